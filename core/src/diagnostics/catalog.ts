@@ -1,0 +1,99 @@
+/**
+ * The wording of everything that core reports, in one place. A diagnostic is a value: a code, a severity, a range in
+ * the text it is about, and data. Core never throws at what a user wrote; it returns diagnostics.
+ */
+
+export type Severity = 'error' | 'warning' | 'info';
+
+/** Offsets are UTF-16 code units into the text that was parsed; `to` is exclusive. */
+export interface TextRange {
+  readonly from: number;
+  readonly to: number;
+}
+
+type Data = Readonly<Record<string, string | number | readonly string[]>>;
+
+interface Entry {
+  readonly severity: Severity;
+  readonly text: (d: Data) => string;
+}
+
+const entry = (severity: Severity, text: (d: Data) => string): Entry => ({ severity, text });
+const nearest = (d: Data): string => (d['nearest'] ? ` Did you mean ${String(d['nearest'])}?` : '');
+
+export const catalog = {
+  'syntax.empty': entry('error', () => 'The formula is empty.'),
+  'syntax.incomplete': entry('error', () => 'Something is missing here.'),
+  'syntax.unexpected': entry('error', (d) => `${String(d['found'])} does not belong here.`),
+  'syntax.operator': entry('error', (d) => `The operator ${String(d['found'])} stands without a value before it.`),
+  'syntax.string': entry('error', () => 'The text is not closed with a quotation mark.'),
+  'syntax.number': entry('error', (d) => `${String(d['found'])} is not a number that can be held.`),
+  'syntax.unsupported': entry('error', (d) => `${String(d['what'])} cannot be used in a rule.`),
+  'syntax.too-long': entry('error', (d) => `The formula is longer than ${String(d['limit'])} characters.`),
+  'syntax.too-deep': entry('error', (d) => `The formula is nested deeper than ${String(d['limit'])} levels.`),
+  'name.unknown': entry('error', (d) => `There is no field or value named ${String(d['name'])}.${nearest(d)}`),
+  'name.unknown-function': entry('error', (d) => `There is no function named ${String(d['name'])}.${nearest(d)}`),
+  'name.previous-path': entry('error', () => '`previous` reaches one field of this record and no further.'),
+  'option.unknown': entry(
+    'error',
+    (d) => `${String(d['field'])} has no option ${String(d['option'])}.${nearest(d)}`,
+  ),
+  'option.unordered': entry('error', (d) => `The options of ${String(d['field'])} have no order to compare by.`),
+  'type.operands': entry(
+    'error',
+    (d) => `${String(d['operator'])} cannot take ${String(d['left'])} and ${String(d['right'])}.`,
+  ),
+  'type.operand': entry('error', (d) => `${String(d['operator'])} cannot take ${String(d['left'])}.`),
+  'type.condition': entry('error', (d) => `A condition is true or false; this is ${String(d['found'])}.`),
+  'type.argument': entry(
+    'error',
+    (d) => `${String(d['function'])} takes ${String(d['expected'])} here, not ${String(d['found'])}.`,
+  ),
+  'type.result': entry(
+    'error',
+    (d) => `${String(d['field'])} takes ${String(d['expected'])}; the formula gives ${String(d['found'])}.`,
+  ),
+  'call.count': entry('error', (d) => `${String(d['function'])} takes ${String(d['expected'])}.`),
+  'call.field': entry('error', (d) => `${String(d['function'])} takes the name of a field.`),
+  'compare.itself': entry('error', (d) => `${String(d['name'])} is compared with itself.`),
+  'rule.no-name': entry('error', () => 'The rule has no name.'),
+  'rule.no-type': entry('error', (d) => `There is no record type ${String(d['type'])}.`),
+  'rule.no-kind': entry('error', (d) => `There is no kind of rule ${String(d['kind'])}.`),
+  'rule.no-target': entry('error', (d) => `The field ${String(d['field'])} that the rule writes is not there.`),
+  'rule.never-acts': entry('error', () => 'No moment or no entry point is chosen, so the rule can never act.'),
+  'rule.no-form': entry('error', (d) => `There is no entry point ${String(d['entry'])}.`),
+  'band.empty': entry('error', () => 'There is no band yet.'),
+  'band.result': entry('error', (d) => `${String(d['field'])} has no option for the band ${String(d['band'])}.`),
+  'band.backwards': entry('error', (d) => `The band ${String(d['band'])} ends before it begins.`),
+  'band.overlap': entry('error', (d) => `The bands ${String(d['first'])} and ${String(d['second'])} overlap.`),
+  'band.gap': entry(
+    'warning',
+    (d) => `Between the bands ${String(d['first'])} and ${String(d['second'])} there is a gap.`,
+  ),
+  'band.source': entry('error', (d) => `Bands need a number to compare; this is ${String(d['found'])}.`),
+  'band.number': entry('error', (d) => `${String(d['value'])} is not a number that a boundary can hold.`),
+} as const satisfies Record<string, Entry>;
+
+export type DiagnosticCode = keyof typeof catalog;
+
+export interface Diagnostic {
+  readonly code: DiagnosticCode;
+  readonly severity: Severity;
+  /** Where in the text; for something that is not text, `path` says where in the document. */
+  readonly range: TextRange;
+  readonly message: string;
+  readonly path?: string;
+  readonly data: Data;
+}
+
+export function diagnostic(code: DiagnosticCode, range: TextRange, data: Data = {}, path?: string): Diagnostic {
+  const found: Entry = catalog[code];
+  const base = { code, severity: found.severity, range, message: found.text(data), data };
+  return path === undefined ? base : { ...base, path };
+}
+
+export const nowhere: TextRange = { from: 0, to: 0 };
+
+export function hasErrors(list: readonly Diagnostic[]): boolean {
+  return list.some((d) => d.severity === 'error');
+}

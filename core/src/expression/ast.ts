@@ -1,0 +1,125 @@
+/** The syntax tree of a formula: plain data, every node with its range in the text. */
+import type { TextRange } from '../diagnostics/catalog.ts';
+import type { Num } from '../values/number.ts';
+
+export type ComparisonOperator = '=' | '!=' | '<' | '<=' | '>' | '>=';
+export type ArithmeticOperator = '+' | '-' | '*' | '/' | '**';
+
+interface Node<K extends string> {
+  readonly kind: K;
+  readonly range: TextRange;
+}
+
+export interface Literal extends Node<'literal'> {
+  readonly value: null | boolean | Num | string;
+}
+/** A name as it is meant: parts joined by single spaces, whatever stood between them. */
+export interface Name extends Node<'name'> {
+  readonly name: string;
+}
+export interface Path extends Node<'path'> {
+  readonly object: Expression;
+  readonly name: string;
+  readonly nameRange: TextRange;
+}
+export interface Arithmetic extends Node<'arithmetic'> {
+  readonly operator: ArithmeticOperator;
+  readonly operatorRange: TextRange;
+  readonly left: Expression;
+  readonly right: Expression;
+}
+export interface Negation extends Node<'negation'> {
+  readonly operand: Expression;
+}
+export interface Comparison extends Node<'comparison'> {
+  readonly operator: ComparisonOperator;
+  readonly operatorRange: TextRange;
+  readonly left: Expression;
+  readonly right: Expression;
+}
+export interface Between extends Node<'between'> {
+  readonly operand: Expression;
+  readonly low: Expression;
+  readonly high: Expression;
+}
+export interface Junction extends Node<'and' | 'or'> {
+  readonly left: Expression;
+  readonly right: Expression;
+}
+export interface Conditional extends Node<'if'> {
+  readonly condition: Expression;
+  readonly then: Expression;
+  readonly otherwise: Expression;
+}
+export interface Call extends Node<'call'> {
+  readonly name: string;
+  readonly nameRange: TextRange;
+  readonly arguments: readonly Expression[];
+}
+export interface List extends Node<'list'> {
+  readonly items: readonly Expression[];
+}
+export interface Membership extends Node<'in'> {
+  readonly operand: Expression;
+  readonly tests: readonly UnaryTest[];
+}
+
+export type Expression =
+  | Literal
+  | Name
+  | Path
+  | Arithmetic
+  | Negation
+  | Comparison
+  | Between
+  | Junction
+  | Conditional
+  | Call
+  | List
+  | Membership;
+
+/** One positive unary test: what stands to the right of `in`. */
+export type UnaryTest =
+  | { readonly kind: 'compare'; readonly range: TextRange; readonly operator: ComparisonOperator; readonly value: Expression }
+  | {
+      readonly kind: 'interval';
+      readonly range: TextRange;
+      readonly low: Expression;
+      readonly high: Expression;
+      readonly lowIncluded: boolean;
+      readonly highIncluded: boolean;
+    }
+  | { readonly kind: 'equal'; readonly range: TextRange; readonly value: Expression };
+
+/** Calls `visit` for each expression in the tree, parents first. */
+export function walk(e: Expression, visit: (e: Expression) => void): void {
+  visit(e);
+  for (const child of childrenOf(e)) walk(child, visit);
+}
+
+function childrenOf(e: Expression): readonly Expression[] {
+  switch (e.kind) {
+    case 'literal':
+    case 'name':
+      return [];
+    case 'path':
+      return [e.object];
+    case 'arithmetic':
+    case 'comparison':
+    case 'and':
+    case 'or':
+      return [e.left, e.right];
+    case 'negation':
+      return [e.operand];
+    case 'between':
+      return [e.operand, e.low, e.high];
+    case 'if':
+      return [e.condition, e.then, e.otherwise];
+    case 'call':
+      return e.arguments;
+    case 'list':
+      return e.items;
+    case 'in':
+      return [e.operand, ...e.tests.flatMap((t) => (t.kind === 'interval' ? [t.low, t.high] : [t.value]))];
+  }
+}

@@ -1,0 +1,38 @@
+/** A formula from text to closure: parse, check, compile. */
+import { diagnostic, hasErrors, type Diagnostic } from '../diagnostics/catalog.ts';
+import type { Expression } from './ast.ts';
+import { check, type Read } from './check.ts';
+import { compile, type Compiled } from './compile.ts';
+import type { Scope } from './scope.ts';
+import { booleanType, fits, typeName, type Type } from './types.ts';
+
+export interface Formula {
+  readonly text: string;
+  readonly diagnostics: readonly Diagnostic[];
+  readonly type: Type;
+  readonly reads: readonly Read[];
+  readonly expression?: Expression;
+  /** Absent when there are errors. */
+  readonly evaluate?: Compiled;
+}
+
+const unknown: Type = { kind: 'any' };
+
+export function createFormula(text: string, scope: Scope): Formula {
+  const parsed = scope.parser.parse(text);
+  if (!parsed.expression) return { text, diagnostics: parsed.diagnostics, type: unknown, reads: [] };
+  const { expression } = parsed;
+  const checked = check(expression, scope);
+  const base = { text, expression, type: checked.type, reads: checked.reads, diagnostics: checked.diagnostics };
+  return hasErrors(checked.diagnostics) ? base : { ...base, evaluate: compile(expression, checked, scope) };
+}
+
+/** A formula whose value must be true or false. */
+export function createCondition(text: string, scope: Scope): Formula {
+  const formula = createFormula(text, scope);
+  if (!formula.evaluate || fits(formula.type, booleanType)) return formula;
+  const range = { from: 0, to: text.length };
+  const wrong = diagnostic('type.condition', range, { found: typeName(formula.type) });
+  const { evaluate: _, ...rest } = formula;
+  return { ...rest, diagnostics: [...formula.diagnostics, wrong] };
+}

@@ -1,0 +1,58 @@
+/** The types that formulas have before they run. */
+import type { OptionSet } from '../field-types/field-type.ts';
+
+export type Type =
+  | { readonly kind: 'any' }
+  | { readonly kind: 'null' }
+  | { readonly kind: 'boolean' }
+  | { readonly kind: 'number' }
+  | { readonly kind: 'text' }
+  /** A text that is one of a field's options; `options.field` names the field in messages. */
+  | { readonly kind: 'option'; readonly options: OptionSet }
+  | { readonly kind: 'list'; readonly item: Type };
+
+export const anyType: Type = { kind: 'any' };
+export const nullType: Type = { kind: 'null' };
+export const booleanType: Type = { kind: 'boolean' };
+export const numberType: Type = { kind: 'number' };
+export const textType: Type = { kind: 'text' };
+export const listOf = (item: Type): Type => ({ kind: 'list', item });
+
+/** A type as a message names it. */
+export function typeName(t: Type): string {
+  switch (t.kind) {
+    case 'any':
+      return 'any value';
+    case 'null':
+      return 'blank';
+    case 'boolean':
+      return 'true or false';
+    case 'number':
+      return 'a number';
+    case 'text':
+      return 'a text';
+    case 'option':
+      return `an option of ${t.options.field}`;
+    case 'list':
+      return `a list of ${typeName(t.item).replace(/^(an?) /, '')}s`;
+  }
+}
+
+/** Whether a value of type `given` can stand where `wanted` is expected. Options are texts; blank fits everywhere. */
+export function fits(given: Type, wanted: Type): boolean {
+  if (wanted.kind === 'any' || given.kind === 'any' || given.kind === 'null') return true;
+  if (wanted.kind === 'text') return given.kind === 'text' || given.kind === 'option';
+  if (wanted.kind === 'option') return given.kind === 'text' || (given.kind === 'option' && given.options === wanted.options);
+  if (wanted.kind === 'list') return given.kind === 'list' && fits(given.item, wanted.item);
+  return given.kind === wanted.kind;
+}
+
+/** The narrowest type that both fit. */
+export function join(a: Type, b: Type): Type {
+  if (a.kind === 'null') return b;
+  if (b.kind === 'null') return a;
+  if (fits(a, b)) return b;
+  if (fits(b, a)) return a;
+  if (a.kind === 'option' && b.kind === 'option') return textType;
+  return anyType;
+}

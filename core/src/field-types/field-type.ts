@@ -1,0 +1,52 @@
+/** What a field type has to say about itself. One descriptor a type; nothing else in core tells types apart. */
+import type { Type } from '../expression/types.ts';
+import type { Field, Stored } from '../rulebook/document.ts';
+import type { Value } from '../values/value.ts';
+
+export interface OptionSet {
+  /** Name of the field, for messages. */
+  readonly field: string;
+  readonly names: readonly string[];
+  /** Rank of each option name in an ordered picklist; options outside the order are absent. */
+  readonly order: ReadonlyMap<string, number> | null;
+}
+
+/** A value in stored form, or why there is none, as the end of the sentence that begins with the value. */
+export type Coerced = { readonly value: Stored } | { readonly problem: string };
+
+export interface FieldType {
+  readonly key: string;
+  /** As the screen says it. */
+  readonly name: string;
+  /** The column of a grid or form is right-aligned and tabular. */
+  readonly numeric?: true;
+  /** Type inside formulas. */
+  typeOf(field: Field): Type;
+  /** From a stored value to what formulas compute with. */
+  read(stored: Stored, field: Field): Value;
+  /**
+   * Any JSON or formula value to stored form: coerced to the type, rounded to the scale, checked against options,
+   * length and range. Blank in, blank out.
+   */
+  coerce(value: unknown, field: Field): Coerced;
+  /** What a person typed, ISO or grouped (`1,250`), to something `coerce` takes. */
+  parse(text: string, field: Field): unknown;
+  /** Plain text for a person; numbers grouped by thousands. */
+  format(stored: Stored, field: Field): string;
+  /** The value of a new record's field. */
+  readonly starting: Stored;
+  /** For sorting lists; blank sorts last whatever the direction. */
+  compare(a: Stored, b: Stored, field: Field): number;
+  /** SQL expression over `data` (jsonb) that sorts as `compare` does; `key` is a quoted literal. */
+  readonly sql: 'number' | 'text' | 'boolean';
+}
+
+export const isBlankStored = (v: Stored | undefined): boolean =>
+  v === null || v === undefined || v === '' || (Array.isArray(v) && v.length === 0);
+
+/** Values compare in stored form: lists as sets; blank equals empty text and the empty list. */
+export function sameStored(a: Stored | undefined, b: Stored | undefined): boolean {
+  if (isBlankStored(a) || isBlankStored(b)) return isBlankStored(a) && isBlankStored(b);
+  if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((x) => (b as readonly string[]).includes(x as string));
+  return a === b;
+}

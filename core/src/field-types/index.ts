@@ -1,0 +1,36 @@
+/** The registry of field types: adding one is one file and one line here. */
+import type { Field } from '../rulebook/document.ts';
+import { date } from './date.ts';
+import type { FieldType } from './field-type.ts';
+import { money, number, percent } from './number.ts';
+import { multiSelect, picklist } from './options.ts';
+import { email, longText, lookup, phone, text, user, webAddress } from './text.ts';
+import { yesNo } from './yes-no.ts';
+
+export const fieldTypes: readonly FieldType[] = [
+  text,
+  longText,
+  number,
+  money,
+  percent,
+  yesNo,
+  date,
+  picklist,
+  multiSelect,
+  lookup,
+  user,
+  email,
+  phone,
+  webAddress,
+];
+
+const byKey = new Map(fieldTypes.map((t) => [t.key, t]));
+
+/** The descriptor of a field's type. A type that is not known reads as text, so that no record is lost over it. */
+export function fieldTypeOf(field: Field): FieldType {
+  return byKey.get(field.type) ?? text;
+}
+
+export function isFieldType(key: string): boolean {
+  return byKey.has(key);
+}

@@ -1,0 +1,55 @@
+import { textType } from '../expression/types.ts';
+import { compareText } from '../values/value.ts';
+import { isNumber, numberToText } from '../values/number.ts';
+import type { Field, Stored } from '../rulebook/document.ts';
+import type { Coerced, FieldType } from './field-type.ts';
+
+const defaultLength = 255;
+
+function coerce(value: unknown, field: Field, most: number): Coerced {
+  if (value === null || value === undefined || value === '') return { value: null };
+  const text = isNumber(value) ? numberToText(value) : value;
+  if (typeof text !== 'string') return { problem: 'is not a text' };
+  if (/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ud800-\udfff]/.test(text.replace(/[\ud800-\udbff][\udc00-\udfff]/g, '')))
+    return { problem: 'holds characters that cannot be stored' };
+  const limit = field.length ?? most;
+  if ([...text].length > limit) return { problem: `is longer than ${limit} characters` };
+  return { value: text };
+}
+
+function textual(key: string, name: string, most: number, check?: (text: string) => string | undefined): FieldType {
+  return {
+    key,
+    name,
+    sql: 'text',
+    starting: null,
+    typeOf: () => textType,
+    read: (stored) => (typeof stored === 'string' ? stored : null),
+    coerce(value, field) {
+      const result = coerce(value, field, most);
+      if ('problem' in result || result.value === null || !check) return result;
+      const problem = check(result.value as string);
+      return problem ? { problem } : result;
+    },
+    parse: (text) => (text.trim() === '' ? null : text),
+    format: (stored: Stored) => (typeof stored === 'string' ? stored : ''),
+    compare: (a, b) => compareText(String(a), String(b)),
+  };
+}
+
+const looksLikeEmail = /^[^\s@<>()[\],;:"]+@[^\s@.]+(?:\.[^\s@.]+)+$/;
+
+export const text = textual('text', 'text', defaultLength);
+export const longText = textual('long text', 'long text', 20_000);
+export const phone = textual('phone', 'phone', 40, (t) =>
+  /^[+\d][\d\s()./-]{2,}$/.test(t) ? undefined : 'is not a phone number',
+);
+export const email = textual('email', 'email', 254, (t) =>
+  looksLikeEmail.test(t) ? undefined : 'is not an email address',
+);
+export const webAddress = textual('web address', 'web address', 2_000, (t) =>
+  /^https?:\/\/[^\s]+$/i.test(t) ? undefined : 'is not a web address',
+);
+/** A reference by natural key; whether the record or user exists is the caller's to know. */
+export const user = textual('user', 'user', 254);
+export const lookup = textual('lookup', 'lookup', 64);

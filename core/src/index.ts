@@ -1,0 +1,50 @@
+/** The only way in from outside. */
+export { catalog, hasErrors, type Diagnostic, type DiagnosticCode, type Severity, type TextRange } from './diagnostics/catalog.ts';
+export { nearestName } from './diagnostics/nearest.ts';
+export { createCondition, createFormula, type Formula } from './expression/formula.ts';
+export { typeName, type Type } from './expression/types.ts';
+export { quoteText } from './expression/text-literal.ts';
+export { functions } from './functions/index.ts';
+export { type FieldType, isBlankStored, sameStored } from './field-types/field-type.ts';
+export { fieldTypeOf, fieldTypes } from './field-types/index.ts';
+export { groupDigits } from './field-types/number.ts';
+export { findOption } from './field-types/options.ts';
+export { findRuleKind, ruleKinds } from './rule-kinds/index.ts';
+export type { Otherwise, RuleKind } from './rule-kinds/rule-kind.ts';
+export { bandText, findBand, meet, type Band } from './rule-kinds/bands.ts';
+export { readCategorize, type Categorize } from './rule-kinds/categorize.ts';
+export {
+  moments,
+  repeats,
+  winners,
+  type Field,
+  type Form,
+  type Moment,
+  type Option,
+  type RecordData,
+  type RecordType,
+  type Repeat,
+  type Rule,
+  type Rulebook,
+  type Stored,
+  type Winner,
+} from './rulebook/document.ts';
+export { canonicalJson } from './rulebook/canonical.ts';
+export { diffRulebooks, type PartChange } from './rulebook/diff.ts';
+export { applyPatch, difference, PatchError, pointer, type Operation } from './rulebook/patch.ts';
+export { fromParts, partId, settingsKey, toParts, type Part, type PartKind, type PartRef } from './rulebook/parts.ts';
+export { entryPoints, entryPointsOf, formKey, type EntryPoint } from './engine/entry-points.ts';
+export { compileProgram, scopeOf, type CompiledRule, type Program, type TypeProgram } from './engine/program.ts';
+export { settle, type SettleOptions } from './engine/settle.ts';
+export type {
+  Author,
+  Change,
+  FieldState,
+  Message,
+  Settlement,
+  TraceEntry,
+  TraceOutcome,
+  TraceVerdict,
+  Verdict,
+  Write,
+} from './engine/settlement.ts';

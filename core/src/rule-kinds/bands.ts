@@ -1,0 +1,63 @@
+/** Bands over a number line: a boundary says which side it belongs to. Shared by the rule, its editor and its findings. */
+import { compareNumbers, type Num } from '../values/number.ts';
+import { groupDigits } from '../field-types/number.ts';
+
+export interface Band {
+  /** Lower boundary; absent: no lower limit. */
+  readonly from?: number;
+  /** The lower boundary belongs to the band below. Default: to this one. */
+  readonly fromOpen?: boolean;
+  /** Upper boundary; absent: no upper limit. */
+  readonly to?: number;
+  /** The upper boundary belongs to this band. Default: to the next one. */
+  readonly toClosed?: boolean;
+  /** Key of the option, or the number or text, that the band gives. */
+  readonly result: string | number;
+}
+
+export type Fit = 'below' | 'inside' | 'above';
+
+/** Where a number lies in relation to a band. */
+export function place(n: Num, band: Band): Fit {
+  if (band.from !== undefined) {
+    const order = compareNumbers(n, band.from);
+    if (order < 0 || (order === 0 && band.fromOpen)) return 'below';
+  }
+  if (band.to !== undefined) {
+    const order = compareNumbers(n, band.to);
+    if (order > 0 || (order === 0 && !band.toClosed)) return 'above';
+  }
+  return 'inside';
+}
+
+/** Index of the band that a number falls into, by binary search over bands in ascending order; -1 for none. */
+export function findBand(n: Num, bands: readonly Band[]): number {
+  let low = 0;
+  let high = bands.length - 1;
+  while (low <= high) {
+    const middle = (low + high) >> 1;
+    const fit = place(n, bands[middle]!);
+    if (fit === 'inside') return middle;
+    if (fit === 'below') high = middle - 1;
+    else low = middle + 1;
+  }
+  return -1;
+}
+
+/** How two neighbours meet. */
+export type Meeting = 'touch' | 'gap' | 'overlap';
+
+export function meet(lower: Band, upper: Band): Meeting {
+  if (lower.to === undefined || upper.from === undefined) return 'overlap';
+  const order = compareNumbers(lower.to, upper.from);
+  if (order !== 0) return order < 0 ? 'gap' : 'overlap';
+  if (lower.toClosed && !upper.fromOpen) return 'overlap';
+  return !lower.toClosed && upper.fromOpen ? 'gap' : 'touch';
+}
+
+/** `from 10, below 50`: how a band reads. */
+export function bandText(band: Band): string {
+  const from = band.from === undefined ? '' : `${band.fromOpen ? 'above' : 'from'} ${groupDigits(band.from)}`;
+  const to = band.to === undefined ? '' : `${band.toClosed ? 'up to' : 'below'} ${groupDigits(band.to)}`;
+  return [from, to].filter(Boolean).join(', ') || 'every number';
+}

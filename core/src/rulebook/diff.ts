@@ -1,0 +1,81 @@
+/** What one rulebook changes against another, in the product's words. */
+import { findRuleKind } from '../rule-kinds/index.ts';
+import { canonicalJson } from './canonical.ts';
+import { moments, repeats, winners, type RecordType, type Rule, type Rulebook } from './document.ts';
+import { partId, toParts, type Part, type PartRef } from './parts.ts';
+import { entryPointsOf } from '../engine/entry-points.ts';
+
+export interface PartChange {
+  readonly part: PartRef;
+  readonly what: 'added' | 'removed' | 'changed';
+  /** Name of the part for people. */
+  readonly name: string;
+  /** Key of the rule kind, for a rule. */
+  readonly ruleKind?: string;
+  /** Each change in one phrase; empty for an added or removed part that needs no more words. */
+  readonly phrases: readonly string[];
+  readonly before?: unknown;
+  readonly after?: unknown;
+}
+
+export function diffRulebooks(before: Rulebook, after: Rulebook): PartChange[] {
+  const old = new Map(toParts(before).map((p) => [partId(p), p]));
+  const found: PartChange[] = [];
+  for (const part of toParts(after)) {
+    const was = old.get(partId(part));
+    old.delete(partId(part));
+    if (!was) found.push(describe(part, 'added', undefined, part.body, after));
+    else if (canonicalJson(was.body) !== canonicalJson(part.body))
+      found.push(describe(part, 'changed', was.body, part.body, after));
+  }
+  for (const part of old.values()) found.push(describe(part, 'removed', part.body, undefined, before));
+  return found;
+}
+
+function describe(part: Part, what: PartChange['what'], before: unknown, after: unknown, rulebook: Rulebook): PartChange {
+  const body = (after ?? before) as { name?: string };
+  const base = {
+    part: { kind: part.kind, key: part.key },
+    what,
+    name: body.name ?? part.key,
+    ...(before === undefined ? {} : { before }),
+    ...(after === undefined ? {} : { after }),
+  };
+  if (part.kind !== 'rule') return { ...base, phrases: what === 'changed' ? memberPhrases(before, after) : [] };
+  const rule = body as Rule;
+  const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
+  const phrases = what === 'changed' && type ? rulePhrases(before as Rule, after as Rule, type) : sentenceOf(rule, type);
+  return { ...base, ruleKind: rule.kind, phrases };
+}
+
+const sentenceOf = (rule: Rule, type: RecordType | undefined): string[] =>
+  type ? [findRuleKind(rule.kind)?.sentence(rule.outcome, type) ?? ''] : [];
+
+function rulePhrases(a: Rule, b: Rule, type: RecordType): string[] {
+  const phrases: string[] = [];
+  const say = (what: string, from: string, to: string): void => {
+    if (from !== to) phrases.push(`${what} ${from || 'none'} → ${to || 'none'}`);
+  };
+  const named = (list: readonly { key: string; name: string }[], keys: readonly string[]): string =>
+    list.filter((x) => keys.includes(x.key)).map((x) => x.name).join(', ');
+  say('name', a.name, b.name);
+  if (a.purpose !== b.purpose) phrases.push('purpose reworded; no record changes');
+  if (a.on !== b.on) phrases.push(b.on ? 'switched on' : 'switched off');
+  say('moments', named(moments, a.moments), named(moments, b.moments));
+  const entries = entryPointsOf(type);
+  say('comes in through', named(entries, a.entryPoints), named(entries, b.entryPoints));
+  say('only if', a.condition ?? '', b.condition ?? '');
+  say('repeat', named(repeats, [a.repeat]), named(repeats, [b.repeat]));
+  say('over a person’s value', named(winners, [a.winner]), named(winners, [b.winner]));
+  say('wakes on', (a.wakesOn ?? ['what it reads']).join(', '), (b.wakesOn ?? ['what it reads']).join(', '));
+  phrases.push(...(findRuleKind(b.kind)?.differences(a.outcome, b.outcome, type) ?? []));
+  if (phrases.length === 0) phrases.push('order');
+  return phrases;
+}
+
+function memberPhrases(before: unknown, after: unknown): string[] {
+  const [a, b] = [before as Record<string, unknown>, after as Record<string, unknown>];
+  const keys = [...new Set([...Object.keys(a), ...Object.keys(b)])];
+  const text = (v: unknown): string => (v === undefined ? 'none' : typeof v === 'object' ? canonicalJson(v) : String(v));
+  return keys.filter((k) => canonicalJson(a[k]) !== canonicalJson(b[k])).map((k) => `${k} ${text(a[k])} → ${text(b[k])}`);
+}

@@ -1,0 +1,48 @@
+/**
+ * A rulebook taken apart and put together: each part (settings, record type, field, rule) is kept and versioned on its
+ * own, so that two people clash only where they change the same thing.
+ */
+import type { Field, RecordType, Rule, Rulebook } from './document.ts';
+
+export type PartKind = 'settings' | 'record type' | 'field' | 'rule';
+
+export interface PartRef {
+  readonly kind: PartKind;
+  /** `customer` for a record type, `customer.size_class` for a field, the rule's key for a rule. */
+  readonly key: string;
+}
+
+export interface Part extends PartRef {
+  readonly position: number;
+  readonly body: unknown;
+}
+
+export const settingsKey = 'rulebook';
+
+export const partId = (p: PartRef): string => `${p.kind}:${p.key}`;
+
+export function toParts(rulebook: Rulebook): Part[] {
+  const { recordTypes, rules, ...settings } = rulebook;
+  return [
+    { kind: 'settings', key: settingsKey, position: 0, body: settings },
+    ...recordTypes.flatMap(({ fields, ...type }, position): Part[] => [
+      { kind: 'record type', key: type.key, position, body: type },
+      ...fields.map((f, i): Part => ({ kind: 'field', key: `${type.key}.${f.key}`, position: i, body: f })),
+    ]),
+    ...rules.map((r, position): Part => ({ kind: 'rule', key: r.key, position, body: r })),
+  ];
+}
+
+/** The rulebook of these parts. `previous` gives back its own objects where nothing changed, so that caches hold. */
+export function fromParts(parts: readonly Part[], previous?: Rulebook): Rulebook {
+  const of = (kind: PartKind): Part[] => parts.filter((p) => p.kind === kind).sort((a, b) => a.position - b.position);
+  const settings = of('settings')[0]?.body as Omit<Rulebook, 'recordTypes' | 'rules'>;
+  const fields = of('field');
+  const recordTypes = of('record type').map(({ key, body }): RecordType => {
+    const own = fields.filter((f) => f.key.startsWith(`${key}.`)).map((f) => f.body as Field);
+    const before = previous?.recordTypes.find((t) => t.key === key)?.fields;
+    const same = before?.length === own.length && before.every((f, i) => f === own[i]);
+    return { ...(body as Omit<RecordType, 'fields'>), fields: same ? before : own };
+  });
+  return { ...settings, recordTypes, rules: of('rule').map((p) => p.body as Rule) };
+}

@@ -1,0 +1,117 @@
+/** JSON Patch (RFC 6902) with `add`, `remove` and `replace`, applied to immutable values, each with its inverse. */
+
+export type Operation =
+  | { readonly op: 'add'; readonly path: string; readonly value: unknown }
+  | { readonly op: 'replace'; readonly path: string; readonly value: unknown }
+  | { readonly op: 'remove'; readonly path: string };
+
+export interface Patched<T> {
+  readonly value: T;
+  /** Applied to `value` it gives back what was there before. */
+  readonly inverse: readonly Operation[];
+}
+
+/** A patch that does not fit what it is applied to. Callers turn it into an answer; it never reaches a user raw. */
+export class PatchError extends Error {}
+
+/** RFC 6901: `~1` is a slash, `~0` a tilde. */
+export function pointer(...tokens: readonly (string | number)[]): string {
+  return tokens.map((t) => `/${String(t).replace(/~/g, '~0').replace(/\//g, '~1')}`).join('');
+}
+
+function tokensOf(path: string): string[] {
+  if (path === '') return [];
+  if (!path.startsWith('/')) throw new PatchError(`${path} is no JSON Pointer`);
+  return path.slice(1).split('/').map((t) => t.replace(/~1/g, '/').replace(/~0/g, '~'));
+}
+
+/** All operations or none. @throws {PatchError} where one does not fit. */
+export function applyPatch<T>(value: T, operations: readonly Operation[]): Patched<T> {
+  let current: unknown = value;
+  const inverse: Operation[] = [];
+  for (const operation of operations) {
+    const step = applyOne(current, tokensOf(operation.path), operation);
+    current = step.value;
+    inverse.unshift(...step.inverse);
+  }
+  return { value: current as T, inverse };
+}
+
+function applyOne(target: unknown, tokens: readonly string[], operation: Operation): Patched<unknown> {
+  const { path } = operation;
+  const [token, ...rest] = tokens;
+  if (token === undefined) {
+    if (operation.op === 'remove') throw new PatchError('the whole cannot be removed');
+    return { value: operation.value, inverse: [{ op: 'replace', path, value: target }] };
+  }
+  if (Array.isArray(target)) return inArray(target, token, rest, operation);
+  if (typeof target === 'object' && target !== null) return inObject(target as Record<string, unknown>, token, rest, operation);
+  throw new PatchError(`${path} leads nowhere`);
+}
+
+function inArray(target: readonly unknown[], token: string, rest: readonly string[], operation: Operation): Patched<unknown> {
+  const { path } = operation;
+  const appending = token === '-' && rest.length === 0 && operation.op === 'add';
+  if (!appending && !/^(?:0|[1-9]\d{0,8})$/.test(token)) throw new PatchError(`${path} leads nowhere`);
+  const index = appending ? target.length : Number(token);
+  const last = rest.length === 0 && operation.op === 'add' ? target.length : target.length - 1;
+  if (index > last) throw new PatchError(`${path} leads nowhere`);
+  const copy = [...target];
+  if (rest.length > 0) {
+    const inner = applyOne(target[index], rest, operation);
+    copy[index] = inner.value;
+    return { value: copy, inverse: inner.inverse };
+  }
+  const place = appending ? `${path.slice(0, -1)}${index}` : path;
+  switch (operation.op) {
+    case 'add':
+      copy.splice(index, 0, operation.value);
+      return { value: copy, inverse: [{ op: 'remove', path: place }] };
+    case 'remove':
+      copy.splice(index, 1);
+      return { value: copy, inverse: [{ op: 'add', path, value: target[index] }] };
+    case 'replace':
+      copy[index] = operation.value;
+      return { value: copy, inverse: [{ op: 'replace', path, value: target[index] }] };
+  }
+}
+
+function inObject(
+  target: Readonly<Record<string, unknown>>,
+  token: string,
+  rest: readonly string[],
+  operation: Operation,
+): Patched<unknown> {
+  const { path } = operation;
+  const there = Object.hasOwn(target, token);
+  if (!there && (rest.length > 0 || operation.op !== 'add')) throw new PatchError(`${path} leads nowhere`);
+  const set = (value: unknown): Record<string, unknown> => ({ ...target, [token]: value });
+  if (rest.length > 0) {
+    const inner = applyOne(target[token], rest, operation);
+    return { value: set(inner.value), inverse: inner.inverse };
+  }
+  const back: Operation = there ? { op: 'replace', path, value: target[token] } : { op: 'remove', path };
+  if (operation.op !== 'remove') return { value: set(operation.value), inverse: [back] };
+  const { [token]: removed, ...others } = target;
+  return { value: others, inverse: [{ op: 'add', path, value: removed }] };
+}
+
+/** The operations that turn one JSON value into another, member by member; lists of another length are replaced whole. */
+export function difference(before: unknown, after: unknown, path = ''): Operation[] {
+  if (Object.is(before, after)) return [];
+  const isRecord = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
+  if (Array.isArray(before) && Array.isArray(after) && before.length === after.length)
+    return before.flatMap((v, i) => difference(v, after[i], path + pointer(i)));
+  if (isRecord(before) && isRecord(after)) {
+    const removed = Object.keys(before).filter((k) => after[k] === undefined && before[k] !== undefined);
+    return [
+      ...removed.map((k): Operation => ({ op: 'remove', path: path + pointer(k) })),
+      ...Object.entries(after)
+        .filter(([, v]) => v !== undefined)
+        .flatMap(([k, v]): Operation[] =>
+          Object.hasOwn(before, k) ? difference(before[k], v, path + pointer(k)) : [{ op: 'add', path: path + pointer(k), value: v }],
+        ),
+    ];
+  }
+  return [{ op: 'replace', path, value: after }];
+}
