@@ -6,7 +6,7 @@ export { typeName, type Type } from './expression/types.ts';
 export { quoteText } from './expression/text-literal.ts';
 export { functions } from './functions/index.ts';
 export { type FieldType, isBlankStored, sameStored } from './field-types/field-type.ts';
-export { fieldTypeOf, fieldTypes } from './field-types/index.ts';
+export { fieldTypeOf, fieldTypes, isFieldType } from './field-types/index.ts';
 export { groupDigits } from './field-types/number.ts';
 export { findOption } from './field-types/options.ts';
 export { findRuleKind, ruleKinds } from './rule-kinds/index.ts';

@@ -49,8 +49,8 @@ export interface RecordType {
   readonly key: string;
   readonly name: string;
   readonly plural: string;
-  /** Key of the field that names a record. */
-  readonly title: string;
+  /** Keys of the fields that together name a record. */
+  readonly title: readonly string[];
   readonly fields: readonly Field[];
   /** The first one is the full form. */
   readonly forms: readonly Form[];

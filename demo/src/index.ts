@@ -1,0 +1,10 @@
+/** The demo scenario: rulebook, records, samples and sign-ins, the same on every machine. */
+import { population, type Population } from './records.ts';
+
+export { draft, firstRelease, firstReleaseNote } from './rulebook.ts';
+export { demoUsers, type DemoUser } from './users.ts';
+export type { DemoRecord, Population } from './records.ts';
+
+export const liveRecords = (): Population => population(2026, { customers: 1200, contacts: 1800 });
+/** Made-up records to try rules on; never the live ones. */
+export const sampleRecords = (): Population => population(7, { customers: 1200, contacts: 300 });

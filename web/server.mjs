@@ -1,0 +1,43 @@
+/**
+ * The HTTP server: compresses dynamic answers (static ones come compressed from the build), then hands over to the
+ * application. Stops cleanly on SIGINT and SIGTERM: no new requests, open ones end, then the pool closes.
+ */
+import compression from 'compression';
+import { createServer } from 'node:http';
+
+const host = process.env.HOST ?? '127.0.0.1';
+const port = Number(process.env.PORT ?? 4650);
+process.env.PROTOCOL_HEADER ??= 'x-forwarded-proto';
+const trustProxy = process.env.TRUST_PROXY === '1';
+
+const { handler } = await import('./build/handler.js');
+const compress = compression({ threshold: 1024 });
+
+const server = createServer((req, res) => {
+  // Only a proxy that the operator named may say which protocol the browser spoke.
+  if (!trustProxy || !req.headers['x-forwarded-proto']) req.headers['x-forwarded-proto'] = 'http';
+  compress(req, res, () => handler(req, res, () => res.writeHead(404).end('Not found')));
+});
+
+server.listen(port, host, () => {
+  process.send?.({ listening: server.address() });
+});
+server.on('error', (error) => {
+  console.error(`The web server could not listen on ${host}:${port}: ${error.message}`);
+  process.exit(1);
+});
+
+let stopping = false;
+function stop(signal) {
+  if (stopping) return;
+  stopping = true;
+  server.close(() => {
+    process.emit('sveltekit:shutdown', signal);
+  });
+  server.closeIdleConnections();
+  setTimeout(() => server.closeAllConnections(), 2000).unref();
+}
+process.on('SIGINT', stop);
+process.on('SIGTERM', stop);
+// A parent that was killed hard leaves no server behind.
+if (process.send) process.on('disconnect', () => stop('disconnect'));

@@ -1,0 +1,20 @@
+import { error } from '@sveltejs/kit';
+import type { User } from '../db/users.ts';
+import { may, type Permission } from './roles.ts';
+
+const words: Readonly<Record<Permission, string>> = {
+  'rulebook.read': 'read the rulebook',
+  'rulebook.write': 'change the draft',
+  release: 'release',
+  'records.read': 'read records',
+  'records.write': 'change records',
+  'tokens.manage': 'manage API tokens',
+};
+
+/** The signed-in user, if the role allows it. @throws 401 or 403, in words. */
+export function authorise(locals: App.Locals, permission: Permission): User {
+  const { user } = locals;
+  if (!user) error(401, 'Sign in first.');
+  if (!may(user.role, permission)) error(403, `As ${user.role} you cannot ${words[permission]}.`);
+  return user;
+}

@@ -1,0 +1,196 @@
+import { fieldTypeOf, type Change, type Field, type RecordData, type RecordType, type TraceEntry } from '@rigid-rule/core';
+import { db, type Queryable } from './pool.ts';
+
+export interface StoredRecord {
+  readonly id: number;
+  readonly data: RecordData;
+  readonly held: readonly string[];
+  readonly version: number;
+  readonly changedAt: Date;
+}
+
+const columns = `id, data, held, version, changed_at as "changedAt"`;
+
+export async function findRecord(type: string, id: number, on: Queryable = db()): Promise<StoredRecord | undefined> {
+  const { rows } = await on.query<StoredRecord>(`select ${columns} from records where type = $1 and id = $2`, [type, id]);
+  return rows[0];
+}
+
+export async function lockRecord(type: string, id: number, on: Queryable): Promise<StoredRecord | undefined> {
+  const { rows } = await on.query<StoredRecord>(
+    `select ${columns} from records where type = $1 and id = $2 for update`,
+    [type, id],
+  );
+  return rows[0];
+}
+
+export async function insertRecord(
+  type: string,
+  data: RecordData,
+  held: readonly string[],
+  on: Queryable,
+): Promise<number> {
+  const { rows } = await on.query<{ id: number }>(
+    `with taken as (
+       insert into record_ids (type, last) values ($1, 1)
+       on conflict (type) do update set last = record_ids.last + 1 returning last
+     )
+     insert into records (type, id, data, held) select $1, last, $2, $3 from taken returning id`,
+    [type, JSON.stringify(data), held],
+  );
+  return rows[0]!.id;
+}
+
+/** Loads ready-made records, as the demo and tests do; no rule looks at them. */
+export async function insertRecordsAsTheyAre(
+  type: string,
+  records: readonly { id: number; data: RecordData }[],
+  on: Queryable,
+): Promise<void> {
+  await on.query(
+    `insert into records (type, id, data)
+     select $1, r.id, r.data from jsonb_to_recordset($2::jsonb) as r (id bigint, data jsonb)`,
+    [type, JSON.stringify(records)],
+  );
+  await on.query(
+    `insert into record_ids (type, last) select $1, max(id) from records where type = $1
+     on conflict (type) do update set last = greatest(record_ids.last, excluded.last)`,
+    [type],
+  );
+}
+
+export async function updateRecord(
+  type: string,
+  id: number,
+  data: RecordData,
+  held: readonly string[],
+  on: Queryable,
+): Promise<number> {
+  const { rows } = await on.query<{ version: number }>(
+    `update records set data = $3, held = $4, version = version + 1, changed_at = now()
+      where type = $1 and id = $2 returning version`,
+    [type, id, JSON.stringify(data), held],
+  );
+  return rows[0]!.version;
+}
+
+export interface RecordWrite {
+  readonly type: string;
+  readonly recordId: number;
+  readonly version: number;
+  readonly userId: number | null;
+  readonly tokenId: number | null;
+  readonly entryPoint: string;
+  readonly moment: string;
+  readonly release: number | null;
+  readonly changes: readonly Change[];
+  readonly trace: readonly TraceEntry[];
+}
+
+export async function insertWrite(w: RecordWrite, on: Queryable): Promise<void> {
+  await on.query(
+    `insert into record_writes
+       (type, record_id, version, user_id, token_id, entry_point, moment, release, changes, trace)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+    [
+      w.type, w.recordId, w.version, w.userId, w.tokenId, w.entryPoint, w.moment, w.release,
+      JSON.stringify(w.changes), JSON.stringify(w.trace),
+    ],
+  );
+}
+
+export interface HistoryEntry {
+  readonly id: number;
+  readonly version: number;
+  readonly at: Date;
+  readonly by: string | null;
+  readonly entryPoint: string;
+  readonly moment: string;
+  readonly release: number | null;
+  readonly changes: readonly Change[];
+}
+
+const historyLength = 100;
+
+export async function listHistory(type: string, id: number): Promise<HistoryEntry[]> {
+  const { rows } = await db().query<HistoryEntry>(
+    `select w.id, w.version, w.at, coalesce(u.name, t.name) as by, w.entry_point as "entryPoint", w.moment, w.release, w.changes
+       from record_writes w
+       left join users u on u.id = w.user_id
+       left join api_tokens t on t.id = w.token_id
+      where w.type = $1 and w.record_id = $2 order by w.id desc limit $3`,
+    [type, id, historyLength],
+  );
+  return rows;
+}
+
+export interface ListRequest {
+  /** Part of the record's title, folded. */
+  readonly search: string;
+  /** Field key to the stored option keys that are wanted; an empty text stands for blank. */
+  readonly only: Readonly<Record<string, readonly string[]>>;
+  readonly sort: string;
+  readonly descending: boolean;
+  readonly offset: number;
+  readonly limit: number;
+}
+
+export interface ListRow {
+  readonly id: number;
+  readonly data: RecordData;
+}
+
+export interface ListPage {
+  readonly total: number;
+  readonly offset: number;
+  readonly rows: readonly ListRow[];
+}
+
+/** One window of the sorted, filtered list. Field keys come from the record type, values go as parameters. */
+export async function listRecords(type: RecordType, request: ListRequest): Promise<ListPage> {
+  const parameters: unknown[] = [type.key];
+  const bind = (v: unknown): string => `$${parameters.push(v)}`;
+  const where = [`type = $1`];
+  const search = request.search.trim();
+  if (search) {
+    const pattern = `%${search.replace(/[\\%_]/g, '\\$&')}%`;
+    where.push(`concat_ws(' ', ${type.title.map((key) => `data->>${bind(key)}`).join(', ')}) ilike ${bind(pattern)}`);
+  }
+  for (const [key, wanted] of Object.entries(request.only)) {
+    if (!type.fields.some((f) => f.key === key) || wanted.length === 0) continue;
+    where.push(`coalesce(data->>${bind(key)}, '') = any(${bind(wanted)})`);
+  }
+  const condition = where.join(' and ');
+  const total = await db().query<{ n: number }>(`select count(*)::int as n from records where ${condition}`, [...parameters]);
+  const sorted = type.fields.find((f) => f.key === request.sort);
+  const direction = request.descending ? 'desc' : 'asc';
+  const order = sorted ? `${sortExpression(sorted, bind)} ${direction} nulls last, id` : `id ${direction}`;
+  const { rows } = await db().query<ListRow>(
+    `select id, data from records where ${condition} order by ${order} limit ${bind(request.limit)} offset ${bind(request.offset)}`,
+    parameters,
+  );
+  return { total: total.rows[0]!.n, offset: request.offset, rows };
+}
+
+/** Sorts as the field type's `compare` does: options in their order, text by code point. */
+function sortExpression(field: Field, bind: (v: unknown) => string): string {
+  const text = `data->>${bind(field.key)}`;
+  if (field.options) return `array_position(${bind(field.options.map((o) => o.key))}::text[], ${text})`;
+  const { sql } = fieldTypeOf(field);
+  if (sql === 'number') return `(${text})::numeric`;
+  if (sql === 'boolean') return `(${text})::boolean`;
+  return `(${text}) collate "C"`;
+}
+
+/** Names of the records that lookups link to. */
+export async function findTitles(type: RecordType, ids: readonly string[]): Promise<Record<string, string>> {
+  const { rows } = await db().query<{ id: number; data: RecordData }>(
+    `select id, data from records where type = $1 and id = any($2::bigint[])`,
+    [type.key, ids.filter((id) => /^\d{1,15}$/.test(id))],
+  );
+  return Object.fromEntries(rows.map((r) => [String(r.id), recordTitle(type, r.data)]));
+}
+
+export function recordTitle(type: RecordType, data: RecordData): string {
+  return type.title.map((key) => data[key]).filter(Boolean).join(' ') || 'no name';
+}

@@ -1,0 +1,61 @@
+import type { Rulebook } from '@rigid-rule/core';
+import { db, type Queryable } from './pool.ts';
+
+export interface ReleaseSummary {
+  readonly number: number;
+  readonly note: string;
+  readonly sha256: string;
+  readonly releasedBy: string | null;
+  readonly releasedAt: Date;
+}
+
+export interface Activation {
+  readonly id: number;
+  readonly release: number;
+  readonly note: string;
+  readonly activatedBy: string | null;
+  readonly activatedAt: Date;
+}
+
+export async function listReleases(): Promise<ReleaseSummary[]> {
+  const { rows } = await db().query<ReleaseSummary>(
+    `select r.number, r.note, r.sha256, u.name as "releasedBy", r.released_at as "releasedAt"
+       from releases r left join users u on u.id = r.released_by order by r.number desc`,
+  );
+  return rows;
+}
+
+export async function listActivations(): Promise<Activation[]> {
+  const { rows } = await db().query<Activation>(
+    `select a.id, a.release, a.note, u.name as "activatedBy", a.activated_at as "activatedAt"
+       from activations a left join users u on u.id = a.activated_by order by a.id desc`,
+  );
+  return rows;
+}
+
+/** Number of the release that acts now; undefined before the first one. */
+export async function liveReleaseNumber(on: Queryable = db()): Promise<number | undefined> {
+  const { rows } = await on.query<{ release: number }>(`select release from activations order by id desc limit 1`);
+  return rows[0]?.release;
+}
+
+export async function loadSnapshot(number: number, on: Queryable = db()): Promise<Rulebook | undefined> {
+  const { rows } = await on.query<{ snapshot: string }>(`select snapshot from releases where number = $1`, [number]);
+  return rows[0] ? (JSON.parse(rows[0].snapshot) as Rulebook) : undefined;
+}
+
+export async function insertRelease(
+  release: { note: string; snapshot: string; sha256: string; userId: number | null },
+  on: Queryable,
+): Promise<number> {
+  const { rows } = await on.query<{ number: number }>(
+    `insert into releases (number, note, snapshot, sha256, released_by)
+     select coalesce(max(number), 0) + 1, $1, $2, $3, $4 from releases returning number`,
+    [release.note, release.snapshot, release.sha256, release.userId],
+  );
+  return rows[0]!.number;
+}
+
+export async function insertActivation(release: number, note: string, userId: number | null, on: Queryable): Promise<void> {
+  await on.query(`insert into activations (release, note, activated_by) values ($1, $2, $3)`, [release, note, userId]);
+}

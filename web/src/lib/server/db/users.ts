@@ -1,0 +1,33 @@
+import type { Role } from '../auth/roles.ts';
+import { db, type Queryable } from './pool.ts';
+
+export interface User {
+  readonly id: number;
+  readonly email: string;
+  readonly name: string;
+  readonly role: Role;
+}
+
+export async function findUserByEmail(email: string): Promise<(User & { passwordHash: string }) | undefined> {
+  const { rows } = await db().query<User & { passwordHash: string }>(
+    `select id, email, name, role, password_hash as "passwordHash" from users where email = $1`,
+    [email.toLowerCase()],
+  );
+  return rows[0];
+}
+
+export async function insertUser(
+  user: Omit<User, 'id'> & { passwordHash: string },
+  on: Queryable = db(),
+): Promise<number> {
+  const { rows } = await on.query<{ id: number }>(
+    `insert into users (email, name, role, password_hash) values ($1, $2, $3, $4) returning id`,
+    [user.email.toLowerCase(), user.name, user.role, user.passwordHash],
+  );
+  return rows[0]!.id;
+}
+
+export async function listUsers(): Promise<Pick<User, 'email' | 'name'>[]> {
+  const { rows } = await db().query<Pick<User, 'email' | 'name'>>(`select email, name from users order by name`);
+  return rows;
+}

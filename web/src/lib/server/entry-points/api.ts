@@ -1,0 +1,118 @@
+/** The entry point of other programs: tokens, ETags, problem details. Routes hand over to it. */
+import type { RecordData } from '@rigid-rule/core';
+import { digestOf } from '../auth/secret.ts';
+import { findRecord } from '../db/records.ts';
+import { BusyError } from '../db/transaction.ts';
+import { useToken } from '../db/tokens.ts';
+import { problem } from './problem.ts';
+import { writeRecord, type WriteResult } from './write.ts';
+
+const largestBody = 1_000_000;
+
+type Token = { readonly id: number; readonly name: string };
+
+/** Runs `answer` for a request with a token in force; everything else is answered with a problem. */
+export async function withToken(request: Request, answer: (token: Token) => Promise<Response>): Promise<Response> {
+  const given = /^Bearer ([A-Za-z0-9_-]{20,200})$/i.exec(request.headers.get('authorization') ?? '');
+  const token = given ? await useToken(digestOf(given[1]!)) : undefined;
+  if (!token) {
+    const detail = given ? 'This token is not in force.' : 'Send a token as Authorization: Bearer ….';
+    return problem(401, detail, { headers: { 'www-authenticate': 'Bearer realm="Rigid Rule"' } });
+  }
+  try {
+    return await answer(token);
+  } catch (e) {
+    if (e instanceof BusyError) return problem(503, e.message, { headers: { 'retry-after': '1' } });
+    throw e;
+  }
+}
+
+const etag = (version: number): string => `"${version}"`;
+const json = { 'content-type': 'application/json', 'cache-control': 'no-store' };
+
+export async function readRecord(type: string, id: number): Promise<Response> {
+  const record = await findRecord(type, id);
+  if (!record) return problem(404, `There is no ${type} ${id}.`);
+  return Response.json({ id: record.id, data: record.data, held: record.held }, {
+    headers: { ...json, etag: etag(record.version) },
+  });
+}
+
+/** Creates a record from a JSON object of values by field key. */
+export async function createRecord(request: Request, type: string, token: Token): Promise<Response> {
+  const body = await readBody(request, ['application/json']);
+  if (body instanceof Response) return body;
+  return answerWrite(await writeRecord(apiWrite(type, token, body)), type);
+}
+
+/** Changes a record by a JSON Merge Patch (RFC 7396) of values by field key; null clears. */
+export async function changeRecord(request: Request, type: string, id: number, token: Token): Promise<Response> {
+  const body = await readBody(request, ['application/json', 'application/merge-patch+json']);
+  if (body instanceof Response) return body;
+  const match = request.headers.get('if-match');
+  if (match === null) return problem(428, 'Send If-Match with the ETag of the record that you changed, or * for any.');
+  const version = match.trim() === '*' ? undefined : /^"(\d{1,9})"$/.exec(match.trim())?.[1];
+  if (match.trim() !== '*' && version === undefined) return problem(412, `${match} is no ETag of this record.`);
+  const write = { ...apiWrite(type, token, body), id, ...(version === undefined ? {} : { version: Number(version) }) };
+  return answerWrite(await writeRecord(write), type);
+}
+
+function apiWrite(type: string, token: Token, sent: Record<string, unknown>) {
+  return { type, sent, typed: [], entryPoint: 'api', by: { tokenId: token.id } };
+}
+
+async function readBody(request: Request, media: readonly string[]): Promise<Record<string, unknown> | Response> {
+  const type = (request.headers.get('content-type') ?? '').split(';')[0]!.trim().toLowerCase();
+  if (!media.includes(type)) return problem(415, `Send ${media.join(' or ')}.`);
+  const text = await request.text();
+  if (text.length > largestBody) return problem(413, 'A record takes at most a megabyte.');
+  let body: unknown;
+  try {
+    body = JSON.parse(text);
+  } catch (e) {
+    return problem(400, `The body is not JSON: ${(e as Error).message}.`);
+  }
+  if (typeof body !== 'object' || body === null || Array.isArray(body))
+    return problem(400, 'The body has to be an object of values by field key.');
+  return body as Record<string, unknown>;
+}
+
+function answerWrite(result: WriteResult, type: string): Response {
+  switch (result.outcome) {
+    case 'saved':
+      return savedResponse(result, type);
+    case 'no record':
+      return problem(404, 'There is no such record.');
+    case 'no type':
+      return problem(404, `There is no record type ${type}.`);
+    case 'changed meanwhile':
+      return problem(412, `The record is at version ${result.record.version} by now. Read it again.`, {
+        headers: { etag: etag(result.record.version) },
+      });
+    case 'stopped':
+    case 'differs': {
+      const errors = result.settlement.messages.map(({ field, rule, text }) => ({
+        ...(field ? { field } : {}),
+        ...(rule ? { rule } : {}),
+        message: text,
+      }));
+      return problem(422, errors.map((e) => e.message).join(' '), { errors });
+    }
+  }
+}
+
+function savedResponse(result: Extract<WriteResult, { outcome: 'saved' }>, type: string): Response {
+  const { id, version, release, settlement } = result;
+  const created = version === 1 && settlement.changes.length > 0;
+  const body: { id: number; data: RecordData; release: number | null; changes: unknown } = {
+    id,
+    data: settlement.data,
+    release,
+    changes: settlement.changes,
+  };
+  const place = `/api/v1/records/${type}/${id}`;
+  return Response.json(body, {
+    status: created ? 201 : 200,
+    headers: { ...json, etag: etag(version), ...(created ? { location: place } : {}) },
+  });
+}

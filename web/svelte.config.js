@@ -1,0 +1,44 @@
+import adapter from '@sveltejs/adapter-node';
+import { vitePreprocess } from '@sveltejs/vite-plugin-svelte';
+
+/** @type {import('@sveltejs/kit').Config} */
+export default {
+  preprocess: vitePreprocess(),
+  compilerOptions: { runes: true },
+  kit: {
+    adapter: adapter({ out: 'build', precompress: true }),
+    alias: {
+      '@rigid-rule/core': '../core/src/index.ts',
+      '@rigid-rule/demo': '../demo/src/index.ts',
+    },
+    csp: {
+      mode: 'nonce',
+      directives: {
+        'default-src': ['self'],
+        'script-src': ['self'],
+        'style-src': ['self'],
+        // Server-rendered markup of Bits UI positions its parts with style attributes.
+        'style-src-attr': ['unsafe-inline'],
+        'img-src': ['self', 'data:'],
+        'font-src': ['self'],
+        'connect-src': ['self'],
+        'worker-src': ['self'],
+        'object-src': ['none'],
+        'base-uri': ['none'],
+        'form-action': ['self'],
+        'frame-ancestors': ['none'],
+      },
+    },
+    version: { pollInterval: 0 },
+    typescript: {
+      config(config) {
+        config.compilerOptions.allowImportingTsExtensions = true;
+        config.compilerOptions.noUncheckedIndexedAccess = true;
+        config.compilerOptions.noImplicitOverride = true;
+        config.compilerOptions.exactOptionalPropertyTypes = true;
+        config.include.push('../server.mjs');
+        return config;
+      },
+    },
+  },
+};
