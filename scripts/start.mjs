@@ -1,0 +1,69 @@
+#!/usr/bin/env node
+/**
+ * npm start: everything that a fresh machine needs, then the application with its database, until Ctrl-C.
+ * Honours DATABASE_URL (an existing server instead of a private one), PORT, HOST and DATA_DIR.
+ */
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { build, npmPackages } from './lib/packages.mjs';
+import { dataDir } from './lib/paths.mjs';
+import { ensureDatabase, startCluster } from './lib/postgres.mjs';
+import { end, withCleanUp } from './lib/run.mjs';
+import { giveUp, say, step } from './lib/say.mjs';
+import { startWeb } from './lib/web.mjs';
+
+const host = process.env.HOST ?? '127.0.0.1';
+const port = Number(process.env.PORT ?? 4650);
+const lock = join(dataDir, 'start.pid');
+let cluster;
+let web;
+let locked = false;
+
+/** Two starts on one data folder would fight over its database. */
+function takeLock() {
+  mkdirSync(dataDir, { recursive: true });
+  if (existsSync(lock)) {
+    const pid = Number(readFileSync(lock, 'utf8'));
+    const cmdline = `/proc/${pid}/cmdline`;
+    if (pid !== process.pid && existsSync(cmdline) && readFileSync(cmdline, 'utf8').includes('start.mjs'))
+      giveUp(`Rigid Rule is already running on this data folder (process ${pid}). Stop it first, or set DATA_DIR.`);
+  }
+  writeFileSync(lock, String(process.pid));
+  locked = true;
+}
+
+async function main() {
+  if (!Number.isInteger(port) || port < 0 || port > 65535) giveUp(`PORT=${process.env.PORT} is no port number.`);
+  takeLock();
+  await npmPackages();
+  await build();
+  let databaseUrl = process.env.DATABASE_URL;
+  if (!databaseUrl) {
+    cluster = await startCluster(join(dataDir, 'postgres'));
+    await ensureDatabase(cluster, 'rigid_rule');
+    databaseUrl = cluster.url('rigid_rule');
+    step('The database runs.');
+  }
+  const env = { DATABASE_URL: databaseUrl, HOST: host, PORT: String(port), RIGID_RULE_DEMO: process.env.RIGID_RULE_DEMO ?? '1', LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn' };
+  web = await startWeb(env);
+  step('The application runs.');
+  say(`\n  Rigid Rule: http://${host}:${port}\n`);
+  if (env.RIGID_RULE_DEMO === '1') await printSignIns();
+  say('  Ctrl-C stops it.\n');
+  return new Promise((done) => web.once('exit', (code) => done(code ?? 1)));
+}
+
+async function printSignIns() {
+  const { origin } = new URL(`http://${host}:${port}`);
+  const answer = await fetch(`${origin}/sign-in/demo`);
+  if (!answer.ok) return;
+  say('  Demo sign-ins (email, password):');
+  for (const u of await answer.json()) say(`    ${u.role.padEnd(14)} ${u.email.padEnd(30)} ${u.password}`);
+  say('');
+}
+
+await withCleanUp(main, async () => {
+  if (web) await end(web);
+  await cluster?.stop();
+  if (locked) rmSync(lock, { force: true });
+});

@@ -1,0 +1,98 @@
+<script lang="ts">
+  /** One value, edited in the way of its type. Says `commit` with the raw value as soon as it changes. */
+  import { fieldTypeOf, type Field, type Stored } from '@rigid-rule/core';
+  import LookupInput from './LookupInput.svelte';
+  import { shownValue, type Titles } from './shown.ts';
+
+  interface Props {
+    id: string;
+    field: Field;
+    value: Stored;
+    commit: (value: unknown) => void;
+    /** Text inputs speak with every key rather than on leaving. */
+    live?: boolean;
+    invalid?: boolean;
+    describedBy?: string | undefined;
+    titles?: Titles;
+    users?: readonly { email: string; name: string }[];
+    autofocus?: boolean;
+    class?: string;
+  }
+  const { id, field, value, commit, live = false, invalid = false, describedBy, titles = {}, users = [], autofocus = false, class: extra = '' }: Props = $props();
+
+  const type = $derived(fieldTypeOf(field));
+  const text = $derived(shownValue(field, value, titles));
+  // What is being typed, until it is given up; then the settled form shows.
+  let typing = $state<string>();
+
+  function say(raw: string) {
+    commit(type.parse(raw, field));
+  }
+  const common = $derived({
+    id,
+    'aria-invalid': invalid ? ('true' as const) : undefined,
+    'aria-describedby': describedBy,
+  });
+  const focus = (node: HTMLElement) => {
+    if (autofocus) node.focus();
+  };
+</script>
+
+{#if field.options && field.type === 'picklist'}
+  <select {...common} use:focus class={['box max-w-full min-w-0', invalid && 'border-stop', extra]} value={value ?? ''} onchange={(e) => commit(e.currentTarget.value || null)}>
+    <option value="">blank</option>
+    {#each field.options as option (option.key)}<option value={option.key}>{option.name}</option>{/each}
+  </select>
+{:else if field.options}
+  {@const chosen = Array.isArray(value) ? (value as readonly string[]) : []}
+  <details class={['relative', extra]}>
+    <summary class="box cursor-pointer list-none" {...common}>{text || 'none chosen'}</summary>
+    <fieldset class="absolute z-20 mt-px grid w-44 border border-edge bg-field px-2.5 py-1.5">
+      <legend class="sr-only">{field.name}</legend>
+      {#each field.options as option (option.key)}
+        <label class="flex gap-2 py-px">
+          <input
+            type="checkbox"
+            class="accent-(--brass)"
+            checked={chosen.includes(option.key)}
+            onchange={(e) => commit(e.currentTarget.checked ? [...chosen, option.key] : chosen.filter((k) => k !== option.key))}
+          />{option.name}
+        </label>
+      {/each}
+    </fieldset>
+  </details>
+{:else if field.type === 'yes/no'}
+  <select {...common} class={['box', extra]} value={value === true ? 'yes' : value === false ? 'no' : ''} onchange={(e) => say(e.currentTarget.value)}>
+    <option value="">blank</option><option>yes</option><option>no</option>
+  </select>
+{:else if field.type === 'user'}
+  <select {...common} class={['box max-w-full min-w-0', extra]} value={value ?? ''} onchange={(e) => commit(e.currentTarget.value || null)}>
+    <option value="">blank</option>
+    {#if value && !users.some((u) => u.email === value)}<option value={String(value)}>{text}</option>{/if}
+    {#each users as user (user.email)}<option value={user.email}>{user.name}</option>{/each}
+  </select>
+{:else if field.type === 'lookup'}
+  <LookupInput {...common} {field} {value} shown={text} {commit} class={extra} />
+{:else if field.type === 'date'}
+  <input {...common} type="date" class={['box', invalid && 'border-stop', extra]} value={value ?? ''} onchange={(e) => say(e.currentTarget.value)} />
+{:else}
+  <input
+    {...common}
+    use:focus
+    type="text"
+    inputmode={type.numeric ? 'decimal' : undefined}
+    autocomplete="off"
+    spellcheck="false"
+    class={['box min-w-0', invalid && 'border-stop', extra]}
+    value={typing ?? text}
+    onfocus={() => (typing = text)}
+    oninput={(e) => {
+      typing = e.currentTarget.value;
+      if (live) say(typing);
+    }}
+    onchange={(e) => !live && say(e.currentTarget.value)}
+    onblur={() => {
+      if (!invalid) typing = undefined;
+    }}
+  />
+{/if}

@@ -1,0 +1,2 @@
+export { default as FieldInput } from './FieldInput.svelte';
+export { shownValue, type Titles } from './shown.ts';

@@ -1,0 +1,50 @@
+<script lang="ts">
+  /** A field on which the sheet shows no rule: what it is, who writes it and who reads it. */
+  import { fieldTypeOf, type Field, type TypeProgram } from '@rigid-rule/core';
+  import KindMark from '$lib/ui/KindMark.svelte';
+  import SheetRow from './sheet/SheetRow.svelte';
+
+  interface Props {
+    field: Field;
+    program: TypeProgram;
+  }
+  const { field, program }: Props = $props();
+  const slot = $derived(program.slotOf.get(field.key)!);
+  const writers = $derived(program.rules.filter((r) => r.writes.includes(slot)));
+  const readers = $derived(program.rules.filter((r) => [...r.reads.present, ...r.reads.previous].includes(slot)));
+  const limits = $derived(
+    [
+      field.scale === undefined ? '' : `${field.scale} decimals`,
+      field.min === undefined ? '' : `from ${field.min.toLocaleString('en')}`,
+      field.max === undefined ? '' : `to ${field.max.toLocaleString('en')}`,
+      field.length === undefined ? '' : `at most ${field.length} characters`,
+      field.unique ? 'unique' : '',
+      field.required ? 'has to be filled in' : '',
+    ]
+      .filter(Boolean)
+      .join(', '),
+  );
+</script>
+
+<article class="mx-auto max-w-[720px] pt-[18px] pr-[26px] pb-10 pl-2" aria-label="Field">
+  <div class="mb-3.5 ml-[130px] max-[1100px]:ml-0">
+    <h1>{field.name}</h1>
+    {#if field.help}<p class="text-soft">{field.help}</p>{/if}
+  </div>
+  <SheetRow label="Type">{fieldTypeOf(field).name}{#if limits}<span class="quiet ml-2">{limits}</span>{/if}</SheetRow>
+  {#if field.options}
+    <SheetRow label="Options">
+      {field.options.map((o) => o.name).join(field.ordered ? ' < ' : ', ')}
+      {#if field.ordered}<span class="quiet ml-2">in this order</span>{/if}
+    </SheetRow>
+  {/if}
+  {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: readers, none: 'no rule' }] as part (part.label)}
+    <SheetRow label={part.label}>
+      {#each part.rules as r (r.rule.key)}
+        <a href="/desk/{program.recordType.key}/{r.rule.key}" class="mr-4 inline-flex items-center gap-1.5">
+          <span class="text-held"><KindMark kind={r.rule.kind} /></span><span class="border-b border-edge hover:border-brass">{r.rule.name}</span>
+        </a>
+      {:else}<span class="quiet">{part.none}</span>{/each}
+    </SheetRow>
+  {/each}
+</article>

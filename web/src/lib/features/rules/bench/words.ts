@@ -1,0 +1,25 @@
+import type { TraceOutcome, TraceVerdict } from '@rigid-rule/core';
+
+/** A trace verdict as people read it, and how much it matters. */
+export const verdictWords: Readonly<Record<TraceVerdict, { readonly text: string; readonly tone: 'held' | 'stop' | 'faint' }>> = {
+  ran: { text: 'ran', tone: 'held' },
+  'no effect': { text: 'no effect', tone: 'faint' },
+  stops: { text: 'stops', tone: 'stop' },
+  broken: { text: 'left out', tone: 'stop' },
+  asleep: { text: 'asleep', tone: 'faint' },
+  off: { text: 'off', tone: 'faint' },
+  'other moment': { text: 'other moment', tone: 'faint' },
+  'other entry point': { text: 'not here', tone: 'faint' },
+  'condition false': { text: 'not met', tone: 'faint' },
+  'condition unknown': { text: 'unknown', tone: 'faint' },
+  'already held': { text: 'held already', tone: 'faint' },
+};
+
+export const causeWords: Readonly<Record<NonNullable<TraceOutcome['cause']>, string>> = {
+  'same value': 'it is that already',
+  'blank source': 'the source is blank',
+  'nothing fits': 'nothing fits the value',
+  'wrong type': 'the source is not a number',
+  'held by a person': 'a person set it, and the person wins',
+  'typed later': 'it was typed after what woke the rule',
+};

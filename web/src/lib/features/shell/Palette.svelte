@@ -1,0 +1,54 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { Command, Dialog } from 'bits-ui';
+  import { group } from 'd3-array';
+  import type { PaletteEntry } from './acts.svelte.ts';
+
+  interface Props {
+    open: boolean;
+    entries: readonly PaletteEntry[];
+  }
+  let { open = $bindable(), entries }: Props = $props();
+
+  const groups = $derived([...group(entries, (e) => e.group)]);
+
+  function choose(entry: PaletteEntry) {
+    open = false;
+    if (entry.href) void goto(entry.href);
+    entry.run?.();
+  }
+</script>
+
+<Dialog.Root bind:open>
+  <Dialog.Portal>
+    <Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
+    <Dialog.Content class="fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[94vw] -translate-x-1/2 border border-ink bg-sheet">
+      <Dialog.Title class="sr-only">Find anything</Dialog.Title>
+      <Dialog.Description class="sr-only">Type to find fields, rules, areas and acts; Enter goes there.</Dialog.Description>
+      <Command.Root label="Find anything" loop>
+        <Command.Input placeholder="Field, rule, area or act" class="w-full border-b border-line bg-field px-4 py-3 text-[15px] outline-none" />
+        <Command.List class="max-h-[50vh] overflow-y-auto py-1.5" tabindex={0}>
+          <Command.Empty class="quiet px-4 py-3">Nothing by that name.</Command.Empty>
+          {#each groups as [group, list] (group)}
+            <Command.Group>
+              <Command.GroupHeading class="label px-4 pt-2 pb-0.5">{group}</Command.GroupHeading>
+              <Command.GroupItems>
+                {#each list as entry (entry.name + (entry.href ?? ''))}
+                  <Command.Item
+                    value="{group} {entry.name} {entry.href ?? ''}"
+                    keywords={[entry.name]}
+                    onSelect={() => choose(entry)}
+                    class="flex cursor-pointer justify-between gap-4 px-4 py-1 data-selected:bg-brass-wash"
+                  >
+                    <span>{entry.name}</span>
+                    {#if entry.hint}<span class="quiet">{entry.hint}</span>{/if}
+                  </Command.Item>
+                {/each}
+              </Command.GroupItems>
+            </Command.Group>
+          {/each}
+        </Command.List>
+      </Command.Root>
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>

@@ -1,0 +1,82 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import Logo from '$lib/ui/Logo.svelte';
+  import RuledEdge from '$lib/ui/RuledEdge.svelte';
+  import { areas } from './areas.ts';
+
+  interface Props {
+    user: { name: string; role: string };
+    /** What the bar says at the right: the draft's or the live state. */
+    note: string;
+    openPalette: () => void;
+    theme: 'light' | 'dark' | undefined;
+  }
+  const { user, note, openPalette, theme }: Props = $props();
+
+  async function setTheme(chosen: string) {
+    if (chosen === 'system') delete document.documentElement.dataset['theme'];
+    else document.documentElement.dataset['theme'] = chosen;
+    await fetch('/api/theme', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ theme: chosen }),
+    });
+  }
+
+  let menu: HTMLDetailsElement | undefined = $state();
+  const close = () => menu && (menu.open = false);
+</script>
+
+<svelte:window onclick={(e) => menu?.open && !menu.contains(e.target as Node) && close()} />
+
+<header class="bg-paper">
+  <div class="flex h-[42px] items-center gap-[18px] px-4">
+    <a href="/" class="flex items-center gap-[9px] text-[15px] font-bold tracking-[.01em]"><Logo />Rigid Rule</a>
+    <nav aria-label="Areas" class="ml-1.5 flex items-center gap-0.5">
+      {#each areas as area, i (area.href)}
+        {@const on = area.path.test(page.url.pathname)}
+        {#if area.live && !areas[i - 1]?.live}<i class="mx-2 h-[18px] w-px bg-line"></i>{/if}
+        <a
+          href={area.href}
+          aria-current={on ? 'page' : undefined}
+          class={['rounded-[3px] px-[9px] py-1', on ? 'font-[650] shadow-[inset_0_-2px_var(--brass)]' : 'text-soft hover:text-ink']}
+        >
+          {area.name}
+        </a>
+      {/each}
+    </nav>
+    <div class="ml-auto flex items-center gap-3.5 text-soft">
+      <span class="max-md:hidden">{note}</span>
+      <button type="button" class="key cursor-pointer" onclick={openPalette} aria-label="Find anything, Ctrl K">Ctrl K</button>
+      <details class="relative" bind:this={menu}>
+        <summary class="cursor-pointer list-none rounded-[3px] px-1 hover:text-ink" aria-label="You: {user.name}, {user.role}">
+          {user.name}
+        </summary>
+        <div class="absolute right-0 z-30 mt-1.5 w-52 border border-edge bg-sheet p-3 text-ink">
+          <p class="font-[650]">{user.name}</p>
+          <p class="label mb-2">{user.role}</p>
+          <fieldset class="mb-3 border-t border-line pt-2">
+            <legend class="sr-only">Theme</legend>
+            {#each ['system', 'light', 'dark'] as choice (choice)}
+              <label class="flex items-center gap-2 py-0.5">
+                <input
+                  type="radio"
+                  name="theme"
+                  value={choice}
+                  checked={(theme ?? 'system') === choice}
+                  onchange={() => setTheme(choice)}
+                  class="accent-(--brass)"
+                />
+                {choice === 'system' ? 'as the system' : choice}
+              </label>
+            {/each}
+          </fieldset>
+          <form method="post" action="/sign-out">
+            <button class="button plain w-full">Sign out</button>
+          </form>
+        </div>
+      </details>
+    </div>
+  </div>
+  <RuledEdge />
+</header>

@@ -1,0 +1,26 @@
+/** Keyboard acts that a screen offers. `?` lists them; none fires while someone types, save those with Ctrl. */
+export interface KeyAct {
+  /** As a person reads it: `J`, `Ctrl Z`, `?`. */
+  readonly keys: string;
+  readonly does: string;
+  readonly run: () => void;
+}
+
+const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+
+function pressed(e: KeyboardEvent): string {
+  const key = e.key.length === 1 ? e.key.toUpperCase() : e.key;
+  const parts = [e.ctrlKey || e.metaKey ? 'Ctrl' : '', e.shiftKey && /^[A-Z]$/.test(key) ? 'Shift' : '', e.altKey ? 'Alt' : '', key];
+  return parts.filter(Boolean).join(' ');
+}
+
+/** Runs the act of the key that was pressed, if there is one. */
+export function handleKey(e: KeyboardEvent, acts: readonly KeyAct[]): void {
+  if (e.defaultPrevented || e.isComposing) return;
+  const name = pressed(e);
+  const act = acts.find((a) => a.keys === name);
+  if (!act || (isTyping(e.target) && !e.ctrlKey && !e.metaKey)) return;
+  e.preventDefault();
+  act.run();
+}

@@ -1,0 +1,58 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
+  import { areas } from '$lib/features/shell/areas.ts';
+  import TopBar from '$lib/features/shell/TopBar.svelte';
+  import { handleKey, type KeyAct } from '$lib/ui/keys.ts';
+  import type { Component } from 'svelte';
+
+  const { data, children } = $props();
+  const offers = provideOffers();
+  let paletteOpen = $state(false);
+  let keysOpen = $state(false);
+  // Both dialogs are loaded when they are first opened.
+  let Palette = $state<Component<{ open: boolean; entries: typeof offers.entries }, object, 'open'>>();
+  let KeyList = $state<Component<{ open: boolean; keys: readonly KeyAct[] }, object, 'open'>>();
+
+  async function openPalette() {
+    Palette ??= (await import('$lib/features/shell/Palette.svelte')).default;
+    paletteOpen = true;
+  }
+  async function openKeys() {
+    KeyList ??= (await import('$lib/features/shell/KeyList.svelte')).default;
+    keysOpen = true;
+  }
+
+  const keys = $derived<readonly KeyAct[]>([
+    { keys: 'Ctrl K', does: 'find any field, rule, area or act', run: openPalette },
+    { keys: '?', does: 'list the keys of this screen', run: openKeys },
+    ...offers.keys,
+  ]);
+  const entries = $derived([
+    ...offers.entries,
+    ...areas.map((a) => ({ group: 'Areas', name: a.name, href: a.href })),
+    ...data.types.map((t) => ({ group: 'Records', name: t.plural, href: `/records/${t.key}` })),
+    ...data.types.map((t) => ({ group: 'Rules', name: `Rules of ${t.plural}`, href: `/desk/${t.key}` })),
+    { group: 'Acts', name: 'List the keys', hint: '?', run: openKeys },
+  ]);
+  const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
+  const note = $derived.by(() => {
+    const release = data.release === null ? 'nothing released yet' : `release ${data.release}`;
+    if (/^\/(records)/.test(page.url.pathname)) return data.release === null ? 'No release is live' : `Live, ${release}`;
+    return data.draftChanges === 0 ? `Draft, same as ${release}` : `Draft, ${plural(data.draftChanges, 'change')} since ${release}`;
+  });
+</script>
+
+<svelte:window onkeydown={(e) => handleKey(e, keys)} />
+
+<div class="grid h-dvh grid-rows-[52px_minmax(0,1fr)_28px]">
+  <TopBar user={data.user} theme={data.theme} {note} {openPalette} />
+  <main class="min-h-0">{@render children()}</main>
+  <footer class="flex items-center gap-[22px] border-t border-line px-4 text-small text-soft">
+    <span role="status" aria-live="polite">{offers.status}</span>
+    <button type="button" class="ml-auto cursor-pointer" onclick={openKeys}>Keys <span class="key">?</span></button>
+  </footer>
+</div>
+
+{#if Palette}<Palette bind:open={paletteOpen} {entries} />{/if}
+{#if KeyList}<KeyList bind:open={keysOpen} {keys} />{/if}

@@ -1,0 +1,14 @@
+import { redirect } from '@sveltejs/kit';
+import { authorise } from '$lib/server/auth/guard.ts';
+import type { Role } from '$lib/server/auth/roles.ts';
+import type { PageServerLoad } from './$types';
+
+/** Where each person's work begins. */
+const home: Readonly<Record<Role, string>> = {
+  author: '/desk',
+  releaser: '/release',
+  'record keeper': '/records',
+  viewer: '/desk',
+};
+
+export const load: PageServerLoad = ({ locals }) => redirect(303, home[authorise(locals, 'rulebook.read').role]);

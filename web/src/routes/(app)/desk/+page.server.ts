@@ -1,0 +1,13 @@
+import { redirect } from '@sveltejs/kit';
+import { currentDraft } from '$lib/server/rulebook.ts';
+import { authorise } from '$lib/server/auth/guard.ts';
+import type { PageServerLoad } from './$types';
+
+/** The desk opens on the first record type, and there on its first rule. */
+export const load: PageServerLoad = async ({ locals }) => {
+  authorise(locals, 'rulebook.read');
+  const { rulebook } = await currentDraft();
+  const type = rulebook.recordTypes[0]!.key;
+  const rule = rulebook.rules.find((r) => r.recordType === type);
+  redirect(303, rule ? `/desk/${type}/${rule.key}` : `/desk/${type}`);
+};

@@ -1,0 +1,6 @@
+<script lang="ts">
+  import '../app.css';
+  const { children } = $props();
+</script>
+
+{@render children()}

@@ -1,0 +1,42 @@
+import { fail, redirect } from '@sveltejs/kit';
+import { object, string, ValidationError } from 'yup';
+import { signIn } from '$lib/server/auth/sign-in.ts';
+import { beginSession } from '$lib/server/auth/session-cookie.ts';
+import { insertAudit } from '$lib/server/db/audit.ts';
+import { isDemo } from '$lib/server/demo.ts';
+import type { Actions, PageServerLoad } from './$types';
+
+/** A path within this application; anything else leads home, so that a link cannot send people elsewhere. */
+function safeNext(next: string | null): string {
+  return next && /^\/(?![/\\])/.test(next) ? next : '/';
+}
+
+export const load: PageServerLoad = async ({ locals, url }) => {
+  if (locals.user) redirect(303, safeNext(url.searchParams.get('next')));
+  const demo = isDemo() ? (await import('@rigid-rule/demo')).demoUsers : [];
+  return { demo };
+};
+
+const credentials = object({
+  email: string().trim().max(254).required('Fill in your email.'),
+  password: string().max(1000).required('Fill in your password.'),
+});
+
+export const actions: Actions = {
+  default: async ({ request, cookies, url, getClientAddress }) => {
+    const form = Object.fromEntries(await request.formData());
+    const email = typeof form['email'] === 'string' ? form['email'] : '';
+    let given;
+    try {
+      given = await credentials.validate(form);
+    } catch (e) {
+      if (e instanceof ValidationError) return fail(400, { email, problem: e.message });
+      throw e;
+    }
+    const result = await signIn(given.email, given.password, getClientAddress());
+    if ('problem' in result) return fail(401, { email, problem: result.problem });
+    await beginSession(cookies, result.user.id, url);
+    await insertAudit('signed in', result.user.id, {});
+    redirect(303, safeNext(url.searchParams.get('next')));
+  },
+};
