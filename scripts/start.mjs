@@ -44,7 +44,13 @@ async function main() {
     databaseUrl = cluster.url('rigid_rule');
     step('The database runs.');
   }
-  const env = { DATABASE_URL: databaseUrl, HOST: host, PORT: String(port), RIGID_RULE_DEMO: process.env.RIGID_RULE_DEMO ?? '1', LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn' };
+  const env = {
+    DATABASE_URL: databaseUrl,
+    HOST: host,
+    PORT: String(port),
+    RIGID_RULE_DEMO: process.env.RIGID_RULE_DEMO ?? '1',
+    LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
+  };
   web = await startWeb(env);
   step('The application runs.');
   say(`\n  Rigid Rule: http://${host}:${port}\n`);

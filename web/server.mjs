@@ -33,6 +33,8 @@ function stop(signal) {
   stopping = true;
   server.close(() => {
     process.emit('sveltekit:shutdown', signal);
+    // The channel to the parent would keep this process alive.
+    if (process.connected) process.disconnect();
   });
   server.closeIdleConnections();
   setTimeout(() => server.closeAllConnections(), 2000).unref();

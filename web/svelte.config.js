@@ -29,6 +29,8 @@ export default {
         'frame-ancestors': ['none'],
       },
     },
+    // hooks.server.ts checks the origin of every request that acts, JSON included.
+    csrf: { trustedOrigins: ['*'] },
     version: { pollInterval: 0 },
     typescript: {
       config(config) {

@@ -1,5 +1,12 @@
 /** The only way in from outside. */
-export { catalog, hasErrors, type Diagnostic, type DiagnosticCode, type Severity, type TextRange } from './diagnostics/catalog.ts';
+export {
+  catalog,
+  hasErrors,
+  type Diagnostic,
+  type DiagnosticCode,
+  type Severity,
+  type TextRange,
+} from './diagnostics/catalog.ts';
 export { nearestName } from './diagnostics/nearest.ts';
 export { createCondition, createFormula, type Formula } from './expression/formula.ts';
 export { typeName, type Type } from './expression/types.ts';

@@ -32,7 +32,7 @@ export interface PopulationSize {
 const drop = (data: Record<string, Stored | undefined>): RecordData =>
   Object.fromEntries(Object.entries(data).filter((e): e is [string, Stored] => e[1] !== undefined && e[1] !== null));
 
-const owners = ['mira@quillhaven.example', 'jorik@quillhaven.example', 'selma@quillhaven.example'] as const;
+const owners = ['mira@quillhaven.example', 'tomas@quillhaven.example', 'ines@quillhaven.example'] as const;
 const hosts = ['orchardpost.example', 'growermail.example', 'vinepost.example'] as const;
 
 export function population(seed: number, size: PopulationSize): Population {
@@ -46,7 +46,10 @@ export function population(seed: number, size: PopulationSize): Population {
     id: i + 1,
     data: customer(random, names, i, size.contacts),
   }));
-  const contacts = Array.from({ length: size.contacts }, (_, i) => ({ id: i + 1, data: contact(random, i, customers) }));
+  const contacts = Array.from({ length: size.contacts }, (_, i) => ({
+    id: i + 1,
+    data: contact(random, i, customers),
+  }));
   return { customer: customers, contact: contacts, service_area: serviceAreas };
 }
 
@@ -79,9 +82,13 @@ function customer(random: Random, names: Set<string>, index: number, contacts: n
     crops: cropsOf(random, kind),
     frost_zone: random.chance(0.25) ? undefined : random.pick(['frost-free', 'valley-floor', 'slope', 'upland']),
     main_contact: random.chance(0.45) || contacts === 0 ? undefined : String(random.whole(1, contacts)),
-    phone: random.chance(0.1) ? undefined : `+${country.dial} ${random.whole(2, 9)} ${random.whole(100, 999)} 0${random.whole(100, 199)}`,
+    phone: random.chance(0.1)
+      ? undefined
+      : `+${country.dial} ${random.whole(2, 9)} ${random.whole(100, 999)} 0${random.whole(100, 199)}`,
     email: random.chance(0.2) ? undefined : `office${index + 1}@${random.pick(hosts)}`,
-    reviewed_on: random.chance(0.6) ? undefined : `2026-0${random.whole(1, 9)}-${String(random.whole(1, 28)).padStart(2, '0')}`,
+    reviewed_on: random.chance(0.6)
+      ? undefined
+      : `2026-0${random.whole(1, 9)}-${String(random.whole(1, 28)).padStart(2, '0')}`,
   });
 }
 
@@ -107,7 +114,12 @@ function storedClass(random: Random, heads: number | undefined): string | undefi
 function firmName(random: Random, kind: string, names: Set<string>): string {
   for (;;) {
     const base = `${random.pick(placeBeginnings)}${random.pick(placeEndings)}`;
-    const joined = random.chance(0.4) ? base.replace(/([a-z])(bank|down|field|fold|gate|marsh|mere|moor|ridge)$/, (_, a: string, b: string) => `${a} ${b[0]!.toUpperCase()}${b.slice(1)}`) : base;
+    const joined = random.chance(0.4)
+      ? base.replace(
+          /([a-z])(bank|down|field|fold|gate|marsh|mere|moor|ridge)$/,
+          (_, a: string, b: string) => `${a} ${b[0]!.toUpperCase()}${b.slice(1)}`,
+        )
+      : base;
     const name = `${joined} ${random.pick(firmWords[kind]!)}`;
     if (names.has(name) && !random.chance(0.02)) continue; // a few growers share a name
     names.add(name);

@@ -11,16 +11,21 @@ export const isRoot = () => process.getuid?.() === 0;
 export async function aptInstall(packages, purpose) {
   const command = `apt-get install -y ${packages.join(' ')}`;
   if (!isRoot()) giveUp(`${purpose} is missing. Ask an administrator to run:  sudo ${command}`);
-  if (!existsSync('/usr/bin/apt-get')) giveUp(`${purpose} is missing, and this is not Debian. Install it and start again.`);
+  if (!existsSync('/usr/bin/apt-get'))
+    giveUp(`${purpose} is missing, and this is not Debian. Install it and start again.`);
   step(`Installing ${packages.join(', ')} ...`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   await must('apt-get', ['update', '-qq'], 'apt-get update failed.', { env });
-  await must('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], `${command} failed.`, { env });
+  await must('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], `${command} failed.`, {
+    env,
+  });
 }
 
 /** Installs the npm packages of the lock file, unless they are there. */
 export async function npmPackages() {
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   const stamp = join(root, 'node_modules/.rigid-rule-lock');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   step('Installing npm packages ...');
@@ -28,7 +33,17 @@ export async function npmPackages() {
   writeFileSync(stamp, lock);
 }
 
-const sources = ['core/src', 'core/tsconfig.build.json', 'demo/src', 'web/src', 'web/static', 'web/svelte.config.js', 'web/vite.config.ts', 'package-lock.json', 'tsconfig.base.json'];
+const sources = [
+  'core/src',
+  'core/tsconfig.build.json',
+  'demo/src',
+  'web/src',
+  'web/static',
+  'web/svelte.config.js',
+  'web/vite.config.ts',
+  'package-lock.json',
+  'tsconfig.base.json',
+];
 
 function* filesUnder(path) {
   if (!existsSync(path)) return;
@@ -38,7 +53,8 @@ function* filesUnder(path) {
 
 function sourceDigest() {
   const hash = createHash('sha256');
-  for (const source of sources) for (const file of filesUnder(join(root, source))) hash.update(file).update('\0').update(readFileSync(file));
+  for (const source of sources)
+    for (const file of filesUnder(join(root, source))) hash.update(file).update('\0').update(readFileSync(file));
   return hash.digest('hex');
 }
 

@@ -28,7 +28,10 @@ export function run(command, args, options = {}) {
 
 /** Runs a program that has to succeed; `otherwise` is the sentence for when it does not. */
 export async function must(command, args, otherwise, options = {}) {
-  const { code, output } = await run(command, args, { capture: true, ...options }).catch((e) => ({ code: 1, output: e.message }));
+  const { code, output } = await run(command, args, { capture: true, ...options }).catch((e) => ({
+    code: 1,
+    output: e.message,
+  }));
   if (code !== 0) giveUp(`${otherwise}\n${output.trim().split('\n').slice(-15).join('\n')}`);
   return output;
 }
@@ -63,7 +66,8 @@ export async function withCleanUp(main, cleanUp) {
     await Promise.all([...children].map((c) => end(c)));
     process.exit(code);
   };
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void finish(signal === 'SIGINT' ? 130 : 143));
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+    process.on(signal, () => void finish(signal === 'SIGINT' ? 130 : 143));
   try {
     await finish(await main());
   } catch (e) {

@@ -16,7 +16,8 @@ export const init: ServerInit = async () => {
 };
 
 /** Open to visitors: signing in, the health check, and the API, which has tokens of its own. */
-const isOpen = (path: string): boolean => path === '/sign-in' || path === '/sign-in/demo' || path === '/healthz' || path.startsWith('/api/v1/');
+const isOpen = (path: string): boolean =>
+  path === '/sign-in' || path === '/sign-in/demo' || path === '/healthz' || path.startsWith('/api/v1/');
 
 /** Browsers name the page that a request comes from: one from elsewhere never acts, whatever its content type. */
 const sameOrigin: Handle = ({ event, resolve }) => {

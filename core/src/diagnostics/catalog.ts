@@ -34,10 +34,7 @@ export const catalog = {
   'name.unknown': entry('error', (d) => `There is no field or value named ${String(d['name'])}.${nearest(d)}`),
   'name.unknown-function': entry('error', (d) => `There is no function named ${String(d['name'])}.${nearest(d)}`),
   'name.previous-path': entry('error', () => '`previous` reaches one field of this record and no further.'),
-  'option.unknown': entry(
-    'error',
-    (d) => `${String(d['field'])} has no option ${String(d['option'])}.${nearest(d)}`,
-  ),
+  'option.unknown': entry('error', (d) => `${String(d['field'])} has no option ${String(d['option'])}.${nearest(d)}`),
   'option.unordered': entry('error', (d) => `The options of ${String(d['field'])} have no order to compare by.`),
   'type.operands': entry(
     'error',

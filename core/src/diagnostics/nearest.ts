@@ -8,7 +8,8 @@ function distance(a: string, b: string, limit: number): number {
     for (let j = 1; j <= b.length; j++) {
       const same = a[i - 1] === b[j - 1] ? 0 : 1;
       let best = Math.min(last[j]! + 1, row[j - 1]! + 1, last[j - 1]! + same);
-      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1]) best = Math.min(best, beforeLast[j - 2]! + 1);
+      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1])
+        best = Math.min(best, beforeLast[j - 2]! + 1);
       row.push(best);
     }
     beforeLast = last;

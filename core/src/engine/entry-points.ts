@@ -22,14 +22,12 @@ export const formKey = (form: string): string => `form:${form}`;
 
 /** All entry points of a record type, its forms first. */
 export function entryPointsOf(recordType: Pick<RecordType, 'forms'>): readonly EntryPoint[] {
-  const forms = recordType.forms.map(
-    (f): EntryPoint => ({
-      key: formKey(f.key),
-      name: f.name,
-      help: 'a person filling it in',
-      moments: ['opening', 'editing', 'creating', 'updating'],
-      byHand: true,
-    }),
-  );
+  const forms = recordType.forms.map((f): EntryPoint => ({
+    key: formKey(f.key),
+    name: f.name,
+    help: 'a person filling it in',
+    moments: ['opening', 'editing', 'creating', 'updating'],
+    byHand: true,
+  }));
   return [...forms, ...entryPoints];
 }

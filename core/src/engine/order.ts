@@ -8,9 +8,7 @@ import type { CompiledRule } from './program.ts';
 type Unordered = Omit<CompiledRule, 'at' | 'circle'>;
 
 export function orderRules(rules: readonly Unordered[]): CompiledRule[] {
-  const ranked = [...rules].sort(
-    (a, b) => a.rule.position - b.rule.position || compareText(a.rule.key, b.rule.key),
-  );
+  const ranked = [...rules].sort((a, b) => a.rule.position - b.rule.position || compareText(a.rule.key, b.rule.key));
   const after = successors(ranked);
   return topological(after).map(({ index, circle }, at) => ({ ...ranked[index]!, at, circle }));
 }

@@ -79,7 +79,8 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
   const wokenBy: number[][] = slots.map(() => []);
   for (const rule of rules) if (rule.act) for (const slot of rule.wakes) wokenBy[slot]!.push(rule.at);
   const locked = new Map<number, CompiledRule>();
-  for (const r of rules) if (r.act && r.rule.on && r.rule.winner === 'locked') for (const slot of r.writes) locked.set(slot, r);
+  for (const r of rules)
+    if (r.act && r.rule.on && r.rule.winner === 'locked') for (const slot of r.writes) locked.set(slot, r);
   return { recordType, scope, slots, slotOf, rules, wokenBy, locked };
 }
 
@@ -105,13 +106,21 @@ function compileRule(rule: Rule, recordType: RecordType, scope: Scope, slotOf: R
   return compiled;
 }
 
-function compileRuleAnew(rule: Rule, recordType: RecordType, scope: Scope, slotOf: ReadonlyMap<string, number>): Unordered {
+function compileRuleAnew(
+  rule: Rule,
+  recordType: RecordType,
+  scope: Scope,
+  slotOf: ReadonlyMap<string, number>,
+): Unordered {
   const kind = findRuleKind(rule.kind);
   const diagnostics: Diagnostic[] = [...checkFrame(rule, recordType)];
   if (!kind) diagnostics.push(diagnostic('rule.no-kind', nowhere, { kind: rule.kind }, '/kind'));
   const outcome = kind?.compile(rule.outcome, recordType, scope) ?? { diagnostics: [], reads: [], writes: [] };
   const condition = rule.condition?.trim() ? createCondition(rule.condition, scope) : undefined;
-  diagnostics.push(...outcome.diagnostics, ...(condition?.diagnostics ?? []).map((d) => ({ ...d, path: '/condition' })));
+  diagnostics.push(
+    ...outcome.diagnostics,
+    ...(condition?.diagnostics ?? []).map((d) => ({ ...d, path: '/condition' })),
+  );
 
   const allReads = [...outcome.reads, ...(condition?.reads ?? [])];
   const reads = { present: slotsRead(allReads, false), previous: slotsRead(allReads, true) };

@@ -129,7 +129,7 @@ class Run {
   /** Steps 3 to 6: down the order once; the rules of a circle repeat until nothing changes. */
   goDown(): void {
     const { rules } = this.type;
-    for (let at = 0; at < rules.length; ) {
+    for (let at = 0; at < rules.length;) {
       if (!this.woken[at]) {
         at++;
         continue;
@@ -174,7 +174,8 @@ class Run {
     if (!named && !rule.moments.includes(this.write.moment)) return this.note(r, 'other moment');
     if (!named && !rule.entryPoints.includes(this.write.entryPoint)) return this.note(r, 'other entry point');
     const isNew = this.write.before === null;
-    const awake = again || named || rule.repeat === 'every' || (isNew && r.standing) || r.wakes.some((s) => this.changed(s));
+    const awake =
+      again || named || rule.repeat === 'every' || (isNew && r.standing) || r.wakes.some((s) => this.changed(s));
     if (!awake) return this.note(r, 'asleep');
     const holds = r.condition ? r.condition(this.env) : true;
     if (holds !== true) return this.note(r, holds === false ? 'condition false' : 'condition unknown');
@@ -225,7 +226,8 @@ class Run {
     const person = this.personWins(r, slot);
     if (person) return { outcome: outcome(from, person) };
     const coerced = type.coerce(effect.value, field);
-    if ('problem' in coerced) return refuse(`${r.rule.name} gives ${valueToText(effect.value)}, which ${coerced.problem}.`);
+    if ('problem' in coerced)
+      return refuse(`${r.rule.name} gives ${valueToText(effect.value)}, which ${coerced.problem}.`);
     const to = coerced.value;
     this.held.delete(slot);
     if (sameStored(from, to)) return { outcome: outcome(from, effect.cause ?? 'same value') };
@@ -295,7 +297,12 @@ class Run {
       const to = this.after[slot]!;
       if (!isBlankStored(to)) data[field.key] = to;
       if (this.changed(slot))
-        changes.push({ field: field.key, from: this.before[slot]!, to, author: this.authors.get(slot) ?? { by: 'sent' } });
+        changes.push({
+          field: field.key,
+          from: this.before[slot]!,
+          to,
+          author: this.authors.get(slot) ?? { by: 'sent' },
+        });
     });
     const held = slots.flatMap(({ field }, slot) => (this.held.has(slot) ? [field.key] : []));
     return { verdict, data, held, changes, states: this.states(), messages: this.messages, trace: this.trace() };
@@ -359,4 +366,3 @@ function shown(v: unknown): string {
   const text = typeof v === 'string' ? v : JSON.stringify(v);
   return text.length > 80 ? `${text.slice(0, 79)}…` : text;
 }
-

@@ -80,7 +80,12 @@ export type Expression =
 
 /** One positive unary test: what stands to the right of `in`. */
 export type UnaryTest =
-  | { readonly kind: 'compare'; readonly range: TextRange; readonly operator: ComparisonOperator; readonly value: Expression }
+  | {
+      readonly kind: 'compare';
+      readonly range: TextRange;
+      readonly operator: ComparisonOperator;
+      readonly value: Expression;
+    }
   | {
       readonly kind: 'interval';
       readonly range: TextRange;

@@ -3,7 +3,15 @@ import { diagnostic, type Diagnostic, type TextRange } from '../diagnostics/cata
 import { nearestName } from '../diagnostics/nearest.ts';
 import type { OptionSet } from '../field-types/field-type.ts';
 import { findFunction, functionNames } from '../functions/index.ts';
-import { walk, type Call, type Comparison, type Expression, type Membership, type Path, type UnaryTest } from './ast.ts';
+import {
+  walk,
+  type Call,
+  type Comparison,
+  type Expression,
+  type Membership,
+  type Path,
+  type UnaryTest,
+} from './ast.ts';
 import { arithmeticType, comparison } from './operators.ts';
 import { previousName, type FieldBinding, type Scope } from './scope.ts';
 import {
@@ -79,8 +87,7 @@ class Checker {
         return this.comparison(e);
       case 'between': {
         const operand = this.infer(e.operand);
-        for (const bound of [e.low, e.high])
-          this.comparable(operand, this.infer(bound), '<=', bound.range, bound);
+        for (const bound of [e.low, e.high]) this.comparable(operand, this.infer(bound), '<=', bound.range, bound);
         return booleanType;
       }
       case 'and':
@@ -133,7 +140,13 @@ class Checker {
   }
 
   /** Whether two types compare; `value` is the right operand, whose text is held against the left one's options. */
-  private comparable(left: Type, right: Type, operator: Comparison['operator'], range: TextRange, value: Expression): void {
+  private comparable(
+    left: Type,
+    right: Type,
+    operator: Comparison['operator'],
+    range: TextRange,
+    value: Expression,
+  ): void {
     this.optionText(left, value);
     const { ordering } = comparison[operator];
     for (const side of [left, right])
@@ -162,8 +175,7 @@ class Checker {
 
   private unaryTest(operand: Type, test: UnaryTest): void {
     if (test.kind === 'interval') {
-      for (const bound of [test.low, test.high])
-        this.comparable(operand, this.infer(bound), '<=', bound.range, bound);
+      for (const bound of [test.low, test.high]) this.comparable(operand, this.infer(bound), '<=', bound.range, bound);
       return;
     }
     const given = this.infer(test.value);

@@ -53,10 +53,7 @@ export function compile(expression: Expression, checked: Checked, scope: Scope):
         const ranked = toCompare(e.operand, e.low, e.high);
         return (env) => {
           const v = ranked(operand(env));
-          return and(
-            comparison['>='].evaluate(v, ranked(low(env))),
-            comparison['<='].evaluate(v, ranked(high(env))),
-          );
+          return and(comparison['>='].evaluate(v, ranked(low(env))), comparison['<='].evaluate(v, ranked(high(env))));
         };
       }
       case 'and': {
@@ -150,4 +147,3 @@ function inInterval(v: Value, low: Value, lowIncluded: boolean, high: Value, hig
   if (above === null || below === null) return null;
   return (above > 0 || (lowIncluded && above === 0)) && (below < 0 || (highIncluded && below === 0));
 }
-

@@ -17,8 +17,10 @@ interface ArithmeticRow {
 }
 
 const numbers: Overload = { left: numberType, right: numberType, result: numberType };
-const onNumbers = (compute: (a: Num, b: Num) => Num | null) => (a: Value, b: Value): Value =>
-  isNumber(a) && isNumber(b) ? compute(a, b) : null;
+const onNumbers =
+  (compute: (a: Num, b: Num) => Num | null) =>
+  (a: Value, b: Value): Value =>
+    isNumber(a) && isNumber(b) ? compute(a, b) : null;
 
 /** Most characters that joining texts may give. */
 const longestText = 100_000;
@@ -70,7 +72,10 @@ export const comparison: Readonly<Record<ComparisonOperator, ComparisonRow>> = {
 /** The result type of an arithmetic operator for these operands; undefined when it takes none such. */
 export function arithmeticType(operator: ArithmeticOperator, left: Type, right: Type): Type | undefined {
   const suits = (given: Type, wanted: Type): boolean =>
-    given.kind === 'any' || given.kind === 'null' || given.kind === wanted.kind || (wanted.kind === 'text' && given.kind === 'option');
+    given.kind === 'any' ||
+    given.kind === 'null' ||
+    given.kind === wanted.kind ||
+    (wanted.kind === 'text' && given.kind === 'option');
   const found = arithmetic[operator].overloads.filter((o) => suits(left, o.left) && suits(right, o.right));
   if (found.length === 0) return undefined;
   return found.length === 1 ? found[0]!.result : anyType;

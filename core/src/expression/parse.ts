@@ -7,12 +7,7 @@ import type { SyntaxNode, Tree } from '@lezer/common';
 import { parser as feel, trackVariables } from 'lezer-feel';
 import { diagnostic, type Diagnostic, type DiagnosticCode, type TextRange } from '../diagnostics/catalog.ts';
 import { parseNumber, negate } from '../values/number.ts';
-import type {
-  ArithmeticOperator,
-  ComparisonOperator,
-  Expression,
-  UnaryTest,
-} from './ast.ts';
+import type { ArithmeticOperator, ComparisonOperator, Expression, UnaryTest } from './ast.ts';
 import { unescapeText } from './text-literal.ts';
 
 /** Names known to the parser: field names, functions, and for paths the names behind them. */
@@ -231,7 +226,12 @@ class Reader {
     if (first.name === 'SimplePositiveUnaryTest') return this.unaryTest(first);
     if (first.name === 'Interval') return this.interval(first);
     if (first.name === 'CompareOp')
-      return { kind: 'compare', range, operator: this.slice(first) as ComparisonOperator, value: this.expression(inside[1]!) };
+      return {
+        kind: 'compare',
+        range,
+        operator: this.slice(first) as ComparisonOperator,
+        value: this.expression(inside[1]!),
+      };
     return { kind: 'equal', range, value: this.expression(first) };
   }
 

@@ -42,7 +42,8 @@ export function typeName(t: Type): string {
 export function fits(given: Type, wanted: Type): boolean {
   if (wanted.kind === 'any' || given.kind === 'any' || given.kind === 'null') return true;
   if (wanted.kind === 'text') return given.kind === 'text' || given.kind === 'option';
-  if (wanted.kind === 'option') return given.kind === 'text' || (given.kind === 'option' && given.options === wanted.options);
+  if (wanted.kind === 'option')
+    return given.kind === 'text' || (given.kind === 'option' && given.options === wanted.options);
   if (wanted.kind === 'list') return given.kind === 'list' && fits(given.item, wanted.item);
   return given.kind === wanted.kind;
 }

@@ -47,6 +47,7 @@ export const isBlankStored = (v: Stored | undefined): boolean =>
 /** Values compare in stored form: lists as sets; blank equals empty text and the empty list. */
 export function sameStored(a: Stored | undefined, b: Stored | undefined): boolean {
   if (isBlankStored(a) || isBlankStored(b)) return isBlankStored(a) && isBlankStored(b);
-  if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((x) => (b as readonly string[]).includes(x as string));
+  if (Array.isArray(a) && Array.isArray(b))
+    return a.length === b.length && a.every((x) => (b as readonly string[]).includes(x as string));
   return a === b;
 }

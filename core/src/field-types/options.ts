@@ -86,7 +86,11 @@ export const multiSelect: FieldType = {
     const { rank } = indexOf(field);
     return { value: keys.size === 0 ? null : [...keys].sort((a, b) => rank.get(a)! - rank.get(b)!) };
   },
-  parse: (text) => text.split(/[;,]/).map((t) => t.trim()).filter(Boolean),
+  parse: (text) =>
+    text
+      .split(/[;,]/)
+      .map((t) => t.trim())
+      .filter(Boolean),
   format: (stored, field) => (Array.isArray(stored) ? stored.map((k: string) => nameOf(k, field)).join(', ') : ''),
   compare: (a, b, field) => compareText(multiSelect.format(a, field), multiSelect.format(b, field)),
 };

@@ -6,12 +6,16 @@ import type { Coerced, FieldType } from './field-type.ts';
 
 const defaultLength = 255;
 
+/** Neither control characters (line ends and tabs apart) nor halves of surrogate pairs: databases and JSON refuse them. */
+function isStorable(text: string): boolean {
+  return !/[\p{Cc}\p{Cs}]/u.test(text.replace(/[\t\n\r\u0080-\u009f]/g, ''));
+}
+
 function coerce(value: unknown, field: Field, most: number): Coerced {
   if (value === null || value === undefined || value === '') return { value: null };
   const text = isNumber(value) ? numberToText(value) : value;
   if (typeof text !== 'string') return { problem: 'is not a text' };
-  if (/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ud800-\udfff]/.test(text.replace(/[\ud800-\udbff][\udc00-\udfff]/g, '')))
-    return { problem: 'holds characters that cannot be stored' };
+  if (!isStorable(text)) return { problem: 'holds characters that cannot be stored' };
   const limit = field.length ?? most;
   if ([...text].length > limit) return { problem: `is longer than ${limit} characters` };
   return { value: text };

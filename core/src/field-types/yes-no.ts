@@ -1,7 +1,14 @@
 import { booleanType } from '../expression/types.ts';
 import type { FieldType } from './field-type.ts';
 
-const words: Readonly<Record<string, boolean>> = { yes: true, no: false, true: true, false: false, '1': true, '0': false };
+const words: Readonly<Record<string, boolean>> = {
+  yes: true,
+  no: false,
+  true: true,
+  false: false,
+  '1': true,
+  '0': false,
+};
 
 export const yesNo: FieldType = {
   key: 'yes/no',

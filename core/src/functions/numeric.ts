@@ -3,11 +3,15 @@ import { compareNumbers, isNumber, negate, round, type Num, type Rounding } from
 import type { Value } from '../values/value.ts';
 import type { LanguageFunction } from './function.ts';
 
-const whole = (mode: Rounding) => ([n, scale]: readonly Value[]): Value => {
-  if (!isNumber(n)) return null;
-  if (scale === undefined) return round(n, 0, mode);
-  return typeof scale === 'number' && Number.isInteger(scale) && Math.abs(scale) <= 6111 ? round(n, scale, mode) : null;
-};
+const whole =
+  (mode: Rounding) =>
+  ([n, scale]: readonly Value[]): Value => {
+    if (!isNumber(n)) return null;
+    if (scale === undefined) return round(n, 0, mode);
+    return typeof scale === 'number' && Number.isInteger(scale) && Math.abs(scale) <= 6111
+      ? round(n, scale, mode)
+      : null;
+  };
 
 const n = { name: 'n', type: numberType };
 

@@ -66,7 +66,10 @@ function checkBands(bands: readonly Band[], target: Field): Diagnostic[] {
     const name = bandText(band);
     const coerced = fieldTypeOf(target).coerce(band.result, target);
     if ('problem' in coerced || coerced.value === null) {
-      const nearest = nearestName(String(band.result), (target.options ?? []).map((o) => o.name));
+      const nearest = nearestName(
+        String(band.result),
+        (target.options ?? []).map((o) => o.name),
+      );
       const data = { field: target.name, band: name };
       found.push(diagnostic('band.result', nowhere, nearest ? { ...data, nearest } : data, `${path}/result`));
     }
@@ -75,7 +78,9 @@ function checkBands(bands: readonly Band[], target: Field): Diagnostic[] {
       if (value !== undefined && !(typeof value === 'number' && Number.isFinite(value) && digits(value) <= 15))
         found.push(diagnostic('band.number', nowhere, { value: String(value) }, `${path}/${side}`));
     }
-    const empty = band.from !== undefined && band.to !== undefined &&
+    const empty =
+      band.from !== undefined &&
+      band.to !== undefined &&
       (band.to < band.from || (band.to === band.from && (band.fromOpen === true || band.toClosed !== true)));
     if (empty) found.push(diagnostic('band.backwards', nowhere, { band: name }, `${path}/to`));
     const next = bands[i + 1];
@@ -100,7 +105,10 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   const diagnostics = formula.diagnostics.map((d) => ({ ...d, path: '/outcome/source' }));
   if (formula.evaluate && !fits(formula.type, numberType)) {
     const range = { from: 0, to: source.length };
-    diagnostics.push({ ...diagnostic('band.source', range, { found: typeName(formula.type) }), path: '/outcome/source' });
+    diagnostics.push({
+      ...diagnostic('band.source', range, { found: typeName(formula.type) }),
+      path: '/outcome/source',
+    });
   }
   const all = [...diagnostics, ...checkBands(bands, field)];
   const base = { diagnostics: all, reads: formula.reads, writes: [target] };
@@ -164,14 +172,19 @@ function differences(before: unknown, after: unknown, recordType: RecordType): s
     a.bands.forEach((band, i) => {
       const other = b.bands[i]!;
       const name = resultName(other.result, field);
-      if (band.from !== other.from) say('boundary', boundary(band.from), `${boundary(other.from)}, where ${name} begins`);
+      if (band.from !== other.from)
+        say('boundary', boundary(band.from), `${boundary(other.from)}, where ${name} begins`);
       else if (Boolean(band.fromOpen) !== Boolean(other.fromOpen))
-        found.push(`boundary ${boundary(band.from)} now belongs to the band ${other.fromOpen ? 'below it' : `above it, ${name}`}`);
+        found.push(
+          `boundary ${boundary(band.from)} now belongs to the band ${other.fromOpen ? 'below it' : `above it, ${name}`}`,
+        );
       const next = b.bands[i + 1];
-      if (band.to !== other.to && (!next || next.from !== other.to)) say(`end of ${name}`, boundary(band.to), boundary(other.to));
+      if (band.to !== other.to && (!next || next.from !== other.to))
+        say(`end of ${name}`, boundary(band.to), boundary(other.to));
     });
   } else {
-    const list = (bands: readonly Band[]): string => bands.map((x) => `${resultName(x.result, field)} ${bandText(x)}`).join('; ');
+    const list = (bands: readonly Band[]): string =>
+      bands.map((x) => `${resultName(x.result, field)} ${bandText(x)}`).join('; ');
     say('bands', list(a.bands), list(b.bands));
   }
   say('blank', otherwiseText(a.blank, field), otherwiseText(b.blank, field));

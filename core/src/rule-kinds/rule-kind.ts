@@ -18,7 +18,13 @@ export type Cause = 'blank source' | 'nothing fits' | 'wrong type';
 
 /** What one outcome asks of the engine for one target. */
 export type Effect =
-  | { readonly target: number; readonly act: 'set'; readonly value: Value; readonly cause?: Cause; readonly branch?: number }
+  | {
+      readonly target: number;
+      readonly act: 'set';
+      readonly value: Value;
+      readonly cause?: Cause;
+      readonly branch?: number;
+    }
   | { readonly target: number; readonly act: 'leave'; readonly cause: Cause }
   | { readonly target: number; readonly act: 'stop'; readonly message: string; readonly cause: Cause };
 

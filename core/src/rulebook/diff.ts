@@ -32,7 +32,13 @@ export function diffRulebooks(before: Rulebook, after: Rulebook): PartChange[] {
   return found;
 }
 
-function describe(part: Part, what: PartChange['what'], before: unknown, after: unknown, rulebook: Rulebook): PartChange {
+function describe(
+  part: Part,
+  what: PartChange['what'],
+  before: unknown,
+  after: unknown,
+  rulebook: Rulebook,
+): PartChange {
   const body = (after ?? before) as { name?: string };
   const base = {
     part: { kind: part.kind, key: part.key },
@@ -44,7 +50,8 @@ function describe(part: Part, what: PartChange['what'], before: unknown, after: 
   if (part.kind !== 'rule') return { ...base, phrases: what === 'changed' ? memberPhrases(before, after) : [] };
   const rule = body as Rule;
   const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
-  const phrases = what === 'changed' && type ? rulePhrases(before as Rule, after as Rule, type) : sentenceOf(rule, type);
+  const phrases =
+    what === 'changed' && type ? rulePhrases(before as Rule, after as Rule, type) : sentenceOf(rule, type);
   return { ...base, ruleKind: rule.kind, phrases };
 }
 
@@ -57,7 +64,10 @@ function rulePhrases(a: Rule, b: Rule, type: RecordType): string[] {
     if (from !== to) phrases.push(`${what} ${from || 'none'} → ${to || 'none'}`);
   };
   const named = (list: readonly { key: string; name: string }[], keys: readonly string[]): string =>
-    list.filter((x) => keys.includes(x.key)).map((x) => x.name).join(', ');
+    list
+      .filter((x) => keys.includes(x.key))
+      .map((x) => x.name)
+      .join(', ');
   say('name', a.name, b.name);
   if (a.purpose !== b.purpose) phrases.push('purpose reworded; no record changes');
   if (a.on !== b.on) phrases.push(b.on ? 'switched on' : 'switched off');
@@ -76,6 +86,9 @@ function rulePhrases(a: Rule, b: Rule, type: RecordType): string[] {
 function memberPhrases(before: unknown, after: unknown): string[] {
   const [a, b] = [before as Record<string, unknown>, after as Record<string, unknown>];
   const keys = [...new Set([...Object.keys(a), ...Object.keys(b)])];
-  const text = (v: unknown): string => (v === undefined ? 'none' : typeof v === 'object' ? canonicalJson(v) : String(v));
-  return keys.filter((k) => canonicalJson(a[k]) !== canonicalJson(b[k])).map((k) => `${k} ${text(a[k])} → ${text(b[k])}`);
+  const text = (v: unknown): string =>
+    v === undefined ? 'none' : typeof v === 'object' ? canonicalJson(v) : String(v);
+  return keys
+    .filter((k) => canonicalJson(a[k]) !== canonicalJson(b[k]))
+    .map((k) => `${k} ${text(a[k])} → ${text(b[k])}`);
 }

@@ -22,7 +22,10 @@ export function pointer(...tokens: readonly (string | number)[]): string {
 function tokensOf(path: string): string[] {
   if (path === '') return [];
   if (!path.startsWith('/')) throw new PatchError(`${path} is no JSON Pointer`);
-  return path.slice(1).split('/').map((t) => t.replace(/~1/g, '/').replace(/~0/g, '~'));
+  return path
+    .slice(1)
+    .split('/')
+    .map((t) => t.replace(/~1/g, '/').replace(/~0/g, '~'));
 }
 
 /** All operations or none. @throws {PatchError} where one does not fit. */
@@ -45,11 +48,17 @@ function applyOne(target: unknown, tokens: readonly string[], operation: Operati
     return { value: operation.value, inverse: [{ op: 'replace', path, value: target }] };
   }
   if (Array.isArray(target)) return inArray(target, token, rest, operation);
-  if (typeof target === 'object' && target !== null) return inObject(target as Record<string, unknown>, token, rest, operation);
+  if (typeof target === 'object' && target !== null)
+    return inObject(target as Record<string, unknown>, token, rest, operation);
   throw new PatchError(`${path} leads nowhere`);
 }
 
-function inArray(target: readonly unknown[], token: string, rest: readonly string[], operation: Operation): Patched<unknown> {
+function inArray(
+  target: readonly unknown[],
+  token: string,
+  rest: readonly string[],
+  operation: Operation,
+): Patched<unknown> {
   const { path } = operation;
   const appending = token === '-' && rest.length === 0 && operation.op === 'add';
   if (!appending && !/^(?:0|[1-9]\d{0,8})$/.test(token)) throw new PatchError(`${path} leads nowhere`);
@@ -99,7 +108,8 @@ function inObject(
 /** The operations that turn one JSON value into another, member by member; lists of another length are replaced whole. */
 export function difference(before: unknown, after: unknown, path = ''): Operation[] {
   if (Object.is(before, after)) return [];
-  const isRecord = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
+  const isRecord = (v: unknown): v is Record<string, unknown> =>
+    typeof v === 'object' && v !== null && !Array.isArray(v);
   if (Array.isArray(before) && Array.isArray(after) && before.length === after.length)
     return before.flatMap((v, i) => difference(v, after[i], path + pointer(i)));
   if (isRecord(before) && isRecord(after)) {
@@ -109,7 +119,9 @@ export function difference(before: unknown, after: unknown, path = ''): Operatio
       ...Object.entries(after)
         .filter(([, v]) => v !== undefined)
         .flatMap(([k, v]): Operation[] =>
-          Object.hasOwn(before, k) ? difference(before[k], v, path + pointer(k)) : [{ op: 'add', path: path + pointer(k), value: v }],
+          Object.hasOwn(before, k)
+            ? difference(before[k], v, path + pointer(k))
+            : [{ op: 'add', path: path + pointer(k), value: v }],
         ),
     ];
   }

@@ -66,6 +66,8 @@ function addFast(a: number, b: number): number | undefined {
   const plain = a + b;
   const sa = scaleOf(a);
   const sb = scaleOf(b);
+  // Large operands that cancel each other would leave the error of their doubles.
+  if (a >= limit || a <= -limit || b >= limit || b <= -limit) return undefined;
   if (sa === 0 && sb === 0) return plain < limit && plain > -limit ? plain : undefined;
   if (sa < 0 || sb < 0) return undefined;
   const s = sa > sb ? sa : sb;
@@ -172,7 +174,11 @@ export function parseNumber(text: string): Num | null {
 
 /** Shortest plain form, without an exponent between 1e-7 and 1e40. */
 export function numberToText(n: Num): string {
-  return typeof n === 'number' ? (Math.abs(n) < 1e-6 || Math.abs(n) >= 1e21 ? new Decimal(n).toString() : String(n)) : n.toString();
+  return typeof n === 'number'
+    ? Math.abs(n) < 1e-6 || Math.abs(n) >= 1e21
+      ? new Decimal(n).toString()
+      : String(n)
+    : n.toString();
 }
 
 /** Significant digits of a number in its shortest decimal form. */

@@ -2,12 +2,18 @@
   import { page } from '$app/state';
   import Logo from '$lib/ui/Logo.svelte';
   import RuledEdge from '$lib/ui/RuledEdge.svelte';
-  const heads: Readonly<Record<number, string>> = { 403: 'Not yours to do', 404: 'Nothing is drawn here', 401: 'Signed out' };
+  const heads: Readonly<Record<number, string>> = {
+    403: 'Not yours to do',
+    404: 'Nothing is drawn here',
+    401: 'Signed out',
+  };
 </script>
 
 <svelte:head><title>{page.status} · Rigid Rule</title></svelte:head>
 <header>
-  <div class="flex h-[42px] items-center gap-[9px] px-4 text-[15px] font-bold"><a href="/" class="flex items-center gap-[9px]"><Logo />Rigid Rule</a></div>
+  <div class="flex h-[42px] items-center gap-[9px] px-4 text-[15px] font-bold">
+    <a href="/" class="flex items-center gap-[9px]"><Logo />Rigid Rule</a>
+  </div>
   <RuledEdge />
 </header>
 <main class="mx-auto mt-[14vh] max-w-[520px] px-6">

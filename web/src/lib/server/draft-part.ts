@@ -2,7 +2,9 @@ import { findRuleKind, isFieldType, moments, repeats, winners, type PartKind } f
 import { error } from '@sveltejs/kit';
 import { array, boolean, mixed, number, object, string, ValidationError, type Schema } from 'yup';
 
-const key = string().matches(/^[a-z0-9][a-z0-9_-]{0,99}$/, 'A key is made of small letters, digits, - and _.').required();
+const key = string()
+  .matches(/^[a-z0-9][a-z0-9_-]{0,99}$/, 'A key is made of small letters, digits, - and _.')
+  .required();
 const name = string().max(200).defined();
 
 const rule = object({
@@ -10,22 +12,34 @@ const rule = object({
   recordType: key,
   name,
   purpose: string().max(2000).defined(),
-  kind: string().required().test('kind', 'There is no such kind of rule.', (k) => findRuleKind(k ?? '') !== undefined),
+  kind: string()
+    .required()
+    .test('kind', 'There is no such kind of rule.', (k) => findRuleKind(k ?? '') !== undefined),
   on: boolean().required(),
   position: number().integer().required(),
   wakesOn: array(string().required()),
-  moments: array(string().oneOf(moments.map((m) => m.key)).required()).required(),
+  moments: array(
+    string()
+      .oneOf(moments.map((m) => m.key))
+      .required(),
+  ).required(),
   entryPoints: array(string().max(120).required()).required(),
   condition: string().max(20_000),
-  repeat: string().oneOf(repeats.map((r) => r.key)).required(),
-  winner: string().oneOf(winners.map((w) => w.key)).required(),
+  repeat: string()
+    .oneOf(repeats.map((r) => r.key))
+    .required(),
+  winner: string()
+    .oneOf(winners.map((w) => w.key))
+    .required(),
   outcome: mixed().required(),
 }).noUnknown();
 
 const field = object({
   key,
   name,
-  type: string().required().test('type', 'There is no such field type.', (t) => isFieldType(t ?? '')),
+  type: string()
+    .required()
+    .test('type', 'There is no such field type.', (t) => isFieldType(t ?? '')),
 }).required();
 
 const named = object({ name: name.required() }).required();

@@ -15,6 +15,17 @@
   };
 </script>
 
-<svg width="15" height="12" viewBox="0 0 15 12" fill="none" stroke="currentColor" stroke-width="1.3" role={label ? 'img' : undefined} aria-label={label} aria-hidden={label ? undefined : 'true'} class="inline-block shrink-0">
+<svg
+  width="15"
+  height="12"
+  viewBox="0 0 15 12"
+  fill="none"
+  stroke="currentColor"
+  stroke-width="1.3"
+  role={label ? 'img' : undefined}
+  aria-label={label}
+  aria-hidden={label ? undefined : 'true'}
+  class="inline-block shrink-0"
+>
   <path d={paths[kind] ?? paths['default']} />
 </svg>

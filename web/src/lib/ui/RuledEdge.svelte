@@ -1,3 +1,5 @@
+<script lang="ts"></script>
+
 <!-- The straightedge under the top bar: a tick every 8 px, a long one every 40. -->
 <div class="edge" aria-hidden="true"></div>
 

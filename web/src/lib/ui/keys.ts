@@ -7,11 +7,17 @@ export interface KeyAct {
 }
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+  target instanceof HTMLElement &&
+  (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 
 function pressed(e: KeyboardEvent): string {
   const key = e.key.length === 1 ? e.key.toUpperCase() : e.key;
-  const parts = [e.ctrlKey || e.metaKey ? 'Ctrl' : '', e.shiftKey && /^[A-Z]$/.test(key) ? 'Shift' : '', e.altKey ? 'Alt' : '', key];
+  const parts = [
+    e.ctrlKey || e.metaKey ? 'Ctrl' : '',
+    e.shiftKey && /^[A-Z]$/.test(key) ? 'Shift' : '',
+    e.altKey ? 'Alt' : '',
+    key,
+  ];
   return parts.filter(Boolean).join(' ');
 }
 

@@ -38,8 +38,11 @@
   const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
   const note = $derived.by(() => {
     const release = data.release === null ? 'nothing released yet' : `release ${data.release}`;
-    if (/^\/(records)/.test(page.url.pathname)) return data.release === null ? 'No release is live' : `Live, ${release}`;
-    return data.draftChanges === 0 ? `Draft, same as ${release}` : `Draft, ${plural(data.draftChanges, 'change')} since ${release}`;
+    if (/^\/(records)/.test(page.url.pathname))
+      return data.release === null ? 'No release is live' : `Live, ${release}`;
+    return data.draftChanges === 0
+      ? `Draft, same as ${release}`
+      : `Draft, ${plural(data.draftChanges, 'change')} since ${release}`;
   });
 </script>
 

@@ -1,10 +1,12 @@
 <script lang="ts">
   import { enhance } from '$app/forms';
+  import { untrack } from 'svelte';
   import Logo from '$lib/ui/Logo.svelte';
   import RuledEdge from '$lib/ui/RuledEdge.svelte';
 
   const { data, form } = $props();
-  let email = $state(form?.email ?? '');
+  // After a refusal without script the page comes anew: what was typed stands again.
+  let email = $state(untrack(() => form?.email ?? ''));
   let password = $state('');
 </script>
 
@@ -25,7 +27,14 @@
       </label>
       <label class="grid gap-1">
         <span class="label">Password</span>
-        <input name="password" type="password" autocomplete="current-password" required bind:value={password} class="box py-1" />
+        <input
+          name="password"
+          type="password"
+          autocomplete="current-password"
+          required
+          bind:value={password}
+          class="box py-1"
+        />
       </label>
       {#if form?.problem}<p class="text-stop" role="alert">{form.problem}</p>{/if}
       <button class="button justify-self-start px-6 py-1.5">Sign in</button>

@@ -12,7 +12,12 @@
   const clash = $derived(draft.clashes.get(id)!);
   const reading = (body: unknown) => {
     const rule = body as Rule;
-    return { name: rule.name, purpose: rule.purpose, condition: rule.condition || 'always', outcome: findRuleKind(rule.kind)?.sentence(rule.outcome, recordType) ?? '' };
+    return {
+      name: rule.name,
+      purpose: rule.purpose,
+      condition: rule.condition || 'always',
+      outcome: findRuleKind(rule.kind)?.sentence(rule.outcome, recordType) ?? '',
+    };
   };
   const sides = $derived([
     { keep: 'ours', title: 'Yours', text: reading(clash.ours), act: 'Keep mine' },

@@ -86,7 +86,7 @@ export class Draft {
   }
 
   /** Applies operations to one part; the same `group` as the last step joins it. */
-  edit(ref: PartRef, operations: readonly Operation[], label: string, group = crypto.randomUUID()): void {
+  edit(ref: PartRef, operations: readonly Operation[], label: string, group: string = crypto.randomUUID()): void {
     if (!this.editable || operations.length === 0) return;
     const inverse = this.apply(ref, operations);
     if (!inverse) return;
@@ -163,9 +163,18 @@ export class Draft {
     const body = JSON.stringify({ ...waiting.ref, version: part.version, operations: waiting.operations });
     let answer: Response;
     try {
-      answer = await fetch('/api/draft/edits', { method: 'POST', headers: { 'content-type': 'application/json' }, body });
+      answer = await fetch('/api/draft/edits', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body,
+      });
     } catch {
-      return this.putBack(id, waiting, 'kept here', 'The network is away. Your changes are kept here and sent when it is back.');
+      return this.putBack(
+        id,
+        waiting,
+        'kept here',
+        'The network is away. Your changes are kept here and sent when it is back.',
+      );
     }
     if (answer.ok) {
       const { version } = (await answer.json()) as { version: number };
@@ -180,7 +189,10 @@ export class Draft {
       this.clashes.set(id, { theirs, by, ours: part.body });
       return this.putBack(id, waiting, 'kept here', undefined);
     }
-    const said = await answer.json().then((b: { message?: string }) => b.message, () => undefined);
+    const said = await answer.json().then(
+      (b: { message?: string }) => b.message,
+      () => undefined,
+    );
     if (answer.status >= 500 || answer.status === 401)
       return this.putBack(id, waiting, 'kept here', said ?? 'The server did not answer. Your changes are kept here.');
     // The server does not take this edit at all: sending it again would not help.
@@ -245,7 +257,12 @@ export class Draft {
 let current: Draft | undefined;
 
 /** The draft of this browser tab: kept while people go to other areas and come back, so that undo reaches over them. */
-export function openDraft(parts: readonly VersionedPart[], editable: boolean, savedAt: Date | undefined, inBrowser: boolean): Draft {
+export function openDraft(
+  parts: readonly VersionedPart[],
+  editable: boolean,
+  savedAt: Date | undefined,
+  inBrowser: boolean,
+): Draft {
   if (!inBrowser) return new Draft(parts, editable, savedAt);
   if (current?.editable === editable) current.refresh(parts);
   else current = new Draft(parts, editable, savedAt);

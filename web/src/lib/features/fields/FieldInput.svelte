@@ -16,14 +16,30 @@
     titles?: Titles;
     users?: readonly { email: string; name: string }[];
     autofocus?: boolean;
+    /** Where a lookup finds the records that it can link to. */
+    linksTo?: 'records' | 'samples';
     class?: string;
   }
-  const { id, field, value, commit, live = false, invalid = false, describedBy, titles = {}, users = [], autofocus = false, class: extra = '' }: Props = $props();
+  const {
+    id,
+    field,
+    value,
+    commit,
+    live = false,
+    invalid = false,
+    describedBy,
+    titles = {},
+    users = [],
+    autofocus = false,
+    linksTo = 'records',
+    class: extra = '',
+  }: Props = $props();
 
   const type = $derived(fieldTypeOf(field));
   const text = $derived(shownValue(field, value, titles));
-  // What is being typed, until it is given up; then the settled form shows.
+  // What is being typed shows as it is while it is typed or wrong; then the settled form.
   let typing = $state<string>();
+  let focused = $state(false);
 
   function say(raw: string) {
     commit(type.parse(raw, field));
@@ -39,14 +55,22 @@
 </script>
 
 {#if field.options && field.type === 'picklist'}
-  <select {...common} use:focus class={['box max-w-full min-w-0', invalid && 'border-stop', extra]} value={value ?? ''} onchange={(e) => commit(e.currentTarget.value || null)}>
+  <select
+    {...common}
+    use:focus
+    class={['box max-w-full min-w-0', invalid && 'border-stop', extra]}
+    value={value ?? ''}
+    onchange={(e) => commit(e.currentTarget.value || null)}
+  >
     <option value="">blank</option>
     {#each field.options as option (option.key)}<option value={option.key}>{option.name}</option>{/each}
   </select>
 {:else if field.options}
   {@const chosen = Array.isArray(value) ? (value as readonly string[]) : []}
-  <details class={['relative', extra]}>
-    <summary class="box cursor-pointer list-none" {...common}>{text || 'none chosen'}</summary>
+  <details class="relative w-full">
+    <summary class={['box cursor-pointer list-none truncate', extra]} {...common}
+      >{#if text}{text}{:else}<span class="quiet">blank</span>{/if}</summary
+    >
     <fieldset class="absolute z-20 mt-px grid w-44 border border-edge bg-field px-2.5 py-1.5">
       <legend class="sr-only">{field.name}</legend>
       {#each field.options as option (option.key)}
@@ -55,26 +79,43 @@
             type="checkbox"
             class="accent-(--brass)"
             checked={chosen.includes(option.key)}
-            onchange={(e) => commit(e.currentTarget.checked ? [...chosen, option.key] : chosen.filter((k) => k !== option.key))}
+            onchange={(e) =>
+              commit(e.currentTarget.checked ? [...chosen, option.key] : chosen.filter((k) => k !== option.key))}
           />{option.name}
         </label>
       {/each}
     </fieldset>
   </details>
 {:else if field.type === 'yes/no'}
-  <select {...common} class={['box', extra]} value={value === true ? 'yes' : value === false ? 'no' : ''} onchange={(e) => say(e.currentTarget.value)}>
+  <select
+    {...common}
+    class={['box', extra]}
+    value={value === true ? 'yes' : value === false ? 'no' : ''}
+    onchange={(e) => say(e.currentTarget.value)}
+  >
     <option value="">blank</option><option>yes</option><option>no</option>
   </select>
 {:else if field.type === 'user'}
-  <select {...common} class={['box max-w-full min-w-0', extra]} value={value ?? ''} onchange={(e) => commit(e.currentTarget.value || null)}>
+  <select
+    {...common}
+    class={['box max-w-full min-w-0', extra]}
+    value={value ?? ''}
+    onchange={(e) => commit(e.currentTarget.value || null)}
+  >
     <option value="">blank</option>
     {#if value && !users.some((u) => u.email === value)}<option value={String(value)}>{text}</option>{/if}
     {#each users as user (user.email)}<option value={user.email}>{user.name}</option>{/each}
   </select>
 {:else if field.type === 'lookup'}
-  <LookupInput {...common} {field} {value} shown={text} {commit} class={extra} />
+  <LookupInput {...common} {field} {value} shown={text} {commit} {linksTo} class={extra} />
 {:else if field.type === 'date'}
-  <input {...common} type="date" class={['box', invalid && 'border-stop', extra]} value={value ?? ''} onchange={(e) => say(e.currentTarget.value)} />
+  <input
+    {...common}
+    type="date"
+    class={['box', invalid && 'border-stop', extra]}
+    value={value ?? ''}
+    onchange={(e) => say(e.currentTarget.value)}
+  />
 {:else}
   <input
     {...common}
@@ -84,15 +125,16 @@
     autocomplete="off"
     spellcheck="false"
     class={['box min-w-0', invalid && 'border-stop', extra]}
-    value={typing ?? text}
-    onfocus={() => (typing = text)}
+    value={focused || invalid ? (typing ?? text) : text}
+    onfocus={() => {
+      focused = true;
+      if (!invalid) typing = text;
+    }}
     oninput={(e) => {
       typing = e.currentTarget.value;
       if (live) say(typing);
     }}
     onchange={(e) => !live && say(e.currentTarget.value)}
-    onblur={() => {
-      if (!invalid) typing = undefined;
-    }}
+    onblur={() => (focused = false)}
   />
 {/if}

@@ -9,9 +9,10 @@
     value: Stored;
     shown: string;
     commit: (value: unknown) => void;
+    linksTo: 'records' | 'samples';
     class?: string;
   }
-  const { id, field, value, shown, commit, class: extra = '' }: Props = $props();
+  const { id, field, value, shown, commit, linksTo, class: extra = '' }: Props = $props();
 
   interface Found {
     readonly id: number;
@@ -23,7 +24,7 @@
 
   async function search(text: string) {
     const mine = ++asked;
-    const answer = await fetch(`/api/lookup/${field.recordType}?q=${encodeURIComponent(text)}`);
+    const answer = await fetch(`/api/lookup/${field.recordType}?from=${linksTo}&q=${encodeURIComponent(text)}`);
     if (answer.ok && mine === asked) found = (await answer.json()) as Found[];
   }
 </script>
@@ -50,9 +51,16 @@
     }}
   />
   <Combobox.Portal>
-    <Combobox.Content class="z-30 max-h-64 w-(--bits-combobox-anchor-width) min-w-48 overflow-y-auto border border-edge bg-field py-1" sideOffset={1}>
+    <Combobox.Content
+      class="z-30 max-h-64 w-(--bits-combobox-anchor-width) min-w-48 overflow-y-auto border border-edge bg-field py-1"
+      sideOffset={1}
+    >
       {#each found as record (record.id)}
-        <Combobox.Item value={String(record.id)} label={record.title} class="cursor-pointer px-2.5 py-0.5 data-highlighted:bg-brass-wash">
+        <Combobox.Item
+          value={String(record.id)}
+          label={record.title}
+          class="cursor-pointer px-2.5 py-0.5 data-highlighted:bg-brass-wash"
+        >
           {record.title}
         </Combobox.Item>
       {:else}

@@ -4,6 +4,7 @@
   import { page } from '$app/state';
   import { findRuleKind, type Rule } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+  import type { Titles } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { Pane, PaneGroup, PaneResizer } from 'paneforge';
   import { onMount, untrack } from 'svelte';
@@ -21,17 +22,22 @@
     ruleKey: string | undefined;
     fieldKey: string | undefined;
     sampleNumber: number;
+    users: readonly { email: string; name: string }[];
   }
-  const { draft, types, typeKey, ruleKey, fieldKey, sampleNumber }: Props = $props();
+  const { draft, types, typeKey, ruleKey, fieldKey, sampleNumber, users }: Props = $props();
   const offers = useOffers();
 
   const program = $derived(draft.program.types.get(typeKey)!);
   const compiled = $derived(ruleKey ? program.rules.find((r) => r.rule.key === ruleKey) : undefined);
   const field = $derived(
-    compiled ? program.recordType.fields.find((f) => compiled.rule && targets(compiled.rule).includes(f.key)) : program.recordType.fields.find((f) => f.key === fieldKey),
+    compiled
+      ? program.recordType.fields.find((f) => compiled.rule && targets(compiled.rule).includes(f.key))
+      : program.recordType.fields.find((f) => f.key === fieldKey),
   );
   const rules = $derived(new Map(draft.rulebook.rules.map((r) => [r.key, r])));
-  const reads = $derived((compiled ? [...compiled.reads.present, ...compiled.reads.previous] : []).map((s) => program.slots[s]!.field.key));
+  const reads = $derived(
+    (compiled ? [...compiled.reads.present, ...compiled.reads.previous] : []).map((s) => program.slots[s]!.field.key),
+  );
 
   function targets(rule: Rule): readonly string[] {
     return findRuleKind(rule.kind)?.targets(rule.outcome) ?? [];
@@ -44,6 +50,8 @@
     benches.set(typeKey, found);
     return found;
   });
+  let linked = $state.raw<Titles>({});
+  const titles = $derived<Titles>({ ...linked, user: Object.fromEntries(users.map((u) => [u.email, u.name])) });
   let sampleProblem = $state<string>();
 
   $effect(() => {
@@ -56,7 +64,9 @@
     try {
       const answer = await fetch(`/api/samples/${mine.typeKey}`);
       if (!answer.ok) throw new Error();
-      mine.samples = (await answer.json()) as SampleRecord[];
+      const { samples, titles: names } = (await answer.json()) as { samples: SampleRecord[]; titles: Titles };
+      mine.samples = samples;
+      linked = names;
       mine.index = Math.min(Math.max(0, sampleNumber - 1), Math.max(0, mine.samples.length - 1));
       sampleProblem = undefined;
     } catch {
@@ -95,8 +105,15 @@
         { keys: ']', does: 'fold the bench away, or back', run: () => fold(benchPane) },
       ],
       untrack(() => [
-        ...draft.rulebook.rules.map((r) => ({ group: 'Rules', name: r.name, hint: findRuleKind(r.kind)?.name ?? r.kind, href: `/desk/${r.recordType}/${r.key}` })),
-        ...draft.rulebook.recordTypes.flatMap((t) => t.fields.map((f) => ({ group: 'Fields', name: f.name, hint: t.name, href: `/desk/${t.key}?field=${f.key}` }))),
+        ...draft.rulebook.rules.map((r) => ({
+          group: 'Rules',
+          name: r.name,
+          hint: findRuleKind(r.kind)?.name ?? r.kind,
+          href: `/desk/${r.recordType}/${r.key}`,
+        })),
+        ...draft.rulebook.recordTypes.flatMap((t) =>
+          t.fields.map((f) => ({ group: 'Fields', name: f.name, hint: t.name, href: `/desk/${t.key}?field=${f.key}` })),
+        ),
         { group: 'Acts', name: 'Undo', hint: 'Ctrl Z', run: () => draft.undo() },
         { group: 'Acts', name: 'Redo', hint: 'Ctrl Shift Z', run: () => draft.redo() },
       ]),
@@ -104,12 +121,20 @@
   );
 
   const time = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' });
-  const findings = $derived([...draft.program.types.values()].flatMap((t) => t.rules.flatMap((r) => r.diagnostics)).length);
+  const findings = $derived(
+    [...draft.program.types.values()].flatMap((t) => t.rules.flatMap((r) => r.diagnostics)).length,
+  );
   $effect(() => {
     const saved = draft.savedAt ? `Saved ${time.format(draft.savedAt)}` : 'Nothing changed yet';
-    const words = { saved, saving: 'Saving …', 'kept here': 'Could not save; kept here', refused: 'Not taken' }[draft.state];
+    const words = { saved, saving: 'Saving …', 'kept here': 'Could not save; kept here', refused: 'Not taken' }[
+      draft.state
+    ];
     const count = draft.rulebook.rules.length;
-    offers.status = [draft.problem ?? words, `${count} rule${count === 1 ? '' : 's'}`, `${findings} finding${findings === 1 ? '' : 's'}`].join('   ·   ');
+    offers.status = [
+      draft.problem ?? words,
+      `${count} rule${count === 1 ? '' : 's'}`,
+      `${findings} finding${findings === 1 ? '' : 's'}`,
+    ].join('   ·   ');
     return () => (offers.status = '');
   });
 
@@ -141,9 +166,12 @@
         <div class="mx-auto max-w-[440px] px-6 pt-[16vh]">
           <h1 class="mb-2">{program.recordType.plural}</h1>
           <p class="mb-4 text-soft">
-            {#if program.rules.length > 0}Choose a field at the left: its rules stand below it.{:else}No rule looks at {program.recordType.plural.toLowerCase()} yet. Choose a field at the left to see what it is.{/if}
+            {#if program.rules.length > 0}Choose a field at the left: its rules stand below it.{:else}No rule looks at {program.recordType.plural.toLowerCase()}
+              yet. Choose a field at the left to see what it is.{/if}
           </p>
-          {#each program.rules as r (r.rule.key)}<p><a class="editable" href="/desk/{typeKey}/{r.rule.key}">{r.rule.name}</a></p>{/each}
+          {#each program.rules as r (r.rule.key)}<p>
+              <a class="editable" href="/desk/{typeKey}/{r.rule.key}">{r.rule.name}</a>
+            </p>{/each}
         </div>
       {/if}
     </div>
@@ -151,9 +179,11 @@
   <PaneResizer class="resizer" />
   <Pane bind:this={benchPane} defaultSize={31} minSize={22} collapsible order={3} class="bg-paper">
     {#if sampleProblem}
-      <p class="px-[18px] pt-3 text-stop">{sampleProblem} <button type="button" class="editable" onclick={() => loadSamples(bench)}>Try again</button></p>
+      <p class="px-[18px] pt-3 text-stop">
+        {sampleProblem} <button type="button" class="editable" onclick={() => loadSamples(bench)}>Try again</button>
+      </p>
     {/if}
-    <BenchPanel {bench} {rules} pinned={reads} />
+    <BenchPanel {bench} {rules} pinned={reads} {titles} {users} />
   </Pane>
 </PaneGroup>
 

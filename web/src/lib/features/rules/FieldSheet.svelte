@@ -31,7 +31,9 @@
     <h1>{field.name}</h1>
     {#if field.help}<p class="text-soft">{field.help}</p>{/if}
   </div>
-  <SheetRow label="Type">{fieldTypeOf(field).name}{#if limits}<span class="quiet ml-2">{limits}</span>{/if}</SheetRow>
+  <SheetRow label="Type"
+    >{fieldTypeOf(field).name}{#if limits}<span class="quiet ml-2">{limits}</span>{/if}</SheetRow
+  >
   {#if field.options}
     <SheetRow label="Options">
       {field.options.map((o) => o.name).join(field.ordered ? ' < ' : ', ')}
@@ -42,7 +44,9 @@
     <SheetRow label={part.label}>
       {#each part.rules as r (r.rule.key)}
         <a href="/desk/{program.recordType.key}/{r.rule.key}" class="mr-4 inline-flex items-center gap-1.5">
-          <span class="text-held"><KindMark kind={r.rule.kind} /></span><span class="border-b border-edge hover:border-brass">{r.rule.name}</span>
+          <span class="text-held"><KindMark kind={r.rule.kind} /></span><span
+            class="border-b border-edge hover:border-brass">{r.rule.name}</span
+          >
         </a>
       {:else}<span class="quiet">{part.none}</span>{/each}
     </SheetRow>

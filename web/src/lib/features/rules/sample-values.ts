@@ -10,7 +10,11 @@ export interface SampleValues {
 
 export const noValues: SampleValues = { values: [], blanks: 0 };
 
-export function sampleValues(rule: Rule | undefined, recordType: RecordType, samples: readonly SampleRecord[]): SampleValues {
+export function sampleValues(
+  rule: Rule | undefined,
+  recordType: RecordType,
+  samples: readonly SampleRecord[],
+): SampleValues {
   if (!rule) return noValues;
   const field = recordType.fields.find((f) => f.name === readCategorize(rule.outcome).source);
   if (!field || !fieldTypeOf(field).numeric) return noValues;

@@ -22,12 +22,21 @@
 <Dialog.Root bind:open>
   <Dialog.Portal>
     <Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
-    <Dialog.Content class="fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[94vw] -translate-x-1/2 border border-ink bg-sheet">
+    <Dialog.Content
+      class="fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[94vw] -translate-x-1/2 border border-ink bg-sheet"
+    >
       <Dialog.Title class="sr-only">Find anything</Dialog.Title>
-      <Dialog.Description class="sr-only">Type to find fields, rules, areas and acts; Enter goes there.</Dialog.Description>
+      <Dialog.Description class="sr-only"
+        >Type to find fields, rules, areas and acts; Enter goes there.</Dialog.Description
+      >
       <Command.Root label="Find anything" loop>
-        <Command.Input placeholder="Field, rule, area or act" class="w-full border-b border-line bg-field px-4 py-3 text-[15px] outline-none" />
-        <Command.List class="max-h-[50vh] overflow-y-auto py-1.5" tabindex={0}>
+        <Command.Input
+          aria-controls="palette-list"
+          aria-expanded="true"
+          placeholder="Field, rule, area or act"
+          class="w-full border-b border-line bg-field px-4 py-3 text-[15px] outline-none"
+        />
+        <Command.List id="palette-list" class="max-h-[50vh] overflow-y-auto py-1.5" tabindex={0}>
           <Command.Empty class="quiet px-4 py-3">Nothing by that name.</Command.Empty>
           {#each groups as [group, list] (group)}
             <Command.Group>
@@ -41,7 +50,7 @@
                     class="flex cursor-pointer justify-between gap-4 px-4 py-1 data-selected:bg-brass-wash"
                   >
                     <span>{entry.name}</span>
-                    {#if entry.hint}<span class="quiet">{entry.hint}</span>{/if}
+                    {#if entry.hint}<span class="text-soft">{entry.hint}</span>{/if}
                   </Command.Item>
                 {/each}
               </Command.GroupItems>

@@ -39,7 +39,10 @@
         <a
           href={area.href}
           aria-current={on ? 'page' : undefined}
-          class={['rounded-[3px] px-[9px] py-1', on ? 'font-[650] shadow-[inset_0_-2px_var(--brass)]' : 'text-soft hover:text-ink']}
+          class={[
+            'rounded-[3px] px-[9px] py-1',
+            on ? 'font-[650] shadow-[inset_0_-2px_var(--brass)]' : 'text-soft hover:text-ink',
+          ]}
         >
           {area.name}
         </a>
@@ -47,9 +50,14 @@
     </nav>
     <div class="ml-auto flex items-center gap-3.5 text-soft">
       <span class="max-md:hidden">{note}</span>
-      <button type="button" class="key cursor-pointer" onclick={openPalette} aria-label="Find anything, Ctrl K">Ctrl K</button>
+      <button type="button" class="key cursor-pointer" onclick={openPalette} aria-label="Find anything, Ctrl K"
+        >Ctrl K</button
+      >
       <details class="relative" bind:this={menu}>
-        <summary class="cursor-pointer list-none rounded-[3px] px-1 hover:text-ink" aria-label="You: {user.name}, {user.role}">
+        <summary
+          class="cursor-pointer list-none rounded-[3px] px-1 hover:text-ink"
+          aria-label="You: {user.name}, {user.role}"
+        >
           {user.name}
         </summary>
         <div class="absolute right-0 z-30 mt-1.5 w-52 border border-edge bg-sheet p-3 text-ink">

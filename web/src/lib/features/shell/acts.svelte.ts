@@ -1,5 +1,5 @@
 import type { KeyAct } from '$lib/ui/keys.ts';
-import { getContext, setContext } from 'svelte';
+import { getContext, setContext, untrack } from 'svelte';
 
 /** Something that the palette can find: a place to go or an act. */
 export interface PaletteEntry {
@@ -18,8 +18,10 @@ export class Offers {
 
   /** Offers until the returned function is called. */
   offer(keys: readonly KeyAct[], entries: readonly PaletteEntry[]): () => void {
-    this.keys = [...this.keys, ...keys];
-    this.entries = [...this.entries, ...entries];
+    untrack(() => {
+      this.keys = [...this.keys, ...keys];
+      this.entries = [...this.entries, ...entries];
+    });
     return () => {
       this.keys = this.keys.filter((k) => !keys.includes(k));
       this.entries = this.entries.filter((e) => !entries.includes(e));

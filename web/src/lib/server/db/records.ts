@@ -1,4 +1,11 @@
-import { fieldTypeOf, type Change, type Field, type RecordData, type RecordType, type TraceEntry } from '@rigid-rule/core';
+import {
+  fieldTypeOf,
+  type Change,
+  type Field,
+  type RecordData,
+  type RecordType,
+  type TraceEntry,
+} from '@rigid-rule/core';
 import { db, type Queryable } from './pool.ts';
 
 export interface StoredRecord {
@@ -12,7 +19,10 @@ export interface StoredRecord {
 const columns = `id, data, held, version, changed_at as "changedAt"`;
 
 export async function findRecord(type: string, id: number, on: Queryable = db()): Promise<StoredRecord | undefined> {
-  const { rows } = await on.query<StoredRecord>(`select ${columns} from records where type = $1 and id = $2`, [type, id]);
+  const { rows } = await on.query<StoredRecord>(`select ${columns} from records where type = $1 and id = $2`, [
+    type,
+    id,
+  ]);
   return rows[0];
 }
 
@@ -93,8 +103,16 @@ export async function insertWrite(w: RecordWrite, on: Queryable): Promise<void> 
        (type, record_id, version, user_id, token_id, entry_point, moment, release, changes, trace)
      values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
     [
-      w.type, w.recordId, w.version, w.userId, w.tokenId, w.entryPoint, w.moment, w.release,
-      JSON.stringify(w.changes), JSON.stringify(w.trace),
+      w.type,
+      w.recordId,
+      w.version,
+      w.userId,
+      w.tokenId,
+      w.entryPoint,
+      w.moment,
+      w.release,
+      JSON.stringify(w.changes),
+      JSON.stringify(w.trace),
     ],
   );
 }
@@ -161,7 +179,9 @@ export async function listRecords(type: RecordType, request: ListRequest): Promi
     where.push(`coalesce(data->>${bind(key)}, '') = any(${bind(wanted)})`);
   }
   const condition = where.join(' and ');
-  const total = await db().query<{ n: number }>(`select count(*)::int as n from records where ${condition}`, [...parameters]);
+  const total = await db().query<{ n: number }>(`select count(*)::int as n from records where ${condition}`, [
+    ...parameters,
+  ]);
   const sorted = type.fields.find((f) => f.key === request.sort);
   const direction = request.descending ? 'desc' : 'asc';
   const order = sorted ? `${sortExpression(sorted, bind)} ${direction} nulls last, id` : `id ${direction}`;
@@ -192,5 +212,10 @@ export async function findTitles(type: RecordType, ids: readonly string[]): Prom
 }
 
 export function recordTitle(type: RecordType, data: RecordData): string {
-  return type.title.map((key) => data[key]).filter(Boolean).join(' ') || 'no name';
+  return (
+    type.title
+      .map((key) => data[key])
+      .filter(Boolean)
+      .join(' ') || 'no name'
+  );
 }

@@ -56,6 +56,11 @@ export async function insertRelease(
   return rows[0]!.number;
 }
 
-export async function insertActivation(release: number, note: string, userId: number | null, on: Queryable): Promise<void> {
+export async function insertActivation(
+  release: number,
+  note: string,
+  userId: number | null,
+  on: Queryable,
+): Promise<void> {
   await on.query(`insert into activations (release, note, activated_by) values ($1, $2, $3)`, [release, note, userId]);
 }

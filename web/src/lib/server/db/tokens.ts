@@ -9,7 +9,11 @@ export interface ApiToken {
 }
 
 export async function insertToken(tokenHash: Buffer, name: string, userId: number): Promise<void> {
-  await db().query(`insert into api_tokens (token_hash, name, created_by) values ($1, $2, $3)`, [tokenHash, name, userId]);
+  await db().query(`insert into api_tokens (token_hash, name, created_by) values ($1, $2, $3)`, [
+    tokenHash,
+    name,
+    userId,
+  ]);
 }
 
 /** The token's id and name, if it is in force; notes that it was used. */
@@ -30,6 +34,9 @@ export async function listTokens(): Promise<ApiToken[]> {
 }
 
 export async function revokeToken(id: number): Promise<boolean> {
-  const { rowCount } = await db().query(`update api_tokens set revoked_at = now() where id = $1 and revoked_at is null`, [id]);
+  const { rowCount } = await db().query(
+    `update api_tokens set revoked_at = now() where id = $1 and revoked_at is null`,
+    [id],
+  );
   return rowCount === 1;
 }

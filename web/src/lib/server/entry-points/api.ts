@@ -33,9 +33,12 @@ const json = { 'content-type': 'application/json', 'cache-control': 'no-store' }
 export async function readRecord(type: string, id: number): Promise<Response> {
   const record = await findRecord(type, id);
   if (!record) return problem(404, `There is no ${type} ${id}.`);
-  return Response.json({ id: record.id, data: record.data, held: record.held }, {
-    headers: { ...json, etag: etag(record.version) },
-  });
+  return Response.json(
+    { id: record.id, data: record.data, held: record.held },
+    {
+      headers: { ...json, etag: etag(record.version) },
+    },
+  );
 }
 
 /** Creates a record from a JSON object of values by field key. */

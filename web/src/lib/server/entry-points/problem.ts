@@ -25,7 +25,13 @@ export function problem(
   more: { readonly errors?: readonly FieldProblem[]; readonly headers?: Readonly<Record<string, string>> } = {},
 ): Response {
   const [slug, title] = types[status] ?? ['error', 'Error'];
-  const body = { type: `/api/problems#${slug}`, title, status, detail, ...(more.errors ? { errors: more.errors } : {}) };
+  const body = {
+    type: `/api/problems#${slug}`,
+    title,
+    status,
+    detail,
+    ...(more.errors ? { errors: more.errors } : {}),
+  };
   return new Response(JSON.stringify(body), {
     status,
     headers: { 'content-type': 'application/problem+json', 'cache-control': 'no-store', ...more.headers },

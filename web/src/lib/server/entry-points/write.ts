@@ -13,6 +13,8 @@ export interface WriteRequest {
   readonly sent: Readonly<Record<string, unknown>>;
   readonly typed: readonly string[];
   readonly entryPoint: string;
+  /** Standing rules that the person asked for, by key. */
+  readonly woken?: readonly string[];
   readonly by: { readonly userId: number } | { readonly tokenId: number };
   /** What a form showed before it was saved; if the present release says otherwise, nothing is saved. */
   readonly seen?: { readonly release: number | null; readonly data: RecordData; readonly verdict: Verdict };
@@ -68,7 +70,12 @@ export async function writeRecord(request: WriteRequest): Promise<WriteResult> {
   });
 }
 
-function settleRequest(program: Program, request: WriteRequest, stored: StoredRecord | undefined, now: string): Settlement {
+function settleRequest(
+  program: Program,
+  request: WriteRequest,
+  stored: StoredRecord | undefined,
+  now: string,
+): Settlement {
   return settle(program, {
     recordType: request.type,
     before: stored ? { data: stored.data, held: stored.held } : null,
@@ -77,8 +84,12 @@ function settleRequest(program: Program, request: WriteRequest, stored: StoredRe
     moment: stored ? 'updating' : 'creating',
     entryPoint: request.entryPoint,
     now,
+    ...(request.woken ? { woken: request.woken.filter((key) => isStanding(program, request.type, key)) } : {}),
   });
 }
+
+const isStanding = (program: Program, type: string, key: string): boolean =>
+  program.types.get(type)?.rules.some((r) => r.rule.key === key && r.standing) ?? false;
 
 function differsFromSeen({ seen }: WriteRequest, release: number | null, settlement: Settlement): boolean {
   if (!seen || seen.release === release) return false;

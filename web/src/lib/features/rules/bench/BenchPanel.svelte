@@ -1,19 +1,20 @@
 <script lang="ts">
   /** The bench: one sample record as a form; a change is answered at once, with the reasons. */
-  import { fieldTypeOf, type Field, type TraceEntry } from '@rigid-rule/core';
-  import { FieldInput, shownValue } from '$lib/features/fields';
+  import { fieldTypeOf, type Field, type Rule, type TraceEntry } from '@rigid-rule/core';
+  import { FieldInput, shownValue, type Titles } from '$lib/features/fields';
   import KindMark from '$lib/ui/KindMark.svelte';
   import type { Bench } from './bench.svelte.ts';
-  import { causeWords, verdictWords } from './words.ts';
-  import Why from './Why.svelte';
+  import { causeWords, verdictWords, Why } from '$lib/features/trace';
 
   interface Props {
     bench: Bench;
-    rules: ReadonlyMap<string, import('@rigid-rule/core').Rule>;
+    rules: ReadonlyMap<string, Rule>;
     /** Fields that the rule on the sheet reads: always at hand. */
     pinned: readonly string[];
+    titles: Titles;
+    users: readonly { email: string; name: string }[];
   }
-  const { bench, rules, pinned }: Props = $props();
+  const { bench, rules, pinned, titles, users }: Props = $props();
 
   let asked = $state<string>();
   let showAll = $state(false);
@@ -32,7 +33,12 @@
   const filled = $derived(rest.filter((f) => bench.settled(f.key) !== null));
   const loud = $derived(s.trace.filter((t) => !['asleep', 'off'].includes(t.verdict)));
   const asleep = $derived(s.trace.filter((t) => t.verdict === 'asleep'));
-  const title = $derived(bench.recordType.title.map((k) => bench.settled(k)).filter(Boolean).join(' ') || (bench.isNew ? `New ${bench.recordType.name.toLowerCase()}` : 'no name'));
+  const title = $derived(
+    bench.recordType.title
+      .map((k) => bench.settled(k))
+      .filter(Boolean)
+      .join(' ') || (bench.isNew ? `New ${bench.recordType.name.toLowerCase()}` : 'no name'),
+  );
   const entryOf = (rule: string) => s.trace.find((t) => t.rule === rule);
   const changedNames = $derived(bench.tried.flatMap((t) => byKey(t.key)?.name ?? []));
 
@@ -47,8 +53,16 @@
     return 'value' in coerced ? coerced.value : (String(tried) as never);
   }
   const messageFor = (key: string) => stops.find((m) => m.field === key);
-  const shown = (f: Field | undefined, v: unknown) => (f ? shownValue(f, v as never) : '') || 'blank';
-  const reads = (t: TraceEntry) => t.read.map((r) => shown(fields.find((f) => f.name === r.name.replace(/^previous\./, '')), r.value)).join(', ');
+  const shown = (f: Field | undefined, v: unknown) => (f ? shownValue(f, v as never, titles) : '') || 'blank';
+  const reads = (t: TraceEntry) =>
+    t.read
+      .map((r) =>
+        shown(
+          fields.find((f) => f.name === r.name.replace(/^previous\./, '')),
+          r.value,
+        ),
+      )
+      .join(', ');
 </script>
 
 <section class="flex h-full flex-col" aria-label="Bench">
@@ -57,7 +71,17 @@
       <h2 class="truncate text-[15px] font-bold">{title}</h2>
       <span class="quiet shrink-0 text-small">
         {#if bench.isNew}nothing stored{:else if bench.samples.length > 0}
-          <button type="button" class="cursor-pointer px-1 hover:text-ink" aria-label="Previous sample, K" onclick={() => bench.step(-1)}>‹</button>sample {(bench.index + 1).toLocaleString('en')} of {bench.samples.length.toLocaleString('en')}<button type="button" class="cursor-pointer px-1 hover:text-ink" aria-label="Next sample, J" onclick={() => bench.step(1)}>›</button>
+          <button
+            type="button"
+            class="cursor-pointer px-1 hover:text-ink"
+            aria-label="Previous sample, K"
+            onclick={() => bench.step(-1)}>‹</button
+          >sample {(bench.index + 1).toLocaleString('en')} of {bench.samples.length.toLocaleString('en')}<button
+            type="button"
+            class="cursor-pointer px-1 hover:text-ink"
+            aria-label="Next sample, J"
+            onclick={() => bench.step(1)}>›</button
+          >
         {/if}
       </span>
     </div>
@@ -65,7 +89,12 @@
       <select class="editable" aria-label="Came in through" bind:value={bench.entryPoint}>
         {#each bench.entries as entry (entry.key)}<option value={entry.key}>{entry.name}</option>{/each}
       </select>
-      <select class="editable" aria-label="New or existing" value={bench.isNew ? 'new' : 'existing'} onchange={(e) => (bench.isNew = e.currentTarget.value === 'new')}>
+      <select
+        class="editable"
+        aria-label="New or existing"
+        value={bench.isNew ? 'new' : 'existing'}
+        onchange={(e) => (bench.isNew = e.currentTarget.value === 'new')}
+      >
         <option>existing</option><option>new</option>
       </select>
     </div>
@@ -73,7 +102,9 @@
     {#if stops.length > 0}
       <h3 class="head text-stop">Stops the save</h3>
       {#each stops as m, i (i)}
-        <div class="line"><span class="text-soft">{byKey(m.field ?? '')?.name ?? ''}</span><span class="text-stop">{m.text}</span></div>
+        <div class="line">
+          <span class="text-soft">{byKey(m.field ?? '')?.name ?? ''}</span><span class="text-stop">{m.text}</span>
+        </div>
       {/each}
     {/if}
 
@@ -92,11 +123,18 @@
             commit={(v) => bench.try(f.key, v)}
             invalid={messageFor(f.key) !== undefined && tried}
             autofocus={opened.includes(f.key)}
+            {titles}
+            {users}
+            linksTo="samples"
             class="w-[130px]"
           />
         </span>
         <span>
-          {#if tried}<button type="button" class="quiet cursor-pointer text-small hover:text-ink" onclick={() => bench.try(f.key, bench.stored(f.key))}>put back</button>{/if}
+          {#if tried}<button
+              type="button"
+              class="quiet cursor-pointer text-small hover:text-ink"
+              onclick={() => bench.try(f.key, bench.stored(f.key))}>put back</button
+            >{/if}
         </span>
       </div>
     {/each}
@@ -109,8 +147,17 @@
         {@const open = asked === change.field}
         <div class="line" data-written={change.field}>
           <span class="text-soft">{f?.name}</span>
-          <span><span class="was mr-2">{shown(f, change.from)}</span>{#key change.to}<span class="written arrive">{shown(f, change.to)}</span>{/key}</span>
-          <button type="button" class="flex cursor-pointer items-center gap-1 text-[12px] text-held" aria-expanded={open} onclick={() => (asked = open ? undefined : change.field)}>
+          <span
+            ><span class="was mr-2">{shown(f, change.from)}</span>{#key change.to}<span class="written arrive"
+                >{shown(f, change.to)}</span
+              >{/key}</span
+          >
+          <button
+            type="button"
+            class="flex cursor-pointer items-center gap-1 text-[12px] text-held"
+            aria-expanded={open}
+            onclick={() => (asked = open ? undefined : change.field)}
+          >
             {#if rule}<KindMark kind={rule.kind} />{/if}why?
           </button>
         </div>
@@ -133,7 +180,12 @@
           type="button"
           class="truncate text-left hover:text-brass"
           title="Change {f.name}"
-          onclick={() => (opened = [...opened, f.key])}>{#if bench.settled(f.key) === null}<span class="quiet">blank</span>{:else}{shown(f, bench.settled(f.key))}{/if}</button>
+          onclick={() => (opened = [...opened, f.key])}
+          >{#if bench.settled(f.key) === null}<span class="quiet">blank</span>{:else}{shown(
+              f,
+              bench.settled(f.key),
+            )}{/if}</button
+        >
         {#if s.states[f.key]?.locked}<span class="quiet text-small">locked</span>{/if}
       </div>
     {/each}
@@ -146,7 +198,12 @@
         <span>
           <a href="/desk/{bench.typeKey}/{t.rule}" class="hover:text-brass">{rules.get(t.rule)?.name ?? t.rule}</a>
           {#if t.read.length > 0}
-            <br /><span class="quiet">read {reads(t)}{#each t.outcomes as o (o.field)}{#if o.from !== o.to}, wrote {shown(byKey(o.field), o.from)} → {shown(byKey(o.field), o.to)}{/if}{#if o.cause}; {causeWords[o.cause]}{/if}{/each}</span>
+            <br /><span class="quiet"
+              >read {reads(t)}{#each t.outcomes as o (o.field)}{#if o.from !== o.to}, wrote {shown(
+                    byKey(o.field),
+                    o.from,
+                  )} → {shown(byKey(o.field), o.to)}{/if}{#if o.cause}; {causeWords[o.cause]}{/if}{/each}</span
+            >
           {/if}
           {#if t.message}<br /><span class="text-stop">{t.message}</span>{/if}
         </span>
@@ -155,14 +212,24 @@
     {#if asleep.length > 0}
       <div class="trace text-faint">
         <b>asleep</b>
-        <span>{#if asleep.length === 1}{rules.get(asleep[0]!.rule)?.name}{:else}{asleep.length} rules{/if}, woken by {[...new Set(asleep.flatMap((t) => t.wokenBy))].slice(0, 4).join(', ')}</span>
+        <span
+          >{#if asleep.length === 1}{rules.get(asleep[0]!.rule)?.name}{:else}{asleep.length} rules{/if}, woken by {[
+            ...new Set(asleep.flatMap((t) => t.wokenBy)),
+          ]
+            .slice(0, 4)
+            .join(', ')}</span
+        >
       </div>
     {/if}
     {#if s.trace.length === 0}<p class="quiet">No rule looks at {bench.recordType.plural.toLowerCase()} yet.</p>{/if}
   </div>
   <div class="flex gap-2.5 border-t border-line px-[18px] py-2.5">
-    <button type="button" class="button plain" disabled={bench.tried.length === 0} onclick={() => bench.clear()}>Undo my try</button>
-    <span class="quiet self-center text-small">{bench.tried.length > 0 ? 'Nothing here is stored.' : 'Try it: nothing here is stored.'}</span>
+    <button type="button" class="button plain" disabled={bench.tried.length === 0} onclick={() => bench.clear()}
+      >Undo my try</button
+    >
+    <span class="quiet self-center text-small"
+      >{bench.tried.length > 0 ? 'Nothing here is stored.' : 'Try it: nothing here is stored.'}</span
+    >
   </div>
 </section>
 

@@ -30,9 +30,7 @@
   // While a stop is dragged the scale stands still, so that the stop stays under the pointer.
   let frozen = $state.raw<RulerLayout>();
   const scale = $derived(frozen ?? live);
-  const pieces = $derived(
-    live.pieces.map((p) => (frozen ? { ...p, x0: frozen.x(p.from), x1: frozen.x(p.to) } : p)),
-  );
+  const pieces = $derived(live.pieces.map((p) => (frozen ? { ...p, x0: frozen.x(p.from), x1: frozen.x(p.to) } : p)));
   const bars = $derived(histogram(scale, values));
   const counts = $derived.by(() => {
     const list = bands.map(() => ({ all: 0, zeros: 0 }));
@@ -103,19 +101,42 @@
 
   const edgeLabel = (v: number) => groupDigits(Number(v.toPrecision(15)));
   const stopName = (s: RulerStop) =>
-    [s.ends === undefined ? '' : nameOf(bands[s.ends]!), s.begins === undefined ? '' : nameOf(bands[s.begins]!)].filter(Boolean).join(' to ');
+    [s.ends === undefined ? '' : nameOf(bands[s.ends]!), s.begins === undefined ? '' : nameOf(bands[s.begins]!)]
+      .filter(Boolean)
+      .join(' to ');
 </script>
 
 <div bind:clientWidth={full} class="select-none">
-  <svg width={full} height="128" viewBox="0 0 {full} 128" class="block overflow-visible" role="group" aria-label="Bands">
+  <svg
+    width={full}
+    height="128"
+    viewBox="0 0 {full} 128"
+    class="block overflow-visible"
+    role="group"
+    aria-label="Bands"
+  >
     <g transform="translate({endWidth} 0)">
       {#each bars as bar, i (i)}
-        <rect x={bar.x} y={top - 2 - bar.height * 48} width={bar.width} height={bar.height * 48} fill={bar.spike ? 'var(--tick)' : 'var(--bars)'} />
+        <rect
+          x={bar.x}
+          y={top - 2 - bar.height * 48}
+          width={bar.width}
+          height={bar.height * 48}
+          fill={bar.spike ? 'var(--tick)' : 'var(--bars)'}
+        />
       {/each}
       <rect x="0" y={top} {width} height={depth} fill="var(--field)" stroke="var(--ink)" stroke-width="1.3" />
       {#each pieces as piece (piece.kind + piece.band)}
         {#if piece.kind === 'gap'}
-          <rect x={piece.x0} y={top} width={Math.max(0, piece.x1 - piece.x0)} height={depth} fill="var(--stop-wash)" stroke="var(--stop)" stroke-dasharray="2 2" />
+          <rect
+            x={piece.x0}
+            y={top}
+            width={Math.max(0, piece.x1 - piece.x0)}
+            height={depth}
+            fill="var(--stop-wash)"
+            stroke="var(--stop)"
+            stroke-dasharray="2 2"
+          />
           <text x={(piece.x0 + piece.x1) / 2} y={top + 17} class="gap">gap</text>
         {:else}
           {@const count = counts.list[piece.band]!}
@@ -129,7 +150,9 @@
         {/if}
       {/each}
       {#if pieces[0]}
-        <text x="2" y={top + 43} class="edge" text-anchor="start">{bands[0]?.from === undefined ? '' : edgeLabel(bands[0].from)}</text>
+        <text x="2" y={top + 43} class="edge" text-anchor="start"
+          >{bands[0]?.from === undefined ? '' : edgeLabel(bands[0].from)}</text
+        >
         <text x={width} y={top + 43} class="edge" text-anchor="end">{edgeLabel(pieces.at(-1)!.to)}</text>
       {/if}
       {#each live.stops as stop, i (i)}
@@ -144,7 +167,9 @@
           aria-valuenow={move ? stop.value : undefined}
           aria-valuemin={move && Number.isFinite(limits(stop)[0]) ? limits(stop)[0] : undefined}
           aria-valuemax={move && Number.isFinite(limits(stop)[1]) ? limits(stop)[1] : undefined}
-          aria-valuetext={move ? `${edgeLabel(stop.value)}, belongs to the band ${stop.upper ? 'above' : 'below'}` : undefined}
+          aria-valuetext={move
+            ? `${edgeLabel(stop.value)}, belongs to the band ${stop.upper ? 'above' : 'below'}`
+            : undefined}
           onpointerdown={(e) => grab(e, i)}
           onpointermove={drag}
           onpointerup={letGo}
@@ -153,13 +178,16 @@
           ondblclick={() => flip?.(stop)}
         >
           <rect x="-9" y={top - 20} width="18" height={depth + 44} fill="transparent" />
+          <rect class="ring" x="-11" y={top - 20} width="22" height="16" rx="2" />
           <path d="M0 {top - 6}v{depth + 12}" stroke="var(--brass)" stroke-width="2" />
           <path d="M0 {top - 6}l{stop.upper ? 8 : -8}-4v-6h{stop.upper ? -8 : 8}z" fill="var(--brass)" />
           <text y={top + 43} class="value">{edgeLabel(stop.value)}</text>
         </g>
       {/each}
       {#if marked !== null && pieces[0] && marked >= pieces[0].from}
-        <path d="M{scale.x(marked)} {top - 1}l-4.5-7h9z" fill="var(--held)"><title>On the bench: {edgeLabel(marked)}</title></path>
+        <path d="M{scale.x(marked)} {top - 1}l-4.5-7h9z" fill="var(--held)"
+          ><title>On the bench: {edgeLabel(marked)}</title></path
+        >
       {/if}
     </g>
     {#if bands[0]?.from !== undefined}
@@ -213,7 +241,14 @@
     stroke-width: 3;
   }
   .stop:focus-visible {
-    outline: 2px solid var(--brass);
-    outline-offset: -4px;
+    outline: none;
+  }
+  .stop .ring {
+    fill: none;
+    stroke: none;
+  }
+  .stop:focus-visible .ring {
+    stroke: var(--brass);
+    stroke-width: 2;
   }
 </style>

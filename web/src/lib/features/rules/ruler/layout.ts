@@ -90,7 +90,8 @@ function stopsOf(bands: readonly Band[], x: (v: number) => number): RulerStop[] 
       continue;
     }
     if (lower.to !== undefined) stops.push({ value: lower.to, x: x(lower.to), ends: i, upper: !lower.toClosed });
-    if (upper.from !== undefined) stops.push({ value: upper.from, x: x(upper.from), begins: i + 1, upper: !upper.fromOpen });
+    if (upper.from !== undefined)
+      stops.push({ value: upper.from, x: x(upper.from), begins: i + 1, upper: !upper.fromOpen });
   }
   return stops;
 }

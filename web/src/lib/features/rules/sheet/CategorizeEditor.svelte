@@ -1,10 +1,29 @@
 <script lang="ts">
-  import { fieldTypeOf, readCategorize, type Band, type Field, type Operation, type Otherwise, type RecordType, type Rule } from '@rigid-rule/core';
+  import {
+    fieldTypeOf,
+    readCategorize,
+    type Band,
+    type Field,
+    type Operation,
+    type Otherwise,
+    type RecordType,
+    type Rule,
+  } from '@rigid-rule/core';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
   import Ruler from '../ruler/Ruler.svelte';
   import { layoutRuler, type RulerStop } from '../ruler/layout.ts';
-  import { flipStop, middleOf, moveStop, removeBand, setFirstFrom, setOtherwise, setResult, setSource, splitBand } from './categorize-edits.ts';
+  import {
+    flipStop,
+    middleOf,
+    moveStop,
+    removeBand,
+    setFirstFrom,
+    setOtherwise,
+    setResult,
+    setSource,
+    splitBand,
+  } from './categorize-edits.ts';
   import NumberCell from './NumberCell.svelte';
   import SheetRow from './SheetRow.svelte';
 
@@ -35,7 +54,8 @@
     const coerced = fieldTypeOf(field).coerce(result, field);
     return 'value' in coerced ? fieldTypeOf(field).format(coerced.value, field) : String(result);
   }
-  const move = (stop: RulerStop, value: number, group?: string) => edit(moveStop(stop, value), 'move a boundary', group);
+  const move = (stop: RulerStop, value: number, group?: string) =>
+    edit(moveStop(stop, value), 'move a boundary', group);
   const flip = (stop: RulerStop) => edit(flipStop(stop), 'hand the boundary over');
 
   const choices: readonly { key: Otherwise['do']; name: string }[] = [
@@ -47,7 +67,11 @@
   function choose(which: 'blank' | 'outside', what: string) {
     const first = target?.options?.[0]?.key ?? '';
     const value: Otherwise =
-      what === 'set' ? { do: 'set', value: first } : what === 'stop' ? { do: 'stop', message: '' } : { do: what === 'leave' ? 'leave' : 'clear' };
+      what === 'set'
+        ? { do: 'set', value: first }
+        : what === 'stop'
+          ? { do: 'stop', message: '' }
+          : { do: what === 'leave' ? 'leave' : 'clear' };
     edit(setOtherwise(which, value), which === 'blank' ? 'change what blank does' : 'change what no band does');
   }
   const outsideCount = $derived(sample.values.filter((v) => (outcome.bands[0]?.from ?? -Infinity) > v).length);
@@ -58,14 +82,27 @@
   {#if readonly || !source}
     <span class="font-mono text-small">{outcome.source}</span>
   {:else}
-    <select class="editable" aria-label="The number that decides" value={outcome.source} onchange={(e) => edit(setSource(e.currentTarget.value), 'choose the number that decides')}>
+    <select
+      class="editable"
+      aria-label="The number that decides"
+      value={outcome.source}
+      onchange={(e) => edit(setSource(e.currentTarget.value), 'choose the number that decides')}
+    >
       {#each numbers as field (field.key)}<option>{field.name}</option>{/each}
     </select>
   {/if}
 </SheetRow>
 
 <div class="sheet-indent">
-  <Ruler bands={outcome.bands} values={sample.values} blanks={sample.blanks} {marked} {finest} {nameOf} {...readonly ? {} : { move, flip }} />
+  <Ruler
+    bands={outcome.bands}
+    values={sample.values}
+    blanks={sample.blanks}
+    {marked}
+    {finest}
+    {nameOf}
+    {...readonly ? {} : { move, flip }}
+  />
   <table class="mt-1 mb-2.5 w-full border-collapse">
     <thead>
       <tr class="label text-left">
@@ -94,8 +131,14 @@
               {#if readonly || !end}
                 {band.toClosed ? 'up to' : 'below'} {band.to.toLocaleString('en')}
               {:else}
-                <button type="button" class="cursor-pointer hover:text-brass" title="Hand {band.to} to the other band" onclick={() => flip(end)}>
-                  {band.toClosed ? 'up to' : 'below'}</button>
+                <button
+                  type="button"
+                  class="cursor-pointer hover:text-brass"
+                  title="Hand {band.to} to the other band"
+                  onclick={() => flip(end)}
+                >
+                  {band.toClosed ? 'up to' : 'below'}</button
+                >
                 <NumberCell value={band.to} label="Upper boundary of {nameOf(band)}" commit={(v) => move(end, v)} />
               {/if}
             {/if}
@@ -105,16 +148,34 @@
             {#if readonly || !target?.options}
               {nameOf(band)}
             {:else}
-              <select class="editable" aria-label="{target.name} of this band" value={band.result} onchange={(e) => edit(setResult(i, e.currentTarget.value), 'choose what the band gives')}>
+              <select
+                class="editable"
+                aria-label="{target.name} of this band"
+                value={band.result}
+                onchange={(e) => edit(setResult(i, e.currentTarget.value), 'choose what the band gives')}
+              >
                 {#each target.options as option (option.key)}<option value={option.key}>{option.name}</option>{/each}
               </select>
             {/if}
           </td>
           <td class="border-b border-line text-right whitespace-nowrap">
             {#if !readonly}
-              <button type="button" class="act" title="Split this band in two" aria-label="Split {nameOf(band)} in two" onclick={() => edit(splitBand(outcome, i, middleOf(band, finest)), 'split a band')}><Plus size={14} /></button>
+              <button
+                type="button"
+                class="act"
+                title="Split this band in two"
+                aria-label="Split {nameOf(band)} in two"
+                onclick={() => edit(splitBand(outcome, i, middleOf(band, finest)), 'split a band')}
+                ><Plus size={14} /></button
+              >
               {#if outcome.bands.length > 1}
-                <button type="button" class="act" title="Remove this band" aria-label="Remove the band {nameOf(band)}" onclick={() => edit(removeBand(outcome, i), 'remove a band')}><X size={14} /></button>
+                <button
+                  type="button"
+                  class="act"
+                  title="Remove this band"
+                  aria-label="Remove the band {nameOf(band)}"
+                  onclick={() => edit(removeBand(outcome, i), 'remove a band')}><X size={14} /></button
+                >
               {/if}
             {/if}
           </td>
@@ -130,15 +191,32 @@
     {#if readonly}
       {choices.find((c) => c.key === what.do)?.name}
     {:else}
-      <select class="editable" aria-label={end.label} value={what.do} onchange={(e) => choose(end.key, e.currentTarget.value)}>
+      <select
+        class="editable"
+        aria-label={end.label}
+        value={what.do}
+        onchange={(e) => choose(end.key, e.currentTarget.value)}
+      >
         {#each choices as choice (choice.key)}<option value={choice.key}>{choice.name}</option>{/each}
       </select>
       {#if what.do === 'set' && target?.options}
-        <select class="editable" aria-label="{end.label}: {target.name}" value={what.value} onchange={(e) => edit(setOtherwise(end.key, { do: 'set', value: e.currentTarget.value }), 'choose a value')}>
+        <select
+          class="editable"
+          aria-label="{end.label}: {target.name}"
+          value={what.value}
+          onchange={(e) => edit(setOtherwise(end.key, { do: 'set', value: e.currentTarget.value }), 'choose a value')}
+        >
           {#each target.options as option (option.key)}<option value={option.key}>{option.name}</option>{/each}
         </select>
       {:else if what.do === 'stop'}
-        <input class="editable w-64" aria-label="{end.label}: message" placeholder="What people read" value={what.message} onchange={(e) => edit(setOtherwise(end.key, { do: 'stop', message: e.currentTarget.value }), 'write a message')} />
+        <input
+          class="editable w-64"
+          aria-label="{end.label}: message"
+          placeholder="What people read"
+          value={what.message}
+          onchange={(e) =>
+            edit(setOtherwise(end.key, { do: 'stop', message: e.currentTarget.value }), 'write a message')}
+        />
       {/if}
     {/if}
     <span class="quiet ml-2">{end.count.toLocaleString('en')} of the sample</span>
@@ -147,7 +225,7 @@
 
 <style>
   .act {
-    padding: 3px;
+    padding: 5px;
     color: var(--faint);
     cursor: pointer;
     vertical-align: middle;

@@ -10,7 +10,7 @@
   const { value, label, commit }: Props = $props();
 
   const number = fieldTypes.find((t) => t.key === 'number')!;
-  const plain = { key: 'boundary', name: label, type: 'number' };
+  const plain = { key: 'boundary', name: 'boundary', type: 'number' };
   let typing = $state<string>();
   const wrong = $derived(typing !== undefined && 'problem' in number.coerce(number.parse(typing, plain), plain));
 
@@ -24,7 +24,7 @@
 
 <input
   class={['editable text-left', wrong && 'border-stop text-stop']}
-  style:width="{Math.max(2, shown.length + 0.5)}ch"
+  style:width="{shown.length + 0.4}ch"
   aria-label={label}
   aria-invalid={wrong ? 'true' : undefined}
   inputmode="decimal"

@@ -2,7 +2,6 @@
   /** One rule as a page of short labelled sentences, each edited where it stands. */
   import {
     entryPointsOf,
-    fieldTypeOf,
     findRuleKind,
     hasErrors,
     moments,
@@ -38,30 +37,36 @@
   const others = $derived(compiled.diagnostics.filter((d) => d.path !== '/condition'));
   const siblings = $derived(
     draft.rulebook.rules.filter(
-      (r) => r.key !== rule.key && r.recordType === rule.recordType && targetsOf(r).some((t) => targetsOf(rule).includes(t)),
+      (r) =>
+        r.key !== rule.key && r.recordType === rule.recordType && targetsOf(r).some((t) => targetsOf(rule).includes(t)),
     ),
   );
 
   function targetsOf(r: Rule): readonly string[] {
     return findRuleKind(r.kind)?.targets(r.outcome) ?? [];
   }
-  const edit = (operations: readonly Operation[], label: string, group?: string) => draft.edit(ref, operations, label, group);
+  const edit = (operations: readonly Operation[], label: string, group?: string) =>
+    draft.edit(ref, operations, label, group);
   const set = (member: string, value: unknown, label: string, group?: string) =>
     edit([{ op: 'add', path: pointer(member), value }], label, group);
 
   /** Typing in one field within one visit to it is one step of undo. */
-  let visit = crypto.randomUUID();
+  let visit: string = crypto.randomUUID();
   const begin = () => (visit = crypto.randomUUID());
 
   function toggle(member: 'moments' | 'entryPoints', key: string, on: boolean) {
     const all: readonly string[] = member === 'moments' ? moments.map((m) => m.key) : entryPoints.map((e) => e.key);
     const now: readonly string[] = rule[member];
-    set(member, all.filter((k) => (k === key ? on : now.includes(k))), member === 'moments' ? 'change when it acts' : 'change where it comes in');
+    set(
+      member,
+      all.filter((k) => (k === key ? on : now.includes(k))),
+      member === 'moments' ? 'change when it acts' : 'change where it comes in',
+    );
   }
   /** A moment that no chosen entry point has, or the other way round, can never come about. */
   const possible = (moment: string) =>
     entryPoints.some((e) => rule.entryPoints.includes(e.key) && (e.moments as readonly string[]).includes(moment));
-  const grow = (node: HTMLTextAreaElement) => {
+  const grow = (node: HTMLTextAreaElement, _text: string) => {
     const fit = () => {
       node.style.height = 'auto';
       node.style.height = `${node.scrollHeight}px`;
@@ -81,18 +86,26 @@
         {#if readonly}
           <h1 class="flex-1">{rule.name}</h1>
         {:else}
-          <h1 class="min-w-0 flex-1">
+          <h1 class="sr-only">{rule.name}</h1>
+          <div class="min-w-0 flex-1">
             <input
-              class="w-full bg-transparent outline-offset-4"
+              class="w-full bg-transparent text-[20px] leading-[26px] font-[650] outline-offset-4"
               aria-label="Name of the rule"
               value={rule.name}
               onfocus={begin}
               oninput={(e) => set('name', e.currentTarget.value, 'rename the rule', `name:${visit}`)}
             />
-          </h1>
+          </div>
         {/if}
         <label class="flex shrink-0 items-center gap-1.5 pt-1 text-small text-soft">
-          <input type="checkbox" role="switch" checked={rule.on} disabled={readonly} onchange={(e) => set('on', e.currentTarget.checked, 'switch the rule')} class="check" />
+          <input
+            type="checkbox"
+            role="switch"
+            checked={rule.on}
+            disabled={readonly}
+            onchange={(e) => set('on', e.currentTarget.checked, 'switch the rule')}
+            class="check"
+          />
           {rule.on ? 'on' : 'off'}
         </label>
       </div>
@@ -112,14 +125,21 @@
   {#if draft.clashes.has(`rule:${rule.key}`)}<Clash {draft} id="rule:{rule.key}" {recordType} />{/if}
 
   <SheetRow label="Wakes on">
-    {#if wakes.length > 0}<span class="font-[650]">{wakes.join(', ')}</span>{:else}<span class="quiet">nothing yet</span>{/if}
+    {#if wakes.length > 0}<span class="font-[650]">{wakes.join(', ')}</span>{:else}<span class="quiet">nothing yet</span
+      >{/if}
     <span class="quiet ml-2">{rule.wakesOn ? 'chosen by hand' : 'found from what the rule reads'}</span>
   </SheetRow>
   <SheetRow label="When">
     {#each moments.filter((m) => m.key !== 'on request') as moment (moment.key)}
       {@const can = possible(moment.key)}
       <label class={['option', (!can || !rule.moments.includes(moment.key)) && 'text-faint']} title={moment.help}>
-        <input type="checkbox" class="check" checked={rule.moments.includes(moment.key)} disabled={readonly || !can} onchange={(e) => toggle('moments', moment.key, e.currentTarget.checked)} />
+        <input
+          type="checkbox"
+          class="check"
+          checked={rule.moments.includes(moment.key)}
+          disabled={readonly || !can}
+          onchange={(e) => toggle('moments', moment.key, e.currentTarget.checked)}
+        />
         {moment.name}
       </label>
     {/each}
@@ -127,7 +147,13 @@
   <SheetRow label="Came in through">
     {#each entryPoints as entry (entry.key)}
       <label class={['option', !rule.entryPoints.includes(entry.key) && 'text-faint']} title={entry.help}>
-        <input type="checkbox" class="check" checked={rule.entryPoints.includes(entry.key)} disabled={readonly} onchange={(e) => toggle('entryPoints', entry.key, e.currentTarget.checked)} />
+        <input
+          type="checkbox"
+          class="check"
+          checked={rule.entryPoints.includes(entry.key)}
+          disabled={readonly}
+          onchange={(e) => toggle('entryPoints', entry.key, e.currentTarget.checked)}
+        />
         {entry.name}
       </label>
     {/each}
@@ -151,7 +177,9 @@
       {#if conditionProblems.length > 0}
         <ul id="condition-problems" class="mt-1 text-small text-stop">
           {#each conditionProblems as d, i (i)}
-            <li>{d.message}{#if d.range.to > d.range.from}<span class="quiet"> at character {d.range.from + 1}</span>{/if}</li>
+            <li>
+              {d.message}{#if d.range.to > d.range.from}<span class="quiet"> at character {d.range.from + 1}</span>{/if}
+            </li>
           {/each}
         </ul>
       {/if}
@@ -168,7 +196,12 @@
     {#if readonly}
       {winner.name}
     {:else}
-      <select class="editable" aria-label="Who wins over a person" value={rule.winner} onchange={(e) => set('winner', e.currentTarget.value, 'change who wins')}>
+      <select
+        class="editable"
+        aria-label="Who wins over a person"
+        value={rule.winner}
+        onchange={(e) => set('winner', e.currentTarget.value, 'change who wins')}
+      >
         {#each winners as w (w.key)}<option value={w.key}>{w.name}</option>{/each}
       </select>
     {/if}
@@ -176,7 +209,9 @@
   </SheetRow>
   <SheetRow label="Acts as">
     {compiled.standing ? 'standing rule' : 'event rule'}
-    <span class="quiet ml-2">{compiled.standing ? 'its result follows from present values alone' : compiled.eventBecause}</span>
+    <span class="quiet ml-2"
+      >{compiled.standing ? 'its result follows from present values alone' : compiled.eventBecause}</span
+    >
   </SheetRow>
 
   {#if others.length > 0}
@@ -188,7 +223,9 @@
     </section>
   {/if}
   {#if hasErrors(compiled.diagnostics)}
-    <p class="ml-[130px] mt-2 text-small text-stop max-[1100px]:ml-0">Until this is put right the rule is left out on the bench, and the draft cannot be released.</p>
+    <p class="ml-[130px] mt-2 text-small text-stop max-[1100px]:ml-0">
+      Until this is put right the rule is left out on the bench, and the draft cannot be released.
+    </p>
   {/if}
   {#if siblings.length > 0}
     <SheetRow label="Same field">

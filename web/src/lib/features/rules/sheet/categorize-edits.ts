@@ -21,7 +21,9 @@ export function flipStop(stop: RulerStop): Operation[] {
   ];
 }
 
-export const setResult = (band: number, result: string | number): Operation[] => [set(at('bands', band, 'result'), result)];
+export const setResult = (band: number, result: string | number): Operation[] => [
+  set(at('bands', band, 'result'), result),
+];
 export const setFirstFrom = (value: number): Operation[] => [set(at('bands', 0, 'from'), value)];
 export const setOtherwise = (which: 'blank' | 'outside', value: Otherwise): Operation[] => [set(at(which), value)];
 export const setSource = (source: string): Operation[] => [set(at('source'), source)];

@@ -13,7 +13,9 @@ const operation = object({
   value: mixed().nullable(),
 });
 const edit = object({
-  kind: string().oneOf(['settings', 'record type', 'field', 'rule'] as const).required(),
+  kind: string()
+    .oneOf(['settings', 'record type', 'field', 'rule'] as const)
+    .required(),
   key: string().max(200).required(),
   version: number().integer().min(1).required(),
   operations: array(operation.required()).min(1).max(500).required(),

@@ -16,4 +16,12 @@
   });
 </script>
 
-<Desk {draft} types={data.types} typeKey={page.params.type!} ruleKey={page.params.rule} fieldKey={page.url.searchParams.get('field') ?? undefined} sampleNumber={Number(page.url.searchParams.get('sample') ?? 1)} />
+<Desk
+  {draft}
+  users={data.users}
+  types={data.types}
+  typeKey={page.params.type!}
+  ruleKey={page.params.rule}
+  fieldKey={page.url.searchParams.get('field') ?? undefined}
+  sampleNumber={Number(page.url.searchParams.get('sample') ?? 1)}
+/>

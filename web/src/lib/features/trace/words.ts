@@ -1,7 +1,9 @@
 import type { TraceOutcome, TraceVerdict } from '@rigid-rule/core';
 
 /** A trace verdict as people read it, and how much it matters. */
-export const verdictWords: Readonly<Record<TraceVerdict, { readonly text: string; readonly tone: 'held' | 'stop' | 'faint' }>> = {
+export const verdictWords: Readonly<
+  Record<TraceVerdict, { readonly text: string; readonly tone: 'held' | 'stop' | 'faint' }>
+> = {
   ran: { text: 'ran', tone: 'held' },
   'no effect': { text: 'no effect', tone: 'faint' },
   stops: { text: 'stops', tone: 'stop' },

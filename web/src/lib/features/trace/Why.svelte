@@ -1,6 +1,14 @@
 <script lang="ts">
   /** Why a value is what it is: the value, the rule that wrote it, what the rule read. */
-  import { findRuleKind, readCategorize, bandText, type Field, type RecordType, type Rule, type TraceEntry } from '@rigid-rule/core';
+  import {
+    findRuleKind,
+    readCategorize,
+    bandText,
+    type Field,
+    type RecordType,
+    type Rule,
+    type TraceEntry,
+  } from '@rigid-rule/core';
   import { shownValue } from '$lib/features/fields';
   import KindMark from '$lib/ui/KindMark.svelte';
 
@@ -27,8 +35,13 @@
   <span aria-hidden="true" class="text-held">←</span>
   <div>
     <p class="label">written by</p>
-    <p class="flex items-center gap-1.5 font-[650]"><span class="text-held"><KindMark kind={rule.kind} label={findRuleKind(rule.kind)?.name ?? ''} /></span>{rule.name}</p>
-    {#if band}<p class="text-small text-soft">{bandText(band).replace(/^./, (c) => c.toUpperCase())} it is {shownValue(field, outcome?.to)}.</p>{/if}
+    <p class="flex items-center gap-1.5 font-[650]">
+      <span class="text-held"><KindMark kind={rule.kind} label={findRuleKind(rule.kind)?.name ?? ''} /></span
+      >{rule.name}
+    </p>
+    {#if band}<p class="text-small text-soft">
+        {bandText(band).replace(/^./, (c) => c.toUpperCase())} it is {shownValue(field, outcome?.to)}.
+      </p>{/if}
   </div>
   <span aria-hidden="true" class="text-held">←</span>
   <div>

@@ -1,0 +1,80 @@
+/** The boundaries of docs/architecture.md. */
+module.exports = {
+  forbidden: [
+    {
+      name: 'no-circular',
+      severity: 'error',
+      from: { pathNot: '\\.svelte-kit' },
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    {
+      name: 'core-knows-nobody',
+      severity: 'error',
+      comment: 'core imports nothing from the application or the demo',
+      from: { path: '^core/' },
+      to: { path: '^(web|demo|scripts|e2e)/' },
+    },
+    {
+      name: 'core-has-no-host',
+      severity: 'error',
+      comment: 'the library reaches no file, network or process; only its command and tests do',
+      from: { path: '^core/src/', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'core-only-through-its-index',
+      severity: 'error',
+      from: { path: '^(web|demo)/' },
+      to: { path: '^core/src/', pathNot: '^core/src/index\\.ts$' },
+    },
+    {
+      name: 'demo-only-through-its-index',
+      severity: 'error',
+      from: { path: '^web/' },
+      to: { path: '^demo/src/', pathNot: '^demo/src/index\\.ts$' },
+    },
+    {
+      name: 'features-keep-their-insides',
+      severity: 'error',
+      comment: 'a feature is used through its index, its state class or what the shell offers',
+      from: { path: '^web/src/lib/features/([^/]+)/' },
+      to: {
+        path: '^web/src/lib/features/([^/]+)/',
+        pathNot: [
+          '^web/src/lib/features/$1/',
+          '^web/src/lib/features/[^/]+/index\\.ts$',
+          '^web/src/lib/features/shell/acts\\.svelte\\.ts$',
+          '^web/src/lib/features/draft/',
+        ],
+      },
+    },
+    {
+      name: 'ui-knows-no-rules',
+      severity: 'error',
+      from: { path: '^web/src/lib/ui/' },
+      to: { path: ['^web/src/lib/(features|server)/', '^core/'] },
+    },
+    {
+      name: 'server-stays-on-the-server',
+      severity: 'error',
+      from: { path: '^web/src/lib/(features|ui)/' },
+      to: { path: '^web/src/lib/server/' },
+    },
+    {
+      name: 'not-to-test',
+      severity: 'error',
+      from: { pathNot: '\\.(test|spec)\\.ts$|^e2e/|/testing/' },
+      to: { path: '\\.(test|spec)\\.ts$' },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: ['node_modules', '\\.svelte-kit', 'web/build', 'core/dist', '^\\$'] },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.paths.json' },
+    enhancedResolveOptions: {
+      extensions: ['.ts', '.js', '.mjs', '.svelte', '.svelte.ts'],
+      conditionNames: ['svelte', 'import', 'types', 'default'],
+    },
+  },
+};

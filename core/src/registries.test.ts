@@ -1,0 +1,98 @@
+/** One contract for every registry: what an entry must have, whoever adds it. */
+import { describe, expect, it } from 'vitest';
+import { catalog } from './diagnostics/catalog.ts';
+import { entryPoints } from './engine/entry-points.ts';
+import { fieldTypes } from './field-types/index.ts';
+import { functions } from './functions/index.ts';
+import { ruleKinds } from './rule-kinds/index.ts';
+import type { Field } from './rulebook/document.ts';
+import { customerType } from './testing/customers.ts';
+
+const unique = (list: readonly string[]): void => expect(new Set(list).size).toBe(list.length);
+
+describe('field types', () => {
+  unique(fieldTypes.map((t) => t.key));
+  const samples: Readonly<Record<string, unknown>> = {
+    number: 12.5,
+    money: 12.5,
+    percent: 0.15,
+    'yes/no': true,
+    date: '2024-02-29',
+    picklist: 'A b',
+    'multi-select': ['C', 'A b'],
+    email: 'a@b.example',
+    phone: '+49 30 555 0123',
+    'web address': 'https://a.example',
+  };
+  const options = [
+    { key: 'a', name: 'A b' },
+    { key: 'c', name: 'C' },
+  ];
+  it.each(fieldTypes.map((t) => [t.key, t] as const))(
+    '%s: blank stays blank; what is stored is coerced to itself, shown and typed again',
+    (key, type) => {
+      const field: Field = { key: 'f', name: 'F', type: key, options };
+      expect([null, '', undefined].map((v) => type.coerce(v, field))).toEqual([
+        { value: null },
+        { value: null },
+        { value: null },
+      ]);
+      expect(type.format(null, field)).toBe('');
+      const first = type.coerce(samples[key] ?? 'Alder', field);
+      if (!('value' in first)) throw new Error(first.problem);
+      expect(type.coerce(first.value, field)).toEqual(first);
+      expect(type.coerce(type.read(first.value, field), field)).toEqual(first);
+      const shown = type.format(first.value, field);
+      expect(shown).not.toBe('');
+      expect(type.coerce(type.parse(shown, field), field)).toEqual(first);
+    },
+  );
+
+  it.each<[string, unknown]>([
+    ['number', 'x'],
+    ['number', '1234567890123456.7'],
+    ['number', Infinity],
+    ['date', '2023-02-29'],
+    ['date', '2024-13-01'],
+    ['yes/no', 'maybe'],
+    ['picklist', 'Ab'],
+    ['multi-select', ['A b', 'Z']],
+    ['email', 'a@b'],
+    ['phone', 'call me'],
+    ['text', 'a\u0000b'],
+    ['text', '\ud800'],
+    ['text', {}],
+  ])('%s refuses %o in words', (key, value) => {
+    const result = fieldTypes.find((t) => t.key === key)!.coerce(value, { key: 'f', name: 'F', type: key, options });
+    expect('problem' in result && result.problem).toMatch(/^(is|has|holds) /);
+  });
+});
+
+describe('functions', () => {
+  it('have a help line, named parameters and an example', () => {
+    unique(functions.map((f) => f.name));
+    for (const f of functions) {
+      expect(f.help).toMatch(/^[A-Z].*\.$/);
+      expect(f.examples.length).toBeGreaterThan(0);
+    }
+  });
+});
+
+describe('rule kinds', () => {
+  it.each(ruleKinds.map((k) => [k.key, k] as const))(
+    '%s begins with an outcome that reads aloud and says what it writes',
+    (_, kind) => {
+      const target = customerType.fields.find((f) => f.key === 'class')!;
+      const outcome = kind.begin(target, customerType);
+      expect(kind.targets(outcome)).toEqual(['class']);
+      expect(kind.sentence(outcome, customerType)).toContain('Size class');
+      expect(kind.differences(outcome, outcome, customerType)).toEqual([]);
+      expect(kind.targets(null)).toBeInstanceOf(Array);
+    },
+  );
+});
+
+it('entry points and diagnostics have unique keys and plain words', () => {
+  unique(entryPoints.map((e) => e.key));
+  for (const { text } of Object.values(catalog)) expect(text({ what: 'This' })).toMatch(/[.?]$/);
+});

@@ -1,0 +1,72 @@
+import { describe, expect, it } from 'vitest';
+import { rulebookOf, sizeClass } from '../testing/customers.ts';
+import { canonicalJson } from './canonical.ts';
+import { diffRulebooks } from './diff.ts';
+import type { Rule } from './document.ts';
+import { applyPatch, type Operation } from './patch.ts';
+import { fromParts, toParts } from './parts.ts';
+
+const edited = (...operations: readonly Operation[]): Rule => applyPatch(sizeClass, operations).value;
+
+describe('parts', () => {
+  it('a rulebook taken apart and put together is the same, and keeps its objects', () => {
+    const rulebook = rulebookOf(sizeClass);
+    const again = fromParts(toParts(rulebook), rulebook);
+    expect(canonicalJson(again)).toBe(canonicalJson(rulebook));
+    expect(again.recordTypes[0]!.fields).toBe(rulebook.recordTypes[0]!.fields);
+    expect(again.rules[0]).toBe(sizeClass);
+  });
+});
+
+describe('what a draft changes, in words', () => {
+  it.each<[string, Operation[], string[]]>([
+    [
+      'a boundary',
+      [
+        { op: 'add', path: '/outcome/bands/2/to', value: 200 },
+        { op: 'add', path: '/outcome/bands/3/from', value: 200 },
+      ],
+      ['boundary 250 → 200, where Large begins'],
+    ],
+    [
+      'whose a boundary is',
+      [
+        { op: 'add', path: '/outcome/bands/2/toClosed', value: true },
+        { op: 'add', path: '/outcome/bands/3/fromOpen', value: true },
+      ],
+      ['boundary 250 now belongs to the band below it'],
+    ],
+    ['the purpose', [{ op: 'replace', path: '/purpose', value: 'Other' }], ['purpose reworded; no record changes']],
+    ['the switch', [{ op: 'replace', path: '/on', value: false }], ['switched off']],
+    ['a condition', [{ op: 'add', path: '/condition', value: 'Area > 1' }], ['only if none → Area > 1']],
+    [
+      'the winner',
+      [{ op: 'replace', path: '/winner', value: 'person' }],
+      ['over a person’s value locked → the person'],
+    ],
+    [
+      'an entry point',
+      [{ op: 'remove', path: '/entryPoints/2' }],
+      [
+        'comes in through full form, short form, file import, API, bulk change → full form, short form, API, bulk change',
+      ],
+    ],
+    [
+      'what blank does',
+      [{ op: 'replace', path: '/outcome/blank', value: { do: 'set', value: 'micro' } }],
+      ['blank cleared → Micro'],
+    ],
+  ])('%s', (_, operations, phrases) => {
+    const [change, ...more] = diffRulebooks(rulebookOf(sizeClass), rulebookOf(edited(...operations)));
+    expect(more).toEqual([]);
+    expect(change).toMatchObject({ what: 'changed', name: sizeClass.name, ruleKind: 'categorize', phrases });
+  });
+
+  it('tells added from removed, and nothing from nothing', () => {
+    expect(diffRulebooks(rulebookOf(), rulebookOf(sizeClass))).toMatchObject([
+      { what: 'added', part: { key: 'size-class' } },
+    ]);
+    expect(diffRulebooks(rulebookOf(sizeClass), rulebookOf())).toMatchObject([{ what: 'removed' }]);
+    expect(diffRulebooks(rulebookOf(sizeClass), rulebookOf({ ...sizeClass }))).toEqual([]);
+  });
+});

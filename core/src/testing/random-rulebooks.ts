@@ -1,0 +1,109 @@
+/** Random rule sets and writes, for properties that must hold whatever people build. */
+import fc from 'fast-check';
+import type { Field, Rule, Rulebook } from '../rulebook/document.ts';
+import type { Write } from '../engine/settlement.ts';
+import type { Band } from '../rule-kinds/bands.ts';
+import { customerType, rulebookOf } from './customers.ts';
+
+const numbers = ['count', 'area', 'rank'] as const;
+const nameOf = (key: string): string => customerType.fields.find((f) => f.key === key)!.name;
+
+const formula = fc.oneof(
+  fc.constantFrom(...numbers).map(nameOf),
+  fc
+    .tuple(fc.constantFrom(...numbers), fc.constantFrom('+', '-', '*', '/'), fc.integer({ min: 0, max: 7 }))
+    .map(([k, op, n]) => `${nameOf(k)} ${op} ${n / 2}`),
+  fc.constantFrom(...numbers).map((k) => `first filled(previous.${nameOf(k)}, 3)`),
+);
+
+const condition = fc.option(
+  fc.oneof(
+    fc
+      .tuple(fc.constantFrom(...numbers), fc.constantFrom('<', '>=', '='), fc.integer({ min: -5, max: 60 }))
+      .map(([k, op, n]) => `${nameOf(k)} ${op} ${n}`),
+    fc.constant('Kind = "Orchard" or is blank(Rank)'),
+    fc.constant('Area > previous.Area'),
+  ),
+  { nil: undefined },
+);
+
+function bandsFor(target: Field, cuts: readonly number[]): Band[] {
+  const sorted = [...new Set(cuts)].sort((a, b) => a - b);
+  const result = (i: number): string | number => target.options?.[i % target.options.length]?.key ?? i * 3 - 2;
+  return [undefined, ...sorted].map((from, i) => ({
+    ...(from === undefined ? {} : { from }),
+    ...(sorted[i] === undefined ? {} : { to: sorted[i] }),
+    result: result(i),
+  }));
+}
+
+const otherwise = fc.constantFrom({ do: 'clear' }, { do: 'leave' }, { do: 'stop', message: 'No.' });
+
+const rule = (index: number): fc.Arbitrary<Rule> =>
+  fc
+    .record({
+      source: formula,
+      target: fc.constantFrom('class', 'area', 'rank', 'count'),
+      cuts: fc.array(fc.integer({ min: -20, max: 80 }), { maxLength: 4 }),
+      condition,
+      blank: otherwise,
+      winner: fc.constantFrom('rule', 'person', 'later', 'locked'),
+      repeat: fc.constantFrom('wakes', 'starts', 'every'),
+      on: fc.boolean().map((off) => !off || index % 2 === 0),
+    })
+    .map(({ source, target, cuts, condition: when, blank, winner, repeat, on }): Rule => ({
+      key: `rule-${index}`,
+      recordType: 'customer',
+      name: `Rule ${index}`,
+      purpose: '',
+      kind: 'categorize',
+      on,
+      position: index,
+      moments: ['editing', 'creating', 'updating'],
+      entryPoints: ['form:full', 'api'],
+      ...(when === undefined ? {} : { condition: when }),
+      repeat: repeat as Rule['repeat'],
+      winner: winner as Rule['winner'],
+      outcome: {
+        source,
+        target,
+        bands: bandsFor(
+          customerType.fields.find((f) => f.key === target)!,
+          cuts,
+        ),
+        blank,
+        outside: { do: 'leave' },
+      },
+    }));
+
+export const randomRulebook: fc.Arbitrary<Rulebook> = fc
+  .integer({ min: 1, max: 8 })
+  .chain((n) => fc.tuple(...Array.from({ length: n }, (_, i) => rule(i))))
+  .map((rules) => rulebookOf(...rules));
+
+const data = fc.record(
+  {
+    name: fc.constantFrom('Alder', 'Fen'),
+    count: fc.integer({ min: -5, max: 300 }),
+    class: fc.constantFrom('micro', 'large'),
+    kind: fc.constantFrom('orchard', 'vineyard'),
+    area: fc.integer({ min: -50, max: 900 }).map((n) => n / 10),
+    rank: fc.integer({ min: -9, max: 90 }),
+  },
+  { requiredKeys: [] },
+);
+
+export const randomWrite: fc.Arbitrary<Write> = fc
+  .record({
+    recordType: fc.constant('customer'),
+    before: fc.option(fc.record({ data, held: fc.subarray(['class', 'area', 'rank']) }), { nil: null }),
+    sent: data,
+    entryPoint: fc.constantFrom('form:full', 'api'),
+    now: fc.constant('2026-05-03T09:00:00Z'),
+    typedAll: fc.boolean(),
+  })
+  .map(({ typedAll, ...w }) => ({
+    ...w,
+    typed: typedAll ? Object.keys(w.sent) : [],
+    moment: w.before ? 'updating' : 'creating',
+  }));

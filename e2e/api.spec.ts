@@ -1,0 +1,103 @@
+import { expect, expectAccessible, test } from './support/installation.ts';
+
+const customers = '/api/v1/records/customer';
+
+test('another program writes with a token: the same rules act, and refusals are problem details', async ({
+  as,
+  request,
+}) => {
+  const page = await as('author');
+  await page.goto('/settings');
+  await page.getByLabel('Name of the program that will use it').fill('Order desk');
+  await page.getByRole('button', { name: 'Make a token' }).click();
+  const token = (await page.getByTestId('token').textContent())!;
+  await expectAccessible(page);
+  const headers = { authorization: `Bearer ${token}` };
+
+  const created = await request.post(customers, { headers, data: { name: 'Plover Vineyards', employee_count: 199 } });
+  expect(created.status()).toBe(201);
+  const place = created.headers()['location']!;
+  expect(created.headers()['etag']).toBe('"1"');
+  expect(await created.json()).toMatchObject({ data: { size_class: 'medium' }, release: 1 });
+
+  await test.step('a change needs the ETag of what was read', async () => {
+    expect((await request.patch(place, { headers, data: { employee_count: 200 } })).status()).toBe(428);
+    const changed = await request.patch(place, {
+      headers: { ...headers, 'if-match': '"1"', 'content-type': 'application/merge-patch+json' },
+      data: { employee_count: 200 },
+    });
+    expect(changed.status()).toBe(200);
+    expect(changed.headers()['etag']).toBe('"2"');
+    expect(await changed.json()).toMatchObject({ data: { size_class: 'large' } });
+    const stale = await request.patch(place, {
+      headers: { ...headers, 'if-match': '"1"' },
+      data: { employee_count: 9 },
+    });
+    expect(stale.status()).toBe(412);
+    expect((await request.get(place, { headers })).headers()['etag']).toBe('"2"');
+  });
+
+  await test.step('what the rules stop is said field by field (RFC 9457)', async () => {
+    const refused = await request.patch(place, {
+      headers: { ...headers, 'if-match': '*' },
+      data: { size_class: 'micro', employee_count: 'many' },
+    });
+    expect(refused.status()).toBe(422);
+    expect(refused.headers()['content-type']).toContain('application/problem+json');
+    const { errors, title, type } = (await refused.json()) as {
+      errors: { field: string }[];
+      title: string;
+      type: string;
+    };
+    expect({ title, type }).toEqual({ title: 'The rules stop this write', type: '/api/problems#stopped' });
+    expect(errors.map((e) => e.field).sort()).toEqual(['employee_count', 'size_class']);
+  });
+
+  const refusals: readonly (readonly [string, number, () => ReturnType<typeof request.post>])[] = [
+    ['no token', 401, () => request.post(customers, { data: {} })],
+    [
+      'a token that is none',
+      401,
+      () => request.post(customers, { headers: { authorization: `Bearer ${'x'.repeat(40)}` }, data: {} }),
+    ],
+    [
+      'no JSON',
+      400,
+      () =>
+        request.post(customers, {
+          headers: { ...headers, 'content-type': 'application/json' },
+          data: Buffer.from('{'),
+        }),
+    ],
+    ['a list', 400, () => request.post(customers, { headers, data: [] })],
+    ['a form', 415, () => request.post(customers, { headers, form: { name: 'x' } })],
+    ['no such type', 404, () => request.post('/api/v1/records/barn', { headers, data: {} })],
+    [
+      'no such record',
+      404,
+      () => request.patch(`${customers}/999999`, { headers: { ...headers, 'if-match': '*' }, data: {} }),
+    ],
+    ['a missing name', 422, () => request.post(customers, { headers, data: {} })],
+  ];
+  for (const [what, status, ask] of refusals)
+    await test.step(what, async () => {
+      const answer = await ask();
+      expect(answer.status()).toBe(status);
+      expect(answer.headers()['content-type']).toContain('application/problem+json');
+      expect(await answer.json()).toMatchObject({ status, detail: expect.stringMatching(/\w/) as unknown });
+    });
+
+  await test.step('the history names the program, the entry point and the rule', async () => {
+    await page.goto(place.replace('/api/v1', ''));
+    const history = page.getByRole('region', { name: 'History' });
+    await expect(history).toContainText('Order desk, API');
+    await expect(history).toContainText('Size class, set from employee count, release 1');
+  });
+
+  await test.step('a revoked token is refused', async () => {
+    await page.goto('/settings');
+    await page.getByRole('button', { name: 'Revoke the token Order desk' }).click();
+    await expect(page.getByText('No program has a token yet.')).toBeVisible();
+    expect((await request.post(customers, { headers, data: {} })).status()).toBe(401);
+  });
+});

@@ -1,0 +1,170 @@
+import type { Page } from '@playwright/test';
+import { expect, expectAccessible, test } from './support/installation.ts';
+
+const rule = '/desk/customer/size-class-from-employee-count';
+const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+
+test('a change on the bench shows its result at once, with the reason, and stores nothing', async ({ as }) => {
+  const page = await as('author');
+  await page.goto(rule);
+  const bench = page.getByRole('region', { name: 'Bench' });
+  await expect(bench.getByText(/sample 1 of 1,200/)).toBeVisible();
+  const written = bench.locator('[data-written=size_class] .written');
+  for (const [count, name] of [
+    ['251', 'Large'],
+    ['250', 'Large'],
+    ['249', 'Medium'],
+    ['9', 'Micro'],
+  ] as const) {
+    await bench.getByLabel('Employee count').fill(count);
+    await expect(written).toHaveText(name);
+  }
+  await bench.getByRole('button', { name: 'why?' }).click();
+  await expect(bench.getByText('From 0, below 10 it is Micro.')).toBeVisible();
+  await expect(bench.getByText('read 9, wrote Small → Micro')).toBeVisible();
+  await expectAccessible(page);
+  await bench.getByLabel('Employee count').fill('many');
+  await expect(bench.getByText('many is not a number.')).toBeVisible();
+  await bench.getByRole('button', { name: 'Undo my try' }).click();
+  await expect(bench.getByText('asleep')).toBeVisible();
+});
+
+test('a try is kept while samples are switched by J and K', async ({ as }) => {
+  const page = await as('author');
+  await page.goto(rule);
+  const bench = page.getByRole('region', { name: 'Bench' });
+  await bench.getByLabel('Employee count').fill('300');
+  await bench.getByRole('heading').first().click();
+  await page.keyboard.press('j');
+  await expect(bench.getByText(/sample 2 of 1,200/)).toBeVisible();
+  await expect(bench.getByLabel('Employee count')).toHaveValue('300');
+  await expect(page).toHaveURL(/sample=2/);
+  await page.keyboard.press('k');
+  await expect(bench.getByText(/sample 1 of/)).toBeVisible();
+});
+
+test('a boundary moves by typing, by keys and by dragging; the bench follows; undo and redo; it is saved', async ({
+  as,
+}) => {
+  const page = await as('author');
+  await page.goto(rule);
+  const bench = page.getByRole('region', { name: 'Bench' });
+  const boundary = page.getByLabel('Upper boundary of Medium');
+  await bench.getByLabel('Employee count').fill('251');
+  await expect(bench.locator('[data-written=size_class]')).toContainText('Large');
+
+  await boundary.fill('300');
+  await boundary.press('Enter');
+  await expect(bench.locator('[data-written=size_class] .written')).toHaveText('Medium');
+  await saved(page);
+
+  const stop = page.getByRole('slider', { name: 'Boundary from Medium to Large' });
+  await stop.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(stop).toHaveAttribute('aria-valuenow', '301');
+  await page.keyboard.press('Shift+ArrowLeft');
+  await expect(stop).toHaveAttribute('aria-valuenow', '291');
+  await page.keyboard.press('Enter');
+  await expect(stop).toHaveAttribute('aria-valuetext', '291, belongs to the band below');
+
+  const small = page.getByRole('slider', { name: 'Boundary from Micro to Small' });
+  const box = (await small.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 20, box.y + box.height / 2, { steps: 5 });
+  await page.mouse.up();
+  await expect(small).not.toHaveAttribute('aria-valuenow', '10');
+
+  await page.keyboard.press('Control+z');
+  await expect(small).toHaveAttribute('aria-valuenow', '10');
+  await page.keyboard.press('Control+Shift+Z');
+  await expect(small).not.toHaveAttribute('aria-valuenow', '10');
+  for (let i = 0; i < 5; i++) await page.keyboard.press('Control+z');
+  await expect(boundary).toHaveValue('250');
+  await saved(page);
+  await page.reload();
+  await expect(boundary).toHaveValue('250');
+});
+
+test('bands are split, renamed and removed; a mistake is named beside the rule', async ({ as }) => {
+  const page = await as('author');
+  await page.goto(rule);
+  await page.getByRole('button', { name: 'Split Medium in two' }).click();
+  await expect(page.getByLabel('Upper boundary of Medium')).toHaveCount(2);
+  await page.getByRole('button', { name: 'Remove the band Medium' }).first().click();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await page.getByLabel('Only if').fill('Holding kind = "Orchrd"');
+  await expect(page.getByText('Holding kind has no option Orchrd. Did you mean Orchard?')).toBeVisible();
+  await page.getByLabel('Only if').fill('Holding kind = "Orchard"');
+  await expect(page.getByText('has no option')).toHaveCount(0);
+  await page.getByLabel('Only if').fill('');
+  await saved(page);
+});
+
+test('two authors: a clash is shown side by side and nothing is lost', async ({ as, expectError }) => {
+  expectError('409');
+  const [first, second] = [await as('author'), await as('author')];
+  await first.goto(rule);
+  await second.goto(rule);
+  await expect(second.getByText(/sample 1 of/)).toBeVisible();
+  await first.getByLabel('Purpose').fill('Written by the first.');
+  await saved(first);
+  await second.getByLabel('Purpose').fill('Written by the second.');
+  const clash = second.getByRole('region', { name: 'Two versions of this rule' });
+  await expect(clash).toContainText('Written by the first.');
+  await expect(clash).toContainText('Written by the second.');
+  await clash.getByRole('button', { name: 'Keep mine' }).click();
+  await saved(second);
+  await first.reload();
+  await expect(first.getByLabel('Purpose')).toHaveValue('Written by the second.');
+});
+
+test('without network the change is kept here and saved when it is back, also over a closed tab', async ({
+  as,
+  expectError,
+}) => {
+  expectError('ERR_INTERNET_DISCONNECTED');
+  const page = await as('author');
+  await page.goto(rule);
+  await expect(page.getByText(/sample 1 of/)).toBeVisible();
+  await page.context().setOffline(true);
+  await page.getByLabel('Purpose').fill('Written on a train.');
+  await expect(page.getByRole('status').filter({ hasText: 'kept here' })).toBeVisible();
+  const again = await page.context().newPage();
+  await page.close();
+  await again.context().setOffline(false);
+  await again.goto(rule);
+  await expect(again.getByLabel('Purpose')).toHaveValue('Written on a train.');
+  await saved(again);
+  await again.reload();
+  await expect(again.getByLabel('Purpose')).toHaveValue('Written on a train.');
+});
+
+test('everything is found by Ctrl K, and the keys are listed by ?', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/desk/customer');
+  await page.getByRole('heading', { name: 'Customers' }).click();
+  await page.keyboard.press('Control+k');
+  await page.getByPlaceholder('Field, rule, area or act').fill('planted');
+  await expectAccessible(page);
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/field=planted_hectares/);
+  await expect(page.getByRole('heading', { name: 'Planted hectares' })).toBeVisible();
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('next sample record');
+  await expectAccessible(page);
+  await page.keyboard.press('Escape');
+  await page.goBack();
+  await expect(page).toHaveURL(/\/desk\/customer$/);
+});
+
+test('a viewer reads the rule and tries it, but changes nothing', async ({ as }) => {
+  const page = await as('viewer');
+  await page.goto(rule);
+  await expect(page.getByRole('slider')).toHaveCount(0);
+  await expect(page.getByLabel('Purpose')).not.toBeEditable();
+  await page.getByRole('region', { name: 'Bench' }).getByLabel('Employee count').fill('300');
+  await expect(page.locator('[data-written=size_class] .written')).toHaveText('Large');
+  await expectAccessible(page);
+});

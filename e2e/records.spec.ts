@@ -1,0 +1,129 @@
+import type { Page } from '@playwright/test';
+import { expect, expectAccessible, test } from './support/installation.ts';
+
+const row = (page: Page, field: string) => page.locator(`[data-field=${field}]`);
+
+test('the list holds all customers, sorted and filtered, with count and class side by side', async ({ as }) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer');
+  await expect(page.getByRole('status')).toHaveText('1,200 customers');
+  await page.getByRole('link', { name: 'Employee count' }).click();
+  await expect(page.getByRole('columnheader', { name: 'Employee count' })).toHaveAttribute('aria-sort', 'ascending');
+  await expect(page.getByRole('row').nth(1)).toContainText('0');
+  await page.getByRole('link', { name: 'Employee count' }).click();
+  await expect(page.getByRole('row').nth(1)).toContainText('Large');
+  await page.getByLabel('Only Size class').selectOption('Micro');
+  await expect(page.getByRole('status')).toHaveText(/^\d+ customers found$/);
+  await page.getByPlaceholder('Search by name').fill('no such grower');
+  await expect(page.getByText('Nothing matches.')).toBeVisible();
+  await page.getByRole('link', { name: 'Show all customers' }).click();
+  await expect(page.getByRole('status')).toHaveText('1,200 customers');
+  const rows = page.getByRole('rowgroup').nth(1);
+  await rows.evaluate((e) => e.scrollTo(0, e.scrollHeight));
+  await expect(page.locator('[aria-rowindex="1201"]')).toContainText(/\w/);
+  await expectAccessible(page);
+});
+
+test('the released rule acts while typing and again on the server; the class is locked and says why', async ({
+  as,
+}) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer/5');
+  await page.getByLabel('Employee count').fill('199');
+  await expect(row(page, 'size_class').locator('[data-value]')).toHaveText('Medium');
+  await page.getByLabel('Employee count').fill('200');
+  await expect(row(page, 'size_class').locator('[data-value]')).toHaveText('Large');
+  await expect(row(page, 'size_class')).toContainText('locked');
+  await expect(row(page, 'size_class').getByRole('textbox')).toHaveCount(0);
+  await row(page, 'size_class')
+    .getByRole('button', { name: /^Why is/ })
+    .click();
+  await expect(page.getByText('From 200 it is Large.')).toBeVisible();
+  await expect(page.getByText('Size class is locked. To change it, change Employee count.')).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('Control+s');
+  await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
+  const history = page.getByRole('region', { name: 'History' });
+  await expect(history).toContainText('Mira Tolland, full form');
+  await expect(history).toContainText('Size class, set from employee count, release 1');
+  await page.reload();
+  await expect(page.getByLabel('Employee count')).toHaveValue('200');
+  await expect(row(page, 'size_class').locator('[data-value]')).toHaveText('Large');
+});
+
+test('what cannot be stored is said at its field, and nothing is saved', async ({ as }) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer/6');
+  const before = await page.getByLabel('Employee count').inputValue();
+  await page.getByLabel('Employee count').fill('a dozen');
+  await expect(row(page, 'employee_count')).toContainText('a dozen is not a number.');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Saved.', { exact: true })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Put back' }).click();
+  await expect(page.getByLabel('Employee count')).toHaveValue(before);
+});
+
+test('a new customer gets its class; a missing name stops it at its field', async ({ as }) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer/new?form=short');
+  await page.getByLabel('Employee count').fill('60');
+  await expect(row(page, 'size_class').locator('[data-value]')).toHaveText('Medium');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(row(page, 'name')).toContainText('Name has to be filled in.');
+  await page.getByLabel('Name', { exact: true }).fill('Otterfold Orchards');
+  await page.getByLabel('Name', { exact: true }).blur();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page).toHaveURL(/\/records\/customer\/1201$/);
+  await expect(page.getByRole('region', { name: 'History' })).toContainText('Created with');
+});
+
+test('two people on one record: the second sees what the first saved and loses nothing', async ({
+  as,
+  expectError,
+}) => {
+  expectError('409');
+  const [first, second] = [await as('keeper'), await as('releaser')];
+  await first.goto('/records/customer/7');
+  await second.goto('/records/customer/7');
+  await first.getByLabel('Postcode').fill('1111');
+  await first.getByRole('button', { name: 'Save' }).click();
+  await expect(first.getByText('Saved.', { exact: true })).toBeVisible();
+  await second.getByLabel('Employee count').fill('12');
+  await second.getByRole('button', { name: 'Save' }).click();
+  await expect(second.getByRole('alert')).toContainText('1111');
+  await second.getByRole('button', { name: 'Go on from theirs' }).click();
+  await second.getByRole('button', { name: 'Save' }).click();
+  await expect(second.getByText('Saved.', { exact: true })).toBeVisible();
+  await expect(second.getByLabel('Postcode')).toHaveValue('1111');
+});
+
+test('a release that went live meanwhile and says otherwise is confirmed before anything is saved', async ({
+  as,
+  expectError,
+}) => {
+  expectError('409');
+  const keeper = await as('keeper');
+  await keeper.goto('/records/customer/8');
+  await keeper.getByLabel('Employee count').fill('220');
+  await expect(row(keeper, 'size_class').locator('[data-value]')).toHaveText('Large');
+  const releaser = await as('releaser');
+  await releaser.goto('/release');
+  await releaser.getByLabel('Note, kept with the release').fill('The European limit.');
+  await releaser.getByRole('button', { name: 'Release 2 to everybody' }).click();
+  await expect(releaser.getByText('Release 2 is live. Every write is settled under it')).toBeVisible();
+  await keeper.getByRole('button', { name: 'Save' }).click();
+  await expect(keeper.getByRole('alert')).toContainText('Release 2 went live since you opened this form.');
+  await expect(keeper.getByRole('alert')).toContainText('Medium');
+  await keeper.getByRole('button', { name: 'Save it so' }).click();
+  await expect(keeper.getByText('Saved.', { exact: true })).toBeVisible();
+  await keeper.reload();
+  await expect(row(keeper, 'size_class').locator('[data-value]')).toHaveText('Medium');
+});
+
+test('a viewer reads a record and changes nothing', async ({ as }) => {
+  const page = await as('viewer');
+  await page.goto('/records/customer/9');
+  await expect(page.getByRole('textbox')).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Save' })).toHaveCount(0);
+});

@@ -1,0 +1,102 @@
+import { expect, expectAccessible, signIn, test, type Person } from './support/installation.ts';
+
+test('a visitor is led to sign in and then to where they wanted to go', async ({ page }) => {
+  await page.goto('/records/customer/5');
+  await expect(page).toHaveURL(/\/sign-in\?next=/);
+  await expectAccessible(page);
+  await page.getByRole('button', { name: /Mira Tolland/ }).click();
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(page).toHaveURL(/\/records\/customer\/5$/);
+});
+
+test('a wrong password says so, keeps the email, and after eight nobody gets in for a while', async ({
+  page,
+  expectError,
+}) => {
+  expectError('401');
+  await page.goto('/sign-in');
+  for (let i = 0; i < 9; i++) {
+    await page.getByLabel('Email').fill('jorik@quillhaven.example');
+    await page.getByLabel('Password').fill(`guess ${i}`);
+    const answered = page.waitForResponse((r) => r.request().method() === 'POST');
+    await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+    await answered;
+    await expect(page.getByRole('alert')).toContainText(i < 8 ? 'do not belong together' : 'Too many sign-ins');
+  }
+  await expect(page.getByLabel('Email')).toHaveValue('jorik@quillhaven.example');
+});
+
+test.describe('each role', () => {
+  const homes: readonly (readonly [Person, RegExp])[] = [
+    ['author', /\/desk\/customer\/size-class/],
+    ['releaser', /\/release$/],
+    ['keeper', /\/records\/customer$/],
+  ];
+  for (const [who, home] of homes)
+    test(`${who} begins where the work is`, async ({ as }) => {
+      await expect(await as(who)).toHaveURL(home);
+    });
+
+  const refused: readonly (readonly [Person, string, object])[] = [
+    ['keeper', '/api/draft/edits', {}],
+    ['releaser', '/api/draft/edits', {}],
+    ['author', '/release?/release', {}],
+    ['keeper', '/release?/release', {}],
+    ['keeper', '/settings?/create', {}],
+  ];
+  for (const [who, path] of refused)
+    test(`${who} may not post to ${path}`, async ({ as, baseURL }) => {
+      const page = await as(who);
+      const form = path.includes('?/');
+      const answer = await page.request.post(path, {
+        headers: { origin: baseURL!, accept: 'application/json' },
+        ...(form ? { form: { note: 'x', name: 'x' } } : { data: {} }),
+      });
+      const body = (await answer.json()) as { status?: number; type?: string };
+      expect(body.status ?? answer.status()).toBe(403);
+    });
+
+  test('nobody acts from another site, whatever the content type', async ({ as }) => {
+    const page = await as('keeper');
+    for (const contentType of ['application/json', 'text/plain']) {
+      const answer = await page.request.post('/api/records/customer/save', {
+        headers: { origin: 'http://evil.example', 'content-type': contentType },
+        data: '{}',
+      });
+      expect(answer.status()).toBe(403);
+    }
+  });
+});
+
+test('the session cookie is out of reach of scripts, and signing out ends it', async ({ page, context }) => {
+  await signIn(page, 'releaser');
+  const [cookie] = await context.cookies();
+  expect(cookie).toMatchObject({ httpOnly: true, sameSite: 'Lax' });
+  await page.getByLabel(/^You:/).click();
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page).toHaveURL(/\/sign-in/);
+  await context.addCookies([cookie!]);
+  await page.goto('/records');
+  await expect(page).toHaveURL(/\/sign-in/);
+});
+
+test('the policy lets no foreign script run', async ({ page, baseURL }) => {
+  const answer = await page.request.get(`${baseURL}/sign-in`);
+  const policy = answer.headers()['content-security-policy']!;
+  for (const part of ["default-src 'self'", "object-src 'none'", "frame-ancestors 'none'", "base-uri 'none'"])
+    expect(policy).toContain(part);
+  expect(policy).toMatch(/script-src 'self' 'nonce-/);
+  expect(policy).not.toContain('unsafe-eval');
+});
+
+test('an address that leads nowhere says so and leads back', async ({ as, expectError }) => {
+  expectError('404');
+  const page = await as('author');
+  for (const path of ['/desk/customer/no-such-rule', '/records/customer/999999', '/nowhere']) {
+    await page.goto(path);
+    await expect(page.getByRole('heading', { name: 'Nothing is drawn here' })).toBeVisible();
+  }
+  await expectAccessible(page);
+  await page.getByRole('link', { name: 'Go to where your work begins' }).click();
+  await expect(page).toHaveURL(/\/desk\//);
+});

@@ -1,0 +1,167 @@
+/**
+ * A demo installation of its own for each test file: a database made from a template that was filled once, and a web
+ * server on a free port. Every page fails its test on console errors, failed requests and page errors.
+ */
+import { AxeBuilder } from '@axe-core/playwright';
+import { test as base, expect, type Page } from '@playwright/test';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+import pg from 'pg';
+
+const web = fileURLToPath(new URL('../../web', import.meta.url));
+export const password = 'orchard-in-bloom';
+export const people = { author: 'tomas', releaser: 'ines', keeper: 'mira', viewer: 'jorik' } as const;
+export type Person = keyof typeof people;
+const emailOf = (who: Person): string => `${people[who]}@quillhaven.example`;
+
+const urlOf = (database: string): string => {
+  const url = new URL(process.env['ADMIN_DATABASE_URL']!);
+  url.pathname = `/${database}`;
+  return url.href;
+};
+
+async function admin<T>(work: (client: pg.Client) => Promise<T>): Promise<T> {
+  const client = new pg.Client(urlOf('postgres'));
+  await client.connect();
+  try {
+    return await work(client);
+  } finally {
+    await client.end();
+  }
+}
+
+function startServer(database: string): Promise<{ origin: string; child: ChildProcess }> {
+  return new Promise((done, fail) => {
+    const child = spawn(process.execPath, ['server.mjs'], {
+      cwd: web,
+      env: {
+        ...process.env,
+        DATABASE_URL: urlOf(database),
+        PORT: '0',
+        HOST: '127.0.0.1',
+        RIGID_RULE_DEMO: '1',
+        NODE_ENV: 'production',
+        LOG_LEVEL: 'warn',
+      },
+      stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    });
+    child.once('message', (m) =>
+      done({ origin: `http://127.0.0.1:${(m as { listening: { port: number } }).listening.port}`, child }),
+    );
+    child.once('exit', (code) => fail(new Error(`the web server ended with ${code}`)));
+  });
+}
+
+const stopServer = (child: ChildProcess): Promise<void> =>
+  new Promise((done) => {
+    child.removeAllListeners('exit');
+    child.once('exit', () => done());
+    child.kill('SIGTERM');
+  });
+
+const template = 'demo_template';
+
+/** Fills the template once, whichever worker comes first. */
+async function ensureTemplate(): Promise<void> {
+  await admin(async (client) => {
+    await client.query('select pg_advisory_lock(4650)');
+    const { rowCount } = await client.query('select 1 from pg_database where datname = $1', [template]);
+    if (rowCount) return;
+    await client.query('drop database if exists demo_filling with (force)');
+    await client.query('create database demo_filling');
+    const { child } = await startServer('demo_filling');
+    await stopServer(child);
+    await client.query(`alter database demo_filling rename to ${template}`);
+  });
+}
+
+interface Installation {
+  readonly origin: string;
+  /** Runs SQL on the installation's database, to arrange what no screen can. */
+  query(sql: string, parameters?: unknown[]): Promise<unknown[]>;
+}
+
+interface Fixtures {
+  /** A page signed in as this person, watched for errors. */
+  as: (who: Person) => Promise<Page>;
+  /** Errors that a test expects are taken out of the watch by what they contain. */
+  expectError: (part: string) => void;
+}
+
+let count = 0;
+
+export const test = base.extend<Fixtures & { errors: string[]; excused: string[] }, { installation: Installation }>({
+  installation: [
+    async ({}, use, info) => {
+      await ensureTemplate();
+      const database = `browser_${info.workerIndex}_${process.pid}_${count++}`;
+      await admin((c) => c.query(`create database ${database} template ${template}`));
+      const { origin, child } = await startServer(database);
+      const pool = new pg.Pool({ connectionString: urlOf(database), max: 1 });
+      await use({ origin, query: async (sql, parameters) => (await pool.query(sql, parameters)).rows as unknown[] });
+      await pool.end();
+      await stopServer(child);
+      await admin((c) => c.query(`drop database ${database} with (force)`));
+    },
+    { scope: 'worker' },
+  ],
+  baseURL: async ({ installation }, use) => use(installation.origin),
+  errors: async ({}, use) => use([]),
+  excused: async ({}, use) => use([]),
+  expectError: async ({ excused }, use) => use((part) => void excused.push(part)),
+  page: async ({ page, errors, excused }, use) => {
+    watch(page, errors);
+    await use(page);
+    expect(
+      errors.filter((e) => !excused.some((part) => e.includes(part))),
+      'errors in the browser',
+    ).toEqual([]);
+  },
+  as: async ({ browser, installation, errors, excused }, use) => {
+    const pages: Page[] = [];
+    await use(async (who) => {
+      const context = await browser.newContext({ baseURL: installation.origin });
+      const page = await context.newPage();
+      watch(page, errors);
+      pages.push(page);
+      await signIn(page, who);
+      return page;
+    });
+    for (const page of pages) await page.context().close();
+    expect(
+      errors.filter((e) => !excused.some((part) => e.includes(part))),
+      'errors in the browser',
+    ).toEqual([]);
+  },
+});
+
+function watch(page: Page, errors: string[]): void {
+  page.on('console', (m) => m.type() === 'error' && errors.push(`console: ${m.text()}`));
+  page.on('pageerror', (e) => errors.push(`page: ${e.message}`));
+  page.on('response', (r) => r.status() >= 400 && errors.push(`${r.status()}: ${r.url()}`));
+}
+
+export async function signIn(page: Page, who: Person): Promise<void> {
+  await page.goto('/sign-in');
+  await page.getByLabel('Email').fill(emailOf(who));
+  await page.getByLabel('Password').fill(password);
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(page.getByRole('navigation', { name: 'Areas' })).toBeVisible();
+}
+
+/** WCAG 2.2 AA as far as axe can tell, in light and in dark. */
+export async function expectAccessible(page: Page): Promise<void> {
+  for (const scheme of ['light', 'dark'] as const) {
+    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
+    await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
+    const { violations } = await new AxeBuilder({ page })
+      .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])
+      .analyze();
+    expect(violations.map((v) => `${scheme} ${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`)).toEqual(
+      [],
+    );
+  }
+  await page.emulateMedia({ colorScheme: 'light' });
+}
+
+export { expect };

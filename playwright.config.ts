@@ -1,0 +1,34 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: 'e2e',
+  outputDir: 'test-results/browser',
+  timeout: 45_000,
+  expect: { timeout: 7_000 },
+  fullyParallel: false,
+  workers: 2,
+  maxFailures: process.env['CI'] ? 0 : 12,
+  forbidOnly: process.env['CI'] !== undefined,
+  use: {
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    timezoneId: 'Europe/Lisbon',
+    trace: 'off',
+    launchOptions: {
+      executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+  projects: [
+    { name: 'browser', testMatch: /.*\.spec\.ts/ },
+    { name: 'screenshots', testMatch: /screenshots\.ts/ },
+  ],
+});

@@ -1,0 +1,44 @@
+#!/usr/bin/env node
+/** npm run check: types, lint, format, boundaries, dead code. Says what failed, all of it. */
+import { run, withCleanUp } from './lib/run.mjs';
+import { step } from './lib/say.mjs';
+
+export const checks = [
+  ['types of core', 'npx', ['tsc', '-p', 'core/tsconfig.json']],
+  ['types of the demo', 'npx', ['tsc', '-p', 'demo/tsconfig.json']],
+  ['types of tests', 'npx', ['tsc', '-p', 'tsconfig.paths.json']],
+  ['types of the application', 'npm', ['run', '--silent', 'check:svelte', '-w', 'web']],
+  ['lint', 'npx', ['eslint', '--cache', '.']],
+  ['format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']],
+  [
+    'boundaries',
+    'npx',
+    ['depcruise', '--config', '.dependency-cruiser.cjs', 'core/src', 'demo/src', 'web/src', 'web/server.mjs'],
+  ],
+  ['dead code', 'npx', ['knip', '--no-progress']],
+];
+
+/** Two at a time: the machine has two cores. */
+export async function runChecks() {
+  const waiting = [...checks];
+  const failed = [];
+  const work = async () => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) {
+      const [name, command, args] = next;
+      const { code, output } = await run(command, args, { capture: true });
+      step(`${code === 0 ? 'holds ' : 'FAILS '} ${name}`);
+      if (code === 0) continue;
+      failed.push(name);
+      console.log(output.trim());
+    }
+  };
+  await Promise.all([work(), work()]);
+  return { passed: checks.length - failed.length, failed: failed.length };
+}
+
+if (process.argv[1]?.endsWith('check.mjs')) {
+  await withCleanUp(
+    async () => ((await runChecks()).failed === 0 ? 0 : 1),
+    async () => {},
+  );
+}

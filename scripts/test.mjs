@@ -1,0 +1,116 @@
+#!/usr/bin/env node
+/**
+ * npm test: all set-up, then checks, unit tests, database tests on a throw-away cluster and browser tests. The last
+ * line is `tests: N passed, N failed`. `--only checks|unit|database|browser|screenshots` runs one part; what follows
+ * `--` goes to the test runner.
+ */
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { runChecks } from './check.mjs';
+import { ensureChromium } from './lib/chromium.mjs';
+import { build, npmPackages } from './lib/packages.mjs';
+import { dataDir, root } from './lib/paths.mjs';
+import { ensureDatabase, startCluster } from './lib/postgres.mjs';
+import { run, withCleanUp } from './lib/run.mjs';
+import { giveUp, say, step } from './lib/say.mjs';
+
+const args = process.argv.slice(2);
+const only = args[0] === '--only' ? args[1] : undefined;
+const passOn = args.slice(only ? 2 : 0).filter((a) => a !== '--');
+const parts = { checks, unit, database, browser, screenshots };
+const standard = ['checks', 'unit', 'database', 'browser'];
+if (only && !parts[only]) {
+  console.error(`There is no part ${only}; there are ${Object.keys(parts).join(', ')}.`);
+  process.exit(2);
+}
+const results = join(root, 'test-results');
+let cluster;
+
+async function checks() {
+  await run('npx', ['--workspace', 'web', 'svelte-kit', 'sync'], { capture: true });
+  return runChecks();
+}
+
+/** Runs vitest on some projects; the counts come from its own report. */
+async function vitest(name, projects, env = {}) {
+  const report = join(results, `${name}.json`);
+  rmSync(report, { force: true });
+  const { code } = await run(
+    'npx',
+    [
+      'vitest',
+      'run',
+      ...projects.flatMap((p) => ['--project', p]),
+      '--reporter=dot',
+      '--reporter=json',
+      `--outputFile.json=${report}`,
+      ...passOn,
+    ],
+    { env: { ...process.env, ...env } },
+  );
+  if (!existsSync(report)) return { passed: 0, failed: 1 };
+  const { numPassedTests: passed, numFailedTests, numFailedTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
+  const failed = numFailedTests || (numFailedTestSuites > 0 || code !== 0 ? 1 : 0);
+  return { passed, failed };
+}
+
+function unit() {
+  return vitest('unit', ['core', 'demo', 'web']);
+}
+
+async function withDatabase(name) {
+  cluster ??= await startCluster(join(dataDir, 'test'), { throwAway: true });
+  await ensureDatabase(cluster, name);
+  return cluster.url(name);
+}
+
+async function database() {
+  return vitest('database', ['database'], {
+    DATABASE_URL: await withDatabase('database_tests'),
+    RIGID_RULE_MIGRATIONS: join(root, 'web/migrations'),
+  });
+}
+
+async function playwright(extra) {
+  const chromium = await ensureChromium();
+  await build();
+  const report = join(results, 'browser.json');
+  rmSync(report, { force: true });
+  const env = {
+    ...process.env,
+    CHROMIUM: chromium,
+    PLAYWRIGHT_JSON_OUTPUT_NAME: report,
+    ADMIN_DATABASE_URL: await withDatabase('postgres'),
+  };
+  const { code } = await run('npx', ['playwright', 'test', '--reporter=list,json', ...extra, ...passOn], { env });
+  if (!existsSync(report)) return { passed: 0, failed: 1 };
+  const { expected, unexpected, flaky } = JSON.parse(readFileSync(report, 'utf8')).stats;
+  return { passed: expected, failed: unexpected + flaky || (code === 0 ? 0 : 1) };
+}
+
+function browser() {
+  return playwright(['--project', 'browser']);
+}
+function screenshots() {
+  return playwright(['--project', 'screenshots']);
+}
+
+async function main() {
+  await npmPackages();
+  mkdirSync(results, { recursive: true });
+  const total = { passed: 0, failed: 0 };
+  for (const part of only ? [only] : standard) {
+    step(`${part} ...`);
+    const { passed, failed } = await parts[part]();
+    step(`${part}: ${passed} passed, ${failed} failed`);
+    total.passed += passed;
+    total.failed += failed;
+  }
+  if (total.passed + total.failed === 0) giveUp('No test ran.');
+  await cluster?.stop();
+  cluster = undefined;
+  say(`tests: ${total.passed} passed, ${total.failed} failed`);
+  return total.failed === 0 ? 0 : 1;
+}
+
+await withCleanUp(main, async () => cluster?.stop());

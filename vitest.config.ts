@@ -1,0 +1,24 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
+const alias = {
+  '@rigid-rule/core': at('./core/src/index.ts'),
+  '@rigid-rule/demo': at('./demo/src/index.ts'),
+  $lib: at('./web/src/lib'),
+};
+
+export default defineConfig({
+  test: {
+    projects: [
+      { resolve: { alias }, test: { name: 'core', include: ['core/src/**/*.test.ts'] } },
+      { resolve: { alias }, test: { name: 'demo', include: ['demo/src/**/*.test.ts'] } },
+      { resolve: { alias }, test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: ['**/*.db.test.ts'] } },
+      {
+        resolve: { alias },
+        // The files share one throw-away database, which scripts/test.mjs starts.
+        test: { name: 'database', include: ['web/src/**/*.db.test.ts'], fileParallelism: false, testTimeout: 20_000 },
+      },
+    ],
+  },
+});

@@ -1,0 +1,164 @@
+<script lang="ts">
+  /** One field on a form: its value, what it was, whether it is locked or must be filled in, and why. */
+  import { fieldTypeOf, type Field, type Message, type Rule, type Stored } from '@rigid-rule/core';
+  import Lock from '@lucide/svelte/icons/lock';
+  import { FieldInput, shownValue, type Titles } from '$lib/features/fields';
+  import { Why } from '$lib/features/trace';
+  import KindMark from '$lib/ui/KindMark.svelte';
+  import type { RecordForm } from './form.svelte.ts';
+
+  interface Props {
+    form: RecordForm;
+    field: Field;
+    rules: ReadonlyMap<string, Rule>;
+    titles: Titles;
+    users: readonly { email: string; name: string }[];
+    readonly: boolean;
+    messages: readonly Message[];
+    asked: boolean;
+    ask: () => void;
+  }
+  const { form, field, rules, titles, users, readonly, messages, asked, ask }: Props = $props();
+
+  const value = $derived(form.value(field.key));
+  const before = $derived(form.before(field.key));
+  const typed = $derived(form.typedValue(field.key));
+  const state = $derived(form.settlement.states[field.key]);
+  const change = $derived(form.settlement.changes.find((c) => c.field === field.key));
+  const byRule = $derived(change?.author.by === 'rule');
+  const locked = $derived(state?.locked !== undefined);
+  const explanation = $derived(form.explanation(field.key));
+  const rule = $derived(explanation ? rules.get(explanation.rule) : undefined);
+  const suggestion = $derived(form.suggestions.find((s) => s.field === field.key));
+  const stop = $derived(messages.find((m) => m.severity === 'stop'));
+  const shown = (v: Stored) => shownValue(field, v, titles) || 'blank';
+  const inputValue = $derived.by((): Stored => {
+    if (!typed) return value;
+    const coerced = fieldTypeOf(field).coerce(typed.value, field);
+    return 'value' in coerced ? coerced.value : String(typed.value);
+  });
+  const changedNames = $derived(
+    form.typed.flatMap((t) => form.recordType.fields.find((f) => f.key === t.key)?.name ?? []),
+  );
+</script>
+
+<div class={['line', stop && 'stopped', value === null && !typed && 'blank']} data-field={field.key}>
+  <span class="mark" aria-hidden="true"
+    >{#if change}<svg width="9" height="9" viewBox="0 0 9 9"
+        ><path d="M4.5 0L9 4.5 4.5 9 0 4.5z" fill="var(--brass)" /></svg
+      >{/if}</span
+  >
+  {#if locked || readonly}<span class="text-soft">{field.label ?? field.name}</span>{:else}<label
+      class="text-soft"
+      for="field-{field.key}">{field.label ?? field.name}</label
+    >{/if}
+  <span class="flex min-w-0 items-center gap-2">
+    {#if change}<span class="was shrink-0">{shown(before)}</span>{/if}
+    {#if locked || readonly}
+      <span class={[byRule && 'written', !byRule && rule && locked && 'border-b border-edge']} data-value
+        >{shown(value)}</span
+      >
+    {:else}
+      <FieldInput
+        id="field-{field.key}"
+        {field}
+        value={inputValue}
+        live={fieldTypeOf(field).numeric ?? false}
+        commit={(v) => form.commit(field.key, v)}
+        invalid={stop !== undefined}
+        describedBy={stop ? `said-${field.key}` : undefined}
+        {titles}
+        {users}
+        class={byRule ? 'quietbox text-held' : 'quietbox'}
+      />
+    {/if}
+  </span>
+  <span class="flex items-center gap-2.5 text-[12px] whitespace-nowrap">
+    {#if locked}<span class="quiet flex items-center gap-1"><Lock size={12} aria-hidden="true" />locked</span>{/if}
+    {#if state?.required && value === null}<span class="text-stop">required</span>{/if}
+    {#if change && !byRule}<span class="text-brass">not saved</span>{/if}
+    {#if rule && explanation}
+      <button
+        type="button"
+        class="flex cursor-pointer items-center gap-1 text-held"
+        aria-expanded={asked}
+        aria-label="Why is {field.name} {shown(value)}?"
+        onclick={ask}><KindMark kind={rule.kind} />why?</button
+      >
+    {/if}
+  </span>
+  {#if stop}<p class="said text-stop" id="said-{field.key}">{stop.text}</p>{/if}
+  {#if suggestion}
+    <p class="said text-small text-held">
+      The live rules say <b>{shown(suggestion.value)}</b>.
+      {#if !readonly}<button
+          type="button"
+          class="cursor-pointer border-b-[1.5px] border-brass text-ink"
+          onclick={() => form.take(suggestion)}>Take it</button
+        >{/if}
+    </p>
+  {/if}
+</div>
+{#if asked && rule && explanation}
+  <div class="why">
+    <Why {field} {rule} entry={explanation} recordType={form.recordType} changed={changedNames} />
+    {#if locked}<p class="quiet text-small">
+        {field.name} is locked. To change it, change {explanation.read.map((r) => r.name).join(' or ') ||
+          'what it follows from'}. {form.release === null ? '' : `Release ${form.release}.`}
+      </p>{/if}
+  </div>
+{/if}
+
+<style>
+  .line {
+    position: relative;
+    display: grid;
+    grid-template-columns: 118px minmax(0, 1fr) auto;
+    column-gap: 8px;
+    align-items: center;
+    min-height: 30px;
+    padding: 3px 0;
+    border-bottom: 1px solid var(--line);
+  }
+  .mark {
+    position: absolute;
+    left: -16px;
+    top: 10px;
+  }
+  .stopped::before {
+    content: '';
+    position: absolute;
+    left: -14px;
+    top: 2px;
+    bottom: 2px;
+    border-left: 3px solid var(--stop);
+  }
+  .stopped .mark {
+    display: none;
+  }
+  .said {
+    grid-column: 2 / -1;
+  }
+  .why {
+    padding-bottom: 6px;
+    border-bottom: 1px solid var(--line);
+  }
+  .line :global(.quietbox) {
+    width: 100%;
+  }
+  .line :global(.quietbox:not(:focus, [aria-invalid])) {
+    border-color: transparent;
+    background: transparent;
+    padding-left: 0;
+  }
+  .line:hover :global(.quietbox:not(:focus, [aria-invalid])) {
+    border-bottom-color: var(--brass);
+  }
+  .line :global(select.quietbox:not(:focus)) {
+    appearance: none;
+  }
+  /* A blank reads as one: faint, in whatever way the input says it. */
+  .blank :global(.quietbox:not(:focus)) {
+    color: var(--faint);
+  }
+</style>

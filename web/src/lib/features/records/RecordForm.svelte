@@ -1,0 +1,264 @@
+<script lang="ts">
+  /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
+  import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
+  import type { Message, Rule, Rulebook } from '@rigid-rule/core';
+  import { shownValue, type Titles } from '$lib/features/fields';
+  import { useOffers } from '$lib/features/shell/acts.svelte.ts';
+  import { RecordForm, type SaveAnswer, type Stores } from './form.svelte.ts';
+  import FormRow from './FormRow.svelte';
+  import History, { type Entry } from './History.svelte';
+
+  interface Props {
+    rulebook: Rulebook;
+    typeKey: string;
+    formName: string;
+    release: number | null;
+    record: Stores | null;
+    history: readonly Entry[];
+    ruleNames: Readonly<Record<string, { name: string; kind: string }>>;
+    entryNames: Readonly<Record<string, string>>;
+    titles: Titles;
+    users: readonly { email: string; name: string }[];
+    mayWrite: boolean;
+  }
+  const {
+    rulebook,
+    typeKey,
+    formName,
+    release,
+    record,
+    history,
+    ruleNames,
+    entryNames,
+    titles,
+    users,
+    mayWrite,
+  }: Props = $props();
+  const offers = useOffers();
+
+  // A form is opened once; a later load of the page refreshes the history and nothing that is being typed.
+  // svelte-ignore state_referenced_locally
+  const form = new RecordForm(rulebook, typeKey, release, formName, record);
+  const { recordType } = form;
+  const rules = $derived(new Map<string, Rule>(rulebook.rules.map((r) => [r.key, r])));
+  const shownForm = recordType.forms.find((f) => f.key === formName)!;
+  const fields = recordType.fields.filter((f) => !shownForm.fields || shownForm.fields.includes(f.key));
+  const groups = [...new Set(fields.map((f) => f.group ?? ''))].map((name) => ({
+    name,
+    fields: fields.filter((f) => (f.group ?? '') === name),
+  }));
+  /** Groups in two columns of about the same length. */
+  const columns = (() => {
+    const half = fields.length / 2;
+    let count = 0;
+    const left = groups.filter((g) => {
+      const here = count < half - 1;
+      count += g.fields.length;
+      return here;
+    });
+    return [left, groups.filter((g) => !left.includes(g))];
+  })();
+
+  let asked = $state<string>();
+  let tried = $state(false);
+  let busy = $state(false);
+  let answer = $state.raw<SaveAnswer>();
+  let problem = $state<string>();
+
+  const title = $derived(
+    recordType.title
+      .map((k) => form.value(k))
+      .filter(Boolean)
+      .join(' ') || `New ${recordType.name.toLowerCase()}`,
+  );
+  const changes = $derived(form.settlement.changes);
+  const byRules = $derived(changes.filter((c) => c.author.by === 'rule').length);
+  /** While typing only what is wrong with a value; what is missing is said once saving was tried. */
+  const messages = $derived.by((): readonly Message[] => {
+    const now = tried ? form.saving.messages : form.settlement.messages;
+    const said = answer?.outcome === 'stopped' ? answer.settlement.messages : [];
+    return [...now, ...said.filter((m) => !now.some((n) => n.field === m.field && n.text === m.text))];
+  });
+  const stops = $derived(messages.filter((m) => m.severity === 'stop'));
+  const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
+  const differing = $derived.by(() => {
+    if (answer?.outcome !== 'differs') return [];
+    const given = answer.settlement.data;
+    return recordType.fields
+      .filter((f) => JSON.stringify(given[f.key] ?? null) !== JSON.stringify(form.saving.data[f.key] ?? null))
+      .map((f) => ({ field: f, here: form.saving.data[f.key] ?? null, now: given[f.key] ?? null }));
+  });
+
+  /** What is still being typed counts: leaving its input commits it, as a click on Save does. */
+  function saveByKey() {
+    const active = document.activeElement;
+    if (active instanceof HTMLElement) {
+      active.blur();
+      active.focus();
+    }
+    void save();
+  }
+
+  async function save(confirmed = false) {
+    if (busy || !mayWrite || !form.dirty) return;
+    tried = true;
+    if (form.saving.verdict !== 'saved' && !confirmed) return;
+    busy = true;
+    problem = undefined;
+    try {
+      const isNew = form.stored === null;
+      answer = await form.save(confirmed);
+      if (answer.outcome === 'saved') {
+        tried = false;
+        if (isNew) await goto(`/records/${typeKey}/${answer.id}`, { invalidateAll: true });
+        else await invalidateAll();
+      }
+    } catch (e) {
+      problem =
+        e instanceof Error && e.message !== 'Failed to fetch'
+          ? e.message
+          : 'The network is away. What you typed is still here.';
+    } finally {
+      busy = false;
+    }
+  }
+
+  beforeNavigate((nav) => {
+    if (form.dirty && !busy && !confirm('What you typed is not saved. Leave it?')) nav.cancel();
+  });
+  $effect(() => offers.offer([{ keys: 'Ctrl S', does: 'save the record', run: saveByKey }], []));
+  $effect(() => {
+    const ran = form.settlement.trace.filter((t) => t.verdict === 'ran').length;
+    const live = release === null ? 'No release is live' : `Release ${release} is live`;
+    offers.status = `${live}   ·   ${plural(form.settlement.trace.length, 'rule')} looked at this record: ${ran} ran`;
+    return () => (offers.status = '');
+  });
+</script>
+
+<div class="grid h-full grid-cols-[minmax(0,1fr)_368px] max-lg:h-auto max-lg:grid-cols-1 max-lg:overflow-y-auto">
+  <section class="overflow-y-auto bg-sheet px-8 pt-[18px] pb-10" aria-label="Form">
+    <div class="flex items-baseline justify-between gap-4">
+      <h1 class="truncate whitespace-pre">{title}</h1>
+      <a class="shrink-0 text-soft hover:text-ink" href="/records/{typeKey}"
+        >{recordType.name}{#if form.stored}&nbsp;{form.stored.id}{/if}</a
+      >
+    </div>
+    <p class="mb-3 text-soft">
+      {#if form.stored === null && recordType.forms.length > 1}
+        {#each recordType.forms as f (f.key)}<a
+            class={['mr-3', f.key === formName ? 'font-[650] text-ink' : 'hover:text-ink']}
+            href="/records/{typeKey}/new?form={f.key}"
+            data-sveltekit-reload>{f.name}</a
+          >{/each}
+      {:else}<span class="first-letter:uppercase inline-block">{shownForm.name}.</span>{/if}
+      <span class="written font-normal">Ruled values</span> were written by a rule; plain ones were typed.
+    </p>
+
+    <div class="grid grid-cols-2 gap-x-11 max-md:grid-cols-1">
+      {#each columns as column, i (i)}
+        <div>
+          {#each column as group (group.name)}
+            {#if group.name}<h2 class="label mt-2.5">{group.name}</h2>{/if}
+            {#each group.fields as field (field.key)}
+              <FormRow
+                {form}
+                {field}
+                {rules}
+                {titles}
+                {users}
+                readonly={!mayWrite}
+                messages={messages.filter((m) => m.field === field.key)}
+                asked={asked === field.key}
+                ask={() => (asked = asked === field.key ? undefined : field.key)}
+              />
+            {/each}
+          {/each}
+        </div>
+      {/each}
+    </div>
+
+    {#if mayWrite}
+      <div class="sticky bottom-0 mt-5 border-t border-ink bg-sheet pt-2.5 pb-2">
+        {#if answer?.outcome === 'changed meanwhile'}
+          {@const theirs = answer.record}
+          <div class="mb-2 border-l-[3px] border-stop bg-stop-wash px-3 py-2" role="alert">
+            <p>Someone saved this record meanwhile. What you typed is still here.</p>
+            <ul>
+              {#each recordType.fields.filter((f) => JSON.stringify(theirs.data[f.key] ?? null) !== JSON.stringify(form.before(f.key))) as f (f.key)}
+                <li>
+                  {f.name} <span class="was">{shownValue(f, form.before(f.key), titles) || 'blank'}</span>
+                  {shownValue(f, theirs.data[f.key], titles) || 'blank'}
+                </li>
+              {/each}
+            </ul>
+            <button
+              type="button"
+              class="editable cursor-pointer"
+              onclick={() => {
+                form.goOnFrom(theirs);
+                answer = undefined;
+              }}>Go on from theirs</button
+            >
+          </div>
+        {:else if answer?.outcome === 'differs'}
+          <div class="mb-2 border-l-[3px] border-brass bg-brass-wash px-3 py-2" role="alert">
+            <p>
+              {answer.release === null ? 'No release is live any more' : `Release ${answer.release} went live`} since you
+              opened this form. It gives:
+            </p>
+            <ul>
+              {#each differing as d (d.field.key)}<li>
+                  {d.field.name} <span class="was">{shownValue(d.field, d.here, titles) || 'blank'}</span>
+                  <span class="written">{shownValue(d.field, d.now, titles) || 'blank'}</span>
+                </li>{/each}
+              {#each answer.settlement.messages as m, i (i)}<li class="text-stop">{m.text}</li>{/each}
+            </ul>
+            {#if answer.settlement.verdict === 'saved'}<button
+                type="button"
+                class="editable cursor-pointer"
+                onclick={() => save(true)}>Save it so</button
+              >{/if}
+          </div>
+        {/if}
+        <div class="flex items-center gap-3">
+          <p class="flex-1" role="status">
+            {#if problem}<span class="text-stop">{problem}</span>
+            {:else if form.dirty}
+              <b class="font-[650]">Not saved yet:</b>
+              {plural(form.typed.length, 'value')} typed, {byRules} written by rules.
+              {#if stops.length > 0}<span class="text-stop"
+                  >{stops.length === 1 ? stops[0]!.text : `${stops.length} things stop the save.`}</span
+                >{/if}
+            {:else if answer?.outcome === 'saved'}<span class="text-ok">Saved.</span>
+            {:else}<span class="quiet">Nothing changed.</span>{/if}
+          </p>
+          <button
+            type="button"
+            class="button plain"
+            disabled={!form.dirty || busy}
+            onclick={() => {
+              form.putBack();
+              tried = false;
+              answer = undefined;
+            }}>Put back</button
+          >
+          <button type="button" class="button" disabled={busy} onclick={() => save()}
+            >Save <span class="opacity-70">Ctrl S</span></button
+          >
+        </div>
+      </div>
+    {/if}
+  </section>
+  <section class="overflow-y-auto border-l border-line" aria-label="History">
+    <h2 class="border-b border-line px-5 pt-4 pb-2 font-[650]">History</h2>
+    <History
+      entries={history}
+      {recordType}
+      rules={ruleNames}
+      {entryNames}
+      {titles}
+      zone={rulebook.zone}
+      unsaved={form.dirty ? { form: shownForm.name, release, changes } : undefined}
+    />
+  </section>
+</div>

@@ -1,0 +1,217 @@
+<script lang="ts">
+  /** The list of records of a type: sorted and filtered by the server, scrolled without pages. */
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { fieldTypeOf, type Field, type RecordType } from '@rigid-rule/core';
+  import ArrowDown from '@lucide/svelte/icons/arrow-down';
+  import ArrowUp from '@lucide/svelte/icons/arrow-up';
+  import { shownValue } from '$lib/features/fields';
+  import { useOffers } from '$lib/features/shell/acts.svelte.ts';
+  import { WindowedList, type Window } from './list.svelte.ts';
+
+  interface Props {
+    types: readonly { key: string; name: string; plural: string }[];
+    recordType: RecordType;
+    columns: readonly Field[];
+    first: Window;
+    mayWrite: boolean;
+  }
+  const { types, recordType, columns, first, mayWrite }: Props = $props();
+  const offers = useOffers();
+
+  const rowHeight = 29;
+  const mostFilters = 3;
+  const spare = 20;
+  const params = $derived(page.url.searchParams);
+  const list = $derived(new WindowedList(recordType.key, page.url.search, first, 200));
+  const sort = $derived(params.get('sort') ?? recordType.title[0]!);
+  const descending = $derived(params.get('desc') === '1');
+  const filterable = $derived(columns.filter((c) => c.options).slice(0, mostFilters));
+
+  let box: HTMLDivElement | undefined = $state();
+  let scrollTop = $state(0);
+  let height = $state(700);
+  const from = $derived(Math.max(0, Math.floor(scrollTop / rowHeight) - spare));
+  const to = $derived(Math.min(list.total, Math.ceil((scrollTop + height) / rowHeight) + spare));
+  const visible = $derived(Array.from({ length: to - from }, (_, i) => from + i));
+  $effect(() => list.want(from, to));
+
+  /** The same address with some parameters changed; the list begins at its top again. */
+  function address(changes: Readonly<Record<string, string | undefined>>): string {
+    const next = new URLSearchParams(params);
+    for (const [key, value] of Object.entries(changes)) {
+      if (value === undefined || value === '') next.delete(key);
+      else next.set(key, value);
+    }
+    const query = next.toString();
+    return `/records/${recordType.key}${query ? `?${query}` : ''}`;
+  }
+  async function go(changes: Readonly<Record<string, string | undefined>>) {
+    await goto(address(changes), { keepFocus: true, noScroll: true, replaceState: true });
+    box?.scrollTo({ top: 0 });
+  }
+  const sortBy = (key: string) => address({ sort: key, desc: sort === key && !descending ? '1' : undefined });
+
+  let typing: ReturnType<typeof setTimeout> | undefined;
+  function search(text: string) {
+    clearTimeout(typing);
+    typing = setTimeout(() => void go({ q: text }), 160);
+  }
+  const toggleColumn = (key: string, on: boolean) => {
+    const keys = recordType.fields
+      .filter((f) => (f.key === key ? on : columns.some((c) => c.key === f.key)))
+      .map((f) => f.key);
+    void go({ cols: keys.join(',') });
+  };
+  const filtered = $derived([...params.keys()].some((k) => k === 'q' || k.startsWith('only.')));
+  const widths = $derived(
+    columns
+      .map((c, i) =>
+        i === 0 ? 'minmax(190px,2fr)' : fieldTypeOf(c).numeric ? 'minmax(84px,.8fr)' : 'minmax(96px,1fr)',
+      )
+      .join(' '),
+  );
+
+  $effect(() => {
+    offers.status =
+      list.problem ??
+      `${list.total.toLocaleString('en')} ${list.total === 1 ? recordType.name.toLowerCase() : recordType.plural.toLowerCase()}${filtered ? ' found' : ''}`;
+    return () => (offers.status = '');
+  });
+  $effect(() =>
+    offers.offer(
+      [{ keys: '/', does: 'search the list', run: () => document.getElementById('list-search')?.focus() }],
+      [],
+    ),
+  );
+</script>
+
+<section class="grid h-full grid-rows-[auto_auto_minmax(0,1fr)] bg-sheet px-8 pt-4" aria-label={recordType.plural}>
+  <div class="flex flex-wrap items-baseline gap-x-5 gap-y-2 pb-2.5">
+    <nav aria-label="Record types" class="flex items-baseline gap-4">
+      {#each types as type (type.key)}
+        {#if type.key === recordType.key}<h1>{type.plural}</h1>{:else}<a
+            class="text-soft hover:text-ink"
+            href="/records/{type.key}">{type.plural}</a
+          >{/if}
+      {/each}
+    </nav>
+    <span class="text-soft">{list.total.toLocaleString('en')}{filtered ? ' found' : ''}</span>
+    <label class="ml-auto flex items-center gap-2 border-b border-edge">
+      <span class="sr-only">Search {recordType.plural.toLowerCase()} by name</span>
+      <input
+        id="list-search"
+        type="search"
+        class="w-32 bg-transparent"
+        placeholder="Search by name"
+        value={params.get('q') ?? ''}
+        oninput={(e) => search(e.currentTarget.value)}
+      />
+      <span class="key">/</span>
+    </label>
+    {#each filterable as field (field.key)}
+      <select
+        class="editable max-w-36"
+        aria-label="Only {field.name}"
+        value={params.get(`only.${field.key}`) ?? 'any'}
+        onchange={(e) =>
+          go({ [`only.${field.key}`]: e.currentTarget.value === 'any' ? undefined : e.currentTarget.value })}
+      >
+        <option value="any">{field.name}: any</option>
+        {#each field.options! as option (option.key)}<option value={option.key}>{option.name}</option>{/each}
+      </select>
+    {/each}
+    <details class="relative">
+      <summary class="cursor-pointer list-none"><span class="editable">Columns</span></summary>
+      <fieldset
+        class="absolute right-0 z-20 mt-1 grid max-h-[60vh] w-52 overflow-y-auto border border-edge bg-field px-3 py-2"
+      >
+        <legend class="sr-only">Columns</legend>
+        {#each recordType.fields as field (field.key)}
+          <label class="flex items-center gap-2 py-px"
+            ><input
+              type="checkbox"
+              class="check"
+              checked={columns.some((c) => c.key === field.key)}
+              onchange={(e) => toggleColumn(field.key, e.currentTarget.checked)}
+            />{field.name}</label
+          >
+        {/each}
+      </fieldset>
+    </details>
+    {#if mayWrite}<a class="button" href="/records/{recordType.key}/new">New {recordType.name.toLowerCase()}</a>{/if}
+  </div>
+
+  <div role="table" aria-label={recordType.plural} aria-rowcount={list.total + 1} class="contents">
+    <div role="rowgroup" class="border-b border-ink">
+      <div role="row" aria-rowindex={1} class="grid gap-x-4 pr-4" style:grid-template-columns={widths}>
+        {#each columns as column (column.key)}
+          {@const on = sort === column.key}
+          <div
+            role="columnheader"
+            aria-sort={on ? (descending ? 'descending' : 'ascending') : 'none'}
+            class={['truncate py-1', fieldTypeOf(column).numeric && 'text-right']}
+          >
+            <a
+              href={sortBy(column.key)}
+              data-sveltekit-replacestate
+              data-sveltekit-keepfocus
+              data-sveltekit-noscroll
+              class={['label inline-flex items-center gap-1 hover:text-ink', on && 'font-[650] text-ink']}
+            >
+              {column.name}{#if on}{#if descending}<ArrowDown size={12} aria-hidden="true" />{:else}<ArrowUp
+                    size={12}
+                    aria-hidden="true"
+                  />{/if}{/if}
+            </a>
+          </div>
+        {/each}
+      </div>
+    </div>
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div
+      role="rowgroup"
+      tabindex="0"
+      class="overflow-y-auto"
+      bind:this={box}
+      bind:clientHeight={height}
+      onscroll={(e) => (scrollTop = e.currentTarget.scrollTop)}
+    >
+      {#if list.total === 0}
+        <div role="row">
+          <div role="cell" class="py-10 text-center text-soft">
+            {#if filtered}Nothing matches. <a class="editable" href="/records/{recordType.key}"
+                >Show all {recordType.plural.toLowerCase()}</a
+              >{:else}There are no {recordType.plural.toLowerCase()} yet.{/if}
+          </div>
+        </div>
+      {:else}
+        <div role="presentation" style:height="{list.total * rowHeight}px" class="relative">
+          {#each visible as index (index)}
+            {@const row = list.row(index)}
+            <div
+              role="row"
+              aria-rowindex={index + 2}
+              class="absolute grid w-full items-center gap-x-4 border-b border-line pr-4 hover:bg-paper"
+              style:top="{index * rowHeight}px"
+              style:height="{rowHeight}px"
+              style:grid-template-columns={widths}
+            >
+              {#each columns as column, c (column.key)}
+                <div role="cell" class={['truncate', fieldTypeOf(column).numeric && 'text-right']}>
+                  {#if row}
+                    {@const text = shownValue(column, row.data[column.key], list.titles)}
+                    {#if c === 0}<a
+                        class="font-[650] whitespace-pre hover:text-brass"
+                        href="/records/{recordType.key}/{row.id}">{text || 'no name'}</a
+                      >{:else}{text}{/if}
+                  {/if}
+                </div>
+              {/each}
+            </div>
+          {/each}
+        </div>
+      {/if}
+    </div>
+  </div>
+</section>

@@ -1,0 +1,2 @@
+export { default as RecordForm } from './RecordForm.svelte';
+export { default as RecordList } from './RecordList.svelte';

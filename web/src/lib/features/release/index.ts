@@ -1,0 +1,2 @@
+export { default as BandChange } from './BandChange.svelte';
+export { default as Timeline } from './Timeline.svelte';

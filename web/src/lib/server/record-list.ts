@@ -1,0 +1,50 @@
+import type { Field, RecordType, Rulebook } from '@rigid-rule/core';
+import { listRecords, type ListRequest } from './db/records.ts';
+import { titlesFor } from './titles.ts';
+
+export const windowSize = 200;
+const defaultColumns = 8;
+
+/** The columns asked for, or the first ones. */
+export function columnsOf(type: RecordType, asked: string | null): Field[] {
+  const keys = asked?.split(',').filter(Boolean) ?? [];
+  const chosen = type.fields.filter((f) => keys.includes(f.key));
+  return chosen.length > 0 ? chosen : type.fields.filter((f) => f.type !== 'lookup').slice(0, defaultColumns);
+}
+
+/** A list request from an address: `?q=…&sort=…&desc=1&only.size_class=micro,small&cols=…`. */
+export function readListRequest(type: RecordType, url: URL): ListRequest {
+  const p = url.searchParams;
+  const only = Object.fromEntries(
+    [...p].filter(([k]) => k.startsWith('only.')).map(([k, v]) => [k.slice(5), v.slice(0, 2000).split(',')]),
+  );
+  const offset = Math.max(0, Math.trunc(Number(p.get('offset') ?? 0)) || 0);
+  return {
+    search: (p.get('q') ?? '').slice(0, 200),
+    only,
+    sort: p.get('sort') ?? type.title[0]!,
+    descending: p.get('desc') === '1',
+    offset,
+    limit: windowSize,
+  };
+}
+
+export async function listWindow(rulebook: Rulebook, type: RecordType, url: URL) {
+  const columns = columnsOf(type, url.searchParams.get('cols'));
+  const page = await listRecords(type, readListRequest(type, url));
+  const wanted = [...columns.map((c) => c.key), ...type.title];
+  const rows = page.rows.map(({ id, data }) => ({
+    id,
+    data: Object.fromEntries(wanted.map((k) => [k, data[k] ?? null])),
+  }));
+  return {
+    total: page.total,
+    offset: page.offset,
+    rows,
+    titles: await titlesFor(
+      rulebook,
+      columns,
+      rows.map((r) => r.data),
+    ),
+  };
+}

@@ -1,0 +1,46 @@
+/** What the form of a record needs, whether it exists or not. */
+import { entryPointsOf, type RecordData } from '@rigid-rule/core';
+import { error } from '@sveltejs/kit';
+import { listHistory, type HistoryEntry, type StoredRecord } from './db/records.ts';
+import { listUsers } from './db/users.ts';
+import { live, releaseProgram, requireType } from './rulebook.ts';
+import { titlesFor } from './titles.ts';
+
+export async function recordPage(typeKey: string, formName: string | null, record: StoredRecord | null) {
+  const { release, program } = await live();
+  const recordType = requireType(program.rulebook, typeKey);
+  const form = formName ?? recordType.forms[0]!.key;
+  if (!recordType.forms.some((f) => f.key === form)) error(404, `${recordType.plural} have no form ${form}.`);
+  const history = record ? await listHistory(typeKey, record.id) : [];
+  const [users, titles, ruleNames] = await Promise.all([
+    listUsers(),
+    titlesFor(program.rulebook, recordType.fields, [record?.data ?? {}, ...valuesIn(history)]),
+    ruleNamesIn(history, release),
+  ]);
+  return {
+    rulebook: { ...program.rulebook, rules: program.rulebook.rules.filter((r) => r.recordType === typeKey) },
+    typeKey,
+    formName: form,
+    release,
+    record,
+    history,
+    ruleNames,
+    entryNames: Object.fromEntries(entryPointsOf(recordType).map((e) => [e.key, e.name])),
+    titles,
+    users,
+  };
+}
+
+/** Each change's values as little records, so that the names of what they link to are found too. */
+const valuesIn = (history: readonly HistoryEntry[]): RecordData[] =>
+  history.flatMap((h) => h.changes.flatMap((c) => [{ [c.field]: c.from }, { [c.field]: c.to }]));
+
+/** Names of the rules that the history speaks of, as the releases named them. */
+async function ruleNamesIn(history: readonly HistoryEntry[], live: number | null) {
+  const names: Record<string, { name: string; kind: string }> = {};
+  const numbers = new Set([...history.map((h) => h.release), live].filter((n): n is number => n !== null));
+  for (const number of [...numbers].sort((a, b) => a - b))
+    for (const rule of (await releaseProgram(number))?.rulebook.rules ?? [])
+      names[rule.key] = { name: rule.name, kind: rule.kind };
+  return names;
+}

@@ -1,0 +1,43 @@
+/** Releasing and putting back: each one act, whole and atomic. */
+import { canonicalJson, compileProgram, diffRulebooks } from '@rigid-rule/core';
+import { insertAudit } from './db/audit.ts';
+import { insertActivation, insertRelease, liveReleaseNumber, loadSnapshot } from './db/releases.ts';
+import { serializable } from './db/transaction.ts';
+import { releaseOf, sha256 } from './demo.ts';
+import { currentDraft } from './rulebook.ts';
+
+export type ReleaseResult = { readonly number: number } | { readonly problem: string };
+
+/** Makes the draft the live release, if it is still the draft that the releaser read. */
+export function releaseDraft(note: string, fingerprint: string, userId: number): Promise<ReleaseResult> {
+  return serializable(async (client): Promise<ReleaseResult> => {
+    const { rulebook } = await currentDraft(client);
+    if (sha256(canonicalJson(rulebook)) !== fingerprint)
+      return { problem: 'The draft has changed since you read it. Read the changes again; nothing was released.' };
+    const { broken } = compileProgram(rulebook);
+    if (broken.length > 0)
+      return {
+        problem: `A release needs every rule to compile. Left out: ${broken.map((r) => r.rule.name).join(', ')}.`,
+      };
+    const before = await liveReleaseNumber(client);
+    const snapshot = before === undefined ? undefined : await loadSnapshot(before, client);
+    if (snapshot && diffRulebooks(snapshot, rulebook).length === 0)
+      return { problem: `The draft is the same as release ${before}. There is nothing to release.` };
+    const release = releaseOf(rulebook, note, userId);
+    const number = await insertRelease(release, client);
+    await insertActivation(number, note, userId, client);
+    await insertAudit('released', userId, { release: number, sha256: release.sha256 }, client);
+    return { number };
+  });
+}
+
+/** Makes an earlier release act again. The draft stays as it is. */
+export function putBack(number: number, note: string, userId: number): Promise<ReleaseResult> {
+  return serializable(async (client): Promise<ReleaseResult> => {
+    if (!(await loadSnapshot(number, client))) return { problem: `There is no release ${number}.` };
+    if ((await liveReleaseNumber(client)) === number) return { problem: `Release ${number} is live already.` };
+    await insertActivation(number, note, userId, client);
+    await insertAudit('put back', userId, { release: number }, client);
+    return { number };
+  });
+}

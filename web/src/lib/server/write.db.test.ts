@@ -1,0 +1,190 @@
+/** On a real PostgreSQL: what must hold about writes, edits and releases whatever happens at the same time. */
+import { canonicalJson, toParts } from '@rigid-rule/core';
+import { draft, firstRelease } from '@rigid-rule/demo';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { signIn } from './auth/sign-in.ts';
+import { hashPassword } from './auth/password.ts';
+import { editPart, insertParts, loadDraft } from './db/draft.ts';
+import { migrate } from './db/migrate.ts';
+import { closePool, db } from './db/pool.ts';
+import { findRecord, insertRecordsAsTheyAre, listHistory, listRecords } from './db/records.ts';
+import { insertActivation, insertRelease, listActivations } from './db/releases.ts';
+import { serializable } from './db/transaction.ts';
+import { insertUser } from './db/users.ts';
+import { releaseOf, sha256 } from './demo.ts';
+import { writeRecord, type WriteRequest } from './entry-points/write.ts';
+import { putBack, releaseDraft } from './release.ts';
+import { currentDraft } from './rulebook.ts';
+
+let userId: number;
+const customer = draft.recordTypes[0]!;
+
+beforeAll(async () => {
+  await migrate();
+  await migrate(); // a second time changes nothing
+});
+afterAll(closePool);
+
+beforeEach(async () => {
+  await db().query(
+    `truncate users, draft_parts, draft_edits, releases, activations, records, record_ids, record_writes, sample_records, sign_in_failures, audit_log restart identity cascade`,
+  );
+  userId = await insertUser({
+    email: 'a@b.example',
+    name: 'A',
+    role: 'author',
+    passwordHash: await hashPassword('right'),
+  });
+  await serializable(async (client) => {
+    const number = await insertRelease(releaseOf(firstRelease, 'first', userId), client);
+    await insertActivation(number, 'first', userId, client);
+    await insertParts(toParts(draft), client);
+    await insertRecordsAsTheyAre(
+      'customer',
+      [
+        { id: 1, data: { name: 'Alder', employee_count: 5, size_class: 'micro' } },
+        { id: 2, data: { name: 'Fen', employee_count: 40 } },
+        { id: 3, data: { name: 'Zinnia 100%' } },
+      ],
+      client,
+    );
+  });
+});
+
+const change = (sent: Record<string, unknown>, more: Partial<WriteRequest> = {}) =>
+  writeRecord({
+    type: 'customer',
+    id: 1,
+    sent,
+    typed: Object.keys(sent),
+    entryPoint: 'form:full',
+    by: { userId },
+    ...more,
+  });
+
+describe('a write', () => {
+  it('is settled by the live release, stored with its history, and gets a version', async () => {
+    expect(await change({ employee_count: 210 })).toMatchObject({ outcome: 'saved', version: 2, release: 1 });
+    expect((await findRecord('customer', 1))?.data).toMatchObject({ size_class: 'large' });
+    expect(await listHistory('customer', 1)).toMatchObject([
+      {
+        by: 'A',
+        release: 1,
+        entryPoint: 'form:full',
+        changes: [
+          { field: 'employee_count' },
+          { field: 'size_class', author: { rule: 'size-class-from-employee-count' } },
+        ],
+      },
+    ]);
+  });
+
+  it('that is stopped leaves nothing behind', async () => {
+    expect(await change({ employee_count: 'many', postcode: '1' })).toMatchObject({ outcome: 'stopped' });
+    expect(await findRecord('customer', 1)).toMatchObject({ version: 1, data: { employee_count: 5 } });
+    expect(await listHistory('customer', 1)).toEqual([]);
+  });
+
+  it.each<[string, Partial<WriteRequest>, object]>([
+    ['an old version', { version: 7 }, { outcome: 'changed meanwhile' }],
+    ['no record', { id: 99 }, { outcome: 'no record' }],
+    ['no type', { type: 'barn' }, { outcome: 'no type' }],
+    [
+      'another release than was seen',
+      { seen: { release: 9, data: {}, verdict: 'saved' } },
+      { outcome: 'differs', release: 1 },
+    ],
+  ])('on %s is not taken', async (_, more, outcome) => {
+    expect(await change({ employee_count: 60 }, more)).toMatchObject(outcome);
+  });
+
+  it('of twenty at once on one record: none is lost, versions count up', async () => {
+    const results = await Promise.allSettled(Array.from({ length: 20 }, (_, i) => change({ employee_count: 100 + i })));
+    const saved = results.filter((r) => r.status === 'fulfilled' && r.value.outcome === 'saved').length;
+    expect(saved).toBeGreaterThan(0);
+    expect((await findRecord('customer', 1))?.version).toBe(saved + 1);
+    expect(await listHistory('customer', 1)).toHaveLength(saved);
+  });
+});
+
+describe('an edit of the draft', () => {
+  const ref = { kind: 'rule', key: 'size-class-from-employee-count' } as const;
+  const reword = (version: number, value: string) =>
+    editPart(ref, version, [{ op: 'replace', path: '/purpose', value }], userId, () => undefined);
+
+  it('by two people on one version: the second is shown the first', async () => {
+    expect(await reword(1, 'mine')).toEqual({ outcome: 'saved', version: 2 });
+    expect(await reword(1, 'theirs')).toMatchObject({
+      outcome: 'clash',
+      by: 'A',
+      part: { version: 2, body: { purpose: 'mine' } },
+    });
+  });
+
+  it('keeps its inverse', async () => {
+    await reword(1, 'mine');
+    const { rows } = await db().query<{ inverse: unknown }>('select inverse from draft_edits');
+    const before = toParts(draft).find((p) => p.kind === 'rule')!.body as { purpose: string };
+    expect(rows).toEqual([{ inverse: [{ op: 'replace', path: '/purpose', value: before.purpose }] }]);
+  });
+
+  it('gives back the rulebook that was put in', async () => {
+    expect(canonicalJson((await currentDraft()).rulebook)).toBe(canonicalJson(draft));
+    expect((await loadDraft()).every((p) => p.version === 1)).toBe(true);
+  });
+});
+
+describe('a release', () => {
+  const fingerprint = sha256(canonicalJson(draft));
+  it('is made once, even when two releasers press at once', async () => {
+    const results = await Promise.all([
+      releaseDraft('one', fingerprint, userId),
+      releaseDraft('two', fingerprint, userId),
+    ]);
+    expect(results.filter((r) => 'number' in r)).toEqual([{ number: 2 }]);
+    expect(await releaseDraft('again', fingerprint, userId)).toMatchObject({
+      problem: expect.stringContaining('same as release 2') as string,
+    });
+  });
+  it('of a draft that nobody read is refused', async () => {
+    expect(await releaseDraft('x', 'f'.repeat(64), userId)).toHaveProperty('problem');
+  });
+  it('is put back without touching the snapshots', async () => {
+    await releaseDraft('two', fingerprint, userId);
+    expect(await putBack(1, 'why', userId)).toEqual({ number: 1 });
+    expect(await putBack(1, 'why', userId)).toHaveProperty('problem');
+    expect(await putBack(7, 'why', userId)).toHaveProperty('problem');
+    expect((await listActivations()).map((a) => a.release)).toEqual([1, 2, 1]);
+    for (const table of ['releases', 'activations', 'audit_log'])
+      await expect(db().query(`delete from ${table}`)).rejects.toThrow(/append-only/);
+  });
+});
+
+describe('the list of records', () => {
+  const list = (more: object) =>
+    listRecords(customer, { search: '', only: {}, sort: 'name', descending: false, offset: 0, limit: 10, ...more });
+  it.each<[string, object, number[]]>([
+    ['by name', {}, [1, 2, 3]],
+    ['by number, blank last', { sort: 'employee_count', descending: true }, [2, 1, 3]],
+    ['by option, in its order', { sort: 'size_class' }, [1, 2, 3]],
+    ['by no such field', { sort: `name'; drop table records; --` }, [1, 2, 3]],
+    ['with a percent sign, taken literally', { search: '100%' }, [3]],
+    ['with an underscore, taken literally', { search: 'A_der' }, []],
+    ['of one class', { only: { size_class: ['micro'] } }, [1]],
+    ['of a blank class', { only: { size_class: [''] } }, [2, 3]],
+    ['a window of it', { offset: 1, limit: 1 }, [2]],
+  ])('%s', async (_, more, ids) => {
+    expect((await list(more)).rows.map((r) => r.id)).toEqual(ids);
+  });
+});
+
+it('signing in is refused after eight failures, also with the right password', async () => {
+  expect(await signIn('a@b.example', 'right', 'here')).toHaveProperty('user');
+  for (let i = 0; i < 8; i++)
+    expect(await signIn('A@B.example', 'wrong', 'here')).toMatchObject({
+      problem: expect.stringContaining('do not belong') as string,
+    });
+  expect(await signIn('a@b.example', 'right', 'here')).toMatchObject({
+    problem: expect.stringContaining('Too many') as string,
+  });
+});

@@ -1,0 +1,10 @@
+import { redirect } from '@sveltejs/kit';
+import { authorise } from '$lib/server/auth/guard.ts';
+import { live } from '$lib/server/rulebook.ts';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ locals }) => {
+  authorise(locals, 'records.read');
+  const { rulebook } = (await live()).program;
+  redirect(303, `/records/${rulebook.recordTypes[0]!.key}`);
+};

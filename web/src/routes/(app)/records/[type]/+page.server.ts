@@ -1,0 +1,17 @@
+import { authorise } from '$lib/server/auth/guard.ts';
+import { may } from '$lib/server/auth/roles.ts';
+import { columnsOf, listWindow } from '$lib/server/record-list.ts';
+import { live, requireType } from '$lib/server/rulebook.ts';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ locals, params, url }) => {
+  const user = authorise(locals, 'records.read');
+  const { rulebook } = (await live()).program;
+  const recordType = requireType(rulebook, params.type);
+  return {
+    recordType,
+    columns: columnsOf(recordType, url.searchParams.get('cols')),
+    first: await listWindow(rulebook, recordType, url),
+    mayWrite: may(user.role, 'records.write'),
+  };
+};

@@ -1,0 +1,13 @@
+<script lang="ts">
+  import { RecordList } from '$lib/features/records';
+  const { data } = $props();
+</script>
+
+<svelte:head><title>{data.recordType.plural} · Rigid Rule</title></svelte:head>
+<RecordList
+  types={data.types}
+  recordType={data.recordType}
+  columns={data.columns}
+  first={data.first}
+  mayWrite={data.mayWrite}
+/>

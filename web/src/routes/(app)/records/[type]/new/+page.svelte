@@ -1,0 +1,10 @@
+<script lang="ts">
+  import { RecordForm } from '$lib/features/records';
+  const { data } = $props();
+</script>
+
+<svelte:head
+  ><title>New {data.rulebook.recordTypes.find((t) => t.key === data.typeKey)?.name.toLowerCase()} · Rigid Rule</title
+  ></svelte:head
+>
+{#key data.formName}<RecordForm {...data} record={null} />{/key}

@@ -1,0 +1,86 @@
+import { canonicalJson, compileProgram, diffRulebooks } from '@rigid-rule/core';
+import { fail } from '@sveltejs/kit';
+import { number, object, string, ValidationError } from 'yup';
+import { authorise } from '$lib/server/auth/guard.ts';
+import { may } from '$lib/server/auth/roles.ts';
+import { sha256 } from '$lib/server/demo.ts';
+import { lastDraftEdit } from '$lib/server/db/draft.ts';
+import { listActivations, listReleases } from '$lib/server/db/releases.ts';
+import { effectsOnSamples } from '$lib/server/effects.ts';
+import { putBack, releaseDraft } from '$lib/server/release.ts';
+import { currentDraft, live } from '$lib/server/rulebook.ts';
+import type { Actions, PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ locals }) => {
+  const user = authorise(locals, 'rulebook.read');
+  const [{ rulebook }, current, releases, activations, lastEdit] = await Promise.all([
+    currentDraft(),
+    live(),
+    listReleases(),
+    listActivations(),
+    lastDraftEdit(),
+  ]);
+  const program = compileProgram(rulebook);
+  return {
+    mayRelease: may(user.role, 'release'),
+    live: current.release,
+    releases,
+    activations,
+    lastEdit,
+    changes: diffRulebooks(current.program.rulebook, rulebook),
+    recordTypes: rulebook.recordTypes,
+    zone: rulebook.zone,
+    broken: program.broken.map((r) => ({
+      key: r.rule.key,
+      recordType: r.rule.recordType,
+      name: r.rule.name,
+      problem: r.diagnostics.find((d) => d.severity === 'error')!.message,
+    })),
+    findings: [...program.types.values()]
+      .flatMap((t) => t.rules.flatMap((r) => r.diagnostics))
+      .filter((d) => d.severity === 'warning').length,
+    effects: await effectsOnSamples(current.program, program),
+    fingerprint: sha256(canonicalJson(rulebook)),
+  };
+};
+
+const release = object({
+  note: string()
+    .trim()
+    .max(2000, 'A note takes at most 2,000 characters.')
+    .required('Write a note: what changes, and why.'),
+  fingerprint: string().length(64).required(),
+});
+const back = object({
+  number: number().integer().min(1).required(),
+  note: string().trim().max(2000).required('Write why this release is put back.'),
+});
+
+export const actions: Actions = {
+  release: async ({ request, locals }) => {
+    const user = authorise(locals, 'release');
+    const form = Object.fromEntries(await request.formData());
+    try {
+      const { note, fingerprint } = await release.validate(form);
+      const result = await releaseDraft(note, fingerprint, user.id);
+      if ('problem' in result) return fail(409, { problem: result.problem, note: form['note'] });
+      return { released: result.number };
+    } catch (e) {
+      if (e instanceof ValidationError) return fail(400, { problem: e.message, note: form['note'] });
+      throw e;
+    }
+  },
+  putBack: async ({ request, locals }) => {
+    const user = authorise(locals, 'release');
+    const form = Object.fromEntries(await request.formData());
+    try {
+      const wanted = await back.validate(form);
+      const result = await putBack(wanted.number, wanted.note, user.id);
+      if ('problem' in result) return fail(409, { backProblem: result.problem });
+      return { putBack: result.number };
+    } catch (e) {
+      if (e instanceof ValidationError) return fail(400, { backProblem: e.message });
+      throw e;
+    }
+  },
+};

@@ -1,0 +1,250 @@
+<script lang="ts">
+  import { enhance } from '$app/forms';
+  import { readCategorize, type PartChange, type Rule } from '@rigid-rule/core';
+  import { BandChange, Timeline } from '$lib/features/release';
+  import { useOffers } from '$lib/features/shell/acts.svelte.ts';
+  import KindMark from '$lib/ui/KindMark.svelte';
+
+  const { data, form } = $props();
+  const offers = useOffers();
+  let note = $state('');
+  let busy = $state(false);
+  let chosen = $state<number>();
+  let why = $state('');
+
+  const next = $derived((data.releases[0]?.number ?? 0) + 1);
+  const entries = $derived(
+    data.activations.map((a, i) => ({
+      id: String(a.id),
+      at: a.activatedAt,
+      head: `Release ${a.release}${data.activations.slice(i + 1).some((b) => b.release === a.release) ? ', put back' : ''}`,
+      note: a.note,
+      by: a.activatedBy,
+      live: i === 0,
+    })),
+  );
+  const earlier = $derived(data.releases.filter((r) => r.number !== data.live));
+  const digest = $derived(data.releases.find((r) => r.number === data.live)?.sha256);
+  const total = $derived(
+    data.effects.reduce(
+      (sum, e) => ({
+        changed: sum.changed + e.changed,
+        blank: sum.blank + e.newlyBlank,
+        stopped: sum.stopped + e.newlyStopped,
+      }),
+      { changed: 0, blank: 0, stopped: 0 },
+    ),
+  );
+  const tried = $derived(
+    data.effects.map((e) => `${e.tried.toLocaleString('en')} sample ${e.plural.toLowerCase()}`).join(', '),
+  );
+
+  function bandsChanged(c: PartChange): { before: Rule; after: Rule } | undefined {
+    if (c.ruleKind !== 'categorize' || !c.before || !c.after) return undefined;
+    const [before, after] = [c.before as Rule, c.after as Rule];
+    const same =
+      JSON.stringify(readCategorize(before.outcome).bands) === JSON.stringify(readCategorize(after.outcome).bands);
+    return same ? undefined : { before, after };
+  }
+  const typeOf = (rule: Rule) => data.recordTypes.find((t) => t.key === rule.recordType)!;
+  const verb = { added: 'New.', removed: 'Removed.', changed: '' } as const;
+
+  $effect(() => {
+    offers.status = 'Nothing goes live before it is released   ·   An earlier release can be put back at any time';
+    return () => (offers.status = '');
+  });
+</script>
+
+<svelte:head><title>Release · Rigid Rule</title></svelte:head>
+
+<div class="grid h-full grid-cols-[300px_minmax(0,1fr)_330px] max-lg:h-auto max-lg:grid-cols-1 max-lg:overflow-y-auto">
+  <section class="overflow-y-auto border-r border-line pt-4 max-lg:order-3" aria-label="Releases">
+    <h2 class="px-4 font-[650]">What went live</h2>
+    {#if entries.length > 0}<Timeline {entries} zone={data.zone} />{:else}<p class="quiet px-4 pt-2">
+        Nothing has been released yet.
+      </p>{/if}
+  </section>
+
+  <section class="overflow-y-auto bg-sheet px-8 pt-[18px] pb-10" aria-label="What the draft changes">
+    {#if form?.released}
+      <p class="mb-4 border-l-[3px] border-ok bg-paper px-3 py-2" role="status">
+        Release {form.released} is live. Every write is settled under it from now on.
+      </p>
+    {:else if form?.putBack}
+      <p class="mb-4 border-l-[3px] border-ok bg-paper px-3 py-2" role="status">
+        Release {form.putBack} is live again. The draft stays as it is.
+      </p>
+    {/if}
+    {#if data.changes.length === 0}
+      <h1>The draft is what is live</h1>
+      <p class="text-soft">
+        Nothing has changed since release {data.live}. Change a rule on <a class="editable" href="/desk">the desk</a>,
+        and what it changes stands here.
+      </p>
+    {:else}
+      <h1>Release {next}: {data.changes.length} change{data.changes.length === 1 ? '' : 's'}</h1>
+      <p class="mb-3 text-soft">
+        {data.lastEdit ? `Last changed by ${data.lastEdit.by}. ` : ''}{data.live === null
+          ? 'The first release.'
+          : `Against release ${data.live}, which is live.`}
+      </p>
+      <ol>
+        {#each data.changes as c, i (c.part.kind + c.part.key)}
+          {@const bands = bandsChanged(c)}
+          <li class="grid grid-cols-[22px_20px_minmax(0,1fr)] border-b border-line py-2.5 last:border-0">
+            <span class="quiet text-right pr-2">{i + 1}</span>
+            <span class="pt-1 text-held"
+              >{#if c.ruleKind}<KindMark kind={c.ruleKind} label={c.ruleKind} />{/if}</span
+            >
+            <div class="min-w-0">
+              <p>
+                {#if c.part.kind === 'rule' && c.after}<a
+                    class="font-[650] hover:text-brass"
+                    href="/desk/{(c.after as Rule).recordType}/{c.part.key}">{c.name}.</a
+                  >{:else}<b class="font-[650]">{c.name}.</b>{/if}
+                {verb[c.what]}
+                {#each c.phrases as phrase, j (j)}<span class="block first-letter:uppercase"
+                    >{phrase}{phrase.endsWith('.') ? '' : '.'}</span
+                  >{/each}
+              </p>
+              {#if bands}<BandChange {...bands} recordType={typeOf(bands.after)} live={data.live} />{/if}
+            </div>
+          </li>
+        {/each}
+      </ol>
+      <h2 class="label mt-6 border-t border-ink pt-2.5">What comes of it, on {tried || 'no samples'}</h2>
+      <dl class="mt-1 grid grid-cols-3 gap-6">
+        {#each [{ n: total.changed, text: 'end with another value' }, { n: total.blank, text: 'newly blank' }, { n: total.stopped, text: 'newly stopped' }] as figure (figure.text)}
+          <div class="flex flex-col-reverse justify-end">
+            <dt class="text-soft">{figure.text}</dt>
+            <dd
+              class={[
+                'text-[30px] leading-[38px] font-[300]',
+                figure.n > 0 && figure.text !== 'end with another value' && 'text-stop',
+              ]}
+            >
+              {figure.n.toLocaleString('en')}
+            </dd>
+          </div>
+        {/each}
+      </dl>
+      <ul class="mt-3 text-soft">
+        {#each data.effects as e (e.recordType)}
+          {#each e.fields as f (f.field)}
+            <li>
+              {f.field}: {#each f.moves as m, i (m.from + m.to)}{i > 0 ? ', ' : ''}<b class="font-[650] text-ink"
+                  >{m.records.toLocaleString('en')}</b
+                >
+                {m.from} → {m.to}{/each}
+            </li>
+          {/each}
+        {/each}
+      </ul>
+    {/if}
+  </section>
+
+  <section class="overflow-y-auto border-l border-line px-5 pt-4 pb-8" aria-label="Before it goes live">
+    <h2 class="mb-2 font-[650]">Before it goes live</h2>
+    <dl class="mb-3">
+      <div class="check-line">
+        <dt>Rules that compile</dt>
+        <dd class={data.broken.length > 0 ? 'text-stop' : 'text-ok'}>
+          {data.broken.length === 0 ? 'all' : `${data.broken.length} do not`}
+        </dd>
+      </div>
+      {#each data.broken as rule (rule.key)}
+        <p class="pb-1 text-small">
+          <a class="editable" href="/desk/{rule.recordType}/{rule.key}">{rule.name}</a>
+          {rule.problem}
+        </p>
+      {/each}
+      <div class="check-line">
+        <dt>Findings</dt>
+        <dd class={data.findings > 0 ? 'text-brass' : 'text-ok'}>
+          {data.findings === 0 ? 'none' : `${data.findings} open`}
+        </dd>
+      </div>
+    </dl>
+
+    {#if data.mayRelease && data.changes.length > 0}
+      <form
+        method="post"
+        action="?/release"
+        class="mb-6 grid gap-2.5"
+        use:enhance={() => {
+          busy = true;
+          return async ({ update }) => {
+            await update({ reset: false });
+            busy = false;
+          };
+        }}
+      >
+        <input type="hidden" name="fingerprint" value={data.fingerprint} />
+        <label class="grid gap-1">
+          <span class="label">Note, kept with the release</span>
+          <textarea
+            name="note"
+            rows="3"
+            class="box py-1"
+            required
+            maxlength="2000"
+            bind:value={note}
+            placeholder="What changes, and why"></textarea>
+        </label>
+        {#if form?.problem}<p class="text-stop" role="alert">{form.problem}</p>{/if}
+        <button class="button" disabled={busy || data.broken.length > 0}>Release {next} to everybody</button>
+        <p class="text-small text-soft">Stored values change at the next save of each record.</p>
+      </form>
+    {:else if !data.mayRelease && data.changes.length > 0}
+      <p class="mb-6 text-soft">A releaser reads these changes and lets them go live. You can read everything here.</p>
+    {/if}
+
+    {#if data.live !== null}
+      <h2 class="mb-1 border-t border-line pt-3 font-[650]">Live: release {data.live}</h2>
+      <p class="label">SHA-256 of the snapshot</p>
+      <p class="mb-3 font-mono text-[11.5px] leading-4 break-all text-soft">{digest}</p>
+    {/if}
+    {#if data.mayRelease && earlier.length > 0}
+      <details open={form?.backProblem !== undefined}>
+        <summary class="cursor-pointer"><span class="editable">Put an earlier release back</span></summary>
+        <form method="post" action="?/putBack" class="mt-3 grid gap-2.5" use:enhance>
+          <fieldset class="grid gap-1.5">
+            <legend class="label">Which one</legend>
+            {#each earlier as r (r.number)}
+              <label class="flex gap-2"
+                ><input
+                  type="radio"
+                  name="number"
+                  value={r.number}
+                  bind:group={chosen}
+                  class="mt-1 accent-(--brass)"
+                /><span><b class="font-[650]">Release {r.number}</b> <span class="text-soft">{r.note}</span></span
+                ></label
+              >
+            {/each}
+          </fieldset>
+          <label class="grid gap-1"
+            ><span class="label">Why</span><input
+              name="note"
+              required
+              maxlength="2000"
+              class="box py-1"
+              bind:value={why}
+            /></label
+          >
+          {#if form?.backProblem}<p class="text-stop" role="alert">{form.backProblem}</p>{/if}
+          <button class="button plain" disabled={chosen === undefined}>Put release {chosen ?? '…'} back</button>
+        </form>
+      </details>
+    {/if}
+  </section>
+</div>
+
+<style>
+  .check-line {
+    display: flex;
+    justify-content: space-between;
+    border-bottom: 1px solid var(--line);
+    padding: 5px 0;
+  }
+</style>

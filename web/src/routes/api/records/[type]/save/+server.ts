@@ -1,0 +1,55 @@
+import { formKey, type RecordData } from '@rigid-rule/core';
+import { json } from '@sveltejs/kit';
+import { array, mixed, number, object, string } from 'yup';
+import { authorise } from '$lib/server/auth/guard.ts';
+import { readJson } from '$lib/server/body.ts';
+import { writeRecord, type WriteResult } from '$lib/server/entry-points/write.ts';
+import type { RequestHandler } from './$types';
+
+const isRecord = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
+const record = mixed<Record<string, unknown>>((v): v is Record<string, unknown> => isRecord(v));
+
+const save = object({
+  id: number().integer().min(1),
+  version: number().integer().min(1),
+  form: string().max(100).required(),
+  sent: record.required(),
+  typed: array(string().max(100).required()).max(500).required(),
+  woken: array(string().max(100).required()).max(500).required(),
+  seen: object({
+    release: number().integer().nullable().defined(),
+    data: record.required(),
+    verdict: string()
+      .oneOf(['saved', 'stopped', 'does not settle'] as const)
+      .required(),
+  })
+    .optional()
+    .default(undefined),
+});
+
+const status: Readonly<Record<WriteResult['outcome'], number>> = {
+  saved: 200,
+  stopped: 422,
+  differs: 409,
+  'changed meanwhile': 409,
+  'no record': 404,
+  'no type': 404,
+};
+
+/** Saves what a form sends. The server settles it again, on its own. */
+export const POST: RequestHandler = async ({ request, params, locals }) => {
+  const user = authorise(locals, 'records.write');
+  const body = await readJson(request, save);
+  const result = await writeRecord({
+    type: params.type,
+    ...(body.id === undefined ? {} : { id: body.id }),
+    ...(body.version === undefined ? {} : { version: body.version }),
+    sent: body.sent,
+    typed: body.typed,
+    woken: body.woken,
+    entryPoint: formKey(body.form),
+    by: { userId: user.id },
+    ...(body.seen ? { seen: { ...body.seen, data: body.seen.data as RecordData } } : {}),
+  });
+  return json(result, { status: status[result.outcome] });
+};
