@@ -6,13 +6,13 @@ import { canonicalJson, compileProgram, settle, type Rulebook, type Write } from
 import { randomRulebook, randomWrite } from '../core/src/testing/random-rulebooks.ts';
 import { expect, test } from './support/installation.ts';
 
-declare const RigidRule: {
+interface Core {
   canonicalJson: typeof canonicalJson;
   compileProgram: typeof compileProgram;
   settle: typeof settle;
-};
+}
 
-const answers = (inputs: readonly (readonly [Rulebook, Write])[], core: typeof RigidRule): string[] =>
+const answers = (inputs: readonly (readonly [Rulebook, Write])[], core: Core): string[] =>
   inputs.map(([rulebook, write]) => core.canonicalJson(core.settle(core.compileProgram(rulebook), write)));
 
 test('300 random rule sets and writes', async ({ page }) => {

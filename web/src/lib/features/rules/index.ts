@@ -1,2 +1,1 @@
 export { default as Desk } from './Desk.svelte';
-export { default as Ruler } from './ruler/Ruler.svelte';
