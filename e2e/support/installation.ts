@@ -88,23 +88,52 @@ interface Fixtures {
   expectError: (part: string) => void;
 }
 
+interface Running extends Installation {
+  readonly file: string;
+  stop(): Promise<void>;
+}
+
+let running: Running | undefined;
 let count = 0;
 
-export const test = base.extend<Fixtures & { errors: string[]; excused: string[] }, { installation: Installation }>({
-  installation: [
-    async ({}, use, info) => {
-      await ensureTemplate();
-      const database = `browser_${info.workerIndex}_${process.pid}_${count++}`;
-      await admin((c) => c.query(`create database ${database} template ${template}`));
-      const { origin, child } = await startServer(database);
-      const pool = new pg.Pool({ connectionString: urlOf(database), max: 1 });
-      await use({ origin, query: async (sql, parameters) => (await pool.query(sql, parameters)).rows as unknown[] });
+/** The installation of this test file: made anew when a worker goes on to another file. */
+async function installationOf(file: string, worker: number): Promise<Running> {
+  if (running?.file === file) return running;
+  await running?.stop();
+  await ensureTemplate();
+  const database = `browser_${worker}_${process.pid}_${count++}`;
+  await admin((c) => c.query(`create database ${database} template ${template}`));
+  const { origin, child } = await startServer(database);
+  const pool = new pg.Pool({ connectionString: urlOf(database), max: 1 });
+  running = {
+    file,
+    origin,
+    query: async (sql, parameters) => (await pool.query(sql, parameters)).rows as unknown[],
+    async stop() {
+      running = undefined;
       await pool.end();
       await stopServer(child);
       await admin((c) => c.query(`drop database ${database} with (force)`));
     },
-    { scope: 'worker' },
+  };
+  return running;
+}
+
+interface Own {
+  installation: Installation;
+  errors: string[];
+  excused: string[];
+}
+
+export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
+  cleanUp: [
+    async ({}, use) => {
+      await use(undefined);
+      await running?.stop();
+    },
+    { scope: 'worker', auto: true },
   ],
+  installation: async ({}, use, info) => use(await installationOf(info.file, info.workerIndex)),
   baseURL: async ({ installation }, use) => use(installation.origin),
   errors: async ({}, use) => use([]),
   excused: async ({}, use) => use([]),
