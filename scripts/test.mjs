@@ -89,10 +89,10 @@ async function playwright(extra) {
 }
 
 function browser() {
-  return playwright(['--project', 'browser']);
+  return playwright(['--project=browser']);
 }
 function screenshots() {
-  return playwright(['--project', 'screenshots']);
+  return playwright(['--project=screenshots']);
 }
 
 async function main() {

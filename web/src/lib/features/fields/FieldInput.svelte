@@ -1,7 +1,6 @@
 <script lang="ts">
   /** One value, edited in the way of its type. Says `commit` with the raw value as soon as it changes. */
   import { fieldTypeOf, type Field, type Stored } from '@rigid-rule/core';
-  import LookupInput from './LookupInput.svelte';
   import { shownValue, type Titles } from './shown.ts';
 
   interface Props {
@@ -107,7 +106,12 @@
     {#each users as user (user.email)}<option value={user.email}>{user.name}</option>{/each}
   </select>
 {:else if field.type === 'lookup'}
-  <LookupInput {...common} {field} {value} shown={text} {commit} {linksTo} class={extra} />
+  <!-- The list to choose from is loaded with the first lookup on show. -->
+  {#await import('./LookupInput.svelte')}
+    <span class="quiet">{text}</span>
+  {:then { default: LookupInput }}
+    <LookupInput {...common} {field} {value} shown={text} {commit} {linksTo} class={extra} />
+  {/await}
 {:else if field.type === 'date'}
   <input
     {...common}

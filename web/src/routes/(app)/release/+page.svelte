@@ -11,6 +11,7 @@
   let busy = $state(false);
   let chosen = $state<number>();
   let why = $state('');
+  let backOpen = $state(false);
 
   const next = $derived((data.releases[0]?.number ?? 0) + 1);
   const entries = $derived(
@@ -205,7 +206,7 @@
       <p class="mb-3 font-mono text-[11.5px] leading-4 break-all text-soft">{digest}</p>
     {/if}
     {#if data.mayRelease && earlier.length > 0}
-      <details open={form?.backProblem !== undefined}>
+      <details bind:open={backOpen}>
         <summary class="cursor-pointer"><span class="editable">Put an earlier release back</span></summary>
         <form method="post" action="?/putBack" class="mt-3 grid gap-2.5" use:enhance>
           <fieldset class="grid gap-1.5">
