@@ -1,6 +1,7 @@
 /** The syntax tree of a formula: plain data, every node with its range in the text. */
 import type { TextRange } from '../diagnostics/catalog.ts';
 import type { Num } from '../values/number.ts';
+import type { Temporal } from '../values/calendar.ts';
 
 export type ComparisonOperator = '=' | '!=' | '<' | '<=' | '>' | '>=';
 export type ArithmeticOperator = '+' | '-' | '*' | '/' | '**';
@@ -11,7 +12,7 @@ interface Node<K extends string> {
 }
 
 export interface Literal extends Node<'literal'> {
-  readonly value: null | boolean | Num | string;
+  readonly value: null | boolean | Num | string | Temporal;
 }
 /** A name as it is meant: parts joined by single spaces, whatever stood between them. */
 export interface Name extends Node<'name'> {
@@ -52,9 +53,50 @@ export interface Conditional extends Node<'if'> {
   readonly otherwise: Expression;
 }
 export interface Call extends Node<'call'> {
+  /** Empty where `callee` is an expression that gives a function. */
   readonly name: string;
   readonly nameRange: TextRange;
+  readonly callee?: Expression;
   readonly arguments: readonly Expression[];
+  /** Parameter names, in the order of the arguments, where the call gives them. */
+  readonly names?: readonly string[];
+}
+/** A variable and what it runs over: a list, or the numbers or dates from `domain` to `end`. */
+export interface Iterator {
+  readonly name: string;
+  readonly domain: Expression;
+  readonly end?: Expression;
+}
+export interface For extends Node<'for'> {
+  readonly iterators: readonly Iterator[];
+  readonly body: Expression;
+}
+export interface Quantified extends Node<'some' | 'every'> {
+  readonly iterators: readonly Iterator[];
+  readonly body: Expression;
+}
+export interface Filter extends Node<'filter'> {
+  readonly object: Expression;
+  readonly condition: Expression;
+}
+export interface Context extends Node<'context'> {
+  readonly entries: readonly { readonly key: string; readonly value: Expression }[];
+}
+export interface FunctionDefinition extends Node<'function'> {
+  readonly parameters: readonly string[];
+  readonly body: Expression;
+}
+export interface InstanceOf extends Node<'instance of'> {
+  readonly operand: Expression;
+  /** The type as it is written, parts joined by single spaces. */
+  readonly type: string;
+}
+/** A range as a value. */
+export interface Range extends Node<'range'> {
+  readonly low: Expression;
+  readonly high: Expression;
+  readonly lowIncluded: boolean;
+  readonly highIncluded: boolean;
 }
 export interface List extends Node<'list'> {
   readonly items: readonly Expression[];
@@ -76,7 +118,14 @@ export type Expression =
   | Conditional
   | Call
   | List
-  | Membership;
+  | Membership
+  | For
+  | Quantified
+  | Filter
+  | Context
+  | FunctionDefinition
+  | InstanceOf
+  | Range;
 
 /** One positive unary test: what stands to the right of `in`. */
 export type UnaryTest =
@@ -121,7 +170,21 @@ function childrenOf(e: Expression): readonly Expression[] {
     case 'if':
       return [e.condition, e.then, e.otherwise];
     case 'call':
-      return e.arguments;
+      return e.callee ? [e.callee, ...e.arguments] : e.arguments;
+    case 'for':
+    case 'some':
+    case 'every':
+      return [...e.iterators.flatMap((i) => (i.end ? [i.domain, i.end] : [i.domain])), e.body];
+    case 'filter':
+      return [e.object, e.condition];
+    case 'context':
+      return e.entries.map((entry) => entry.value);
+    case 'function':
+      return [e.body];
+    case 'instance of':
+      return [e.operand];
+    case 'range':
+      return [e.low, e.high];
     case 'list':
       return e.items;
     case 'in':

@@ -1,28 +1,23 @@
 /** Syntax tree to typed tree: every name resolved, every type worked out, every mistake reported with its range. */
 import { diagnostic, type Diagnostic, type TextRange } from '../diagnostics/catalog.ts';
 import { nearestName } from '../diagnostics/nearest.ts';
-import type { OptionSet } from '../field-types/field-type.ts';
+import { signatureFor, signaturesOf } from '../functions/function.ts';
 import { findFunction, functionNames } from '../functions/index.ts';
-import {
-  walk,
-  type Call,
-  type Comparison,
-  type Expression,
-  type Membership,
-  type Path,
-  type UnaryTest,
-} from './ast.ts';
+import { memberType } from '../functions/members.ts';
+import type { Call, Comparison, Expression, Filter, Iterator, Membership, Name, Path, UnaryTest } from './ast.ts';
+import { literalType } from './literal-type.ts';
 import { arithmeticType, comparison } from './operators.ts';
 import { previousName, type FieldBinding, type Scope } from './scope.ts';
 import {
   anyType,
   booleanType,
   fits,
+  functionType,
   join,
   listOf,
   nullType,
   numberType,
-  textType,
+  rangeType,
   typeName,
   type Type,
 } from './types.ts';
@@ -34,33 +29,73 @@ export interface Read {
   readonly range: TextRange;
 }
 
+/** What a name stands for when the formula runs. */
+export type Meaning =
+  | { readonly kind: 'field'; readonly slot: number; readonly previous: boolean }
+  /** A variable of the formula: place in the stack of variables. */
+  | { readonly kind: 'variable'; readonly place: number }
+  /** A member of the item that a filter looks at, where it has one of that name; otherwise what stands outside. */
+  | { readonly kind: 'member'; readonly place: number; readonly otherwise: Meaning }
+  | { readonly kind: 'function'; readonly name: string }
+  | { readonly kind: 'unknown' };
+
 export interface Checked {
   readonly type: Type;
   readonly types: ReadonlyMap<Expression, Type>;
+  readonly meanings: ReadonlyMap<Expression, Meaning>;
   readonly reads: readonly Read[];
   readonly diagnostics: readonly Diagnostic[];
 }
 
 export function check(expression: Expression, scope: Scope): Checked {
-  const checker = new Checker(scope);
+  const checker = new Checker(scope, []);
   const type = checker.infer(expression);
-  return { type, types: checker.types, reads: checker.reads, diagnostics: checker.diagnostics };
+  const { types, meanings, reads, diagnostics } = checker;
+  return { type, types, meanings, reads, diagnostics };
+}
+
+/** Unary tests: `?` is the value that they test. */
+export function checkTests(tests: readonly UnaryTest[], scope: Scope): Omit<Checked, 'type'> {
+  const checker = new Checker(scope, ['?']);
+  for (const test of tests) checker.unaryTest(anyType, test);
+  const { types, meanings, reads, diagnostics } = checker;
+  return { types, meanings, reads, diagnostics };
+}
+
+/** A variable, or the item of a filter whose members can be named plainly. */
+type Frame = { readonly name: string; readonly type: Type } | { readonly item: Type };
+
+interface Found {
+  readonly meaning: Meaning;
+  readonly type: Type;
+  readonly binding?: FieldBinding;
 }
 
 class Checker {
   readonly types = new Map<Expression, Type>();
+  readonly meanings = new Map<Expression, Meaning>();
   readonly reads: Read[] = [];
   readonly diagnostics: Diagnostic[] = [];
   private readonly scope: Scope;
+  private readonly frames: Frame[];
 
-  constructor(scope: Scope) {
+  constructor(scope: Scope, variables: readonly string[]) {
     this.scope = scope;
+    this.frames = variables.map((name) => ({ name, type: anyType }));
   }
 
   infer(e: Expression): Type {
     const type = this.typeOf(e);
     this.types.set(e, type);
     return type;
+  }
+
+  /** Works out something with more variables in sight. */
+  private within<T>(frames: readonly Frame[], work: () => T): T {
+    this.frames.push(...frames);
+    const result = work();
+    this.frames.length -= frames.length;
+    return result;
   }
 
   private report(code: Parameters<typeof diagnostic>[0], range: TextRange, data: Diagnostic['data'] = {}): Type {
@@ -73,11 +108,15 @@ class Checker {
       case 'literal':
         return literalType(e.value);
       case 'name':
-        return this.name(e.name, e.range, this.scope.fields.get(e.name), false);
+        return this.plainName(e);
       case 'path':
         return this.path(e);
-      case 'negation':
-        return this.operand(e.operand, numberType, '-');
+      case 'negation': {
+        const given = this.infer(e.operand);
+        if (given.kind === 'days' || given.kind === 'years' || given.kind === 'any') return given;
+        if (fits(given, numberType)) return numberType;
+        return this.report('type.operand', e.range, { operator: '-', left: typeName(given) });
+      }
       case 'arithmetic': {
         const [left, right] = [this.infer(e.left), this.infer(e.right)];
         const data = { operator: e.operator, left: typeName(left), right: typeName(right) };
@@ -104,6 +143,36 @@ class Checker {
         return this.membership(e);
       case 'call':
         return this.call(e);
+      case 'for':
+        return this.loop(e.iterators, e.body, (item) => listOf(item));
+      case 'some':
+      case 'every':
+        return this.loop(e.iterators, e.body, () => booleanType);
+      case 'filter':
+        return this.filter(e);
+      case 'context': {
+        const members = new Map<string, Type>();
+        const frames: Frame[] = [];
+        for (const { key, value } of e.entries) {
+          const type = this.within(frames, () => this.infer(value));
+          members.set(key, type);
+          frames.push({ name: key, type });
+        }
+        return { kind: 'context', members };
+      }
+      case 'function': {
+        const frames = e.parameters.map((name): Frame => ({ name, type: anyType }));
+        this.within(frames, () => this.infer(e.body));
+        return functionType;
+      }
+      case 'instance of':
+        this.infer(e.operand);
+        return booleanType;
+      case 'range': {
+        const [low, high] = [this.infer(e.low), this.infer(e.high)];
+        this.comparable(low, high, '<=', e.range, e.high);
+        return rangeType;
+      }
     }
   }
 
@@ -111,6 +180,25 @@ class Checker {
     const given = this.infer(e);
     if (fits(given, wanted)) return wanted;
     return this.report('type.operand', e.range, { operator, left: typeName(given) });
+  }
+
+  private loop(iterators: readonly Iterator[], body: Expression, result: (item: Type) => Type): Type {
+    const frames: Frame[] = [];
+    for (const { name, domain, end } of iterators) {
+      const given = this.within(frames, () => this.infer(domain));
+      if (end) this.within(frames, () => this.infer(end));
+      frames.push({ name, type: given.kind === 'list' ? given.item : end ? given : anyType });
+    }
+    // `partial` is the list of results so far.
+    return result(this.within([...frames, { name: 'partial', type: listOf(anyType) }], () => this.infer(body)));
+  }
+
+  private filter(e: Filter): Type {
+    const given = this.infer(e.object);
+    const item = given.kind === 'list' ? given.item : given;
+    const condition = this.within([{ name: 'item', type: item }, { item }], () => this.infer(e.condition));
+    if (condition.kind === 'number') return item;
+    return condition.kind === 'any' ? anyType : listOf(item);
   }
 
   private name(name: string, range: TextRange, binding: FieldBinding | undefined, previous: boolean): Type {
@@ -122,12 +210,56 @@ class Checker {
     return binding.type;
   }
 
+  /** A name that stands alone: the nearest variable or member, then a field, then a function. */
+  private plainName(e: Name): Type {
+    const found = this.lookUp(e.name);
+    this.meanings.set(e, found?.meaning ?? { kind: 'unknown' });
+    if (!found) return this.name(e.name, e.range, undefined, false);
+    if (found.binding) this.reads.push({ field: found.binding, previous: false, range: e.range });
+    return found.type;
+  }
+
+  private lookUp(name: string, from = this.frames.length - 1): Found | undefined {
+    for (let place = from; place >= 0; place--) {
+      const frame = this.frames[place]!;
+      if ('name' in frame) {
+        if (frame.name === name) return { meaning: { kind: 'variable', place }, type: frame.type };
+        continue;
+      }
+      const { item } = frame;
+      // The frame before this one holds the item itself.
+      const member = item.kind === 'context' ? item.members?.get(name) : undefined;
+      if (member)
+        return { meaning: { kind: 'member', place: place - 1, otherwise: { kind: 'unknown' } }, type: member };
+      const open = item.kind === 'any' || (item.kind === 'context' && !item.members);
+      if (!open) continue;
+      const outside = this.lookUp(name, place - 1);
+      const otherwise = outside?.meaning ?? { kind: 'unknown' };
+      return { ...outside, meaning: { kind: 'member', place: place - 1, otherwise }, type: anyType };
+    }
+    const binding = this.scope.fields.get(name);
+    if (binding)
+      return { meaning: { kind: 'field', slot: binding.slot, previous: false }, type: binding.type, binding };
+    return findFunction(name) ? { meaning: { kind: 'function', name }, type: functionType } : undefined;
+  }
+
   private path(e: Path): Type {
-    if (e.object.kind !== 'name' || e.object.name !== previousName)
-      return e.object.kind === 'path' && startsAtPrevious(e.object)
-        ? this.report('name.previous-path', e.nameRange)
-        : this.report('syntax.unsupported', e.nameRange, { what: 'A path' });
-    return this.name(e.name, e.nameRange, this.scope.fields.get(e.name), true);
+    if (e.object.kind === 'name' && e.object.name === previousName && !this.lookUp(previousName)) {
+      const binding = this.scope.fields.get(e.name);
+      this.meanings.set(e, binding ? { kind: 'field', slot: binding.slot, previous: true } : { kind: 'unknown' });
+      return this.name(e.name, e.nameRange, binding, true);
+    }
+    if (e.object.kind === 'path' && startsAtPrevious(e.object) && !this.lookUp(previousName))
+      return this.report('name.previous-path', e.nameRange);
+    const given = this.infer(e.object);
+    if (given.kind === 'context' && given.members) {
+      const member = given.members.get(e.name);
+      if (member) return member;
+      const nearest = nearestName(e.name, given.members.keys());
+      return this.report('name.unknown', e.nameRange, nearest ? { name: e.name, nearest } : { name: e.name });
+    }
+    const known = memberType(given, e.name);
+    return known ?? this.report('type.member', e.nameRange, { name: e.name, found: typeName(given) });
   }
 
   private comparison(e: Comparison): Type {
@@ -153,15 +285,17 @@ class Checker {
       if (ordering && side.kind === 'option' && !side.options.order)
         return void this.report('option.unordered', range, { field: side.options.field });
     const alike = fits(left, right) || fits(right, left);
-    const orderless = ordering && [left, right].some((t) => t.kind === 'boolean' || t.kind === 'list');
+    const orderless =
+      ordering && [left, right].some((t) => ['boolean', 'list', 'context', 'function', 'range'].includes(t.kind));
     if (!alike || orderless)
       this.report('type.operands', range, { operator, left: typeName(left), right: typeName(right) });
   }
 
   /** A text literal compared with a picklist must be one of its options. */
   private optionText(type: Type, e: Expression): void {
-    const options = optionsOf(type);
-    if (!options || e.kind !== 'literal' || typeof e.value !== 'string' || options.names.includes(e.value)) return;
+    if (type.kind !== 'option' || e.kind !== 'literal' || typeof e.value !== 'string') return;
+    const { options } = type;
+    if (options.names.includes(e.value)) return;
     const nearest = nearestName(e.value, options.names);
     const data = { field: options.field, option: e.value };
     this.report('option.unknown', e.range, nearest ? { ...data, nearest } : data);
@@ -173,37 +307,60 @@ class Checker {
     return booleanType;
   }
 
-  private unaryTest(operand: Type, test: UnaryTest): void {
+  unaryTest(operand: Type, test: UnaryTest): void {
     if (test.kind === 'interval') {
       for (const bound of [test.low, test.high]) this.comparable(operand, this.infer(bound), '<=', bound.range, bound);
       return;
     }
     const given = this.infer(test.value);
-    if (test.kind === 'equal' && given.kind === 'list') {
-      if (test.value.kind === 'list') for (const item of test.value.items) this.optionText(operand, item);
-      if (!fits(given.item, operand) && !fits(operand, given.item))
-        this.report('type.operands', test.range, { operator: 'in', left: typeName(operand), right: typeName(given) });
-      return;
-    }
-    this.comparable(operand, given, test.kind === 'compare' ? test.operator : '=', test.range, test.value);
+    if (test.kind === 'compare') return this.comparable(operand, given, test.operator, test.range, test.value);
+    if (given.kind === 'range' || given.kind === 'any' || given.kind === 'boolean') return;
+    if (given.kind !== 'list') return this.comparable(operand, given, '=', test.range, test.value);
+    if (test.value.kind === 'list') for (const item of test.value.items) this.optionText(operand, item);
+    const items =
+      given.item.kind === 'range' || fits(given.item, operand) || fits(operand, given.item) || fits(given, operand);
+    if (!items)
+      this.report('type.operands', test.range, { operator: 'in', left: typeName(operand), right: typeName(given) });
   }
 
   private call(e: Call): Type {
     const given = e.arguments.map((a) => this.infer(a));
-    const found = findFunction(e.name);
-    if (!found) {
+    if (e.callee) {
+      const callee = this.infer(e.callee);
+      return fits(callee, functionType) ? anyType : this.report('type.call', e.nameRange, { found: typeName(callee) });
+    }
+    const known = this.lookUp(e.name);
+    if (!known) {
+      this.meanings.set(e, { kind: 'unknown' });
       const nearest = nearestName(e.name, functionNames);
       return this.report('name.unknown-function', e.nameRange, nearest ? { name: e.name, nearest } : { name: e.name });
     }
-    const wanted = found.parameters;
-    const right = found.variadic ? given.length >= wanted.length : given.length === wanted.length;
-    if (!right) {
-      const expected = `${found.variadic ? 'at least ' : ''}${wanted.map((p) => p.name).join(', ')}`;
-      return this.report('call.count', e.range, { function: e.name, expected });
+    if (known.meaning.kind !== 'function') {
+      this.meanings.set(e, known.meaning);
+      if (known.binding) this.reads.push({ field: known.binding, previous: false, range: e.nameRange });
+      return anyType;
+    }
+    return this.builtIn(e, given);
+  }
+
+  private builtIn(e: Call, given: readonly Type[]): Type {
+    const found = findFunction(e.name)!;
+    const signature = signatureFor(found, given.length, e.names);
+    if (!signature) {
+      const all = signaturesOf(found);
+      const stranger = e.names?.find((n) => !all.some((s) => s.some((p) => p.name === n)));
+      if (stranger !== undefined) return this.report('call.name', e.range, { function: e.name, name: stranger });
+      const expected = all
+        .map((s) => s.map((p) => (p.optional ? `${p.name} (optional)` : p.name)).join(', '))
+        .join('; or ');
+      return this.report('call.count', e.range, { function: e.name, expected: expected || 'nothing' });
     }
     given.forEach((type, i) => {
-      const parameter = wanted[Math.min(i, wanted.length - 1)]!;
-      if (fits(type, parameter.type)) return;
+      const name = e.names?.[i];
+      const parameter =
+        name === undefined ? signature[Math.min(i, signature.length - 1)]! : signature.find((p) => p.name === name)!;
+      // A single value stands for the list of it (DMN's coercion to a singleton list).
+      if (fits(type, parameter.type) || (parameter.type.kind === 'list' && fits(type, parameter.type.item))) return;
       const data = { function: e.name, expected: typeName(parameter.type), found: typeName(type) };
       this.report('type.argument', e.arguments[i]!.range, data);
     });
@@ -211,20 +368,7 @@ class Checker {
   }
 }
 
-function literalType(v: null | boolean | string | object | number): Type {
-  if (v === null) return nullType;
-  if (typeof v === 'boolean') return booleanType;
-  return typeof v === 'string' ? textType : numberType;
-}
-
-function optionsOf(t: Type): OptionSet | undefined {
-  return t.kind === 'option' ? t.options : undefined;
-}
-
-function startsAtPrevious(e: Path): boolean {
-  let found = false;
-  walk(e, (inner) => {
-    if (inner.kind === 'name' && inner.name === previousName) found = true;
-  });
-  return found;
+function startsAtPrevious(e: Expression): boolean {
+  if (e.kind === 'path') return startsAtPrevious(e.object);
+  return e.kind === 'name' && e.name === previousName;
 }

@@ -1,149 +1,491 @@
 /** Typed tree to closures over the slots of a record. No code is generated, so no `unsafe-eval` is needed. */
+import type { OptionSet } from '../field-types/field-type.ts';
+import { signatureFor, type Host } from '../functions/function.ts';
 import { findFunction } from '../functions/index.ts';
-import { isNumber, negate } from '../values/number.ts';
-import { equalValues, orderValues, type Value } from '../values/value.ts';
-import type { Comparison, Expression, UnaryTest } from './ast.ts';
-import type { Checked } from './check.ts';
+import { memberOf } from '../functions/members.ts';
+import { addDays, DaysDuration, FeelDate, YearsDuration } from '../values/calendar.ts';
+import { add, compareNumbers, isNumber, negate, type Num } from '../values/number.ts';
+import { equalValues, FeelFunction, FeelRange, inRange, isContext, isList, type Value } from '../values/value.ts';
+import type { Call, Comparison, Expression, Filter, Iterator, UnaryTest } from './ast.ts';
+import type { Checked, Meaning } from './check.ts';
+import { instanceOf } from './instance-of.ts';
 import { and, arithmetic, comparison, or } from './operators.ts';
-import { previousName, type Scope } from './scope.ts';
 import type { Type } from './types.ts';
 
 /** What a formula runs on: the record as it stands, and as it was stored before the write. */
 export interface Environment {
   readonly record: readonly Value[];
   readonly previous: readonly Value[];
+  readonly host?: Host;
+  /** Variables of the formula, by place. */
+  readonly variables?: Value[];
+  readonly steps?: { left: number };
 }
 
 export type Compiled = (env: Environment) => Value;
 
-/** Compiles a tree that was checked without errors in the same scope. */
-export function compile(expression: Expression, checked: Checked, scope: Scope): Compiled {
-  const typeOf = (e: Expression): Type => checked.types.get(e)!;
+/** Steps that one run of a formula may take: items looked at, functions called. */
+export const stepBudget = 1_000_000;
+const deepestCalls = 200;
 
-  const build = (e: Expression): Compiled => {
+/** Raised where a formula has used up its steps or depth; the formula gives null. */
+class Exhausted extends Error {}
+
+type Running = Environment & { variables: Value[]; steps: { left: number; depth?: number } };
+
+function step(env: Environment): void {
+  if (--(env as Running).steps.left < 0) throw new Exhausted();
+}
+
+const noHost: Host = {};
+
+/** Whether the tree needs variables and a budget; most formulas are plain and go without. */
+function isPlain(e: Expression, checked: Pick<Checked, 'meanings'>): boolean {
+  for (const meaning of checked.meanings.values())
+    if (meaning.kind === 'variable' || meaning.kind === 'member') return false;
+  const looks = (x: Expression): boolean => {
+    switch (x.kind) {
+      case 'literal':
+      case 'name':
+        return true;
+      case 'path':
+        return looks(x.object);
+      case 'arithmetic':
+      case 'comparison':
+      case 'and':
+      case 'or':
+        return looks(x.left) && looks(x.right);
+      case 'negation':
+        return looks(x.operand);
+      case 'between':
+        return looks(x.operand) && looks(x.low) && looks(x.high);
+      case 'if':
+        return looks(x.condition) && looks(x.then) && looks(x.otherwise);
+      case 'call':
+        return !x.callee && x.arguments.every(looks);
+      case 'list':
+        return x.items.every(looks);
+      default:
+        return x.kind === 'in' ? looks(x.operand) : false;
+    }
+  };
+  return looks(e);
+}
+
+/** Gives a run its variables and its budget. */
+function bounded(run: Compiled, places: number): Compiled {
+  return (env) => {
+    const variables = new Array<Value>(places).fill(null);
+    env.variables?.forEach((v, i) => (variables[i] = v));
+    try {
+      return run({ ...env, variables, steps: { left: stepBudget } });
+    } catch (e) {
+      if (e instanceof Exhausted || e instanceof RangeError) return null;
+      throw e;
+    }
+  };
+}
+
+/** Compiles a tree that was checked in the same scope. Where types are wrong it gives null, as DMN has it. */
+export function compile(expression: Expression, checked: Checked): Compiled {
+  const builder = new Builder(checked, 0);
+  const run = builder.build(expression);
+  return isPlain(expression, checked) ? run : bounded(run, builder.places);
+}
+
+/** Unary tests as one closure; `?`, the value that is tested, is the first variable. */
+export function compileTests(tests: readonly UnaryTest[], negated: boolean, checked: Omit<Checked, 'type'>): Compiled {
+  const builder = new Builder(checked, 1);
+  const compiled = tests.map((t) => builder.test(t));
+  const run: Compiled = (env) => {
+    const v = env.variables![0]!;
+    if (tests.length === 0) return true;
+    const any = compiled.reduce<boolean | null>((so, test) => (so === true ? true : or(so, test(v, env))), false);
+    return negated ? (any === null ? null : !any) : any;
+  };
+  return bounded(run, builder.places);
+}
+
+class Builder {
+  places: number;
+  private depth: number;
+  private readonly checked: Omit<Checked, 'type'>;
+
+  constructor(checked: Omit<Checked, 'type'>, variables: number) {
+    this.checked = checked;
+    this.depth = this.places = variables;
+  }
+
+  private typeOf(e: Expression): Type | undefined {
+    return this.checked.types.get(e);
+  }
+
+  /** Builds something with more variables on the stack. */
+  private with<T>(count: number, work: (place: number) => T): T {
+    const place = this.depth;
+    this.depth += count;
+    this.places = Math.max(this.places, this.depth);
+    const result = work(place);
+    this.depth -= count;
+    return result;
+  }
+
+  build(e: Expression): Compiled {
     switch (e.kind) {
       case 'literal': {
         const { value } = e;
         return () => value;
       }
-      case 'name': {
-        const { slot } = scope.fields.get(e.name)!;
-        return (env) => env.record[slot] as Value;
-      }
+      case 'name':
+        return this.meaning(this.checked.meanings.get(e) ?? { kind: 'unknown' }, e.name);
       case 'path': {
-        const { slot } = scope.fields.get(e.name)!;
-        if (e.object.kind !== 'name' || e.object.name !== previousName) throw new Error('unchecked path');
-        return (env) => env.previous[slot] as Value;
+        const meaning = this.checked.meanings.get(e);
+        if (meaning) return this.meaning(meaning, e.name);
+        const [object, { name }] = [this.build(e.object), e];
+        return (env) => memberOf(object(env), name);
       }
       case 'negation': {
-        const operand = build(e.operand);
-        return (env) => {
-          const v = operand(env);
-          return isNumber(v) ? negate(v) : null;
-        };
+        const operand = this.build(e.operand);
+        return (env) => negated(operand(env));
       }
       case 'arithmetic': {
-        const [left, right, { evaluate }] = [build(e.left), build(e.right), arithmetic[e.operator]];
+        const [left, right, { evaluate }] = [this.build(e.left), this.build(e.right), arithmetic[e.operator]];
         return (env) => evaluate(left(env), right(env));
       }
       case 'comparison':
-        return buildComparison(e);
+        return this.comparison(e);
       case 'between': {
-        const [operand, low, high] = [build(e.operand), build(e.low), build(e.high)];
-        const ranked = toCompare(e.operand, e.low, e.high);
+        const [operand, low, high] = [this.build(e.operand), this.build(e.low), this.build(e.high)];
+        const ranked = this.toCompare(e.operand, e.low, e.high);
         return (env) => {
           const v = ranked(operand(env));
           return and(comparison['>='].evaluate(v, ranked(low(env))), comparison['<='].evaluate(v, ranked(high(env))));
         };
       }
       case 'and': {
-        const [left, right] = [build(e.left), build(e.right)];
+        const [left, right] = [this.build(e.left), this.build(e.right)];
         return (env) => {
           const a = left(env);
           return a === false ? false : and(a, right(env));
         };
       }
       case 'or': {
-        const [left, right] = [build(e.left), build(e.right)];
+        const [left, right] = [this.build(e.left), this.build(e.right)];
         return (env) => {
           const a = left(env);
           return a === true ? true : or(a, right(env));
         };
       }
       case 'if': {
-        const [condition, then, otherwise] = [build(e.condition), build(e.then), build(e.otherwise)];
+        const [condition, then, otherwise] = [this.build(e.condition), this.build(e.then), this.build(e.otherwise)];
         return (env) => (condition(env) === true ? then(env) : otherwise(env));
       }
       case 'list': {
-        const items = e.items.map(build);
+        const items = e.items.map((item) => this.build(item));
         return (env) => items.map((item) => item(env));
       }
       case 'in': {
-        const operand = build(e.operand);
-        const tests = e.tests.map((t) => buildTest(t, e.operand));
+        const operand = this.build(e.operand);
+        const tests = e.tests.map((t) => this.test(t, e.operand));
         return (env) => {
           const v = operand(env);
           return tests.reduce<boolean | null>((so, test) => (so === true ? true : or(so, test(v, env))), false);
         };
       }
-      case 'call': {
-        const { evaluate } = findFunction(e.name)!;
-        const given = e.arguments.map(build);
-        if (given.length === 1) {
-          const [only] = given as [Compiled];
-          return (env) => evaluate([only(env)]);
-        }
-        return (env) => evaluate(given.map((g) => g(env)));
+      case 'call':
+        return this.call(e);
+      case 'for':
+      case 'some':
+      case 'every':
+        return this.loop(e.kind, e.iterators, e.body);
+      case 'filter':
+        return this.filter(e);
+      case 'context':
+        return this.with(e.entries.length, (place) => {
+          const entries = e.entries.map(({ key, value }, i) => {
+            // An entry sees the ones before it, not itself nor those behind it.
+            const depth = this.depth;
+            this.depth = place + i;
+            const compiled = this.build(value);
+            this.depth = depth;
+            return [key, compiled] as const;
+          });
+          return (env) => {
+            const made = new Map<string, Value>();
+            entries.forEach(([key, value], i) => {
+              const v = value(env);
+              env.variables![place + i] = v;
+              made.set(key, v);
+            });
+            return made;
+          };
+        });
+      case 'function':
+        return this.with(e.parameters.length, (place) => {
+          const body = this.build(e.body);
+          const { parameters } = e;
+          return (env) => new FeelFunction(parameters, closure(env as Running, place, body));
+        });
+      case 'instance of': {
+        const [operand, { type }] = [this.build(e.operand), e];
+        return (env) => instanceOf(operand(env), type);
+      }
+      case 'range': {
+        const [low, high] = [this.build(e.low), this.build(e.high)];
+        const { lowIncluded, highIncluded } = e;
+        return (env) => new FeelRange(low(env), high(env), lowIncluded, highIncluded);
       }
     }
-  };
+  }
 
-  /** Ordered options compare by their rank, texts and numbers as they are: what to compare instead of the values. */
-  const toCompare = (...sides: readonly Expression[]): ((v: Value) => Value) => {
-    const rank = sides.map(typeOf).find((t) => t.kind === 'option' && t.options.order);
-    if (rank?.kind !== 'option') return (v) => v;
-    const order = rank.options.order!;
+  private meaning(meaning: Meaning, name: string): Compiled {
+    switch (meaning.kind) {
+      case 'field': {
+        const { slot } = meaning;
+        return meaning.previous ? (env) => env.previous[slot] as Value : (env) => env.record[slot] as Value;
+      }
+      case 'variable': {
+        const { place } = meaning;
+        return (env) => env.variables![place]!;
+      }
+      case 'member': {
+        const { place } = meaning;
+        const otherwise = this.meaning(meaning.otherwise, name);
+        return (env) => {
+          const item = env.variables![place]!;
+          return isContext(item) && item.has(name) ? item.get(name)! : otherwise(env);
+        };
+      }
+      case 'function': {
+        const found = findFunction(name)!;
+        const names = found.parameters.map((p) => p.name);
+        return (env) =>
+          new FeelFunction(names, (given) =>
+            signatureFor(found, given.length) ? found.evaluate(given, env.host ?? noHost) : null,
+          );
+      }
+      case 'unknown':
+        return () => null;
+    }
+  }
+
+  private optionsOf(e: Expression): OptionSet | undefined {
+    const type = this.typeOf(e);
+    return type?.kind === 'option' && type.options.order ? type.options : undefined;
+  }
+
+  /** Ordered options compare by their rank, all else as it is: what to compare instead of the values. */
+  private toCompare(...sides: readonly Expression[]): (v: Value) => Value {
+    const order = sides.map((s) => this.optionsOf(s)?.order).find((o) => o);
+    if (!order) return (v) => v;
     return (v) => (typeof v === 'string' ? (order.get(v) ?? null) : null);
-  };
+  }
 
-  const buildComparison = (e: Comparison): Compiled => {
-    const [left, right] = [build(e.left), build(e.right)];
+  private comparison(e: Comparison): Compiled {
+    const [left, right] = [this.build(e.left), this.build(e.right)];
     const { evaluate, ordering } = comparison[e.operator];
-    if (!ordering || ![e.left, e.right].some(isRanked)) return (env) => evaluate(left(env), right(env));
-    const ranked = toCompare(e.left, e.right);
+    if (!ordering || !(this.optionsOf(e.left) ?? this.optionsOf(e.right)))
+      return (env) => evaluate(left(env), right(env));
+    const ranked = this.toCompare(e.left, e.right);
     return (env) => evaluate(ranked(left(env)), ranked(right(env)));
-  };
+  }
 
-  const isRanked = (e: Expression): boolean => {
-    const type = typeOf(e);
-    return type.kind === 'option' && type.options.order !== null;
-  };
-
-  const buildTest = (t: UnaryTest, operand: Expression): ((v: Value, env: Environment) => boolean | null) => {
+  test(t: UnaryTest, operand?: Expression): (v: Value, env: Environment) => boolean | null {
+    const sides = operand ? [operand] : [];
     if (t.kind === 'compare') {
-      const value = build(t.value);
+      const value = this.build(t.value);
       const { evaluate, ordering } = comparison[t.operator];
-      const ranked = ordering ? toCompare(operand, t.value) : (v: Value): Value => v;
+      const ranked = ordering ? this.toCompare(...sides, t.value) : (v: Value): Value => v;
       return (v, env) => evaluate(ranked(v), ranked(value(env)));
     }
     if (t.kind === 'interval') {
-      const [low, high] = [build(t.low), build(t.high)];
-      const ranked = toCompare(operand, t.low, t.high);
-      return (v, env) => inInterval(ranked(v), ranked(low(env)), t.lowIncluded, ranked(high(env)), t.highIncluded);
+      const [low, high] = [this.build(t.low), this.build(t.high)];
+      const ranked = this.toCompare(...sides, t.low, t.high);
+      const { lowIncluded, highIncluded } = t;
+      return (v, env) => {
+        const [from, to] = [ranked(low(env)), ranked(high(env))];
+        return from === null || to === null
+          ? null
+          : inRange(ranked(v), new FeelRange(from, to, lowIncluded, highIncluded));
+      };
     }
-    const value = build(t.value);
+    const value = this.build(t.value);
+    // A test that names `?` is a condition of its own.
+    const isCondition = !operand && this.typeOf(t.value)?.kind === 'boolean' && t.value.kind !== 'literal';
     return (v, env) => {
       const given = value(env);
-      if (!Array.isArray(given) || Array.isArray(v)) return equalValues(v, given);
-      return (given as readonly Value[]).some((item) => equalValues(v, item) === true);
+      if (isCondition) return typeof given === 'boolean' ? given : null;
+      return matches(v, given);
     };
-  };
+  }
 
-  return build(expression);
+  private call(e: Call): Compiled {
+    const given = e.arguments.map((a) => this.build(a));
+    const meaning = this.checked.meanings.get(e);
+    if (e.callee || (meaning && meaning.kind !== 'unknown')) {
+      const callee = e.callee ? this.build(e.callee) : this.meaning(meaning!, e.name);
+      const { names } = e;
+      return (env) => {
+        const f = callee(env);
+        if (!(f instanceof FeelFunction)) return null;
+        step(env);
+        const values = given.map((g) => g(env));
+        return f.invoke(names ? f.parameters.map((p) => values[names.indexOf(p)] ?? null) : values);
+      };
+    }
+    const found = findFunction(e.name);
+    const signature = found && signatureFor(found, given.length, e.names);
+    if (!found || !signature) return () => null;
+    const { evaluate } = found;
+    if (e.names) {
+      const places = signature.map((p) => e.names!.indexOf(p.name));
+      while (places.at(-1) === -1) places.pop();
+      return (env) =>
+        evaluate(
+          places.map((i) => (i < 0 ? null : given[i]!(env))),
+          env.host ?? noHost,
+        );
+    }
+    if (given.length === 1) {
+      const [only] = given as [Compiled];
+      return (env) => evaluate([only(env)], env.host ?? noHost);
+    }
+    return (env) =>
+      evaluate(
+        given.map((g) => g(env)),
+        env.host ?? noHost,
+      );
+  }
+
+  private loop(kind: 'for' | 'some' | 'every', iterators: readonly Iterator[], body: Expression): Compiled {
+    return this.with(iterators.length + 1, (place) => {
+      const inner = this.depth;
+      const domains = iterators.map(({ domain, end }, i) => {
+        this.depth = place + i;
+        const [from, to] = [this.build(domain), end && this.build(end)];
+        this.depth = inner;
+        return to ? (env: Environment) => sequence(from(env), to(env)) : (env: Environment) => itemsOf(from(env));
+      });
+      const partial = place + iterators.length;
+      const run = this.build(body);
+      return (env) => {
+        const results: Value[] = [];
+        let verdict: boolean | null = kind === 'every';
+        const visit = (i: number): void => {
+          if (i === domains.length) {
+            step(env);
+            env.variables![partial] = results;
+            const v = run(env);
+            if (kind === 'for') results.push(v);
+            else verdict = kind === 'some' ? or(verdict, v) : and(verdict, v);
+            return;
+          }
+          for (const item of domains[i]!(env) ?? [undefined]) {
+            if (item === undefined) {
+              verdict = null;
+              return;
+            }
+            env.variables![place + i] = item;
+            visit(i + 1);
+          }
+        };
+        visit(0);
+        return kind === 'for' ? results.slice() : verdict;
+      };
+    });
+  }
+
+  /** By a number: that item, counted from 1, or from the end where it is negative. By a condition: those that hold. */
+  private filter(e: Filter): Compiled {
+    const object = this.build(e.object);
+    return this.with(2, (place) => {
+      const condition = this.build(e.condition);
+      return (env) => {
+        const v = object(env);
+        const items = v === null ? [] : isList(v) ? v : [v];
+        const variables = env.variables!;
+        const at = (item: Value): Value => {
+          step(env);
+          variables[place] = item;
+          variables[place + 1] = item;
+          return condition(env);
+        };
+        const first = at(items[0] ?? null);
+        if (isNumber(first))
+          return typeof first === 'number' && Number.isInteger(first)
+            ? (items.at(first > 0 ? first - 1 : first) ?? null)
+            : null;
+        return items.filter((item, i) => (i === 0 ? first : at(item)) === true);
+      };
+    });
+  }
 }
 
-function inInterval(v: Value, low: Value, lowIncluded: boolean, high: Value, highIncluded: boolean): boolean | null {
-  const [above, below] = [orderValues(v, low), orderValues(v, high)];
-  if (above === null || below === null) return null;
-  return (above > 0 || (lowIncluded && above === 0)) && (below < 0 || (highIncluded && below === 0));
+function negated(v: Value): Value {
+  if (isNumber(v)) return negate(v);
+  if (v instanceof DaysDuration) return new DaysDuration(-v.nanos);
+  return v instanceof YearsDuration ? new YearsDuration(0 - v.months) : null;
+}
+
+/** What stands to the right of `in`, or in a cell: a range or list to be in, or a value to be. */
+function matches(v: Value, given: Value): boolean | null {
+  if (given instanceof FeelRange && !(v instanceof FeelRange)) return inRange(v, given);
+  if (!isList(given) || isList(v)) {
+    if (isList(given) && given.some((item) => isList(item) && equalValues(v, item) === true)) return true;
+    return equalValues(v, given);
+  }
+  return given.some((item) => (item instanceof FeelRange ? inRange(v, item) : equalValues(v, item)) === true);
+}
+
+function itemsOf(v: Value): readonly Value[] | null {
+  if (isList(v)) return v;
+  if (v instanceof FeelRange) return v.lowIncluded && v.highIncluded ? sequence(v.low, v.high) : null;
+  return v === null ? null : [v];
+}
+
+/** `from..to`: whole numbers or days, up or down; null where the ends are neither. */
+function sequence(from: Value, to: Value): readonly Value[] | null {
+  const list: Value[] = [];
+  const enough = (): void => {
+    if (list.length > stepBudget) throw new Exhausted();
+  };
+  if (isNumber(from) && isNumber(to)) {
+    const down = compareNumbers(from, to) > 0;
+    for (
+      let n: Num | null = from;
+      n !== null && (down ? compareNumbers(n, to) >= 0 : compareNumbers(n, to) <= 0);
+      n = add(n, down ? -1 : 1)
+    ) {
+      enough();
+      list.push(n);
+    }
+    return list;
+  }
+  if (!(from instanceof FeelDate) || !(to instanceof FeelDate)) return null;
+  const order = (d: FeelDate): number => d.year * 372 + d.month * 31 + d.day;
+  const down = order(from) > order(to);
+  for (
+    let d: FeelDate | null = from;
+    d && (down ? order(d) >= order(to) : order(d) <= order(to));
+    d = addDays(d, down ? -1 : 1)
+  ) {
+    enough();
+    list.push(d);
+  }
+  return list;
+}
+
+/** A function as a value: it keeps the variables that it was made among. */
+function closure(env: Running, place: number, body: Compiled): (given: readonly Value[]) => Value {
+  const captured = env.variables.slice(0, place);
+  return (given) => {
+    const { steps } = env;
+    if (--steps.left < 0) throw new Exhausted();
+    steps.depth = (steps.depth ?? 0) + 1;
+    if (steps.depth > deepestCalls) throw new Exhausted();
+    const variables = [...captured, ...given];
+    const result = body({ ...env, variables } as Running);
+    steps.depth--;
+    return result;
+  };
 }

@@ -24,7 +24,7 @@ export function createFormula(text: string, scope: Scope): Formula {
   const { expression } = parsed;
   const checked = check(expression, scope);
   const base = { text, expression, type: checked.type, reads: checked.reads, diagnostics: checked.diagnostics };
-  return hasErrors(checked.diagnostics) ? base : { ...base, evaluate: compile(expression, checked, scope) };
+  return hasErrors(checked.diagnostics) ? base : { ...base, evaluate: compile(expression, checked) };
 }
 
 /** A formula whose value must be true or false. */

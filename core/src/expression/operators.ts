@@ -2,7 +2,18 @@
 import { add, divide, isNumber, multiply, power, subtract, type Num } from '../values/number.ts';
 import { equalValues, orderValues, type Value } from '../values/value.ts';
 import type { ArithmeticOperator, ComparisonOperator } from './ast.ts';
-import { anyType, numberType, textType, type Type } from './types.ts';
+import {
+  anyType,
+  dateTimeType,
+  dateType,
+  daysType,
+  numberType,
+  textType,
+  timeType,
+  yearsType,
+  type Type,
+} from './types.ts';
+import * as temporal from './temporal-arithmetic.ts';
 
 interface Overload {
   readonly left: Type;
@@ -22,21 +33,57 @@ const onNumbers =
   (a: Value, b: Value): Value =>
     isNumber(a) && isNumber(b) ? compute(a, b) : null;
 
+const overload = (left: Type, right: Type, result: Type): Overload => ({ left, right, result });
+const moved = [dateType, timeType, dateTimeType].flatMap((t) => [overload(t, daysType, t)]);
+const movedByMonths = [dateType, dateTimeType].map((t) => overload(t, yearsType, t));
+const swapped = (list: readonly Overload[]): Overload[] =>
+  list.map(({ left, right, result }) => overload(right, left, result));
+const durations = [overload(daysType, daysType, daysType), overload(yearsType, yearsType, yearsType)];
+const scaled = [overload(daysType, numberType, daysType), overload(yearsType, numberType, yearsType)];
+
 /** Most characters that joining texts may give. */
 const longestText = 100_000;
 
 export const arithmetic: Readonly<Record<ArithmeticOperator, ArithmeticRow>> = {
   '+': {
-    overloads: [numbers, { left: textType, right: textType, result: textType }],
+    overloads: [
+      numbers,
+      overload(textType, textType, textType),
+      ...durations,
+      ...moved,
+      ...movedByMonths,
+      ...swapped([...moved, ...movedByMonths]),
+    ],
     evaluate(a, b) {
       if (isNumber(a)) return isNumber(b) ? add(a, b) : null;
-      if (typeof a !== 'string' || typeof b !== 'string') return null;
+      if (typeof a !== 'string' || typeof b !== 'string') return temporal.add(a, b);
       return a.length + b.length > longestText ? null : a + b;
     },
   },
-  '-': { overloads: [numbers], evaluate: onNumbers(subtract) },
-  '*': { overloads: [numbers], evaluate: onNumbers(multiply) },
-  '/': { overloads: [numbers], evaluate: onNumbers(divide) },
+  '-': {
+    overloads: [
+      numbers,
+      ...durations,
+      ...moved,
+      ...movedByMonths,
+      ...[dateType, dateTimeType].flatMap((a) => [dateType, dateTimeType].map((b) => overload(a, b, daysType))),
+      overload(timeType, timeType, daysType),
+    ],
+    evaluate: (a, b) => (isNumber(a) && isNumber(b) ? subtract(a, b) : temporal.subtract(a, b)),
+  },
+  '*': {
+    overloads: [numbers, ...scaled, ...swapped(scaled)],
+    evaluate: (a, b) => (isNumber(a) && isNumber(b) ? multiply(a, b) : temporal.multiply(a, b)),
+  },
+  '/': {
+    overloads: [
+      numbers,
+      ...scaled,
+      overload(daysType, daysType, numberType),
+      overload(yearsType, yearsType, numberType),
+    ],
+    evaluate: (a, b) => (isNumber(a) && isNumber(b) ? divide(a, b) : temporal.divide(a, b)),
+  },
   '**': { overloads: [numbers], evaluate: onNumbers(power) },
 };
 

@@ -7,7 +7,8 @@ import type { SyntaxNode, Tree } from '@lezer/common';
 import { parser as feel, trackVariables } from 'lezer-feel';
 import { diagnostic, type Diagnostic, type DiagnosticCode, type TextRange } from '../diagnostics/catalog.ts';
 import { parseNumber, negate } from '../values/number.ts';
-import type { ArithmeticOperator, ComparisonOperator, Expression, UnaryTest } from './ast.ts';
+import type { ArithmeticOperator, ComparisonOperator, Expression, Iterator, UnaryTest } from './ast.ts';
+import { parseTemporal } from './temporal-literal.ts';
 import { unescapeText } from './text-literal.ts';
 
 /** Names known to the parser: field names, functions, and for paths the names behind them. */
@@ -25,23 +26,63 @@ export interface Parsed {
 
 export const formulaLimits = { characters: 20_000, depth: 200 } as const;
 
-export interface FormulaParser {
-  parse(text: string): Parsed;
+export interface ParsedTests {
+  readonly tests: readonly UnaryTest[];
+  readonly negated: boolean;
+  readonly diagnostics: readonly Diagnostic[];
 }
 
+export interface FormulaParser {
+  parse(text: string): Parsed;
+  /** DMN unary tests: what a cell of a table may hold. */
+  parseTests(text: string): ParsedTests;
+}
+
+/** Parsers kept for the sets of names that texts used; one costs about a millisecond to configure. */
+const parsersKept = 500;
+
+/**
+ * The grammar has to be told only of names with spaces, and its time for a text grows with the names that it is told
+ * of: so each text is read by a parser that knows just the names that occur in it.
+ */
 export function createParser(scope: NameScope): FormulaParser {
-  const configured = feel.configure({ contextTracker: trackVariables(scope), top: 'Expression' });
+  const kept = new Map<string, typeof feel>();
+  const parserFor = (text: string, top: 'Expression' | 'UnaryTests'): typeof feel => {
+    const names = namesIn(scope, ` ${text.replace(/[\s\u00a0]+/g, ' ')} `);
+    const key = `${top}:${JSON.stringify(names)}`;
+    let parser = kept.get(key);
+    if (!parser) {
+      parser = feel.configure({ contextTracker: trackVariables(names), top });
+      if (kept.size >= parsersKept) kept.clear();
+      kept.set(key, parser);
+    }
+    return parser;
+  };
   return {
+    parseTests(text) {
+      const tree = parserFor(text, 'UnaryTests').parse(text.slice(0, formulaLimits.characters));
+      return new Reader(text, tree).readTests();
+    },
     parse(text) {
       if (text.length > formulaLimits.characters) {
         const range = { from: formulaLimits.characters, to: text.length };
         const limit = formulaLimits.characters.toLocaleString('en');
-        return { text, tree: configured.parse(''), diagnostics: [diagnostic('syntax.too-long', range, { limit })] };
+        return { text, tree: feel.parse(''), diagnostics: [diagnostic('syntax.too-long', range, { limit })] };
       }
-      const tree = configured.parse(text);
-      return new Reader(text, tree).read();
+      return new Reader(text, parserFor(text, 'Expression').parse(text)).read();
     },
   };
+}
+
+/** The part of a scope that a text, its white space made single, can name. */
+function namesIn(scope: NameScope, text: string): NameScope {
+  const found: Record<string, NameScope | true> = {};
+  for (const [name, inner] of Object.entries(scope)) {
+    if (!text.includes(name)) continue;
+    if (inner !== true) found[name] = namesIn(inner, text);
+    else if (name.includes(' ')) found[name] = true;
+  }
+  return found;
 }
 
 /** Raised inside the reader only, to leave a tree that cannot be read; becomes a diagnostic. */
@@ -74,6 +115,17 @@ class Reader {
       return { text, tree, expression: this.expression(top[0]!), diagnostics: [] };
     } catch (e) {
       if (e instanceof Unreadable) return { text, tree, diagnostics: [e.diagnostic] };
+      throw e;
+    }
+  }
+
+  readTests(): ParsedTests {
+    try {
+      const error = this.firstError();
+      if (error) return { tests: [], negated: false, diagnostics: [error] };
+      return { ...this.unaryTests(this.tree.topNode), diagnostics: [] };
+    } catch (e) {
+      if (e instanceof Unreadable) return { tests: [], negated: false, diagnostics: [e.diagnostic] };
       throw e;
     }
   }
@@ -271,17 +323,148 @@ class Reader {
   call(n: SyntaxNode): Expression {
     const [callee, parameters] = parts(n);
     if (!callee) this.fail('syntax.incomplete', n);
-    if (callee.name !== 'VariableName' && callee.name !== 'SpecialFunctionName')
-      this.fail('syntax.unsupported', callee, { what: this.slice(callee) });
-    if (parameters && parameters.name !== 'PositionalParameters')
-      this.fail('syntax.unsupported', parameters, { what: 'Naming parameters' });
-    return {
+    const named = callee.name === 'VariableName' || callee.name === 'SpecialFunctionName';
+    const base = {
       kind: 'call',
       range: rangeOf(n),
-      name: spaced(this.slice(callee)),
+      name: named ? spaced(this.slice(callee)) : '',
       nameRange: rangeOf(callee),
-      arguments: parameters ? parts(parameters).map((a) => this.expression(a)) : [],
+      ...(named ? {} : { callee: this.expression(callee) }),
+    } as const;
+    if (parameters?.name === 'NamedParameters') {
+      const pairs = parts(parameters).map((p) => parts(p));
+      return {
+        ...base,
+        names: pairs.map(([name]) => spaced(this.slice(name!))),
+        arguments: pairs.map(([name, value]) => this.expression(value ?? this.fail('syntax.incomplete', name!))),
+      };
+    }
+    return { ...base, arguments: parameters ? parts(parameters).map((a) => this.expression(a)) : [] };
+  }
+
+  /** `date("…")` and the like, or `@"…"`. */
+  temporal(n: SyntaxNode): Expression {
+    const [first, parameters] = parts(n);
+    if (!first) this.fail('syntax.incomplete', n);
+    if (first.name !== 'AtLiteral')
+      return {
+        kind: 'call',
+        range: rangeOf(n),
+        name: spaced(this.slice(first)),
+        nameRange: rangeOf(first),
+        ...(parameters?.name === 'NamedParameters'
+          ? { names: parts(parameters).map((p) => spaced(this.slice(parts(p)[0]!))) }
+          : {}),
+        arguments: parameters
+          ? parts(parameters).map((a) => this.expression(a.name === 'NamedParameter' ? parts(a)[1]! : a))
+          : [],
+      };
+    const text = parts(first)[0];
+    const value = text ? parseTemporal(unescapeText(this.slice(text))) : null;
+    if (value === null) this.fail('syntax.temporal', n, { found: this.slice(n) });
+    return { kind: 'literal', range: rangeOf(n), value };
+  }
+
+  private iterators(n: SyntaxNode): Iterator[] {
+    return parts(n).map((one) => {
+      const [name, domain] = parts(one);
+      if (!name || !domain) this.fail('syntax.incomplete', one);
+      const inner = domain.name === 'IterationContext' ? parts(domain) : [domain];
+      const [from, to] = inner;
+      if (!from) this.fail('syntax.incomplete', domain);
+      return {
+        name: spaced(this.slice(name)),
+        domain: this.expression(from),
+        ...(to ? { end: this.expression(to) } : {}),
+      };
+    });
+  }
+
+  loop(n: SyntaxNode): Expression {
+    const [iterators, body] = parts(n);
+    if (!iterators || !body) this.fail('syntax.incomplete', n);
+    const kind = n.name === 'ForExpression' ? 'for' : this.slice(n).startsWith('some') ? 'some' : 'every';
+    return { kind, range: rangeOf(n), iterators: this.iterators(iterators), body: this.expression(body) };
+  }
+
+  filter(n: SyntaxNode): Expression {
+    const [object, condition] = parts(n);
+    if (!object || !condition) this.fail('syntax.incomplete', n);
+    return {
+      kind: 'filter',
+      range: rangeOf(n),
+      object: this.expression(object),
+      condition: this.expression(condition),
     };
+  }
+
+  context(n: SyntaxNode): Expression {
+    const entries = parts(n).map((entry) => {
+      const [key, value] = parts(entry);
+      if (!key || !value) this.fail('syntax.incomplete', entry);
+      const text = this.slice(key);
+      return { key: text.startsWith('"') ? unescapeText(text) : spaced(text), value: this.expression(value) };
+    });
+    return { kind: 'context', range: rangeOf(n), entries };
+  }
+
+  definition(n: SyntaxNode): Expression {
+    const all = parts(n);
+    const body = all.at(-1);
+    if (body?.name !== 'FunctionBody') this.fail('syntax.incomplete', n);
+    const formal = all[0]?.name === 'FormalParameters' ? parts(all[0]) : [];
+    const inside = parts(body)[0];
+    if (!inside || this.slice(body).startsWith('external'))
+      this.fail('syntax.unsupported', n, { what: 'An external function' });
+    const parameters = formal.map((p) => spaced(this.slice(parts(p)[0] ?? p)));
+    return { kind: 'function', range: rangeOf(n), parameters, body: this.expression(inside) };
+  }
+
+  instance(n: SyntaxNode): Expression {
+    const [operand, type] = parts(n);
+    if (!operand || !type) this.fail('syntax.incomplete', n);
+    return {
+      kind: 'instance of',
+      range: rangeOf(n),
+      operand: this.expression(operand),
+      type: spaced(this.slice(type)),
+    };
+  }
+
+  /** `[1..5]` or `(< 5)` where a value stands: a range. */
+  standingTest(n: SyntaxNode): Expression {
+    const test = this.unaryTest(n);
+    const range = rangeOf(n);
+    const open: Expression = { kind: 'literal', range, value: null };
+    if (test.kind === 'interval') return { ...test, kind: 'range' };
+    if (test.kind === 'equal') return test.value;
+    const included = test.operator.endsWith('=');
+    if (test.operator === '=' || test.operator === '!=') this.fail('syntax.unsupported', n, { what: this.slice(n) });
+    const below = test.operator.startsWith('<');
+    return {
+      kind: 'range',
+      range,
+      low: below ? open : test.value,
+      high: below ? test.value : open,
+      lowIncluded: !below && included,
+      highIncluded: below && included,
+    };
+  }
+
+  range(n: SyntaxNode): Expression {
+    const test = this.interval(n);
+    if (test.kind !== 'interval') this.fail('syntax.incomplete', n);
+    const { low, high, lowIncluded, highIncluded, range } = test;
+    return { kind: 'range', range, low, high, lowIncluded, highIncluded };
+  }
+
+  /** All tests of a unary-tests text; `negated` where the whole stands in `not(...)`. */
+  unaryTests(top: SyntaxNode): { tests: readonly UnaryTest[]; negated: boolean } {
+    const all = parts(top);
+    if (all[0]?.name === 'Wildcard') return { tests: [], negated: false };
+    const lists = all.filter((c) => c.name === 'PositiveUnaryTests');
+    const tests = lists.flatMap((list) => parts(list)).map((t) => this.unaryTest(t));
+    return { tests, negated: /^\s*not\b/.test(this.text) && top.firstChild?.name === 'not' };
   }
 
   list(n: SyntaxNode): Expression {
@@ -306,6 +489,16 @@ const readers: Readonly<Record<string, Read>> = Object.assign(Object.create(null
   IfExpression: Reader.prototype.conditional,
   FunctionInvocation: Reader.prototype.call,
   List: Reader.prototype.list,
+  '?': Reader.prototype.name,
+  DateTimeLiteral: Reader.prototype.temporal,
+  ForExpression: Reader.prototype.loop,
+  QuantifiedExpression: Reader.prototype.loop,
+  FilterExpression: Reader.prototype.filter,
+  Context: Reader.prototype.context,
+  FunctionDefinition: Reader.prototype.definition,
+  InstanceOfExpression: Reader.prototype.instance,
+  Interval: Reader.prototype.range,
+  SimplePositiveUnaryTest: Reader.prototype.standingTest,
 });
 
 /** The meaningful children of a node: without brackets, commas, comments and key words, save those asked for. */

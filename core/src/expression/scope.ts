@@ -3,10 +3,10 @@ import { fieldTypeOf } from '../field-types/index.ts';
 import { functionNames } from '../functions/index.ts';
 import type { Field, RecordType } from '../rulebook/document.ts';
 import { createParser, type FormulaParser, type NameScope } from './parse.ts';
-import type { Type } from './types.ts';
+import { anyType, type Type } from './types.ts';
 
 export interface FieldBinding {
-  readonly field: Field;
+  readonly field: Pick<Field, 'name'>;
   /** Place of the field's value in the record that a formula runs on. */
   readonly slot: number;
   readonly type: Type;
@@ -18,6 +18,14 @@ export interface Scope {
 }
 
 export const previousName = 'previous';
+
+/** A scope of names whose values come in the order of `names` and may be anything: what the command line gives. */
+export function createOpenScope(names: readonly string[], known: NameScope = {}): Scope {
+  const fields = new Map(names.map((name, slot) => [name, { field: { name }, slot, type: anyType }]));
+  const own = Object.assign(Object.create(null) as Record<string, NameScope | true>, known);
+  for (const name of functionNames) own[name] ??= true;
+  return { fields, parser: createParser(own) };
+}
 
 /** Built once for a record type; formulas of one scope share its parser. */
 export function createScope(recordType: Pick<RecordType, 'fields'>): Scope {

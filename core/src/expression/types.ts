@@ -9,13 +9,24 @@ export type Type =
   | { readonly kind: 'text' }
   /** A text that is one of a field's options; `options.field` names the field in messages. */
   | { readonly kind: 'option'; readonly options: OptionSet }
-  | { readonly kind: 'list'; readonly item: Type };
+  | { readonly kind: 'list'; readonly item: Type }
+  | { readonly kind: 'date' | 'time' | 'date time' | 'days' | 'years' | 'range' | 'function' }
+  /** `members` are known where the context stands in the formula. */
+  | { readonly kind: 'context'; readonly members?: ReadonlyMap<string, Type> };
 
 export const anyType: Type = { kind: 'any' };
 export const nullType: Type = { kind: 'null' };
 export const booleanType: Type = { kind: 'boolean' };
 export const numberType: Type = { kind: 'number' };
 export const textType: Type = { kind: 'text' };
+export const dateType: Type = { kind: 'date' };
+export const timeType: Type = { kind: 'time' };
+export const dateTimeType: Type = { kind: 'date time' };
+export const daysType: Type = { kind: 'days' };
+export const yearsType: Type = { kind: 'years' };
+export const rangeType: Type = { kind: 'range' };
+export const contextType: Type = { kind: 'context' };
+export const functionType: Type = { kind: 'function' };
 export const listOf = (item: Type): Type => ({ kind: 'list', item });
 
 /** A type as a message names it. */
@@ -33,6 +44,18 @@ export function typeName(t: Type): string {
       return 'a text';
     case 'option':
       return `an option of ${t.options.field}`;
+    case 'date':
+    case 'time':
+    case 'range':
+    case 'function':
+    case 'context':
+      return `a ${t.kind}`;
+    case 'date time':
+      return 'a date and time';
+    case 'days':
+      return 'a duration of days and time';
+    case 'years':
+      return 'a duration of years and months';
     case 'list':
       return `a list of ${typeName(t.item).replace(/^(an?) /, '')}s`;
   }

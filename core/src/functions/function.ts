@@ -5,11 +5,31 @@ import type { Value } from '../values/value.ts';
 export interface Parameter {
   readonly name: string;
   readonly type: Type;
+  /** May be left out; only at the end. */
+  readonly optional?: true;
+}
+
+/** What a formula asks of whoever runs it. Left out, the functions that need it give null. */
+export interface Host {
+  /** ISO 8601 instant of the write, in the organisation's zone with its offset: `2026-05-03T09:00:00+01:00`. */
+  readonly now?: string;
+  /** A regular expression that runs in linear time (RE2); null where it is none. */
+  readonly pattern?: (source: string, flags: string) => Pattern | null;
+}
+
+export interface Pattern {
+  /** Whether it occurs in the text. */
+  test(text: string): boolean;
+  /** All occurrences replaced; `$1` stands for the first group. */
+  replace(text: string, replacement: string): string;
+  split(text: string): readonly string[];
 }
 
 export interface LanguageFunction {
   readonly name: string;
   readonly parameters: readonly Parameter[];
+  /** Other ways to call it. */
+  readonly alternatives?: readonly (readonly Parameter[])[];
   /** The last parameter may be given any number of times. */
   readonly variadic?: true;
   readonly result: Type | ((given: readonly Type[]) => Type);
@@ -18,5 +38,26 @@ export interface LanguageFunction {
   /** Formula and the value it gives; the first one is shown with the help. */
   readonly examples: readonly (readonly [formula: string, gives: Value])[];
   /** Arguments have been checked for number, not for type: a wrong type gives null. */
-  evaluate(given: readonly Value[]): Value;
+  evaluate(given: readonly Value[], host: Host): Value;
+}
+
+export const signaturesOf = (f: LanguageFunction): readonly (readonly Parameter[])[] => [
+  f.parameters,
+  ...(f.alternatives ?? []),
+];
+
+/** The way of calling that suits the number of arguments and their names, if there is one. */
+export function signatureFor(
+  f: LanguageFunction,
+  count: number,
+  names?: readonly string[],
+): readonly Parameter[] | undefined {
+  return signaturesOf(f).find((parameters) => {
+    const least = parameters.filter((p) => !p.optional).length;
+    if (names) {
+      const known = names.every((n) => parameters.some((p) => p.name === n)) && new Set(names).size === names.length;
+      return known && parameters.every((p) => p.optional || names.includes(p.name));
+    }
+    return count >= least && (f.variadic === true || count <= parameters.length);
+  });
 }

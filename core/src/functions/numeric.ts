@@ -1,64 +1,203 @@
 import { numberType } from '../expression/types.ts';
-import { compareNumbers, isNumber, negate, round, type Num, type Rounding } from '../values/number.ts';
+import {
+  compareNumbers,
+  Decimal,
+  divide,
+  isNumber,
+  isZero,
+  multiply,
+  negate,
+  normalize,
+  round,
+  subtract,
+  toDecimal,
+  type BigDecimal,
+  type Num,
+  type Rounding,
+} from '../values/number.ts';
 import type { Value } from '../values/value.ts';
 import type { LanguageFunction } from './function.ts';
 
-const whole =
+const n = { name: 'n', type: numberType };
+const scale = { name: 'scale', type: numberType };
+const mostScale = 6111;
+
+const rounded =
   (mode: Rounding) =>
-  ([n, scale]: readonly Value[]): Value => {
-    if (!isNumber(n)) return null;
-    if (scale === undefined) return round(n, 0, mode);
-    return typeof scale === 'number' && Number.isInteger(scale) && Math.abs(scale) <= 6111
-      ? round(n, scale, mode)
+  ([v, decimals]: readonly Value[]): Value => {
+    if (!isNumber(v)) return null;
+    if (decimals === undefined) return round(v, 0, mode);
+    return typeof decimals === 'number' && Number.isInteger(decimals) && Math.abs(decimals) <= mostScale
+      ? round(v, decimals, mode)
       : null;
   };
 
-const n = { name: 'n', type: numberType };
+function rounding(
+  name: string,
+  mode: Rounding,
+  help: string,
+  examples: LanguageFunction['examples'],
+  scaleOptional = false,
+): LanguageFunction {
+  const parameters = [n, scaleOptional ? ({ ...scale, optional: true } as const) : scale];
+  return { name, parameters, result: numberType, help, examples, evaluate: rounded(mode) };
+}
+
+function onOne(
+  name: string,
+  help: string,
+  examples: LanguageFunction['examples'],
+  compute: (v: Num) => Num | null,
+  parameter = 'number',
+): LanguageFunction {
+  return {
+    name,
+    parameters: [{ name: parameter, type: numberType }],
+    result: numberType,
+    help,
+    examples,
+    evaluate: ([v]) => (isNumber(v ?? null) ? compute(v as Num) : null),
+  };
+}
+
+/** The remainder with the sign of the divisor: `dividend - divisor * floor(dividend / divisor)`. */
+function modulo(a: Num, b: Num): Num | null {
+  if (isZero(b)) return null;
+  const quotient = divide(a, b);
+  const whole = quotient === null ? null : round(quotient, 0, 'floor');
+  const product = whole === null ? null : multiply(b, whole);
+  return product === null ? null : subtract(a, product);
+}
+
+const transcendental =
+  (compute: (d: BigDecimal) => BigDecimal) =>
+  (v: Num): Num | null => {
+    const d = toDecimal(v);
+    return d.abs().greaterThan(1e5) && compute === exponential ? null : normalize(compute(d));
+  };
+const exponential = (d: BigDecimal): BigDecimal => d.exp();
+const remainder = (v: Num): BigDecimal => new Decimal(toDecimal(v)).mod(2).abs();
 
 export const numericFunctions: readonly LanguageFunction[] = [
+  rounding('decimal', 'half-even', 'Rounded to so many decimals, half to the even neighbour.', [
+    ['decimal(1/3, 2)', 0.33],
+    ['decimal(1.5, 0)', 2],
+    ['decimal(2.5, 0)', 2],
+    ['decimal(1.005, 2)', 1],
+  ]),
+  rounding(
+    'floor',
+    'floor',
+    'The largest number with so many decimals (none unless said) that is not above it.',
+    [
+      ['floor(1.5)', 1],
+      ['floor(-1.56, 1)', -1.6],
+    ],
+    true,
+  ),
+  rounding(
+    'ceiling',
+    'ceiling',
+    'The smallest number with so many decimals (none unless said) that is not below it.',
+    [
+      ['ceiling(1.5)', 2],
+      ['ceiling(-1.56, 1)', -1.5],
+    ],
+    true,
+  ),
+  rounding('round up', 'up', 'Rounded to so many decimals, away from zero.', [
+    ['round up(5.5, 0)', 6],
+    ['round up(-1.126, 2)', -1.13],
+  ]),
+  rounding('round down', 'down', 'Rounded to so many decimals, towards zero.', [
+    ['round down(5.5, 0)', 5],
+    ['round down(-1.126, 2)', -1.12],
+  ]),
+  rounding('round half up', 'half-up', 'Rounded to so many decimals, half away from zero.', [
+    ['round half up(1.005, 2)', 1.01],
+    ['round half up(-5.5, 0)', -6],
+  ]),
+  rounding('round half down', 'half-down', 'Rounded to so many decimals, half towards zero.', [
+    ['round half down(5.5, 0)', 5],
+    ['round half down(1.126, 2)', 1.13],
+  ]),
   {
     name: 'abs',
     parameters: [n],
-    result: numberType,
+    result: ([given]) => given ?? numberType,
     help: 'The number without its sign.',
     examples: [
       ['abs(-10)', 10],
       ['abs(null)', null],
     ],
-    evaluate: ([v]) => (isNumber(v) ? (compareNumbers(v, 0) < 0 ? negate(v) : (v as Num)) : null),
+    evaluate: ([v]) => (isNumber(v ?? null) ? (compareNumbers(v as Num, 0) < 0 ? negate(v as Num) : (v as Num)) : null),
   },
   {
-    name: 'floor',
-    parameters: [n],
-    result: numberType,
-    help: 'The largest whole number that is not above it.',
-    examples: [
-      ['floor(1.5)', 1],
-      ['floor(-1.5)', -2],
+    name: 'modulo',
+    parameters: [
+      { name: 'dividend', type: numberType },
+      { name: 'divisor', type: numberType },
     ],
-    evaluate: whole('floor'),
+    result: numberType,
+    help: 'The remainder of a division, with the sign of the divisor.',
+    examples: [
+      ['modulo(12, 5)', 2],
+      ['modulo(-12, 5)', 3],
+      ['modulo(12, -5)', -3],
+      ['modulo(10.1, 4.5)', 1.1],
+      ['modulo(1, 0)', null],
+    ],
+    evaluate: ([a, b]) => (isNumber(a) && isNumber(b) ? modulo(a, b) : null),
+  },
+  onOne(
+    'sqrt',
+    'The square root; blank below 0.',
+    [
+      ['sqrt(16)', 4],
+      ['sqrt(-1)', null],
+    ],
+    transcendental((d) => d.sqrt()),
+  ),
+  onOne(
+    'log',
+    'The natural logarithm; blank for 0 and below.',
+    [
+      ['decimal(log(10), 8)', 2.30258509],
+      ['log(0)', null],
+    ],
+    (v) => (compareNumbers(v, 0) > 0 ? normalize(toDecimal(v).ln()) : null),
+  ),
+  onOne(
+    'exp',
+    'Euler’s number to the power of it.',
+    [
+      ['decimal(exp(5), 8)', 148.4131591],
+      ['exp(0)', 1],
+    ],
+    transcendental(exponential),
+  ),
+  {
+    name: 'odd',
+    parameters: [{ name: 'number', type: numberType }],
+    result: { kind: 'boolean' },
+    help: 'Whether a whole number is odd.',
+    examples: [
+      ['odd(5)', true],
+      ['odd(2)', false],
+      ['odd(-1)', true],
+    ],
+    evaluate: ([v]) => (isNumber(v ?? null) ? remainder(v as Num).equals(1) : null),
   },
   {
-    name: 'ceiling',
-    parameters: [n],
-    result: numberType,
-    help: 'The smallest whole number that is not below it.',
+    name: 'even',
+    parameters: [{ name: 'number', type: numberType }],
+    result: { kind: 'boolean' },
+    help: 'Whether a whole number is even.',
     examples: [
-      ['ceiling(1.5)', 2],
-      ['ceiling(-1.5)', -1],
+      ['even(5)', false],
+      ['even(2)', true],
+      ['even(0)', true],
     ],
-    evaluate: whole('ceiling'),
-  },
-  {
-    name: 'decimal',
-    parameters: [n, { name: 'scale', type: numberType }],
-    result: numberType,
-    help: 'Rounded to so many decimals, half to the even neighbour.',
-    examples: [
-      ['decimal(1/3, 2)', 0.33],
-      ['decimal(2.5, 0)', 2],
-      ['decimal(1.005, 2)', 1],
-    ],
-    evaluate: whole('half-even'),
+    evaluate: ([v]) => (isNumber(v ?? null) ? remainder(v as Num).isZero() : null),
   },
 ];

@@ -1,7 +1,53 @@
 /** What formulas compute with, and how such values compare. Blank is `null` everywhere. */
+import {
+  DaysDuration,
+  FeelDate,
+  FeelDateTime,
+  FeelTime,
+  YearsDuration,
+  dayNumber,
+  instant,
+  nanosPerSecond,
+  temporalText,
+  type Temporal,
+} from './calendar.ts';
 import { compareNumbers, isNumber, numberToText, type Num } from './number.ts';
 
-export type Value = null | boolean | Num | string | readonly Value[];
+export type Value =
+  null | boolean | Num | string | readonly Value[] | Temporal | ContextValue | FeelRange | FeelFunction;
+export type ContextValue = ReadonlyMap<string, Value>;
+
+/** `null` as an end means that the range is open there. */
+export class FeelRange {
+  readonly low: Value;
+  readonly high: Value;
+  readonly lowIncluded: boolean;
+  readonly highIncluded: boolean;
+  constructor(low: Value, high: Value, lowIncluded: boolean, highIncluded: boolean) {
+    this.low = low;
+    this.high = high;
+    this.lowIncluded = lowIncluded;
+    this.highIncluded = highIncluded;
+  }
+}
+
+export class FeelFunction {
+  readonly parameters: readonly string[];
+  readonly invoke: (given: readonly Value[]) => Value;
+  constructor(parameters: readonly string[], invoke: (given: readonly Value[]) => Value) {
+    this.parameters = parameters;
+    this.invoke = invoke;
+  }
+}
+
+export const isList = (v: Value): v is readonly Value[] => Array.isArray(v);
+export const isContext = (v: Value): v is ContextValue => v instanceof Map;
+export const isTemporal = (v: Value): v is Temporal =>
+  v instanceof FeelDate ||
+  v instanceof FeelTime ||
+  v instanceof FeelDateTime ||
+  v instanceof DaysDuration ||
+  v instanceof YearsDuration;
 
 /** Order of Unicode code points, not of UTF-16 units: the same everywhere, independent of any locale. */
 export function compareText(a: string, b: string): number {
@@ -20,39 +66,77 @@ export function compareText(a: string, b: string): number {
   return a.length - b.length;
 }
 
+const sign = (a: number | bigint, b: number | bigint): number => (a < b ? -1 : a > b ? 1 : 0);
+const timeInstant = (t: FeelTime): bigint => t.nanos - BigInt(t.offset ?? 0) * nanosPerSecond;
+
+/** FEEL's order: null unless both are of one type that has an order. */
+export function orderValues(a: Value, b: Value): number | null {
+  if (isNumber(a)) return isNumber(b) ? compareNumbers(a, b) : null;
+  if (typeof a === 'string') return typeof b === 'string' ? compareText(a, b) : null;
+  if (a instanceof FeelDate) return b instanceof FeelDate ? sign(dayNumber(a), dayNumber(b)) : null;
+  if (a instanceof FeelDateTime) return b instanceof FeelDateTime ? sign(instant(a), instant(b)) : null;
+  if (a instanceof FeelTime) return b instanceof FeelTime ? sign(timeInstant(a), timeInstant(b)) : null;
+  if (a instanceof DaysDuration) return b instanceof DaysDuration ? sign(a.nanos, b.nanos) : null;
+  if (a instanceof YearsDuration) return b instanceof YearsDuration ? sign(a.months, b.months) : null;
+  return null;
+}
+
 /** FEEL's `=`: null equals only null; values of different types give null. */
 export function equalValues(a: Value, b: Value): boolean | null {
   if (a === null || b === null) return a === b;
-  if (isNumber(a)) return isNumber(b) ? compareNumbers(a, b) === 0 : null;
-  if (Array.isArray(a)) {
-    if (!Array.isArray(b)) return null;
-    if (a.length !== b.length) return false;
-    for (let i = 0; i < a.length; i++) {
-      const same = equalValues(a[i] as Value, b[i] as Value);
-      if (same !== true) return same;
-    }
-    return true;
+  if (isList(a)) return isList(b) ? equalAll(a.length, b.length, (i) => [a[i]!, b[i]!]) : null;
+  if (isContext(a)) {
+    if (!isContext(b)) return null;
+    const keys = [...a.keys()];
+    return keys.every((k) => b.has(k)) && equalAll(a.size, b.size, (i) => [a.get(keys[i]!)!, b.get(keys[i]!)!]);
   }
-  return typeof a === typeof b ? a === b : null;
+  if (a instanceof FeelRange) {
+    if (!(b instanceof FeelRange)) return null;
+    const ends = equalValues(a.low, b.low) === true && equalValues(a.high, b.high) === true;
+    return ends && a.lowIncluded === b.lowIncluded && a.highIncluded === b.highIncluded;
+  }
+  if (typeof a === 'boolean') return typeof b === 'boolean' ? a === b : null;
+  const order = orderValues(a, b);
+  return order === null ? null : order === 0;
 }
 
-/** FEEL's order: null unless both are numbers or both are texts. */
-export function orderValues(a: Value, b: Value): number | null {
-  if (isNumber(a)) return isNumber(b) ? compareNumbers(a, b) : null;
-  if (typeof a === 'string' && typeof b === 'string') return compareText(a, b);
-  return null;
+function equalAll(n: number, m: number, pair: (i: number) => readonly [Value, Value]): boolean {
+  if (n !== m) return false;
+  for (let i = 0; i < n; i++) if (equalValues(...pair(i)) !== true) return false;
+  return true;
+}
+
+/** Whether a value lies in a range: null where they do not compare. */
+export function inRange(v: Value, { low, high, lowIncluded, highIncluded }: FeelRange): boolean | null {
+  const above = low === null ? 1 : orderValues(v, low);
+  const below = high === null ? -1 : orderValues(v, high);
+  if (above === null || below === null || v === null) return null;
+  return (above > 0 || (lowIncluded && above === 0)) && (below < 0 || (highIncluded && below === 0));
 }
 
 /** Blank: null, empty text and the empty list. */
 export function isBlank(v: Value): boolean {
-  return v === null || v === '' || (Array.isArray(v) && v.length === 0);
+  return v === null || v === '' || (isList(v) && v.length === 0);
 }
 
-/** How a value reads in a trace: as FEEL would write it. */
-export function valueToText(v: Value): string {
-  if (v === null) return 'blank';
+/** How a value reads: as FEEL writes it, texts inside lists and contexts in quotation marks. */
+export function valueToText(v: Value, inside = false): string {
+  if (v === null) return inside ? 'null' : 'blank';
   if (typeof v === 'boolean') return String(v);
-  if (typeof v === 'string') return v;
+  if (typeof v === 'string') return inside ? JSON.stringify(v) : v;
   if (isNumber(v)) return numberToText(v);
-  return v.map((item) => valueToText(item)).join(', ');
+  if (isList(v)) return `[${v.map((item) => valueToText(item, true)).join(', ')}]`;
+  if (isContext(v)) return `{${[...v].map(([k, item]) => `${contextKey(k)}: ${valueToText(item, true)}`).join(', ')}}`;
+  if (v instanceof FeelRange) return rangeText(v);
+  if (v instanceof FeelFunction) return `function(${v.parameters.join(', ')})`;
+  return temporalText(v);
+}
+
+const contextKey = (k: string): string => (/^[\p{L}_][\p{L}\p{N}_ ]*$/u.test(k) ? k : JSON.stringify(k));
+
+function rangeText({ low, high, lowIncluded, highIncluded }: FeelRange): string {
+  const end = (v: Value): string => (isTemporal(v) ? `@"${temporalText(v)}"` : valueToText(v, true));
+  if (low === null && high !== null) return `(${highIncluded ? '<=' : '<'} ${end(high)})`;
+  if (high === null && low !== null) return `(${lowIncluded ? '>=' : '>'} ${end(low)})`;
+  return `${lowIncluded ? '[' : '('}${end(low)}..${end(high)}${highIncluded ? ']' : ')'}`;
 }
