@@ -11,7 +11,7 @@ const alias = {
 export default defineConfig({
   test: {
     projects: [
-      { resolve: { alias }, test: { name: 'core', include: ['core/src/**/*.test.ts'] } },
+      { resolve: { alias }, test: { name: 'core', include: ['core/src/**/*.test.ts'], testTimeout: 30_000 } },
       { resolve: { alias }, test: { name: 'demo', include: ['demo/src/**/*.test.ts'] } },
       { resolve: { alias }, test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: ['**/*.db.test.ts'] } },
       {

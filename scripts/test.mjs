@@ -54,7 +54,8 @@ async function vitest(name, projects, env = {}) {
   return { passed, failed };
 }
 
-function unit() {
+async function unit() {
+  await run('npm', ['run', '--silent', 'build:core'], { capture: true }); // the command is tested as it is run
   return vitest('unit', ['core', 'demo', 'web']);
 }
 

@@ -1,0 +1,153 @@
+/** The command as its users run it: files, streams, exit codes. `npm test` builds core before it runs this. */
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, it } from 'vitest';
+import { re2Pattern } from '../functions/re2-patterns.ts';
+import { rulebookOf, sizeClass } from '../testing/customers.ts';
+import { evaluateLine } from './evaluate-line.ts';
+
+const bin = fileURLToPath(new URL('../../bin/rigid-rule.mjs', import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), 'rigid-rule-'));
+const file = (name: string, text: string): string => {
+  writeFileSync(join(folder, name), text);
+  return join(folder, name);
+};
+const run = (args: readonly string[], input = '') =>
+  spawnSync(process.execPath, [bin, ...args], { input, encoding: 'utf8', cwd: folder });
+const good = file('good.json', JSON.stringify(rulebookOf(sizeClass)));
+const broken = file('broken.json', JSON.stringify(rulebookOf({ ...sizeClass, condition: 'Area > 1 and\n  Aera < 5' })));
+
+// Meaning after OMG DMN 1.3, chapter 10; the values are from memory.
+describe('eval', () => {
+  const line = (expression: string, more: object = {}): unknown =>
+    JSON.parse(
+      evaluateLine(JSON.stringify({ expression, ...more }), { now: '2026-05-03T09:00:00+01:00', pattern: re2Pattern }),
+    );
+  it.each<[string, object, unknown]>([
+    ['1/3', {}, '0.3333333333333333333333333333333333'],
+    ['0.1 + 0.2', {}, 0.3],
+    ['Home country.Area code', { context: { 'Home country': { 'Area code': 351 } } }, 351],
+    ['for i in 1..3, j in [10, 20] return i * j', {}, [10, 20, 20, 40, 30, 60]],
+    ['for i in 3..1 return i', {}, [3, 2, 1]],
+    ['for i in 0..4 return if i = 0 then 1 else i * partial[-1]', {}, [1, 1, 2, 6, 24]],
+    ['some x in [1, null] satisfies x > 5', {}, null],
+    ['every x in [] satisfies false', {}, true],
+    ['[{x: 1, y: 2}, {x: 3, y: 4}][x = 3].y', {}, [4]],
+    ['[1, 2, 3][-1]', {}, 3],
+    ['[1, 2, 3][item > 1]', {}, [2, 3]],
+    ['l[a > 1].a', { context: { l: [{ a: 1 }, { a: 2 }], a: 9 } }, [2]],
+    ['{a: 1, b: a + 1}.b', {}, 2],
+    ['(function(x, y) x + y)(1, 2)', {}, 3],
+    ['{add: function(a, b) a + b, r: add(1, 2)}.r', {}, 3],
+    ['substring(string: "foobar", start position: 3)', {}, 'obar'],
+    ['d + duration("P1M")', { context: { d: { $feel: 'date("2026-01-31")' } } }, '2026-02-28'],
+    ['date and time("2016-12-24T23:59:00") + duration("PT1M")', {}, '2016-12-25T00:00:00'],
+    ['@"2020-02-29" - @"2019-02-28"', {}, 'P366D'],
+    ['duration("P1D") * 2.5', {}, 'P2DT12H'],
+    ['duration("P1D") / duration("PT6H")', {}, 4],
+    ['-duration("P1Y2M")', {}, '-P1Y2M'],
+    ['today()', {}, '2026-05-03'],
+    ['[1..5)', {}, '[1..5)'],
+    ['[1, "a"] instance of list<number>', {}, false],
+    ['"1" < 2', {}, null],
+    ['1 + "a"', {}, null],
+    ['if "a" then 1 else 2', {}, 2],
+    ['constructor', {}, null],
+    ['{a: 1}.__proto__', {}, null],
+    ['for i in 1..1000000000 return i', {}, null],
+    ['< 5, [7..9]', { unaryTest: 8 }, true],
+    ['not(1, 2)', { unaryTest: 1 }, false],
+    ['? > 3 and a', { unaryTest: 5, context: { a: true } }, true],
+    ['-', { unaryTest: null }, true],
+    ['"a", "b"', { unaryTest: 'b' }, true],
+  ])('%s', (expression, more, value) => {
+    expect(line(expression, more)).toEqual({ value });
+  });
+
+  it('a line that cannot be read is an error, and the next one still runs', () => {
+    const { stdout, status } = run(['eval'], '{"expression": "1 +"}\nno json\n\n{"expression": "2"}\n');
+    expect(
+      stdout
+        .trim()
+        .split('\n')
+        .map((l) => Object.keys(JSON.parse(l) as object)[0]),
+    ).toEqual(['error', 'error', 'value']);
+    expect(status).toBe(0);
+  });
+});
+
+describe('files', () => {
+  it.each<[string, string[], number, RegExp]>([
+    ['check of a good one', ['check', good], 0, /0 findings/],
+    [
+      'check of a broken one, with line and column',
+      ['check', broken],
+      1,
+      /size-class \/condition 2:3 error: There is no field or value named Aera\. Did you mean Area\?/,
+    ],
+    ['diff', ['diff', good, broken], 1, /changed rule Size class, set from employee count: only if none →/],
+    ['diff of the same', ['diff', good, good], 0, /^$/],
+    ['no such file', ['check', 'nowhere.json'], 2, /nowhere\.json cannot be read/],
+    [
+      'no JSON, with its place',
+      ['check', file('bad.json', '{\n  "format": rigid }')],
+      2,
+      /bad\.json:2:13: the file is not JSON/,
+    ],
+    ['another document', ['check', file('other.json', '{}')], 2, /no rulebook/],
+    ['no such command', ['guess'], 2, /There is no command guess/],
+    ['an unknown option', ['check', '--fast'], 2, /--fast/],
+    ['help', ['--help'], 0, /rigid-rule eval/],
+  ])('%s', (_, args, status, says) => {
+    const result = run(args);
+    expect(result.stdout + result.stderr).toMatch(says);
+    expect(result.status).toBe(status);
+  });
+
+  it('fmt is stable, and what it writes is the same rulebook', () => {
+    const once = run(['fmt', good]).stdout;
+    const again = file('again.json', once);
+    expect(run(['fmt', again]).stdout).toBe(once);
+    expect(run(['diff', good, again]).status).toBe(0);
+  });
+
+  it('run settles each row, keeps stopped ones with their reason, and writes the trace', () => {
+    const rows = file(
+      'rows.csv',
+      '\ufeffName,Employee count,Shoe size\r\n"Alder, ""Sons""",251,\r\nFen,many,\r\nMoor,,3\r\n',
+    );
+    const trace = join(folder, 'trace.jsonl');
+    const { stdout, stderr, status } = run([
+      'run',
+      good,
+      '--type',
+      'Customer',
+      '--entry',
+      'file import',
+      rows,
+      '--trace',
+      trace,
+    ]);
+    expect(stdout.split('\r\n')).toEqual([
+      'Name,Employee count,Size class,Verdict,Messages',
+      '"Alder, ""Sons""",251,large,saved,',
+      'Fen,,,stopped,many is not a number.',
+      'Moor,,,saved,',
+      '',
+    ]);
+    expect(stderr).toMatch(/Shoe size is no field of Customer/);
+    expect(status).toBe(1);
+    const lines = readFileSync(trace, 'utf8')
+      .trim()
+      .split('\n')
+      .map((l) => JSON.parse(l) as { row: number; trace: { verdict: string }[] });
+    expect(lines.map((l) => [l.row, l.trace[0]?.verdict])).toEqual([
+      [1, 'ran'],
+      [2, 'no effect'],
+      [3, 'no effect'],
+    ]);
+  });
+});

@@ -1,0 +1,6 @@
+/** What the `rigid-rule` command is made of; the command itself adds files, streams and exit codes. */
+export { evaluateLine } from './evaluate-line.ts';
+export { differenceLines, findingLine, findingsOf, formatRulebook, readRulebook } from './rulebook-file.ts';
+export { createRowSettler } from './settle-rows.ts';
+export { entryPointsOf } from '../engine/entry-points.ts';
+export { re2Pattern } from '../functions/re2-patterns.ts';

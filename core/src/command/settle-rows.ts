@@ -1,0 +1,75 @@
+/** Rows of a file settled one by one, as a file import settles them; nothing is kept from row to row. */
+import { compileProgram, type TypeProgram } from '../engine/program.ts';
+import { settle } from '../engine/settle.ts';
+import type { Settlement } from '../engine/settlement.ts';
+import type { Rulebook } from '../rulebook/document.ts';
+
+export interface RowSettler {
+  /** Columns of the settled file: those of the source that are fields, and those that rules write. */
+  readonly columns: readonly string[];
+  /** Columns of the source that name no field. */
+  readonly strangers: readonly string[];
+  settle(row: readonly string[]): { readonly cells: readonly string[]; readonly settlement: Settlement };
+}
+
+export type SettlerResult = { readonly settler: RowSettler } | { readonly problem: string };
+
+export function createRowSettler(
+  rulebook: Rulebook,
+  typeName: string,
+  entryPoint: string,
+  header: readonly string[],
+  now: string,
+  trace: boolean,
+): SettlerResult {
+  const program = compileProgram(rulebook);
+  const type = [...program.types.values()].find(({ recordType: t }) => t.key === typeName || t.name === typeName);
+  if (!type) return { problem: `There is no record type ${typeName}.` };
+  if (program.broken.length > 0)
+    return { problem: `These rules do not compile: ${program.broken.map((r) => r.rule.name).join(', ')}. Run check.` };
+  const slots = header.map((name) => slotNamed(type, name));
+  const written = [...new Set(type.rules.flatMap((r) => r.writes))].filter((s) => !slots.includes(s));
+  const out = [...slots.filter((s) => s >= 0), ...written];
+  return {
+    settler: {
+      columns: out.map((s) => type.slots[s]!.field.name),
+      strangers: header.filter((_, i) => slots[i]! < 0),
+      settle(row) {
+        // A blank cell of a file is not sent.
+        const sent = Object.fromEntries(
+          slots.flatMap((s, i) =>
+            s < 0 || (row[i] ?? '') === '' ? [] : [[type.slots[s]!.field.key, parsed(type, s, row[i]!)]],
+          ),
+        );
+        const write = {
+          recordType: type.recordType.key,
+          before: null,
+          sent,
+          typed: [],
+          moment: 'creating',
+          entryPoint,
+          now,
+        } as const;
+        const settlement = settle(program, write, { trace });
+        const cells = out.map((s) => plain(settlement.data[type.slots[s]!.field.key]));
+        return { cells, settlement };
+      },
+    },
+  };
+}
+
+function slotNamed({ slots }: TypeProgram, name: string): number {
+  const wanted = name.trim();
+  return slots.findIndex(({ field }) => field.key === wanted || field.name === wanted || field.label === wanted);
+}
+
+function parsed({ slots }: TypeProgram, slot: number, text: string): unknown {
+  const { field, type } = slots[slot]!;
+  return type.parse(text, field);
+}
+
+/** Stored values as a file has them: numbers plain, lists with semicolons. */
+function plain(v: Settlement['data'][string] | undefined): string {
+  if (v === undefined || v === null) return '';
+  return Array.isArray(v) ? v.join(';') : String(v);
+}
