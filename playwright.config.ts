@@ -3,8 +3,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'e2e',
   outputDir: 'test-results/browser',
-  timeout: 45_000,
-  expect: { timeout: 7_000 },
+  timeout: 120_000,
+  expect: { timeout: 20_000 },
   fullyParallel: false,
   workers: 2,
   maxFailures: process.env['CI'] ? 0 : 12,

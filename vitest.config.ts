@@ -11,13 +11,16 @@ const alias = {
 export default defineConfig({
   test: {
     projects: [
-      { resolve: { alias }, test: { name: 'core', include: ['core/src/**/*.test.ts'], testTimeout: 30_000 } },
-      { resolve: { alias }, test: { name: 'demo', include: ['demo/src/**/*.test.ts'] } },
-      { resolve: { alias }, test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: ['**/*.db.test.ts'] } },
+      { resolve: { alias }, test: { name: 'core', include: ['core/src/**/*.test.ts'], testTimeout: 60_000 } },
+      { resolve: { alias }, test: { name: 'demo', include: ['demo/src/**/*.test.ts'], testTimeout: 60_000 } },
+      {
+        resolve: { alias },
+        test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: ['**/*.db.test.ts'], testTimeout: 60_000 },
+      },
       {
         resolve: { alias },
         // The files share one throw-away database, which scripts/test.mjs starts.
-        test: { name: 'database', include: ['web/src/**/*.db.test.ts'], fileParallelism: false, testTimeout: 20_000 },
+        test: { name: 'database', include: ['web/src/**/*.db.test.ts'], fileParallelism: false, testTimeout: 60_000 },
       },
     ],
   },

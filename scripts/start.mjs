@@ -3,7 +3,7 @@
  * npm start: everything that a fresh machine needs, then the application with its database, until Ctrl-C.
  * Honours DATABASE_URL (an existing server instead of a private one), PORT, HOST and DATA_DIR.
  */
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { accessSync, constants, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { build, npmPackages } from './lib/packages.mjs';
 import { dataDir } from './lib/paths.mjs';
@@ -21,7 +21,12 @@ let locked = false;
 
 /** Two starts on one data folder would fight over its database. */
 function takeLock() {
-  mkdirSync(dataDir, { recursive: true });
+  try {
+    mkdirSync(dataDir, { recursive: true });
+    accessSync(dataDir, constants.W_OK);
+  } catch (e) {
+    giveUp(`The data folder ${dataDir} cannot be written (${e.code}). Choose another with DATA_DIR.`);
+  }
   if (existsSync(lock)) {
     const pid = Number(readFileSync(lock, 'utf8'));
     const cmdline = `/proc/${pid}/cmdline`;

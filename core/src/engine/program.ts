@@ -32,7 +32,10 @@ export interface CompiledRule {
   readonly standing: boolean;
   readonly eventBecause?: string;
   readonly condition?: Compiled;
-  readonly act?: NonNullable<CompiledOutcome['act']>;
+  readonly steps?: NonNullable<CompiledOutcome['steps']>;
+  readonly demands?: NonNullable<CompiledOutcome['demands']>;
+  /** It compiles: it takes part in the run. */
+  readonly sound: boolean;
   /** Position in the order of the record type. */
   readonly at: number;
   /** Rules that depend on each other in a ring share a number; -1 for none. */
@@ -53,6 +56,9 @@ export interface TypeProgram {
   readonly rules: readonly CompiledRule[];
   /** For each slot the places in the order of the rules that it wakes. */
   readonly wokenBy: readonly (readonly number[])[];
+  /** Rules that act on every write, and those that ask something of the settled record: few, and looked at each time. */
+  readonly everyWrite: readonly CompiledRule[];
+  readonly demanding: readonly CompiledRule[];
   /** Slots that only rules write: the target of a rule that is on, compiles and says *locked*. */
   readonly locked: ReadonlyMap<number, CompiledRule>;
 }
@@ -77,11 +83,13 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
   const own = rulebook.rules.filter((r) => r.recordType === recordType.key);
   const rules = orderRules(own.map((rule) => compileRule(rule, recordType, scope, slotOf)));
   const wokenBy: number[][] = slots.map(() => []);
-  for (const rule of rules) if (rule.act) for (const slot of rule.wakes) wokenBy[slot]!.push(rule.at);
+  for (const rule of rules) if (rule.sound) for (const slot of rule.wakes) wokenBy[slot]!.push(rule.at);
   const locked = new Map<number, CompiledRule>();
   for (const r of rules)
-    if (r.act && r.rule.on && r.rule.winner === 'locked') for (const slot of r.writes) locked.set(slot, r);
-  return { recordType, scope, slots, slotOf, rules, wokenBy, locked };
+    if (r.sound && r.rule.on && r.rule.winner === 'locked') for (const slot of r.writes) locked.set(slot, r);
+  const everyWrite = rules.filter((r) => r.sound && r.rule.repeat === 'every');
+  const demanding = rules.filter((r) => r.demands && r.rule.on);
+  return { recordType, scope, slots, slotOf, rules, wokenBy, everyWrite, demanding, locked };
 }
 
 /** Field lists change far less often than rules; a scope costs a parser, so it is kept with the list. */
@@ -115,7 +123,11 @@ function compileRuleAnew(
   const kind = findRuleKind(rule.kind);
   const diagnostics: Diagnostic[] = [...checkFrame(rule, recordType)];
   if (!kind) diagnostics.push(diagnostic('rule.no-kind', nowhere, { kind: rule.kind }, '/kind'));
-  const outcome = kind?.compile(rule.outcome, recordType, scope) ?? { diagnostics: [], reads: [], writes: [] };
+  const outcome: CompiledOutcome = kind?.compile(rule.outcome, recordType, scope) ?? {
+    diagnostics: [],
+    reads: [],
+    writes: [],
+  };
   const condition = rule.condition?.trim() ? createCondition(rule.condition, scope) : undefined;
   diagnostics.push(
     ...outcome.diagnostics,
@@ -127,7 +139,7 @@ function compileRuleAnew(
   const writes = outcome.writes.flatMap((key) => slotOf.get(key) ?? []);
   const narrowed = rule.wakesOn?.flatMap((key) => slotOf.get(key) ?? []);
   const found = [...new Set([...reads.present, ...reads.previous])].filter((s) => !writes.includes(s));
-  const eventBecause = whyEvent(rule, reads);
+  const eventBecause = whyEvent(rule, reads, outcome.clock === true || condition?.clock === true);
   const base: Unordered = {
     rule,
     kind,
@@ -136,10 +148,18 @@ function compileRuleAnew(
     wakes: narrowed ?? found,
     writes,
     standing: eventBecause === undefined,
+    sound: false,
     ...(eventBecause === undefined ? {} : { eventBecause }),
   };
-  if (hasErrors(diagnostics) || !outcome.act) return base;
-  return { ...base, act: outcome.act, ...(condition?.evaluate ? { condition: condition.evaluate } : {}) };
+  if (hasErrors(diagnostics)) return base;
+  const { steps, demands } = outcome;
+  return {
+    ...base,
+    sound: true,
+    ...(steps ? { steps } : {}),
+    ...(demands ? { demands } : {}),
+    ...(condition?.evaluate ? { condition: condition.evaluate } : {}),
+  };
 }
 
 function checkFrame(rule: Rule, recordType: RecordType): Diagnostic[] {
@@ -157,7 +177,8 @@ function slotsRead(reads: readonly Read[], previous: boolean): number[] {
   return [...new Set(reads.filter((r) => r.previous === previous).map((r) => r.field.slot))].sort((a, b) => a - b);
 }
 
-function whyEvent(rule: Rule, reads: RuleReads): string | undefined {
+function whyEvent(rule: Rule, reads: RuleReads, clock: boolean): string | undefined {
+  if (clock) return 'it asks for the clock';
   if (reads.previous.length > 0) return 'it reads a previous value';
   if (rule.wakesOn) return 'what wakes it was chosen by hand';
   if (rule.repeat === 'starts') return 'it acts only when its condition starts to hold';

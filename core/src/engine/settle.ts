@@ -4,6 +4,7 @@
  */
 import type { Environment } from '../expression/compile.ts';
 import { isBlankStored, sameStored } from '../field-types/field-type.ts';
+import type { Host } from '../functions/function.ts';
 import type { Effect } from '../rule-kinds/rule-kind.ts';
 import type { Stored } from '../rulebook/document.ts';
 import { Decimal } from '../values/number.ts';
@@ -29,13 +30,15 @@ export const circleRounds = 20;
 export interface SettleOptions {
   /** Leave the trace out, for bulk runs. */
   readonly trace?: boolean;
+  /** What formulas may ask for besides the clock, which comes with the write. */
+  readonly host?: Host;
 }
 
 /** @throws {RangeError} for a record type that the program does not know: the caller's mistake, not a user's. */
 export function settle(program: Program, write: Write, options: SettleOptions = {}): Settlement {
   const type = program.types.get(write.recordType);
   if (!type) throw new RangeError(`no record type ${write.recordType}`);
-  const run = new Run(type, write, options.trace !== false);
+  const run = new Run(type, write, options.trace !== false, options.host ?? {});
   run.takeSent();
   run.goDown();
   return run.finish();
@@ -47,7 +50,9 @@ class Run {
   private readonly tracing: boolean;
   private readonly before: Stored[];
   private readonly after: Stored[];
-  private readonly env: { record: Value[]; previous: Value[] };
+  private readonly env: { record: Value[]; previous: Value[]; variables: Value[]; host: Host };
+  /** Slots that came in with the write, blank or not. */
+  private readonly sentSlots = new Set<number>();
   private readonly authors = new Map<number, Author>();
   private readonly held: Set<number>;
   /** Place of each slot among what was typed; a value that a rule wrote takes that of its latest cause. */
@@ -56,11 +61,13 @@ class Run {
   private readonly refusable = new Map<number, Stored>();
   private readonly messages: Message[] = [];
   private readonly entries = new Map<number, TraceEntry>();
+  /** What validate rules ask of fields. */
+  private readonly demanded = new Map<number, FieldState>();
   /** Rules to be considered, by their place in the order. */
   private readonly woken: Uint8Array;
   private unsettled = false;
 
-  constructor(type: TypeProgram, write: Write, tracing: boolean) {
+  constructor(type: TypeProgram, write: Write, tracing: boolean, host: Host) {
     this.type = type;
     this.write = write;
     this.tracing = tracing;
@@ -69,7 +76,8 @@ class Run {
     this.before = slots.map(({ field, type: t }) => (data ? (data[field.key] ?? null) : t.starting));
     this.after = [...this.before];
     const previous = slots.map(({ field, type: t }, i) => t.read(data ? this.before[i]! : null, field));
-    this.env = { record: slots.map(({ field, type: t }, i) => t.read(this.after[i]!, field)), previous };
+    const record = slots.map(({ field, type: t }, i) => t.read(this.after[i]!, field));
+    this.env = { record, previous, variables: [], host: { ...host, now: write.now } };
     this.held = new Set((write.before?.held ?? []).flatMap((key) => slotOf.get(key) ?? []));
     this.woken = new Uint8Array(rules.length);
     this.wakeFirst();
@@ -77,11 +85,11 @@ class Run {
 
   /** Step 3's standing causes: a new record, *every write*, rules named by a backfill or request. */
   private wakeFirst(): void {
+    for (const r of this.type.everyWrite) this.woken[r.at] = 1;
     const named = new Set(this.write.woken ?? []);
     const isNew = this.write.before === null;
-    if (!isNew && named.size === 0 && !this.type.rules.some((r) => r.rule.repeat === 'every')) return;
-    for (const r of this.type.rules)
-      if ((isNew && r.standing) || r.rule.repeat === 'every' || named.has(r.rule.key)) this.woken[r.at] = 1;
+    if (!isNew && named.size === 0) return;
+    for (const r of this.type.rules) if ((isNew && r.standing) || named.has(r.rule.key)) this.woken[r.at] = 1;
   }
 
   /** Step 1: `after` = before + sent, coerced; what cannot be coerced is a message on its field. */
@@ -98,6 +106,7 @@ class Run {
         this.messages.push({ severity: 'stop', field: key, text: `There is no field ${key}.` });
         continue;
       }
+      this.sentSlots.add(slot);
       const { field, type } = slots[slot]!;
       const coerced = type.coerce(value, field);
       if ('problem' in coerced) {
@@ -168,9 +177,11 @@ class Run {
 
   private consider(r: CompiledRule, again = false): void {
     const { rule } = r;
+    // Constraints are looked at once, on the settled record.
+    if (r.demands) return;
     const named = this.write.woken?.includes(rule.key) ?? false;
     if (!rule.on) return this.note(r, 'off');
-    if (!r.act) return this.note(r, 'broken');
+    if (!r.sound) return this.note(r, 'broken');
     if (!named && !rule.moments.includes(this.write.moment)) return this.note(r, 'other moment');
     if (!named && !rule.entryPoints.includes(this.write.entryPoint)) return this.note(r, 'other entry point');
     const isNew = this.write.before === null;
@@ -195,17 +206,23 @@ class Run {
     const read = this.tracing ? this.readBy(r) : [];
     const outcomes: TraceOutcome[] = [];
     let stop: string | undefined;
-    for (const effect of r.act!(this.env)) {
-      const done = this.apply(r, effect);
-      outcomes.push(done.outcome);
-      stop ??= done.stop;
-    }
+    this.env.variables.length = 0;
+    for (const step of r.steps ?? [])
+      for (const effect of step(this.env)) {
+        if (effect.act === 'keep') {
+          this.env.variables[effect.place] = effect.value;
+          continue;
+        }
+        const done = this.apply(r, effect);
+        outcomes.push(done.outcome);
+        stop ??= done.stop;
+      }
     if (stop !== undefined) return this.note(r, 'stops', outcomes, read, stop);
     const wrote = outcomes.some((o) => !sameStored(o.from, o.to));
     this.note(r, wrote ? 'ran' : 'no effect', outcomes, read);
   }
 
-  private apply(r: CompiledRule, effect: Effect): { outcome: TraceOutcome; stop?: string } {
+  private apply(r: CompiledRule, effect: Exclude<Effect, { act: 'keep' }>): { outcome: TraceOutcome; stop?: string } {
     const slot = effect.target;
     const { field, type } = this.type.slots[slot]!;
     const from = this.after[slot]!;
@@ -223,6 +240,8 @@ class Run {
     if (effect.act === 'leave') return { outcome: outcome(from, effect.cause) };
     if (effect.act === 'stop')
       return refuse(effect.message || `${r.rule.name} gives no value for ${field.name}.`, effect.cause);
+    if (effect.act === 'fill' && (!isBlankStored(from) || this.sentSlots.has(slot)))
+      return { outcome: outcome(from, 'filled already') };
     const person = this.personWins(r, slot);
     if (person) return { outcome: outcome(from, person) };
     const coerced = type.coerce(effect.value, field);
@@ -230,11 +249,12 @@ class Run {
       return refuse(`${r.rule.name} gives ${valueToText(effect.value)}, which ${coerced.problem}.`);
     const to = coerced.value;
     this.held.delete(slot);
-    if (sameStored(from, to)) return { outcome: outcome(from, effect.cause ?? 'same value') };
-    const cause = this.latestCause(r);
-    if (cause > 0) this.typedAt.set(slot, cause);
+    const cause = effect.act === 'set' ? effect.cause : undefined;
+    if (sameStored(from, to)) return { outcome: outcome(from, cause ?? 'same value') };
+    const latest = this.latestCause(r);
+    if (latest > 0) this.typedAt.set(slot, latest);
     this.assign(slot, to, { by: 'rule', rule: r.rule.key });
-    return { outcome: outcome(to, effect.cause) };
+    return { outcome: outcome(to, cause) };
   }
 
   /** Step 5: why a value set by hand stands against the rule, if it does. */
@@ -287,6 +307,7 @@ class Run {
 
   finish(): Settlement {
     this.refuseLocked();
+    this.constrain();
     this.requireFilled();
     const stopped = this.messages.some((m) => m.severity === 'stop');
     const verdict: Verdict = this.unsettled ? 'does not settle' : stopped ? 'stopped' : 'saved';
@@ -324,10 +345,42 @@ class Run {
     }
   }
 
+  /** Step 7: constraints on the settled record, whatever their order; all messages come together, each on its field. */
+  private constrain(): void {
+    for (const r of this.type.demanding) {
+      const demands = r.demands!;
+      if (!this.mayAct(r)) continue;
+      const said = this.messages.length;
+      if (r.condition && r.condition(this.env) !== true) {
+        this.note(r, r.condition(this.env) === false ? 'condition false' : 'condition unknown');
+        continue;
+      }
+      for (const slot of demands.hidden) this.demanded.set(slot, { ...this.demanded.get(slot), hidden: r.rule.key });
+      for (const slot of demands.required) {
+        this.demanded.set(slot, { ...this.demanded.get(slot), required: true });
+        const { field } = this.type.slots[slot]!;
+        if (isBlankStored(this.after[slot])) this.say(r, 'stop', `${field.name} has to be filled in.`, slot);
+      }
+      for (const c of demands.constraints) if (c.holds(this.env) === false) this.say(r, c.severity, c.message, c.field);
+      const stops = this.messages.slice(said).find((m) => m.severity === 'stop');
+      this.note(r, stops ? 'stops' : 'ran', [], this.tracing ? this.readBy(r) : [], stops?.text);
+    }
+  }
+
+  private mayAct({ rule }: CompiledRule): boolean {
+    return rule.moments.includes(this.write.moment) && rule.entryPoints.includes(this.write.entryPoint);
+  }
+
+  private say(r: CompiledRule, severity: Message['severity'], text: string, slot: number | undefined): void {
+    const field = slot === undefined ? {} : { field: this.type.slots[slot]!.field.key };
+    this.messages.push({ severity, text, rule: r.rule.key, ...field });
+  }
+
   private requireFilled(): void {
     if (this.write.moment !== 'creating' && this.write.moment !== 'updating') return;
     this.type.slots.forEach(({ field }, slot) => {
       if (!field.required || !isBlankStored(this.after[slot])) return;
+      if (this.messages.some((m) => m.severity === 'stop' && m.field === field.key)) return;
       this.messages.push({ severity: 'stop', field: field.key, text: `${field.name} has to be filled in.` });
     });
   }
@@ -336,8 +389,12 @@ class Run {
     const states: Record<string, FieldState> = {};
     this.type.slots.forEach(({ field }, slot) => {
       const locked = this.type.locked.get(slot)?.rule.key;
-      if (locked !== undefined) states[field.key] = { locked };
-      else if (field.required) states[field.key] = { required: true };
+      const state: FieldState = {
+        ...this.demanded.get(slot),
+        ...(field.required ? { required: true } : {}),
+        ...(locked === undefined ? {} : { locked }),
+      };
+      if (Object.keys(state).length > 0) states[field.key] = state;
     });
     return states;
   }
@@ -354,7 +411,7 @@ class Run {
   private explainIdle(r: CompiledRule): void {
     const { rule } = r;
     if (!rule.on) this.note(r, 'off');
-    else if (!r.act) this.note(r, 'broken');
+    else if (!r.sound) this.note(r, 'broken');
     else if (!rule.moments.includes(this.write.moment)) this.note(r, 'other moment');
     else if (!rule.entryPoints.includes(this.write.entryPoint)) this.note(r, 'other entry point');
     else this.note(r, 'asleep');

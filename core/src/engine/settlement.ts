@@ -1,4 +1,5 @@
 /** What goes into one write and what comes out of it. Both are plain JSON. */
+import type { Cause } from '../rule-kinds/rule-kind.ts';
 import type { Moment, RecordData, Stored } from '../rulebook/document.ts';
 
 export interface Write {
@@ -13,7 +14,7 @@ export interface Write {
   readonly moment: Moment;
   /** Key of an entry point, such as `form:full` or `api`. */
   readonly entryPoint: string;
-  /** ISO 8601 instant. */
+  /** ISO 8601 instant with the offset of the organisation's zone: what `now()` and `today()` give. */
   readonly now: string;
   /** Rules named by a backfill or a request, by key. */
   readonly woken?: readonly string[];
@@ -58,7 +59,7 @@ export interface TraceOutcome {
   /** Which band, row or branch decided. */
   readonly branch?: number;
   /** Why nothing, or nothing of its own, was written. */
-  readonly cause?: 'same value' | 'blank source' | 'nothing fits' | 'wrong type' | 'held by a person' | 'typed later';
+  readonly cause?: Cause | 'same value' | 'held by a person' | 'typed later';
 }
 
 export interface TraceEntry {
@@ -76,6 +77,8 @@ export interface FieldState {
   /** Key of the rule that locks the field. */
   readonly locked?: string;
   readonly required?: true;
+  /** Key of the rule that hides the field. */
+  readonly hidden?: string;
 }
 
 export interface Settlement {

@@ -44,26 +44,34 @@ export interface Checked {
   readonly types: ReadonlyMap<Expression, Type>;
   readonly meanings: ReadonlyMap<Expression, Meaning>;
   readonly reads: readonly Read[];
+  /** The formula asks for the clock. */
+  readonly clock: boolean;
   readonly diagnostics: readonly Diagnostic[];
 }
 
-export function check(expression: Expression, scope: Scope): Checked {
-  const checker = new Checker(scope, []);
+/** A name that stands for a value which the caller puts on the stack of variables before the formula runs. */
+export interface Variable {
+  readonly name: string;
+  readonly type: Type;
+}
+
+export function check(expression: Expression, scope: Scope, variables: readonly Variable[] = []): Checked {
+  const checker = new Checker(scope, variables);
   const type = checker.infer(expression);
-  const { types, meanings, reads, diagnostics } = checker;
-  return { type, types, meanings, reads, diagnostics };
+  const { types, meanings, reads, clock, diagnostics } = checker;
+  return { type, types, meanings, reads, clock, diagnostics };
 }
 
 /** Unary tests: `?` is the value that they test. */
 export function checkTests(tests: readonly UnaryTest[], scope: Scope): Omit<Checked, 'type'> {
-  const checker = new Checker(scope, ['?']);
+  const checker = new Checker(scope, [{ name: '?', type: anyType }]);
   for (const test of tests) checker.unaryTest(anyType, test);
-  const { types, meanings, reads, diagnostics } = checker;
-  return { types, meanings, reads, diagnostics };
+  const { types, meanings, reads, clock, diagnostics } = checker;
+  return { types, meanings, reads, clock, diagnostics };
 }
 
 /** A variable, or the item of a filter whose members can be named plainly. */
-type Frame = { readonly name: string; readonly type: Type } | { readonly item: Type };
+type Frame = Variable | { readonly item: Type };
 
 interface Found {
   readonly meaning: Meaning;
@@ -76,12 +84,13 @@ class Checker {
   readonly meanings = new Map<Expression, Meaning>();
   readonly reads: Read[] = [];
   readonly diagnostics: Diagnostic[] = [];
+  clock = false;
   private readonly scope: Scope;
   private readonly frames: Frame[];
 
-  constructor(scope: Scope, variables: readonly string[]) {
+  constructor(scope: Scope, variables: readonly Variable[]) {
     this.scope = scope;
-    this.frames = variables.map((name) => ({ name, type: anyType }));
+    this.frames = [...variables];
   }
 
   infer(e: Expression): Type {
@@ -345,6 +354,7 @@ class Checker {
 
   private builtIn(e: Call, given: readonly Type[]): Type {
     const found = findFunction(e.name)!;
+    if (found.clock) this.clock = true;
     const signature = signatureFor(found, given.length, e.names);
     if (!signature) {
       const all = signaturesOf(found);

@@ -87,8 +87,8 @@ function bounded(run: Compiled, places: number): Compiled {
 }
 
 /** Compiles a tree that was checked in the same scope. Where types are wrong it gives null, as DMN has it. */
-export function compile(expression: Expression, checked: Checked): Compiled {
-  const builder = new Builder(checked, 0);
+export function compile(expression: Expression, checked: Checked, variables = 0): Compiled {
+  const builder = new Builder(checked, variables);
   const run = builder.build(expression);
   return isPlain(expression, checked) ? run : bounded(run, builder.places);
 }

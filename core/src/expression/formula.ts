@@ -1,7 +1,7 @@
 /** A formula from text to closure: parse, check, compile. */
 import { diagnostic, hasErrors, type Diagnostic } from '../diagnostics/catalog.ts';
 import type { Expression } from './ast.ts';
-import { check, type Read } from './check.ts';
+import { check, type Read, type Variable } from './check.ts';
 import { compile, type Compiled } from './compile.ts';
 import type { Scope } from './scope.ts';
 import { booleanType, fits, typeName, type Type } from './types.ts';
@@ -11,6 +11,8 @@ export interface Formula {
   readonly diagnostics: readonly Diagnostic[];
   readonly type: Type;
   readonly reads: readonly Read[];
+  /** It asks for the clock. */
+  readonly clock: boolean;
   readonly expression?: Expression;
   /** Absent when there are errors. */
   readonly evaluate?: Compiled;
@@ -18,13 +20,20 @@ export interface Formula {
 
 const unknown: Type = { kind: 'any' };
 
-export function createFormula(text: string, scope: Scope): Formula {
+export function createFormula(text: string, scope: Scope, variables: readonly Variable[] = []): Formula {
   const parsed = scope.parser.parse(text);
-  if (!parsed.expression) return { text, diagnostics: parsed.diagnostics, type: unknown, reads: [] };
+  if (!parsed.expression) return { text, diagnostics: parsed.diagnostics, type: unknown, reads: [], clock: false };
   const { expression } = parsed;
-  const checked = check(expression, scope);
-  const base = { text, expression, type: checked.type, reads: checked.reads, diagnostics: checked.diagnostics };
-  return hasErrors(checked.diagnostics) ? base : { ...base, evaluate: compile(expression, checked) };
+  const checked = check(expression, scope, variables);
+  const base = {
+    text,
+    expression,
+    type: checked.type,
+    reads: checked.reads,
+    clock: checked.clock,
+    diagnostics: checked.diagnostics,
+  };
+  return hasErrors(checked.diagnostics) ? base : { ...base, evaluate: compile(expression, checked, variables.length) };
 }
 
 /** A formula whose value must be true or false. */

@@ -14,17 +14,25 @@ export interface FieldBinding {
 
 export interface Scope {
   readonly fields: ReadonlyMap<string, FieldBinding>;
+  readonly names: NameScope;
   readonly parser: FormulaParser;
 }
 
 export const previousName = 'previous';
+
+/** A scope with further names, of values that are not fields. */
+export function extendScope(scope: Scope, names: readonly string[]): Scope {
+  const known = Object.assign(Object.create(null) as Record<string, NameScope | true>, scope.names);
+  for (const name of names) known[name] = true;
+  return { ...scope, names: known, parser: createParser(known) };
+}
 
 /** A scope of names whose values come in the order of `names` and may be anything: what the command line gives. */
 export function createOpenScope(names: readonly string[], known: NameScope = {}): Scope {
   const fields = new Map(names.map((name, slot) => [name, { field: { name }, slot, type: anyType }]));
   const own = Object.assign(Object.create(null) as Record<string, NameScope | true>, known);
   for (const name of functionNames) own[name] ??= true;
-  return { fields, parser: createParser(own) };
+  return { fields, names: own, parser: createParser(own) };
 }
 
 /** Built once for a record type; formulas of one scope share its parser. */
@@ -38,5 +46,5 @@ export function createScope(recordType: Pick<RecordType, 'fields'>): Scope {
   const names: Record<string, NameScope | true> = Object.assign(Object.create(null), own) as Record<string, true>;
   for (const name of functionNames) names[name] = true;
   names[previousName] = own;
-  return { fields, parser: createParser(names) };
+  return { fields, names, parser: createParser(names) };
 }

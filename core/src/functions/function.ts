@@ -30,6 +30,8 @@ export interface LanguageFunction {
   readonly parameters: readonly Parameter[];
   /** Other ways to call it. */
   readonly alternatives?: readonly (readonly Parameter[])[];
+  /** Its value comes from the moment of the write. */
+  readonly clock?: true;
   /** The last parameter may be given any number of times. */
   readonly variadic?: true;
   readonly result: Type | ((given: readonly Type[]) => Type);

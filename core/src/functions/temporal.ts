@@ -200,6 +200,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
   },
   {
     name: 'today',
+    clock: true,
     parameters: [],
     result: dateType,
     help: 'The day of this write, in the organisation’s zone.',
@@ -208,6 +209,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
   },
   {
     name: 'now',
+    clock: true,
     parameters: [],
     result: dateTimeType,
     help: 'The moment of this write; the same all through one write.',

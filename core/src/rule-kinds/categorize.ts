@@ -1,5 +1,6 @@
 import { diagnostic, nowhere, hasErrors, type Diagnostic } from '../diagnostics/catalog.ts';
 import { nearestName } from '../diagnostics/nearest.ts';
+import type { Environment } from '../expression/compile.ts';
 import { createFormula } from '../expression/formula.ts';
 import { fits, numberType, typeName } from '../expression/types.ts';
 import type { Scope } from '../expression/scope.ts';
@@ -125,14 +126,12 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   const results = bands.map((band, branch): readonly Effect[] => [
     { target: slot, act: 'set', value: band.result, branch },
   ]);
-  return {
-    ...base,
-    act(env) {
-      const v = evaluate(env);
-      if (isNumber(v)) return results[findBand(v, bands)] ?? whenOutside;
-      return isBlank(v) ? whenBlank : otherwise(outside, 'wrong type');
-    },
+  const act = (env: Environment): readonly Effect[] => {
+    const v = evaluate(env);
+    if (isNumber(v)) return results[findBand(v, bands)] ?? whenOutside;
+    return isBlank(v) ? whenBlank : otherwise(outside, 'wrong type');
   };
+  return { ...base, steps: [act], clock: formula.clock };
 }
 
 /** A result as people know it: the name of an option rather than its key. */

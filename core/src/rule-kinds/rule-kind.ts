@@ -14,7 +14,7 @@ export type Otherwise =
   | { readonly do: 'stop'; readonly message: string };
 
 /** Why an outcome wrote nothing of its own; worded for people by the trace. */
-export type Cause = 'blank source' | 'nothing fits' | 'wrong type';
+export type Cause = 'blank source' | 'blank result' | 'nothing fits' | 'wrong type' | 'filled already';
 
 /** What one outcome asks of the engine for one target. */
 export type Effect =
@@ -26,15 +26,40 @@ export type Effect =
       readonly branch?: number;
     }
   | { readonly target: number; readonly act: 'leave'; readonly cause: Cause }
-  | { readonly target: number; readonly act: 'stop'; readonly message: string; readonly cause: Cause };
+  | { readonly target: number; readonly act: 'stop'; readonly message: string; readonly cause: Cause }
+  /** Sets a value only where there is none and none was sent. */
+  | { readonly target: number; readonly act: 'fill'; readonly value: Value }
+  /** Keeps a scratch value for the steps behind it. */
+  | { readonly place: number; readonly act: 'keep'; readonly value: Value };
+
+/** What must or should hold of the settled record. */
+export interface Constraint {
+  /** Slot of the field that the message stands on; absent: the record. */
+  readonly field?: number;
+  readonly severity: 'stop' | 'warn';
+  readonly message: string;
+  /** Violated when this gives false; unknown violates nothing. */
+  readonly holds: (env: Environment) => Value;
+}
+
+/** States that a rule gives to fields while its condition holds. */
+export interface Demands {
+  readonly required: readonly number[];
+  readonly hidden: readonly number[];
+  readonly constraints: readonly Constraint[];
+}
 
 export interface CompiledOutcome {
   readonly diagnostics: readonly Diagnostic[];
   readonly reads: readonly Read[];
   /** Field keys, in the order of the outcomes. */
   readonly writes: readonly string[];
-  /** Absent when there are errors. */
-  readonly act?: (env: Environment) => readonly Effect[];
+  /** What the rule does, step by step, each seeing what the ones before it did. Absent when there are errors. */
+  readonly steps?: readonly ((env: Environment) => readonly Effect[])[];
+  /** What the rule asks of the settled record; absent for kinds that write. */
+  readonly demands?: Demands;
+  /** A formula asks for the clock. */
+  readonly clock?: boolean;
 }
 
 export interface RuleKind {

@@ -17,6 +17,7 @@ import {
   type TraceEntry,
   type TypeProgram,
 } from '@rigid-rule/core';
+import { nowIn } from '$lib/now.ts';
 
 export interface Stores {
   readonly id: number;
@@ -45,13 +46,14 @@ export class RecordForm {
   private readonly program: Program;
   private readonly typeProgram: TypeProgram;
   /** ISO 8601 instant at which the form was opened. */
-  private readonly now = new Date().toISOString();
+  private readonly now: string;
   stored = $state.raw<Stores | null>(null);
   typed = $state.raw<readonly { readonly key: string; readonly value: unknown }[]>([]);
   /** Standing rules whose answer the person took. */
   woken = $state.raw<readonly string[]>([]);
 
   constructor(rulebook: Rulebook, typeKey: string, release: number | null, formName: string, stored: Stores | null) {
+    this.now = nowIn(rulebook.zone);
     this.program = compileProgram(rulebook);
     this.typeProgram = this.program.types.get(typeKey)!;
     this.recordType = this.typeProgram.recordType;

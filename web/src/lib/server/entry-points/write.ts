@@ -2,6 +2,7 @@
 import { canonicalJson, settle, type Program, type RecordData, type Settlement, type Verdict } from '@rigid-rule/core';
 import { insertRecord, insertWrite, lockRecord, updateRecord, type StoredRecord } from '../db/records.ts';
 import { serializable } from '../db/transaction.ts';
+import { nowIn } from '../../now.ts';
 import { live } from '../rulebook.ts';
 
 export interface WriteRequest {
@@ -38,7 +39,6 @@ export type WriteResult =
   | { readonly outcome: 'no type' };
 
 export async function writeRecord(request: WriteRequest): Promise<WriteResult> {
-  const now = new Date().toISOString();
   return serializable(async (client): Promise<WriteResult> => {
     const { release, program } = await live(client);
     if (!program.types.has(request.type)) return { outcome: 'no type' };
@@ -47,7 +47,7 @@ export async function writeRecord(request: WriteRequest): Promise<WriteResult> {
     if (stored && request.version !== undefined && stored.version !== request.version)
       return { outcome: 'changed meanwhile', record: stored };
 
-    const settlement = settleRequest(program, request, stored, now);
+    const settlement = settleRequest(program, request, stored, nowIn(program.rulebook.zone));
     if (differsFromSeen(request, release, settlement)) return { outcome: 'differs', release, settlement };
     if (settlement.verdict !== 'saved') return { outcome: 'stopped', release, settlement };
     const { id, version } = await store(request, stored, settlement, client);

@@ -11,6 +11,7 @@ import {
   type Stored,
   type Write,
 } from '@rigid-rule/core';
+import { nowIn } from '$lib/now.ts';
 
 export interface SampleRecord {
   readonly id: number;
@@ -21,7 +22,7 @@ export class Bench {
   private readonly program: () => Program;
   readonly typeKey: string;
   /** ISO 8601 instant that the try is made at. */
-  private readonly clock = new Date().toISOString();
+  private readonly clock: string;
   samples = $state.raw<readonly SampleRecord[]>([]);
   /** Place in the sample set. */
   index = $state(0);
@@ -32,6 +33,7 @@ export class Bench {
 
   constructor(program: () => Program, typeKey: string) {
     this.program = program;
+    this.clock = nowIn(program().rulebook.zone);
     this.typeKey = typeKey;
   }
 
