@@ -88,6 +88,9 @@
     {/if}
   </span>
   {#if stop}<p class="said text-stop" id="said-{field.key}">{stop.text}</p>{/if}
+  {#each messages.filter((m) => m.severity === 'warn') as warning (warning.text)}<p class="said text-brass">
+      {warning.text}
+    </p>{/each}
   {#if suggestion}
     <p class="said text-small text-held">
       The live rules say <b>{shown(suggestion.value)}</b>.

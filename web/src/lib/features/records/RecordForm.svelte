@@ -159,7 +159,7 @@
         <div>
           {#each column as group (group.name)}
             {#if group.name}<h2 class="label mt-2.5">{group.name}</h2>{/if}
-            {#each group.fields as field (field.key)}
+            {#each group.fields.filter((f) => !form.settlement.states[f.key]?.hidden) as field (field.key)}
               <FormRow
                 {form}
                 {field}

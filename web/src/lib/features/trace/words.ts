@@ -20,6 +20,8 @@ export const verdictWords: Readonly<
 export const causeWords: Readonly<Record<NonNullable<TraceOutcome['cause']>, string>> = {
   'same value': 'it is that already',
   'blank source': 'the source is blank',
+  'blank result': 'the formula gives nothing',
+  'filled already': 'there is a value, or one was sent',
   'nothing fits': 'nothing fits the value',
   'wrong type': 'the source is not a number',
   'held by a person': 'a person set it, and the person wins',
