@@ -1,5 +1,5 @@
 /** Typed tree to closures over the slots of a record. No code is generated, so no `unsafe-eval` is needed. */
-import type { OptionSet } from '../field-types/field-type.ts';
+import type { OptionNames } from '../field-types/field-type.ts';
 import { signatureFor, type Host } from '../functions/function.ts';
 import { findFunction } from '../functions/index.ts';
 import { memberOf } from '../functions/members.ts';
@@ -269,7 +269,7 @@ class Builder {
     }
   }
 
-  private optionsOf(e: Expression): OptionSet | undefined {
+  private optionsOf(e: Expression): OptionNames | undefined {
     const type = this.typeOf(e);
     return type?.kind === 'option' && type.options.order ? type.options : undefined;
   }

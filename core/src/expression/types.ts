@@ -1,5 +1,5 @@
 /** The types that formulas have before they run. */
-import type { OptionSet } from '../field-types/field-type.ts';
+import type { OptionNames } from '../field-types/field-type.ts';
 
 export type Type =
   | { readonly kind: 'any' }
@@ -8,7 +8,7 @@ export type Type =
   | { readonly kind: 'number' }
   | { readonly kind: 'text' }
   /** A text that is one of a field's options; `options.field` names the field in messages. */
-  | { readonly kind: 'option'; readonly options: OptionSet }
+  | { readonly kind: 'option'; readonly options: OptionNames }
   | { readonly kind: 'list'; readonly item: Type }
   | { readonly kind: 'date' | 'time' | 'date time' | 'days' | 'years' | 'range' | 'function' }
   /** `members` are known where the context stands in the formula. */

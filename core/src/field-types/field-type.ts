@@ -3,7 +3,7 @@ import type { Type } from '../expression/types.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
 import type { Value } from '../values/value.ts';
 
-export interface OptionSet {
+export interface OptionNames {
   /** Name of the field, for messages. */
   readonly field: string;
   readonly names: readonly string[];

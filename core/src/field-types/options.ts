@@ -2,9 +2,9 @@ import { listOf, type Type } from '../expression/types.ts';
 import { nearestName } from '../diagnostics/nearest.ts';
 import type { Field, Option, Stored } from '../rulebook/document.ts';
 import { compareText, type Value } from '../values/value.ts';
-import type { Coerced, FieldType, OptionSet } from './field-type.ts';
+import type { Coerced, FieldType, OptionNames } from './field-type.ts';
 
-interface OptionIndex extends OptionSet {
+interface OptionIndex extends OptionNames {
   readonly byKey: ReadonlyMap<string, Option>;
   readonly byName: ReadonlyMap<string, Option>;
   readonly rank: ReadonlyMap<string, number>;
