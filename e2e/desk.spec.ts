@@ -147,13 +147,13 @@ test('everything is found by Ctrl K, and the keys are listed by ?', async ({ as 
   await page.getByRole('heading', { name: 'Customers' }).click();
   await page.keyboard.press('Control+k');
   await page.getByPlaceholder('Field, rule, area or act').fill('planted');
-  await expectAccessible(page);
+  await expectAccessible(page, '[role=dialog]');
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/field=planted_hectares/);
   await expect(page.getByRole('heading', { name: 'Planted hectares' })).toBeVisible();
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toContainText('next sample record');
-  await expectAccessible(page);
+  await expectAccessible(page, '[role=dialog]');
   await page.keyboard.press('Escape');
   await page.goBack();
   await expect(page).toHaveURL(/\/desk\/customer$/);
