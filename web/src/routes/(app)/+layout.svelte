@@ -48,11 +48,11 @@
 
 <svelte:window onkeydown={(e) => handleKey(e, keys)} />
 
-<div class="grid h-dvh grid-rows-[52px_minmax(0,1fr)_28px]">
+<div class="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_28px]">
   <TopBar user={data.user} theme={data.theme} {note} {openPalette} />
   <main class="min-h-0">{@render children()}</main>
   <footer class="flex items-center gap-[22px] border-t border-line px-4 text-small text-soft">
-    <span role="status" aria-live="polite">{offers.status}</span>
+    <span role="status" aria-live="polite" class="truncate">{offers.status}</span>
     <button type="button" class="ml-auto cursor-pointer" onclick={openKeys}>Keys <span class="key">?</span></button>
   </footer>
 </div>

@@ -30,9 +30,11 @@
 <svelte:window onclick={(e) => menu?.open && !menu.contains(e.target as Node) && close()} />
 
 <header class="bg-paper">
-  <div class="flex h-[42px] items-center gap-[18px] px-4">
-    <a href="/" class="flex items-center gap-[9px] text-[15px] font-bold tracking-[.01em]"><Logo />Rigid Rule</a>
-    <nav aria-label="Areas" class="ml-1.5 flex items-center gap-0.5">
+  <div class="flex h-[42px] items-center gap-[18px] px-4 max-md:gap-2">
+    <a href="/" class="flex items-center gap-[9px] text-[15px] font-bold tracking-[.01em]"
+      ><Logo /><span class="max-md:sr-only">Rigid Rule</span></a
+    >
+    <nav aria-label="Areas" class="ml-1.5 flex min-w-0 items-center gap-0.5 max-md:overflow-x-auto">
       {#each areas as area, i (area.href)}
         {@const on = area.path.test(page.url.pathname)}
         {#if area.live && !areas[i - 1]?.live}<i class="mx-2 h-[18px] w-px bg-line"></i>{/if}
