@@ -53,7 +53,9 @@
   <main class="min-h-0">{@render children()}</main>
   <footer class="flex items-center gap-[22px] border-t border-line px-4 text-small text-soft">
     <span role="status" aria-live="polite" class="truncate">{offers.status}</span>
-    <button type="button" class="ml-auto cursor-pointer" onclick={openKeys}>Keys <span class="key">?</span></button>
+    <button type="button" class="ml-auto shrink-0 cursor-pointer whitespace-nowrap" onclick={openKeys}
+      >Keys <span class="key">?</span></button
+    >
   </footer>
 </div>
 

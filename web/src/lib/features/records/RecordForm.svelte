@@ -135,7 +135,7 @@
   });
 </script>
 
-<div class="grid h-full grid-cols-[minmax(0,1fr)_368px] max-lg:h-auto max-lg:grid-cols-1 max-lg:overflow-y-auto">
+<div class="grid h-full grid-cols-[minmax(0,1fr)_368px] max-lg:content-start max-lg:grid-cols-1 max-lg:overflow-y-auto">
   <section class="overflow-y-auto bg-sheet px-8 pt-[18px] pb-10" aria-label="Form">
     <div class="flex items-baseline justify-between gap-4">
       <h1 class="truncate whitespace-pre">{title}</h1>
