@@ -6,7 +6,15 @@ import { memberOf } from '../functions/members.ts';
 import { addDays, DaysDuration, FeelDate, YearsDuration } from '../values/calendar.ts';
 import { add, compareNumbers, isNumber, negate, type Num } from '../values/number.ts';
 import { equalValues, FeelFunction, FeelRange, inRange, isContext, isList, type Value } from '../values/value.ts';
-import type { Call, Comparison, Expression, Filter, Iterator, UnaryTest } from './ast.ts';
+import {
+  walk,
+  type Call,
+  type Comparison,
+  type Expression,
+  type Filter,
+  type Iterator,
+  type UnaryTest,
+} from './ast.ts';
 import type { Checked, Meaning } from './check.ts';
 import { instanceOf } from './instance-of.ts';
 import { and, arithmetic, comparison, or } from './operators.ts';
@@ -39,37 +47,19 @@ function step(env: Environment): void {
 
 const noHost: Host = {};
 
-/** Whether the tree needs variables and a budget; most formulas are plain and go without. */
-function isPlain(e: Expression, checked: Pick<Checked, 'meanings'>): boolean {
-  for (const meaning of checked.meanings.values())
-    if (meaning.kind === 'variable' || meaning.kind === 'member') return false;
-  const looks = (x: Expression): boolean => {
-    switch (x.kind) {
-      case 'literal':
-      case 'name':
-        return true;
-      case 'path':
-        return looks(x.object);
-      case 'arithmetic':
-      case 'comparison':
-      case 'and':
-      case 'or':
-        return looks(x.left) && looks(x.right);
-      case 'negation':
-        return looks(x.operand);
-      case 'between':
-        return looks(x.operand) && looks(x.low) && looks(x.high);
-      case 'if':
-        return looks(x.condition) && looks(x.then) && looks(x.otherwise);
-      case 'call':
-        return !x.callee && x.arguments.every(looks);
-      case 'list':
-        return x.items.every(looks);
-      default:
-        return x.kind === 'in' ? looks(x.operand) : false;
-    }
-  };
-  return looks(e);
+/** Expressions that keep variables, or may call a function that is a value: they need a stack and a budget. */
+const needing: ReadonlySet<Expression['kind']> = new Set(['for', 'some', 'every', 'filter', 'context', 'function']);
+
+/** Whether a tree goes without variables and budget, as most formulas do. */
+function isPlain(expression: Expression, { meanings }: Pick<Checked, 'meanings'>): boolean {
+  let plain = true;
+  walk(expression, (e) => {
+    const meaning = meanings.get(e)?.kind;
+    const callsValue =
+      e.kind === 'call' && (e.callee !== undefined || (meaning !== undefined && meaning !== 'unknown'));
+    if (needing.has(e.kind) || meaning === 'variable' || meaning === 'member' || callsValue) plain = false;
+  });
+  return plain;
 }
 
 /** Gives a run its variables and its budget. */

@@ -9,6 +9,7 @@ import { groupDigits } from '../field-types/number.ts';
 import type { Field, RecordType, Stored } from '../rulebook/document.ts';
 import { digits, isNumber } from '../values/number.ts';
 import { isBlank } from '../values/value.ts';
+import { looseList, looseObject, looseText, type Loose } from './read-outcome.ts';
 import { bandText, findBand, meet, type Band } from './bands.ts';
 import type { Cause, CompiledOutcome, Effect, Otherwise, RuleKind } from './rule-kind.ts';
 
@@ -27,20 +28,17 @@ export interface Categorize {
 
 /** Reads an outcome of unknown origin; what is missing or of the wrong shape takes its starting value. */
 export function readCategorize(outcome: unknown): Categorize {
-  const o = isObject(outcome) ? outcome : {};
+  const o = looseObject(outcome);
   return {
-    source: typeof o['source'] === 'string' ? o['source'] : '',
-    target: typeof o['target'] === 'string' ? o['target'] : '',
-    bands: Array.isArray(o['bands']) ? o['bands'].filter(isObject).map(readBand) : [],
+    source: looseText(o['source']),
+    target: looseText(o['target']),
+    bands: looseList(o['bands']).map(readBand),
     blank: readOtherwise(o['blank']),
     outside: readOtherwise(o['outside']),
   };
 }
 
-const isObject = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
-
-function readBand(b: Record<string, unknown>): Band {
-  const { from, to, fromOpen, toClosed, result } = b;
+function readBand({ from, to, fromOpen, toClosed, result }: Loose): Band {
   return {
     ...(from === undefined || from === null ? {} : { from: from as number }),
     ...(fromOpen === true ? { fromOpen } : {}),
@@ -50,13 +48,11 @@ function readBand(b: Record<string, unknown>): Band {
   };
 }
 
-function readOtherwise(o: unknown): Otherwise {
-  if (!isObject(o)) return { do: 'clear' };
-  if (o['do'] === 'leave') return { do: 'leave' };
-  if (o['do'] === 'set' && (typeof o['value'] === 'string' || typeof o['value'] === 'number'))
-    return { do: 'set', value: o['value'] };
-  if (o['do'] === 'stop') return { do: 'stop', message: typeof o['message'] === 'string' ? o['message'] : '' };
-  return { do: 'clear' };
+function readOtherwise(outcome: unknown): Otherwise {
+  const { do: what, value, message } = looseObject(outcome);
+  if (what === 'leave') return { do: 'leave' };
+  if (what === 'set' && (typeof value === 'string' || typeof value === 'number')) return { do: 'set', value };
+  return what === 'stop' ? { do: 'stop', message: looseText(message) } : { do: 'clear' };
 }
 
 function checkBands(bands: readonly Band[], target: Field): Diagnostic[] {
@@ -201,6 +197,11 @@ export const categorize: RuleKind = {
   sentence,
   differences,
   targets: (outcome) => [readCategorize(outcome).target],
+  source: (outcome) => readCategorize(outcome).source,
+  branchText(outcome, branch) {
+    const band = readCategorize(outcome).bands[branch];
+    return band && bandText(band);
+  },
   begin(target, recordType): Categorize {
     const source = recordType.fields.find((f) => f.type === 'number' && f.key !== target.key);
     const results = target.options?.map((o) => o.key) ?? [''];

@@ -70,6 +70,10 @@ export interface RuleKind {
   compile(outcome: unknown, recordType: RecordType, scope: Scope): CompiledOutcome;
   /** Keys of the fields written, also when the outcome does not compile. */
   targets(outcome: unknown): readonly string[];
+  /** The one formula that decides, for kinds that have one. */
+  source?(outcome: unknown): string;
+  /** When a branch of the outcome applies: `from 10, below 50`. */
+  branchText?(outcome: unknown, branch: number): string | undefined;
   /** The outcome read aloud, without the rule's condition. */
   sentence(outcome: unknown, recordType: RecordType): string;
   /** What an edit changed, each in one phrase: `boundary 50 → 60`. */

@@ -1,5 +1,4 @@
-import { canonicalJson, toParts, type Rulebook } from '@rigid-rule/core';
-import { createHash } from 'node:crypto';
+import { toParts } from '@rigid-rule/core';
 import { hashPassword } from './auth/password.ts';
 import { insertParts } from './db/draft.ts';
 import { insertRecordsAsTheyAre } from './db/records.ts';
@@ -9,11 +8,10 @@ import { serializable } from './db/transaction.ts';
 import { db } from './db/pool.ts';
 import { insertUser } from './db/users.ts';
 import { log } from './log.ts';
+import { releaseOf } from './snapshot.ts';
 
 /** Whether this is a demo installation: only then are sign-ins made and shown. */
 export const isDemo = (): boolean => process.env['RIGID_RULE_DEMO'] === '1';
-
-export const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex');
 
 /** Fills an empty database of a demo installation; one that has users is left alone. */
 export async function loadDemoWhenNew(): Promise<void> {
@@ -38,9 +36,4 @@ export async function loadDemoWhenNew(): Promise<void> {
     for (const [type, records] of Object.entries(samples)) await insertSamples(type, records, client);
   });
   log.info('demo data loaded');
-}
-
-export function releaseOf(rulebook: Rulebook, note: string, userId: number | null) {
-  const snapshot = canonicalJson(rulebook);
-  return { note, snapshot, sha256: sha256(snapshot), userId };
 }

@@ -1,9 +1,9 @@
 /** Releasing and putting back: each one act, whole and atomic. */
-import { canonicalJson, compileProgram, diffRulebooks } from '@rigid-rule/core';
+import { compileProgram, diffRulebooks } from '@rigid-rule/core';
 import { insertAudit } from './db/audit.ts';
 import { insertActivation, insertRelease, liveReleaseNumber, loadSnapshot } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
-import { releaseOf, sha256 } from './demo.ts';
+import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
 import { currentDraft } from './rulebook.ts';
 
 export type ReleaseResult = { readonly number: number } | { readonly problem: string };
@@ -12,7 +12,7 @@ export type ReleaseResult = { readonly number: number } | { readonly problem: st
 export function releaseDraft(note: string, fingerprint: string, userId: number): Promise<ReleaseResult> {
   return serializable(async (client): Promise<ReleaseResult> => {
     const { rulebook } = await currentDraft(client);
-    if (sha256(canonicalJson(rulebook)) !== fingerprint)
+    if (fingerprintOf(rulebook) !== fingerprint)
       return { problem: 'The draft has changed since you read it. Read the changes again; nothing was released.' };
     const { broken } = compileProgram(rulebook);
     if (broken.length > 0)

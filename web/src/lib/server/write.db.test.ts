@@ -11,7 +11,7 @@ import { findRecord, insertRecordsAsTheyAre, listHistory, listRecords } from './
 import { insertActivation, insertRelease, listActivations } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
 import { insertUser } from './db/users.ts';
-import { releaseOf, sha256 } from './demo.ts';
+import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
 import { writeRecord, type WriteRequest } from './entry-points/write.ts';
 import { putBack, releaseDraft } from './release.ts';
 import { currentDraft } from './rulebook.ts';
@@ -135,7 +135,7 @@ describe('an edit of the draft', () => {
 });
 
 describe('a release', () => {
-  const fingerprint = sha256(canonicalJson(draft));
+  const fingerprint = fingerprintOf(draft);
   it('is made once, even when two releasers press at once', async () => {
     const results = await Promise.all([
       releaseDraft('one', fingerprint, userId),

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
-  import type { Message, Rule, Rulebook } from '@rigid-rule/core';
+  import { sameStored, type Message, type Rule, type Rulebook } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { RecordForm, type SaveAnswer, type Stores } from './form.svelte.ts';
@@ -85,7 +85,7 @@
     if (answer?.outcome !== 'differs') return [];
     const given = answer.settlement.data;
     return recordType.fields
-      .filter((f) => JSON.stringify(given[f.key] ?? null) !== JSON.stringify(form.saving.data[f.key] ?? null))
+      .filter((f) => !sameStored(given[f.key], form.saving.data[f.key]))
       .map((f) => ({ field: f, here: form.saving.data[f.key] ?? null, now: given[f.key] ?? null }));
   });
 
@@ -184,7 +184,7 @@
           <div class="mb-2 border-l-[3px] border-stop bg-stop-wash px-3 py-2" role="alert">
             <p>Someone saved this record meanwhile. What you typed is still here.</p>
             <ul>
-              {#each recordType.fields.filter((f) => JSON.stringify(theirs.data[f.key] ?? null) !== JSON.stringify(form.before(f.key))) as f (f.key)}
+              {#each recordType.fields.filter((f) => !sameStored(theirs.data[f.key], form.before(f.key))) as f (f.key)}
                 <li>
                   {f.name} <span class="was">{shownValue(f, form.before(f.key), titles) || 'blank'}</span>
                   {shownValue(f, theirs.data[f.key], titles) || 'blank'}

@@ -1,2 +1,2 @@
-export { default as BandChange } from './BandChange.svelte';
+export { changePictures } from './change-pictures.ts';
 export { default as Timeline } from './Timeline.svelte';

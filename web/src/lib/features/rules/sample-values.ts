@@ -1,5 +1,5 @@
 /** The numbers that a rule's source gives on the sample set, for its histogram. */
-import { fieldTypeOf, readCategorize, type RecordType, type Rule } from '@rigid-rule/core';
+import { fieldTypeOf, findRuleKind, type RecordType, type Rule } from '@rigid-rule/core';
 import type { SampleRecord } from './bench/bench.svelte.ts';
 
 export interface SampleValues {
@@ -16,7 +16,8 @@ export function sampleValues(
   samples: readonly SampleRecord[],
 ): SampleValues {
   if (!rule) return noValues;
-  const field = recordType.fields.find((f) => f.name === readCategorize(rule.outcome).source);
+  const source = findRuleKind(rule.kind)?.source?.(rule.outcome);
+  const field = recordType.fields.find((f) => f.name === source);
   if (!field || !fieldTypeOf(field).numeric) return noValues;
   const values = samples.flatMap(({ data }) => {
     const v = data[field.key];

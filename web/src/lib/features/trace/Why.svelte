@@ -1,14 +1,6 @@
 <script lang="ts">
   /** Why a value is what it is: the value, the rule that wrote it, what the rule read. */
-  import {
-    findRuleKind,
-    readCategorize,
-    bandText,
-    type Field,
-    type RecordType,
-    type Rule,
-    type TraceEntry,
-  } from '@rigid-rule/core';
+  import { findRuleKind, type Field, type RecordType, type Rule, type TraceEntry } from '@rigid-rule/core';
   import { shownValue } from '$lib/features/fields';
   import KindMark from '$lib/ui/KindMark.svelte';
 
@@ -23,7 +15,9 @@
   const { field, rule, entry, recordType, changed }: Props = $props();
   const outcome = $derived(entry.outcomes.find((o) => o.field === field.key));
   const fieldOf = (name: string) => recordType.fields.find((f) => f.name === name.replace(/^previous\./, ''));
-  const band = $derived(outcome?.branch === undefined ? undefined : readCategorize(rule.outcome).bands[outcome.branch]);
+  const branch = $derived(
+    outcome?.branch === undefined ? undefined : findRuleKind(rule.kind)?.branchText?.(rule.outcome, outcome.branch),
+  );
 </script>
 
 <div class="chain">
@@ -39,8 +33,8 @@
       <span class="text-held"><KindMark kind={rule.kind} label={findRuleKind(rule.kind)?.name ?? ''} /></span
       >{rule.name}
     </p>
-    {#if band}<p class="text-small text-soft">
-        {bandText(band).replace(/^./, (c) => c.toUpperCase())} it is {shownValue(field, outcome?.to)}.
+    {#if branch}<p class="text-small text-soft">
+        {branch.replace(/^./, (c) => c.toUpperCase())} it is {shownValue(field, outcome?.to)}.
       </p>{/if}
   </div>
   <span aria-hidden="true" class="text-held">←</span>

@@ -1,9 +1,9 @@
-import { canonicalJson, compileProgram, diffRulebooks } from '@rigid-rule/core';
+import { compileProgram, diffRulebooks } from '@rigid-rule/core';
 import { fail } from '@sveltejs/kit';
 import { number, object, string, ValidationError } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { may } from '$lib/server/auth/roles.ts';
-import { sha256 } from '$lib/server/demo.ts';
+import { fingerprint } from '$lib/server/snapshot.ts';
 import { lastDraftEdit } from '$lib/server/db/draft.ts';
 import { listActivations, listReleases } from '$lib/server/db/releases.ts';
 import { effectsOnSamples } from '$lib/server/effects.ts';
@@ -40,7 +40,7 @@ export const load: PageServerLoad = async ({ locals }) => {
       .flatMap((t) => t.rules.flatMap((r) => r.diagnostics))
       .filter((d) => d.severity === 'warning').length,
     effects: await effectsOnSamples(current.program, program),
-    fingerprint: sha256(canonicalJson(rulebook)),
+    fingerprint: fingerprint(rulebook),
   };
 };
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { enhance } from '$app/forms';
-  import { readCategorize, type PartChange, type Rule } from '@rigid-rule/core';
-  import { BandChange, Timeline } from '$lib/features/release';
+  import type { PartChange, Rule } from '@rigid-rule/core';
+  import { changePictures, Timeline } from '$lib/features/release';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import KindMark from '$lib/ui/KindMark.svelte';
 
@@ -40,12 +40,11 @@
     data.effects.map((e) => `${e.tried.toLocaleString('en')} sample ${e.plural.toLowerCase()}`).join(', '),
   );
 
-  function bandsChanged(c: PartChange): { before: Rule; after: Rule } | undefined {
-    if (c.ruleKind !== 'categorize' || !c.before || !c.after) return undefined;
+  function pictureOf(c: PartChange) {
+    const picture = changePictures[c.ruleKind ?? ''];
+    if (!picture || !c.before || !c.after) return undefined;
     const [before, after] = [c.before as Rule, c.after as Rule];
-    const same =
-      JSON.stringify(readCategorize(before.outcome).bands) === JSON.stringify(readCategorize(after.outcome).bands);
-    return same ? undefined : { before, after };
+    return picture.shows(before, after) ? { Picture: picture.component, before, after } : undefined;
   }
   const typeOf = (rule: Rule) => data.recordTypes.find((t) => t.key === rule.recordType)!;
   const verb = { added: 'New.', removed: 'Removed.', changed: '' } as const;
@@ -93,7 +92,7 @@
       </p>
       <ol>
         {#each data.changes as c, i (c.part.kind + c.part.key)}
-          {@const bands = bandsChanged(c)}
+          {@const picture = pictureOf(c)}
           <li class="grid grid-cols-[22px_20px_minmax(0,1fr)] border-b border-line py-2.5 last:border-0">
             <span class="quiet text-right pr-2">{i + 1}</span>
             <span class="pt-1 text-held"
@@ -110,7 +109,10 @@
                     >{phrase}{phrase.endsWith('.') ? '' : '.'}</span
                   >{/each}
               </p>
-              {#if bands}<BandChange {...bands} recordType={typeOf(bands.after)} live={data.live} />{/if}
+              {#if picture}
+                {@const { Picture, before, after } = picture}
+                <Picture {before} {after} recordType={typeOf(after)} live={data.live} />
+              {/if}
             </div>
           </li>
         {/each}
