@@ -60,7 +60,7 @@ async function write(stream, text) {
 }
 
 async function evaluate() {
-  const host = { now: nowText(), pattern: core.re2Pattern };
+  const host = { now: nowText(), pattern: core.re2Pattern, phone: core.phoneNumber };
   for await (const line of createInterface({ input: process.stdin, crlfDelay: Infinity }))
     if (line.trim() !== '') await write(process.stdout, `${core.evaluateLine(line, host)}\n`);
   return 0;

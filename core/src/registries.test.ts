@@ -18,6 +18,7 @@ describe('field types', () => {
     percent: 0.15,
     'yes/no': true,
     date: '2024-02-29',
+    'date-time': '2024-02-29T10:00:00+01:00',
     picklist: 'A b',
     'multi-select': ['C', 'A b'],
     email: 'a@b.example',

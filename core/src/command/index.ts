@@ -3,4 +3,5 @@ export { evaluateLine } from './evaluate-line.ts';
 export { differenceLines, findingLine, findingsOf, formatRulebook, readRulebook } from './rulebook-file.ts';
 export { createRowSettler } from './settle-rows.ts';
 export { entryPointsOf } from '../engine/entry-points.ts';
+export { phoneNumber } from '../functions/phone-numbers.ts';
 export { re2Pattern } from '../functions/re2-patterns.ts';

@@ -7,7 +7,7 @@ import { memberType } from '../functions/members.ts';
 import type { Call, Comparison, Expression, Filter, Iterator, Membership, Name, Path, UnaryTest } from './ast.ts';
 import { literalType } from './literal-type.ts';
 import { arithmeticType, comparison } from './operators.ts';
-import { previousName, type FieldBinding, type Scope } from './scope.ts';
+import { originName, previousName, selfName, userName, type FieldBinding, type Scope } from './scope.ts';
 import {
   anyType,
   booleanType,
@@ -19,6 +19,7 @@ import {
   numberType,
   rangeType,
   typeName,
+  type Hop,
   type Type,
 } from './types.ts';
 
@@ -29,8 +30,36 @@ export interface Read {
   readonly range: TextRange;
 }
 
+/** A field of another record that a formula reads, and how it came there from its own record. */
+export interface RelatedRead {
+  readonly route: readonly Hop[];
+  /** Key of the record type, and of the field read; empty where a child list itself is asked for. */
+  readonly recordType: string;
+  readonly field: string;
+  /** As it is written: `Customer.Name`. */
+  readonly text: string;
+  readonly range: TextRange;
+}
+
+/** What a formula depends on besides the fields of its record. */
+export interface Uses {
+  readonly related: readonly RelatedRead[];
+  /** Keys of mapping tables. */
+  readonly tables: ReadonlySet<string>;
+  /** The formula asks for the clock. */
+  readonly clock: boolean;
+  /** It asks who writes. */
+  readonly user: boolean;
+  /** It asks what changed in the write. */
+  readonly change: boolean;
+}
+
 /** What a name stands for when the formula runs. */
 export type Meaning =
+  | { readonly kind: 'table'; readonly key: string }
+  /** The record itself, a child list of it, the record that a conversion starts from, or who writes. */
+  | { readonly kind: 'self' | 'origin' | 'user' }
+  | { readonly kind: 'children'; readonly name: string }
   | { readonly kind: 'field'; readonly slot: number; readonly previous: boolean }
   /** A variable of the formula: place in the stack of variables. */
   | { readonly kind: 'variable'; readonly place: number }
@@ -39,13 +68,11 @@ export type Meaning =
   | { readonly kind: 'function'; readonly name: string }
   | { readonly kind: 'unknown' };
 
-export interface Checked {
+export interface Checked extends Uses {
   readonly type: Type;
   readonly types: ReadonlyMap<Expression, Type>;
   readonly meanings: ReadonlyMap<Expression, Meaning>;
   readonly reads: readonly Read[];
-  /** The formula asks for the clock. */
-  readonly clock: boolean;
   readonly diagnostics: readonly Diagnostic[];
 }
 
@@ -58,16 +85,14 @@ export interface Variable {
 export function check(expression: Expression, scope: Scope, variables: readonly Variable[] = []): Checked {
   const checker = new Checker(scope, variables);
   const type = checker.infer(expression);
-  const { types, meanings, reads, clock, diagnostics } = checker;
-  return { type, types, meanings, reads, clock, diagnostics };
+  return { type, ...checker.found() };
 }
 
 /** Unary tests: `?` is the value that they test. */
 export function checkTests(tests: readonly UnaryTest[], scope: Scope): Omit<Checked, 'type'> {
   const checker = new Checker(scope, [{ name: '?', type: anyType }]);
   for (const test of tests) checker.unaryTest(anyType, test);
-  const { types, meanings, reads, clock, diagnostics } = checker;
-  return { types, meanings, reads, clock, diagnostics };
+  return checker.found();
 }
 
 /** A variable, or the item of a filter whose members can be named plainly. */
@@ -77,6 +102,8 @@ interface Found {
   readonly meaning: Meaning;
   readonly type: Type;
   readonly binding?: FieldBinding;
+  /** The name is a field of another record. */
+  readonly related?: { readonly of: Type; readonly field: string };
 }
 
 class Checker {
@@ -84,13 +111,22 @@ class Checker {
   readonly meanings = new Map<Expression, Meaning>();
   readonly reads: Read[] = [];
   readonly diagnostics: Diagnostic[] = [];
-  clock = false;
+  private readonly related: RelatedRead[] = [];
+  private readonly tables = new Set<string>();
+  private clock = false;
+  private user = false;
+  private change = false;
   private readonly scope: Scope;
   private readonly frames: Frame[];
 
   constructor(scope: Scope, variables: readonly Variable[]) {
     this.scope = scope;
     this.frames = [...variables];
+  }
+
+  found(): Omit<Checked, 'type'> {
+    const { types, meanings, reads, diagnostics, related, tables, clock, user, change } = this;
+    return { types, meanings, reads, diagnostics, related, tables, clock, user, change };
   }
 
   infer(e: Expression): Type {
@@ -212,7 +248,8 @@ class Checker {
 
   private name(name: string, range: TextRange, binding: FieldBinding | undefined, previous: boolean): Type {
     if (!binding) {
-      const nearest = nearestName(name, this.scope.fields.keys());
+      const known = [...this.scope.fields.keys(), ...this.scope.tables.keys()];
+      const nearest = this.scope.former?.get(name) ?? nearestName(name, known);
       return this.report('name.unknown', range, nearest ? { name, nearest } : { name });
     }
     this.reads.push({ field: binding, previous, range });
@@ -225,7 +262,22 @@ class Checker {
     this.meanings.set(e, found?.meaning ?? { kind: 'unknown' });
     if (!found) return this.name(e.name, e.range, undefined, false);
     if (found.binding) this.reads.push({ field: found.binding, previous: false, range: e.range });
+    this.uses(found, e.range);
     return found.type;
+  }
+
+  private uses({ meaning, type, related }: Found, range: TextRange): void {
+    if (related) this.readRelated(related.of, related.field, '', range);
+    if (meaning.kind === 'table') this.tables.add(meaning.key);
+    if (meaning.kind === 'user') this.user = true;
+    if (meaning.kind === 'children') this.readRelated(type, '', meaning.name, range);
+  }
+
+  /** Notes a read on another record; one whose route is not known cannot be foreseen. */
+  private readRelated(of: Type, field: string, text: string, range: TextRange): void {
+    const record = of.kind === 'list' ? of.item : of;
+    if (record.kind === 'record' && record.route)
+      this.related.push({ route: record.route, recordType: record.of.key, field, text, range });
   }
 
   private lookUp(name: string, from = this.frames.length - 1): Found | undefined {
@@ -240,6 +292,12 @@ class Checker {
       const member = item.kind === 'context' ? item.members?.get(name) : undefined;
       if (member)
         return { meaning: { kind: 'member', place: place - 1, otherwise: { kind: 'unknown' } }, type: member };
+      const ofRecord = item.kind === 'record' ? item.of.member(name) : undefined;
+      if (ofRecord && item.kind === 'record') {
+        const type = item.route ? continued(ofRecord.type, item.route) : unrouted(ofRecord.type);
+        const meaning = { kind: 'member', place: place - 1, otherwise: { kind: 'unknown' } } as const;
+        return { meaning, type, related: { of: item, field: ofRecord.field ?? '' } };
+      }
       const open = item.kind === 'any' || (item.kind === 'context' && !item.members);
       if (!open) continue;
       const outside = this.lookUp(name, place - 1);
@@ -249,6 +307,22 @@ class Checker {
     const binding = this.scope.fields.get(name);
     if (binding)
       return { meaning: { kind: 'field', slot: binding.slot, previous: false }, type: binding.type, binding };
+    return this.standing(name) ?? this.functionNamed(name);
+  }
+
+  /** Names that mean something in every formula of a record type, unless a field has them. */
+  private standing(name: string): Found | undefined {
+    const { tables, self, origin, user } = this.scope;
+    const table = tables.get(name);
+    if (table) return { meaning: { kind: 'table', key: table.key }, type: table.type };
+    const children = self?.member(name);
+    if (children?.hop) return { meaning: { kind: 'children', name }, type: children.type };
+    if (name === selfName && self) return { meaning: { kind: 'self' }, type: { kind: 'record', of: self } };
+    if (name === originName && origin) return { meaning: { kind: 'origin' }, type: origin };
+    return name === userName && user ? { meaning: { kind: 'user' }, type: user } : undefined;
+  }
+
+  private functionNamed(name: string): Found | undefined {
     return findFunction(name) ? { meaning: { kind: 'function', name }, type: functionType } : undefined;
   }
 
@@ -260,7 +334,20 @@ class Checker {
     }
     if (e.object.kind === 'path' && startsAtPrevious(e.object) && !this.lookUp(previousName))
       return this.report('name.previous-path', e.nameRange);
+    if (e.object.kind === 'name' && e.object.name === selfName && this.lookUp(selfName)?.meaning.kind === 'self') {
+      const own = this.standing(e.name);
+      const binding = this.scope.fields.get(e.name);
+      if (!binding && own?.meaning.kind === 'children') {
+        this.meanings.set(e, own.meaning);
+        this.uses(own, e.range);
+        return own.type;
+      }
+      this.meanings.set(e, binding ? { kind: 'field', slot: binding.slot, previous: false } : { kind: 'unknown' });
+      return this.name(e.name, e.nameRange, binding, false);
+    }
     const given = this.infer(e.object);
+    const record = given.kind === 'list' ? given.item : given;
+    if (record.kind === 'record') return this.recordMember(e, given, record);
     if (given.kind === 'context' && given.members) {
       const member = given.members.get(e.name);
       if (member) return member;
@@ -269,6 +356,19 @@ class Checker {
     }
     const known = memberType(given, e.name);
     return known ?? this.report('type.member', e.nameRange, { name: e.name, found: typeName(given) });
+  }
+
+  /** A field or child list of a record, or of each record of a list. */
+  private recordMember(e: Path, given: Type, record: Extract<Type, { kind: 'record' }>): Type {
+    const member = record.of.member(e.name);
+    if (!member) {
+      const nearest = nearestName(e.name, record.of.memberNames());
+      return this.report('name.unknown', e.nameRange, nearest ? { name: e.name, nearest } : { name: e.name });
+    }
+    this.readRelated(given, member.field ?? '', `${pathText(e.object)}.${e.name}`, e.nameRange);
+    const type = record.route ? continued(member.type, record.route) : unrouted(member.type);
+    if (member.hop) this.readRelated(type, '', `${pathText(e.object)}.${e.name}`, e.nameRange);
+    return given.kind === 'list' ? listOf(type) : type;
   }
 
   private comparison(e: Comparison): Type {
@@ -355,6 +455,16 @@ class Checker {
   private builtIn(e: Call, given: readonly Type[]): Type {
     const found = findFunction(e.name)!;
     if (found.clock) this.clock = true;
+    if (found.onField) {
+      this.change = true;
+      const meaning = e.arguments.length === 1 ? this.meanings.get(e.arguments[0]!) : undefined;
+      if (meaning?.kind !== 'field' || meaning.previous)
+        return this.report('call.field', e.range, { function: e.name });
+      const read = this.reads.findLast((r) => r.field.slot === meaning.slot)!;
+      this.reads.push({ ...read, previous: true });
+      if (found.ordered && given[0]?.kind === 'option' && !given[0].options.order)
+        return this.report('option.unordered', e.range, { field: given[0].options.field });
+    }
     const signature = signatureFor(found, given.length, e.names);
     if (!signature) {
       const all = signaturesOf(found);
@@ -376,6 +486,26 @@ class Checker {
     });
     return typeof found.result === 'function' ? found.result(given) : found.result;
   }
+}
+
+/** A path as it is written, where it is one. */
+function pathText(e: Expression): string {
+  if (e.kind === 'name') return e.name;
+  if (e.kind === 'path') return `${pathText(e.object)}.${e.name}`;
+  return e.kind === 'filter' ? pathText(e.object) : '…';
+}
+
+/** The type of a member with the route that leads to it. */
+function continued(type: Type, before: readonly Hop[]): Type {
+  if (type.kind === 'list') return listOf(continued(type.item, before));
+  return type.kind === 'record' && type.route ? { ...type, route: [...before, ...type.route] } : type;
+}
+
+function unrouted(type: Type): Type {
+  if (type.kind === 'list') return listOf(unrouted(type.item));
+  if (type.kind !== 'record') return type;
+  const { route: _, ...rest } = type;
+  return rest;
 }
 
 function startsAtPrevious(e: Expression): boolean {

@@ -1,11 +1,21 @@
 /** Typed tree to closures over the slots of a record. No code is generated, so no `unsafe-eval` is needed. */
 import type { OptionNames } from '../field-types/field-type.ts';
-import { signatureFor, type Host } from '../functions/function.ts';
+import { signatureFor, type Host, type LanguageFunction } from '../functions/function.ts';
 import { findFunction } from '../functions/index.ts';
-import { memberOf } from '../functions/members.ts';
+import { memberOf, type ReadRecord } from '../functions/members.ts';
 import { addDays, DaysDuration, FeelDate, YearsDuration } from '../values/calendar.ts';
 import { add, compareNumbers, isNumber, negate, type Num } from '../values/number.ts';
-import { equalValues, FeelFunction, FeelRange, inRange, isContext, isList, type Value } from '../values/value.ts';
+import {
+  equalValues,
+  FeelFunction,
+  FeelRange,
+  inRange,
+  isContext,
+  isList,
+  RecordRef,
+  type ContextValue,
+  type Value,
+} from '../values/value.ts';
 import {
   walk,
   type Call,
@@ -28,6 +38,26 @@ export interface Environment {
   /** Variables of the formula, by place. */
   readonly variables?: Value[];
   readonly steps?: { left: number };
+  /** The world of the record, where it has one. */
+  readonly related?: RelatedWorld;
+}
+
+/** What formulas ask of other records, of mapping tables and of the write. */
+export interface RelatedWorld {
+  readonly self: RecordRef;
+  readonly origin: Value;
+  readonly user: Value;
+  readonly read: ReadRecord;
+  readonly table: (key: string) => TableRows | undefined;
+  /** Whether a field of the record has changed in the write, by slot. */
+  readonly changed: (slot: number) => boolean;
+}
+
+/** The rows of a mapping table, as contexts, with a look-up by the value of one column. */
+export interface TableRows {
+  readonly rows: readonly ContextValue[];
+  /** Rows whose column equals the value; undefined where the column holds more than plain values. */
+  equal(column: string, v: Value): readonly ContextValue[] | undefined;
 }
 
 export type Compiled = (env: Environment) => Value;
@@ -132,7 +162,7 @@ class Builder {
         const meaning = this.checked.meanings.get(e);
         if (meaning) return this.meaning(meaning, e.name);
         const [object, { name }] = [this.build(e.object), e];
-        return (env) => memberOf(object(env), name);
+        return (env) => memberOf(object(env), name, env.related?.read);
       }
       case 'negation': {
         const operand = this.build(e.operand);
@@ -243,9 +273,24 @@ class Builder {
         const otherwise = this.meaning(meaning.otherwise, name);
         return (env) => {
           const item = env.variables![place]!;
+          if (item instanceof RecordRef) return env.related?.read(item, name) ?? null;
           return isContext(item) && item.has(name) ? item.get(name)! : otherwise(env);
         };
       }
+      case 'table': {
+        const { key } = meaning;
+        return (env) => env.related?.table(key)?.rows ?? null;
+      }
+      case 'children': {
+        const { name: list } = meaning;
+        return (env) => env.related?.read(env.related.self, list) ?? null;
+      }
+      case 'self':
+        return (env) => env.related?.self ?? null;
+      case 'origin':
+        return (env) => env.related?.origin ?? null;
+      case 'user':
+        return (env) => env.related?.user ?? null;
       case 'function': {
         const found = findFunction(name)!;
         const names = found.parameters.map((p) => p.name);
@@ -326,6 +371,16 @@ class Builder {
     const found = findFunction(e.name);
     const signature = found && signatureFor(found, given.length, e.names);
     if (!found || !signature) return () => null;
+    if (found.onField) return this.onField(e.arguments[0]!, found.onField);
+    const order = found.ordered ? e.arguments.map((a) => this.optionsOf(a)?.order).find(Boolean) : undefined;
+    if (order) {
+      const { evaluateOrdered } = found;
+      return (env) =>
+        evaluateOrdered!(
+          given.map((g) => g(env)),
+          order,
+        );
+    }
     const { evaluate } = found;
     if (e.names) {
       const places = signature.map((p) => e.names!.indexOf(p.name));
@@ -345,6 +400,18 @@ class Builder {
         given.map((g) => g(env)),
         env.host ?? noHost,
       );
+  }
+
+  /** A function of one field of the record: of its value, the one before the write, and the order of its options. */
+  private onField(argument: Expression, run: NonNullable<LanguageFunction['onField']>): Compiled {
+    const meaning = this.checked.meanings.get(argument);
+    if (meaning?.kind !== 'field') return () => null;
+    const { slot } = meaning;
+    const order = this.optionsOf(argument)?.order ?? null;
+    return (env) => {
+      const [now, before] = [env.record[slot] ?? null, env.previous[slot] ?? null];
+      return run(now, before, env.related?.changed(slot) ?? equalValues(now, before) !== true, order);
+    };
   }
 
   private loop(kind: 'for' | 'some' | 'every', iterators: readonly Iterator[], body: Expression): Compiled {
@@ -385,14 +452,53 @@ class Builder {
     });
   }
 
+  /**
+   * `Table[Column = value and …]`: the rows of one column's value by a hash look-up; the condition then runs on these
+   * few only. Undefined where the filter is none such.
+   */
+  private narrowing(e: Filter): ((env: Environment) => readonly Value[] | undefined) | undefined {
+    const meaning = this.checked.meanings.get(e.object);
+    if (meaning?.kind !== 'table') return undefined;
+    const found = conjuncts(e.condition)
+      .filter((c): c is Comparison => c.kind === 'comparison' && c.operator === '=')
+      .map((c) => this.columnAndValue(c))
+      .find((c) => c !== undefined);
+    if (!found) return undefined;
+    const { column, value } = found;
+    const { key } = meaning;
+    return (env) => {
+      const v = value(env);
+      return v === null ? undefined : env.related?.table(key)?.equal(column, v);
+    };
+  }
+
+  /** A comparison of a column with something that does not look at the row. */
+  private columnAndValue({ left, right }: Comparison): { column: string; value: Compiled } | undefined {
+    for (const [column, other] of [
+      [left, right],
+      [right, left],
+    ] as const) {
+      if (column.kind !== 'name' || this.checked.meanings.get(column)?.kind !== 'member') continue;
+      let rowwise = false;
+      walk(other, (x) => {
+        const kind = this.checked.meanings.get(x)?.kind;
+        rowwise ||= kind === 'member' || kind === 'variable';
+      });
+      if (!rowwise) return { column: column.name, value: this.build(other) };
+    }
+    return undefined;
+  }
+
   /** By a number: that item, counted from 1, or from the end where it is negative. By a condition: those that hold. */
   private filter(e: Filter): Compiled {
     const object = this.build(e.object);
+    const narrow = this.narrowing(e);
     return this.with(2, (place) => {
       const condition = this.build(e.condition);
       return (env) => {
-        const v = object(env);
+        const v = narrow?.(env) ?? object(env);
         const items = v === null ? [] : isList(v) ? v : [v];
+        if (items.length === 0 && narrow) return [];
         const variables = env.variables!;
         const at = (item: Value): Value => {
           step(env);
@@ -410,6 +516,9 @@ class Builder {
     });
   }
 }
+
+const conjuncts = (e: Expression): readonly Expression[] =>
+  e.kind === 'and' ? [...conjuncts(e.left), ...conjuncts(e.right)] : [e];
 
 function negated(v: Value): Value {
   if (isNumber(v)) return negate(v);

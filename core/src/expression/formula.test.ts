@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { functions } from '../functions/index.ts';
+import { phoneNumber } from '../functions/phone-numbers.ts';
 import { re2Pattern } from '../functions/re2-patterns.ts';
 import type { Field } from '../rulebook/document.ts';
 import { equalValues, valueToText, type Value } from '../values/value.ts';
@@ -25,7 +26,7 @@ const fields: readonly Field[] = [
   { key: 'kind', name: 'Kind', type: 'picklist', options: [{ key: 'o', name: 'Orchard' }] },
   { key: 'stop', name: 'Credit stop', type: 'yes/no' },
 ];
-const scope = createScope({ fields });
+const scope = createScope({ key: 't', name: 'T', plural: 'Ts', title: [], forms: [], fields });
 const blank = fields.map(() => null);
 
 function evaluate(text: string, record: readonly Value[] = blank, previous: readonly Value[] = blank): Value {
@@ -33,7 +34,7 @@ function evaluate(text: string, record: readonly Value[] = blank, previous: read
   if (!formula.evaluate) throw new Error(`${text}: ${formula.diagnostics.map((d) => d.message).join(' ')}`);
   return formula.evaluate({ record, previous, host });
 }
-const host = { now: '2026-05-03T09:00:00+01:00', pattern: re2Pattern };
+const host = { now: '2026-05-03T09:00:00+01:00', pattern: re2Pattern, phone: phoneNumber };
 
 // OMG DMN 1.3, 10.3.2.2, tables of the semantics of conjunction and disjunction. From memory.
 describe('three-valued logic', () => {
@@ -117,8 +118,11 @@ describe('formulas', () => {
 
 describe('every function', () => {
   const examples = functions.flatMap((f) => f.examples.map(([text, gives]) => [text, gives] as const));
+  // A record whose Stage goes from Enquiry to Won: what the examples of functions that ask for a change stand on.
+  const won = fields.map((f) => (f.key === 'stage' ? 'Won' : null));
+  const enquiry = fields.map((f) => (f.key === 'stage' ? 'Enquiry' : null));
   it.each(examples)('%s', (text, gives) => {
-    const result = evaluate(text);
+    const result = evaluate(text, won, enquiry);
     expect(equalValues(result, gives), `gives ${valueToText(result)}`).toBe(true);
   });
 });

@@ -1,38 +1,31 @@
 /** A formula from text to closure: parse, check, compile. */
 import { diagnostic, hasErrors, type Diagnostic } from '../diagnostics/catalog.ts';
 import type { Expression } from './ast.ts';
-import { check, type Read, type Variable } from './check.ts';
+import { check, type Read, type RelatedRead, type Uses, type Variable } from './check.ts';
 import { compile, type Compiled } from './compile.ts';
 import type { Scope } from './scope.ts';
 import { booleanType, fits, typeName, type Type } from './types.ts';
 
-export interface Formula {
+export interface Formula extends Uses {
   readonly text: string;
   readonly diagnostics: readonly Diagnostic[];
   readonly type: Type;
   readonly reads: readonly Read[];
-  /** It asks for the clock. */
-  readonly clock: boolean;
   readonly expression?: Expression;
   /** Absent when there are errors. */
   readonly evaluate?: Compiled;
 }
 
 const unknown: Type = { kind: 'any' };
+const noUses: Uses = { related: [] as readonly RelatedRead[], tables: new Set(), clock: false, user: false, change: false };
 
 export function createFormula(text: string, scope: Scope, variables: readonly Variable[] = []): Formula {
   const parsed = scope.parser.parse(text);
-  if (!parsed.expression) return { text, diagnostics: parsed.diagnostics, type: unknown, reads: [], clock: false };
+  if (!parsed.expression) return { text, diagnostics: parsed.diagnostics, type: unknown, reads: [], ...noUses };
   const { expression } = parsed;
   const checked = check(expression, scope, variables);
-  const base = {
-    text,
-    expression,
-    type: checked.type,
-    reads: checked.reads,
-    clock: checked.clock,
-    diagnostics: checked.diagnostics,
-  };
+  const { type, reads, related, tables, clock, user, change, diagnostics } = checked;
+  const base = { text, expression, type, reads, related, tables, clock, user, change, diagnostics };
   return hasErrors(checked.diagnostics) ? base : { ...base, evaluate: compile(expression, checked, variables.length) };
 }
 

@@ -1,9 +1,9 @@
 /** What names mean inside the formulas of one record type. */
-import { fieldTypeOf } from '../field-types/index.ts';
 import { functionNames } from '../functions/index.ts';
-import type { Field, RecordType } from '../rulebook/document.ts';
+import type { Field, MappingTable, RecordType, Rulebook } from '../rulebook/document.ts';
 import { createParser, type FormulaParser, type NameScope } from './parse.ts';
-import { anyType, type Type } from './types.ts';
+import { anyRecord, shapesOf, tableType, typeOfField } from './shapes.ts';
+import { anyType, textType, type RecordShape, type Type } from './types.ts';
 
 export interface FieldBinding {
   readonly field: Pick<Field, 'name'>;
@@ -12,18 +12,42 @@ export interface FieldBinding {
   readonly type: Type;
 }
 
+export interface TableBinding {
+  readonly key: string;
+  readonly type: Type;
+}
+
 export interface Scope {
   readonly fields: ReadonlyMap<string, FieldBinding>;
+  /** Mapping tables by name. */
+  readonly tables: ReadonlyMap<string, TableBinding>;
+  /** The record itself, and all record types by key; absent where formulas run without a rulebook. */
+  readonly self?: RecordShape;
+  readonly shapes?: ReadonlyMap<string, RecordShape>;
+  /** Type of the record that a conversion starts from. */
+  readonly origin?: Type;
+  readonly user?: Type;
   readonly names: NameScope;
   readonly parser: FormulaParser;
+  /** Former names of this type's fields, with the present ones. */
+  readonly former?: ReadonlyMap<string, string>;
 }
 
 export const previousName = 'previous';
+/** Names of the record itself, of the one that a conversion starts from, and of who writes. */
+export const selfName = 'record';
+export const originName = 'origin';
+export const userName = 'user';
+
+const namesOf = (names: Iterable<string>): Record<string, true> =>
+  Object.assign(
+    Object.create(null) as Record<string, true>,
+    Object.fromEntries([...names].map((name) => [name, true as const])),
+  );
 
 /** A scope with further names, of values that are not fields. */
 export function extendScope(scope: Scope, names: readonly string[]): Scope {
-  const known = Object.assign(Object.create(null) as Record<string, NameScope | true>, scope.names);
-  for (const name of names) known[name] = true;
+  const known = Object.assign(namesOf([]), scope.names, namesOf(names)) as NameScope;
   return { ...scope, names: known, parser: createParser(known) };
 }
 
@@ -32,19 +56,48 @@ export function createOpenScope(names: readonly string[], known: NameScope = {})
   const fields = new Map(names.map((name, slot) => [name, { field: { name }, slot, type: anyType }]));
   const own = Object.assign(Object.create(null) as Record<string, NameScope | true>, known);
   for (const name of functionNames) own[name] ??= true;
-  return { fields, names: own, parser: createParser(own) };
+  return { fields, tables: new Map(), names: own, parser: createParser(own) };
 }
 
+export type ScopeBook = Pick<Rulebook, 'recordTypes'> & Partial<Pick<Rulebook, 'tables' | 'userRecordType' | 'formerNames'>>;
+
 /** Built once for a record type; formulas of one scope share its parser. */
-export function createScope(recordType: Pick<RecordType, 'fields'>): Scope {
+export function createScope(recordType: RecordType, book: ScopeBook = { recordTypes: [recordType] }): Scope {
+  const shapes = shapesOf(book);
   const fields = new Map<string, FieldBinding>();
   recordType.fields.forEach((field, slot) => {
-    fields.set(field.name, { field, slot, type: fieldTypeOf(field).typeOf(field) });
+    fields.set(field.name, { field, slot, type: typeOfField(field, shapes) });
   });
-  const own: Record<string, NameScope | true> = Object.create(null) as Record<string, true>;
-  for (const name of fields.keys()) own[name] = true;
-  const names: Record<string, NameScope | true> = Object.assign(Object.create(null), own) as Record<string, true>;
-  for (const name of functionNames) names[name] = true;
-  names[previousName] = own;
-  return { fields, names, parser: createParser(names) };
+  const tables = new Map((book.tables ?? []).map((t) => [t.name, { key: t.key, type: tableType(t, book) }]));
+  const contact = shapes.get(book.userRecordType ?? '');
+  const userMembers = new Map<string, Type>([
+    ['name', textType],
+    ['email', textType],
+    ['role', textType],
+    ['contact', contact ? { kind: 'record', of: contact } : anyType],
+  ]);
+  // The grammar has to be told of names with spaces wherever they may stand, so one flat list serves paths as well.
+  const names = namesOf([
+    ...functionNames,
+    ...[...shapes.values()].flatMap((s) => s.memberNames()),
+    ...tableNames(book.tables ?? []),
+    ...fields.keys(),
+  ]) as NameScope;
+  const former = Object.entries(book.formerNames ?? {})
+    .filter(([key]) => key.startsWith(`${recordType.key}.`))
+    .map(([key, now]) => [key.slice(recordType.key.length + 1), now] as const);
+  return {
+    fields,
+    tables,
+    ...(shapes.has(recordType.key) ? { self: shapes.get(recordType.key)! } : {}),
+    shapes,
+    origin: { kind: 'record', of: anyRecord(book) },
+    user: { kind: 'context', members: userMembers },
+    names,
+    parser: createParser(names),
+    former: new Map(former),
+  };
 }
+
+const tableNames = (tables: readonly MappingTable[]): string[] =>
+  tables.flatMap((t) => [t.name, ...t.keys.map((c) => c.name), ...t.outputs.map((c) => c.name)]);

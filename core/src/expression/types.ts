@@ -12,7 +12,34 @@ export type Type =
   | { readonly kind: 'list'; readonly item: Type }
   | { readonly kind: 'date' | 'time' | 'date time' | 'days' | 'years' | 'range' | 'function' }
   /** `members` are known where the context stands in the formula. */
-  | { readonly kind: 'context'; readonly members?: ReadonlyMap<string, Type> };
+  | { readonly kind: 'context'; readonly members?: ReadonlyMap<string, Type> }
+  /** A record of a known type; `route` says how the formula came to it from its own record, where that is known. */
+  | { readonly kind: 'record'; readonly of: RecordShape; readonly route?: readonly Hop[] };
+
+/** One step from a record to others: along one of its lookups, or to the records whose lookup names it. */
+export interface Hop {
+  readonly by: 'lookup' | 'children';
+  /** Key of the lookup field; for children, of the lookup on them. */
+  readonly field: string;
+  /** Key of the record type that the step arrives at. */
+  readonly to: string;
+}
+
+/** What formulas can reach of a record of one type. */
+export interface RecordShape {
+  /** Key and name of the record type; the key is empty where it may be any. */
+  readonly key: string;
+  readonly name: string;
+  member(name: string): RecordMember | undefined;
+  memberNames(): readonly string[];
+}
+
+export interface RecordMember {
+  readonly type: Type;
+  /** Key of the field, or the step to a child list. */
+  readonly field?: string;
+  readonly hop?: Hop;
+}
 
 export const anyType: Type = { kind: 'any' };
 export const nullType: Type = { kind: 'null' };
@@ -56,6 +83,8 @@ export function typeName(t: Type): string {
       return 'a duration of days and time';
     case 'years':
       return 'a duration of years and months';
+    case 'record':
+      return t.of.key ? `a ${t.of.name}` : 'a record';
     case 'list':
       return `a list of ${typeName(t.item).replace(/^(an?) /, '')}s`;
   }
@@ -68,6 +97,7 @@ export function fits(given: Type, wanted: Type): boolean {
   if (wanted.kind === 'option')
     return given.kind === 'text' || (given.kind === 'option' && given.options === wanted.options);
   if (wanted.kind === 'list') return given.kind === 'list' && fits(given.item, wanted.item);
+  if (wanted.kind === 'record') return given.kind === 'record' && (!wanted.of.key || !given.of.key || given.of.key === wanted.of.key);
   return given.kind === wanted.kind;
 }
 

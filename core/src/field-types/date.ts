@@ -1,17 +1,46 @@
-import { textType } from '../expression/types.ts';
-import { compareText } from '../values/value.ts';
-import type { FieldType } from './field-type.ts';
-
-const monthLengths = [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31];
+import { dateTimeType, dateType } from '../expression/types.ts';
+import {
+  addNanos,
+  FeelDate,
+  FeelDateTime,
+  FeelTime,
+  dateText,
+  nanosPerSecond,
+  parseDate,
+  parseDateTime,
+  temporalText,
+} from '../values/calendar.ts';
+import type { Stored } from '../rulebook/document.ts';
+import { compareText, type Value } from '../values/value.ts';
+import type { Coerced, FieldType } from './field-type.ts';
 
 /** Whether `YYYY-MM-DD` names a day of the proleptic Gregorian calendar (ISO 8601). */
-export function isIsoDate(text: string): boolean {
-  const m = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text);
-  if (!m) return false;
-  const [year, month, day] = [Number(m[1]), Number(m[2]), Number(m[3])];
-  const leap = year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0);
-  const length = month === 2 && leap ? 29 : (monthLengths[month - 1] ?? 0);
-  return day >= 1 && day <= length;
+export const isIsoDate = (text: string): boolean => /^\d{4}-/.test(text) && parseDate(text) !== null;
+
+const isBlankGiven = (v: unknown): boolean => v === null || v === undefined || v === '';
+const shown = (stored: Stored): string => (typeof stored === 'string' ? stored : '');
+
+/** Dates recur over records; reading one again is a look-up. */
+const datesKept = 5_000;
+const readDates = new Map<string, FeelDate | null>();
+
+function readDate(stored: Stored): Value {
+  if (typeof stored !== 'string') return null;
+  let date = readDates.get(stored);
+  if (date === undefined) {
+    if (readDates.size >= datesKept) readDates.clear();
+    readDates.set(stored, (date = parseDate(stored)));
+  }
+  return date;
+}
+
+function coerceDate(value: unknown): Coerced {
+  if (isBlankGiven(value)) return { value: null };
+  const date = value instanceof FeelDateTime ? value.date : value;
+  const text = date instanceof FeelDate ? dateText(date) : date;
+  return typeof text === 'string' && isIsoDate(text)
+    ? { value: text }
+    : { problem: 'is not a date such as 2026-05-03' };
 }
 
 /** Stored as ISO 8601 `YYYY-MM-DD`. */
@@ -20,13 +49,42 @@ export const date: FieldType = {
   name: 'date',
   sql: 'text',
   starting: null,
-  typeOf: () => textType,
-  read: (stored) => (typeof stored === 'string' ? stored : null),
-  coerce(value) {
-    if (value === null || value === undefined || value === '') return { value: null };
-    return typeof value === 'string' && isIsoDate(value) ? { value } : { problem: 'is not a date such as 2026-05-03' };
-  },
+  typeOf: () => dateType,
+  read: readDate,
+  coerce: coerceDate,
   parse: (text) => (text.trim() === '' ? null : text.trim()),
-  format: (stored) => (typeof stored === 'string' ? stored : ''),
+  format: shown,
+  compare: (a, b) => compareText(String(a), String(b)),
+};
+
+/** The instant in UTC, to the second: `2026-05-03T08:00:00Z`. A time without an offset is taken as UTC. */
+function inUtc(given: FeelDateTime): string | null {
+  const offset = given.time.offset ?? 0;
+  const moved = addNanos(given, -BigInt(offset) * nanosPerSecond);
+  if (!moved) return null;
+  const whole = moved.time.nanos - (moved.time.nanos % nanosPerSecond);
+  return temporalText(new FeelDateTime(moved.date, new FeelTime(whole, 0)));
+}
+
+function coerceInstant(value: unknown): Coerced {
+  if (isBlankGiven(value)) return { value: null };
+  const given = typeof value === 'string' ? parseDateTime(value.trim().replace(' ', 'T')) : value;
+  const text = given instanceof FeelDateTime && given.time.zone === null ? inUtc(given) : null;
+  return text !== null && /^\d{4}-/.test(text)
+    ? { value: text }
+    : { problem: 'is not a date and time such as 2026-05-03T09:00:00+01:00' };
+}
+
+/** Stored as an instant in UTC, ISO 8601 to the second, so that equal instants have one form. */
+export const dateTime: FieldType = {
+  key: 'date-time',
+  name: 'date-time',
+  sql: 'text',
+  starting: null,
+  typeOf: () => dateTimeType,
+  read: (stored) => (typeof stored === 'string' ? parseDateTime(stored) : null),
+  coerce: coerceInstant,
+  parse: (text) => (text.trim() === '' ? null : text.trim()),
+  format: shown,
   compare: (a, b) => compareText(String(a), String(b)),
 };

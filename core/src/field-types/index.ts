@@ -1,6 +1,6 @@
 /** The registry of field types: adding one is one file and one line here. */
 import type { Field } from '../rulebook/document.ts';
-import { date } from './date.ts';
+import { date, dateTime } from './date.ts';
 import type { FieldType } from './field-type.ts';
 import { money, number, percent } from './number.ts';
 import { multiSelect, picklist } from './options.ts';
@@ -15,6 +15,7 @@ export const fieldTypes: readonly FieldType[] = [
   percent,
   yesNo,
   date,
+  dateTime,
   picklist,
   multiSelect,
   lookup,

@@ -1,5 +1,5 @@
 import { textType } from '../expression/types.ts';
-import { compareText } from '../values/value.ts';
+import { compareText, RecordRef } from '../values/value.ts';
 import { isNumber, numberToText } from '../values/number.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
 import type { Coerced, FieldType } from './field-type.ts';
@@ -54,6 +54,19 @@ export const email = textual('email', 'email', 254, (t) =>
 export const webAddress = textual('web address', 'web address', 2_000, (t) =>
   /^https?:\/\/[^\s]+$/i.test(t) ? undefined : 'is not a web address',
 );
-/** A reference by natural key; whether the record or user exists is the caller's to know. */
+/** A reference by natural key; whether the user exists is the caller's to know. */
 export const user = textual('user', 'user', 254);
-export const lookup = textual('lookup', 'lookup', 64);
+
+const reference = textual('lookup', 'lookup', 64);
+/** Holds the id of the record that it names; whether that exists is the caller's to know. */
+export const lookup: FieldType = {
+  ...reference,
+  read: (stored, field) =>
+    typeof stored === 'string' && stored !== '' ? new RecordRef(field.recordType ?? '', stored) : null,
+  coerce(value, field) {
+    if (!(value instanceof RecordRef)) return reference.coerce(value, field);
+    return value.recordType === (field.recordType ?? '')
+      ? { value: value.id === '' ? null : value.id }
+      : { problem: `is not a record that ${field.name} can name` };
+  },
+};

@@ -15,6 +15,10 @@ export interface Host {
   readonly now?: string;
   /** A regular expression that runs in linear time (RE2); null where it is none. */
   readonly pattern?: (source: string, flags: string) => Pattern | null;
+  /** A phone number of a country (ISO 3166-1 alpha-2) in the form of ITU-T E.164; null where it is none. */
+  readonly phone?: (text: string, country: string) => string | null;
+  /** Seconds east of UTC that a zone (IANA name) keeps at a local time; null where the zone is not known. */
+  readonly zoneOffset?: (zone: string, local: string) => number | null;
 }
 
 export interface Pattern {
@@ -30,6 +34,8 @@ export interface LanguageFunction {
   readonly parameters: readonly Parameter[];
   /** Other ways to call it. */
   readonly alternatives?: readonly (readonly Parameter[])[];
+  /** What of the host it asks for; where that is large, it is loaded only for rulebooks that use such a function. */
+  readonly needs?: 'pattern' | 'phone';
   /** Its value comes from the moment of the write. */
   readonly clock?: true;
   /** The last parameter may be given any number of times. */
@@ -39,6 +45,11 @@ export interface LanguageFunction {
   readonly help: string;
   /** Formula and the value it gives; the first one is shown with the help. */
   readonly examples: readonly (readonly [formula: string, gives: Value])[];
+  /** It takes a field of the record, whose value before the write it compares with the present one. */
+  readonly onField?: (now: Value, before: Value, changed: boolean, order: ReadonlyMap<string, number> | null) => Value;
+  /** It compares options by their order. */
+  readonly ordered?: true;
+  readonly evaluateOrdered?: (given: readonly Value[], order: ReadonlyMap<string, number>) => Value;
   /** Arguments have been checked for number, not for type: a wrong type gives null. */
   evaluate(given: readonly Value[], host: Host): Value;
 }

@@ -1,4 +1,7 @@
 /** The registry of functions: adding one is one entry in a family's file; a new family is one line here. */
+import { displayFunctions } from './as-text.ts';
+import { changeFunctions } from './change.ts';
+import { contactFunctions } from './contact.ts';
 import { contextFunctions } from './context.ts';
 import { conversionFunctions } from './conversion.ts';
 import type { LanguageFunction } from './function.ts';
@@ -8,6 +11,8 @@ import { numericFunctions } from './numeric.ts';
 import { rangeFunctions } from './range.ts';
 import { temporalFunctions } from './temporal.ts';
 import { textFunctions } from './text.ts';
+import { wordFunctions } from './words.ts';
+import { workingDayFunctions } from './working-days.ts';
 
 export const functions: readonly LanguageFunction[] = [
   ...logicFunctions,
@@ -18,6 +23,11 @@ export const functions: readonly LanguageFunction[] = [
   ...temporalFunctions,
   ...rangeFunctions,
   ...contextFunctions,
+  ...changeFunctions,
+  ...wordFunctions,
+  ...contactFunctions,
+  ...workingDayFunctions,
+  ...displayFunctions,
 ];
 
 const byName = new Map(functions.map((f) => [f.name, f]));

@@ -1,4 +1,5 @@
 import { booleanType, listOf, numberType, textType } from '../expression/types.ts';
+import { toLowerCase, toUpperCase } from '../values/unicode-case.ts';
 import { isList, type Value } from '../values/value.ts';
 import type { LanguageFunction, Parameter } from './function.ts';
 
@@ -84,10 +85,10 @@ export const textFunctions: readonly LanguageFunction[] = [
     (t) => points(t!).length,
   ),
   onTexts('upper case', [string], textType, 'All in capitals.', [['upper case("aBc4")', 'ABC4']], (t) =>
-    t!.toUpperCase(),
+    toUpperCase(t!),
   ),
   onTexts('lower case', [string], textType, 'All in small letters.', [['lower case("aBc4")', 'abc4']], (t) =>
-    t!.toLowerCase(),
+    toLowerCase(t!),
   ),
   onTexts(
     'substring before',
@@ -149,6 +150,7 @@ export const textFunctions: readonly LanguageFunction[] = [
       ['matches("FOO", "foo", "i")', true],
       ['matches("a", "(")', null],
     ],
+    needs: 'pattern',
     evaluate: withPattern((p, text) => p.test(text), 2, 3),
   },
   {
@@ -165,6 +167,7 @@ export const textFunctions: readonly LanguageFunction[] = [
       ['replace("abcd", "(ab)|(a)", "[1=$1]")', '[1=ab]cd'],
       ['replace("aAa", "A", "-", "i")', '---'],
     ],
+    needs: 'pattern',
     evaluate: withPattern(
       (p, text, replacement) =>
         typeof replacement === 'string' ? p.replace(text, replacement).slice(0, longest) : null,
@@ -181,6 +184,7 @@ export const textFunctions: readonly LanguageFunction[] = [
       ['split("John Doe", "\\\\s")', ['John', 'Doe']],
       ['split("a;b;c;;", ";")', ['a', 'b', 'c', '', '']],
     ],
+    needs: 'pattern',
     evaluate: withPattern((p, text) => p.split(text), 9, 9),
   },
   {

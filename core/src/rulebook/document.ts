@@ -34,6 +34,8 @@ export interface Field {
   readonly ordered?: boolean;
   /** Lookups: key of the record type linked to. */
   readonly recordType?: string;
+  /** Lookups: name of the child list at the other end; absent: the plural of the record type that holds the lookup. */
+  readonly children?: string;
   readonly unique?: boolean;
   readonly required?: boolean;
 }
@@ -80,6 +82,124 @@ export interface Rule {
   readonly winner: Winner;
   /** The shape is the kind's own. */
   readonly outcome: unknown;
+  /** What is sent to the outbox when the rule acts. */
+  readonly notify?: readonly Notice[];
+}
+
+export interface Notice {
+  readonly channel: 'email' | 'task' | 'webhook';
+  /** FEEL, giving an address, a user or a list of them; one message for each. Blank: none. */
+  readonly to: string;
+  /** Templates. */
+  readonly subject: string;
+  readonly body: string;
+  /** Tasks: days from the write until it is due. */
+  readonly dueInDays?: number;
+}
+
+export type CellValue = string | number | boolean;
+
+/**
+ * One cell of a mapping table. In a key column: a value to equal, a list of such, a range, `blank`, or FEEL unary tests;
+ * null is any value. In an output column: the value, or for multi-selects a list of options; null is blank.
+ */
+export type Cell =
+  | null
+  | CellValue
+  | readonly CellValue[]
+  | {
+      readonly from?: CellValue;
+      readonly fromOpen?: boolean;
+      readonly to?: CellValue;
+      readonly toClosed?: boolean;
+    }
+  | { readonly blank: true }
+  | { readonly tests: string };
+
+export interface TableColumn {
+  readonly key: string;
+  readonly name: string;
+  /** `customer.country`: the field whose values the column holds; its options and type are checked. */
+  readonly field?: string;
+  /** Where no field says it. */
+  readonly type?: 'text' | 'number' | 'date' | 'yes/no';
+  /** Keys of text: how they are compared. */
+  readonly match?: 'exact' | 'folded' | 'prefix';
+  /** Outputs of *priority* and *output order*: values from the first to the last. */
+  readonly order?: readonly CellValue[];
+}
+
+export const hitPolicies = ['unique', 'any', 'first', 'priority', 'rule order', 'output order', 'collect'] as const;
+export type HitPolicy = (typeof hitPolicies)[number];
+export type Aggregation = 'sum' | 'min' | 'max' | 'count';
+
+export interface MappingTable {
+  readonly key: string;
+  readonly name: string;
+  readonly purpose: string;
+  /** By its DMN name. */
+  readonly hitPolicy: HitPolicy;
+  /** For *collect*. */
+  readonly aggregation?: Aggregation;
+  readonly keys: readonly TableColumn[];
+  readonly outputs: readonly TableColumn[];
+  /** Cells by column key. */
+  readonly rows: readonly Readonly<Record<string, Cell>>[];
+}
+
+/** A record to try rules on, found by name: never a live one. */
+export interface SampleRecord {
+  readonly key: string;
+  readonly recordType: string;
+  readonly data: RecordData;
+  readonly held?: readonly string[];
+}
+
+export interface Expectation {
+  readonly fields?: RecordData;
+  readonly states?: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+  /** Texts that have to be said, whole; an empty list: nothing is said. */
+  readonly messages?: readonly string[];
+  /** Addresses that a notification goes to; an empty list: nobody. */
+  readonly notified?: readonly string[];
+  readonly ran?: readonly string[];
+  readonly didNotRun?: readonly string[];
+  readonly verdict?: string;
+}
+
+/** A kept try. It copies its records, so that it stays as it is when samples change. */
+export interface RuleTest {
+  readonly key: string;
+  readonly name: string;
+  readonly recordType: string;
+  readonly before: { readonly data: RecordData; readonly held?: readonly string[] } | null;
+  /** Related records that the rules may read. */
+  readonly related?: readonly SampleRecord[];
+  readonly origin?: { readonly recordType: string; readonly data: RecordData };
+  readonly sent: Readonly<Record<string, unknown>>;
+  readonly typed?: readonly string[];
+  readonly moment: Moment;
+  readonly entryPoint: string;
+  /** ISO 8601 instant with offset. */
+  readonly now: string;
+  readonly user?: User;
+  readonly woken?: readonly string[];
+  readonly expect: Expectation;
+}
+
+/** Who writes. `contact` is the id of the linked record, of the rulebook's `userRecordType`. */
+export interface User {
+  readonly name: string;
+  readonly email: string;
+  readonly role: string;
+  readonly contact?: string;
+}
+
+/** A finding that was accepted, with the reason. */
+export interface Acceptance {
+  /** Key of the finding: its kind and place. */
+  readonly finding: string;
+  readonly reason: string;
 }
 
 export interface Rulebook {
@@ -89,8 +209,16 @@ export interface Rulebook {
   readonly zone: string;
   /** ISO 4217. */
   readonly currency: string;
+  /** Key of the record type that users are linked to (`user.contact`). */
+  readonly userRecordType?: string;
   readonly recordTypes: readonly RecordType[];
   readonly rules: readonly Rule[];
+  readonly tables?: readonly MappingTable[];
+  readonly samples?: readonly SampleRecord[];
+  readonly tests?: readonly RuleTest[];
+  readonly accepted?: readonly Acceptance[];
+  /** Former names, so that a formula that still says one is told the present one: `customer.Size` → `Size class`. */
+  readonly formerNames?: Readonly<Record<string, string>>;
 }
 
 export const moments: readonly { readonly key: Moment; readonly name: string; readonly help: string }[] = [

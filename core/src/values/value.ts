@@ -14,7 +14,16 @@ import {
 import { compareNumbers, isNumber, numberToText, type Num } from './number.ts';
 
 export type Value =
-  null | boolean | Num | string | readonly Value[] | Temporal | ContextValue | FeelRange | FeelFunction;
+  | null
+  | boolean
+  | Num
+  | string
+  | readonly Value[]
+  | Temporal
+  | ContextValue
+  | FeelRange
+  | FeelFunction
+  | RecordRef;
 export type ContextValue = ReadonlyMap<string, Value>;
 
 /** `null` as an end means that the range is open there. */
@@ -28,6 +37,17 @@ export class FeelRange {
     this.high = high;
     this.lowIncluded = lowIncluded;
     this.highIncluded = highIncluded;
+  }
+}
+
+/** A record, by its type and id; what it holds is asked of whoever runs the formula. Two are equal when they name one record. */
+export class RecordRef {
+  readonly recordType: string;
+  /** Empty for the record that is being made. */
+  readonly id: string;
+  constructor(recordType: string, id: string) {
+    this.recordType = recordType;
+    this.id = id;
   }
 }
 
@@ -96,6 +116,7 @@ export function equalValues(a: Value, b: Value): boolean | null {
     return ends && a.lowIncluded === b.lowIncluded && a.highIncluded === b.highIncluded;
   }
   if (typeof a === 'boolean') return typeof b === 'boolean' ? a === b : null;
+  if (a instanceof RecordRef) return b instanceof RecordRef ? a.recordType === b.recordType && a.id === b.id : null;
   const order = orderValues(a, b);
   return order === null ? null : order === 0;
 }
@@ -129,6 +150,7 @@ export function valueToText(v: Value, inside = false): string {
   if (isContext(v)) return `{${[...v].map(([k, item]) => `${contextKey(k)}: ${valueToText(item, true)}`).join(', ')}}`;
   if (v instanceof FeelRange) return rangeText(v);
   if (v instanceof FeelFunction) return `function(${v.parameters.join(', ')})`;
+  if (v instanceof RecordRef) return v.id;
   return temporalText(v);
 }
 

@@ -1,0 +1,76 @@
+/** Letter case by Unicode's own published tables rather than by the host's, so that every host gives the same bytes. */
+import { caseFolding, lowerCase, titleCase, upperCase } from './unicode-case-data.ts';
+
+type Table = readonly [runs: string, several: string];
+
+/** Only what differs is in a table; it is unpacked when it is first asked for. */
+function mapping(table: Table): (text: string) => string {
+  let map: Map<number, string> | undefined;
+  return (text) => {
+    map ??= unpack(table);
+    let result = '';
+    for (const c of text) result += map.get(c.codePointAt(0)!) ?? c;
+    return result;
+  };
+}
+
+function unpack([runs, several]: Table): Map<number, string> {
+  const map = new Map<number, string>();
+  const numbers = (entry: string): number[] => entry.split('.').map((n) => parseInt(n, 36));
+  for (const run of runs.split(' ')) {
+    const [start = 0, count = 0, step = 1, distance = 0] = numbers(run);
+    for (let i = 0; i < count; i++) map.set(start + i * step, String.fromCodePoint(start + i * step + distance));
+  }
+  for (const entry of several.split(' ')) {
+    const [from = 0, ...to] = numbers(entry);
+    map.set(from, String.fromCodePoint(...to));
+  }
+  return map;
+}
+
+export const toUpperCase = mapping(upperCase);
+const toTitle = mapping(titleCase);
+const lower = mapping(lowerCase);
+const folded = mapping(caseFolding);
+
+const isLetter = /\p{L}/u;
+
+/** A capital sigma at the end of a word becomes the final form, as Unicode's SpecialCasing has it. */
+export function toLowerCase(text: string): string {
+  const result = lower(text);
+  if (!text.includes('\u03a3')) return result;
+  const [from, to] = [[...text], [...result]];
+  return to
+    .map((c, i) => {
+      const ends = from[i] === '\u03a3' && isLetter.test(from[i - 1] ?? '') && !isLetter.test(from[i + 1] ?? '');
+      return ends ? '\u03c2' : c;
+    })
+    .join('');
+}
+
+/** The first letter of each word large, the others small; a word ends at white space or a hyphen. */
+export function toTitleCase(text: string): string {
+  let begins = true;
+  let result = '';
+  for (const c of toLowerCase(text)) {
+    result += begins ? toTitle(c) : c;
+    begins = isWhite(c) || c === '-' || c === '\u2010' || c === '\u2011';
+  }
+  return result;
+}
+
+/** Full case folding (CaseFolding.txt, C and F): what texts are compared by where case does not count. */
+export const foldCase = (text: string): string => folded(text);
+
+/** Unicode's White_Space property (PropList.txt). */
+const white = '\t\n\v\f\r \u0085\u00a0\u1680\u2000-\u200a\u2028\u2029\u202f\u205f\u3000';
+const whiteRun = new RegExp(`[${white}]+`, 'g');
+const edges = new RegExp(`^[${white}]+|[${white}]+$`, 'g');
+
+export const isWhite = (c: string): boolean => new RegExp(`^[${white}]$`).test(c);
+
+/** White space at the ends gone, each run inside one space. */
+export const squeeze = (text: string): string => text.replace(edges, '').replace(whiteRun, ' ');
+
+/** What two texts share that differ only in case and spaces. */
+export const foldedKey = (text: string): string => squeeze(foldCase(text));
