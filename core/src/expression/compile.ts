@@ -2,7 +2,7 @@
 import type { OptionNames } from '../field-types/field-type.ts';
 import { signatureFor, type Host, type LanguageFunction } from '../functions/function.ts';
 import { findFunction } from '../functions/index.ts';
-import { memberOf, type ReadRecord } from '../functions/members.ts';
+import { memberOf } from '../functions/members.ts';
 import { addDays, DaysDuration, FeelDate, YearsDuration } from '../values/calendar.ts';
 import { add, compareNumbers, isNumber, negate, type Num } from '../values/number.ts';
 import {
@@ -13,7 +13,6 @@ import {
   isContext,
   isList,
   RecordRef,
-  type ContextValue,
   type Value,
 } from '../values/value.ts';
 import {
@@ -28,6 +27,7 @@ import {
 import type { Checked, Meaning } from './check.ts';
 import { instanceOf } from './instance-of.ts';
 import { and, arithmetic, comparison, or } from './operators.ts';
+import type { RelatedWorld } from './related.ts';
 import type { Type } from './types.ts';
 
 /** What a formula runs on: the record as it stands, and as it was stored before the write. */
@@ -40,24 +40,6 @@ export interface Environment {
   readonly steps?: { left: number };
   /** The world of the record, where it has one. */
   readonly related?: RelatedWorld;
-}
-
-/** What formulas ask of other records, of mapping tables and of the write. */
-export interface RelatedWorld {
-  readonly self: RecordRef;
-  readonly origin: Value;
-  readonly user: Value;
-  readonly read: ReadRecord;
-  readonly table: (key: string) => TableRows | undefined;
-  /** Whether a field of the record has changed in the write, by slot. */
-  readonly changed: (slot: number) => boolean;
-}
-
-/** The rows of a mapping table, as contexts, with a look-up by the value of one column. */
-export interface TableRows {
-  readonly rows: readonly ContextValue[];
-  /** Rows whose column equals the value; undefined where the column holds more than plain values. */
-  equal(column: string, v: Value): readonly ContextValue[] | undefined;
 }
 
 export type Compiled = (env: Environment) => Value;

@@ -1,6 +1,6 @@
 /** What names mean inside the formulas of one record type. */
 import { functionNames } from '../functions/index.ts';
-import type { Field, MappingTable, RecordType, Rulebook } from '../rulebook/document.ts';
+import type { Field, MappingTable, RecordType, Rulebook, TableColumn } from '../rulebook/document.ts';
 import { createParser, type FormulaParser, type NameScope } from './parse.ts';
 import { anyRecord, shapesOf, tableType, typeOfField } from './shapes.ts';
 import { anyType, textType, type RecordShape, type Type } from './types.ts';
@@ -14,6 +14,8 @@ export interface FieldBinding {
 
 export interface TableBinding {
   readonly key: string;
+  readonly keys: readonly TableColumn[];
+  readonly outputs: readonly TableColumn[];
   readonly type: Type;
 }
 
@@ -68,7 +70,7 @@ export function createScope(recordType: RecordType, book: ScopeBook = { recordTy
   recordType.fields.forEach((field, slot) => {
     fields.set(field.name, { field, slot, type: typeOfField(field, shapes) });
   });
-  const tables = new Map((book.tables ?? []).map((t) => [t.name, { key: t.key, type: tableType(t, book) }]));
+  const tables = new Map((book.tables ?? []).map((t) => [t.name, { key: t.key, keys: t.keys, outputs: t.outputs, type: tableType(t, book) }]));
   const contact = shapes.get(book.userRecordType ?? '');
   const userMembers = new Map<string, Type>([
     ['name', textType],

@@ -1,5 +1,6 @@
 /** Bands over a number line: a boundary says which side it belongs to. Shared by the rule, its editor and its findings. */
 import { compareNumbers, type Num } from '../values/number.ts';
+import { dateOfDay, dateText } from '../values/calendar.ts';
 import { groupDigits } from '../field-types/number.ts';
 
 export interface Band {
@@ -56,8 +57,9 @@ export function meet(lower: Band, upper: Band): Meeting {
 }
 
 /** `from 10, below 50`: how a band reads. */
-export function bandText(band: Band): string {
-  const from = band.from === undefined ? '' : `${band.fromOpen ? 'above' : 'from'} ${groupDigits(band.from)}`;
-  const to = band.to === undefined ? '' : `${band.toClosed ? 'up to' : 'below'} ${groupDigits(band.to)}`;
+export function bandText(band: Band, dates = false): string {
+  const text = (n: number): string => (dates && Number.isInteger(n) ? dateText(dateOfDay(n)) : groupDigits(n));
+  const from = band.from === undefined ? '' : `${band.fromOpen ? 'above' : 'from'} ${text(band.from)}`;
+  const to = band.to === undefined ? '' : `${band.toClosed ? 'up to' : 'below'} ${text(band.to)}`;
   return [from, to].filter(Boolean).join(', ') || 'every number';
 }

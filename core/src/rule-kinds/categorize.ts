@@ -1,26 +1,45 @@
-import { diagnostic, nowhere, hasErrors, type Diagnostic } from '../diagnostics/catalog.ts';
+import { diagnostic, nowhere, type Diagnostic } from '../diagnostics/catalog.ts';
 import { nearestName } from '../diagnostics/nearest.ts';
 import type { Environment } from '../expression/compile.ts';
-import { createFormula } from '../expression/formula.ts';
-import { fits, numberType, typeName } from '../expression/types.ts';
+import { dateType, fits, numberType, textType, typeName, type Type } from '../expression/types.ts';
 import type { Scope } from '../expression/scope.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { groupDigits } from '../field-types/number.ts';
-import type { Field, RecordType, Stored } from '../rulebook/document.ts';
+import type { Field, RecordType } from '../rulebook/document.ts';
+import { dateOfDay, dateText, dayNumber, FeelDate, FeelDateTime, parseDate } from '../values/calendar.ts';
 import { digits, isNumber } from '../values/number.ts';
-import { isBlank } from '../values/value.ts';
-import { looseList, looseObject, looseText, type Loose } from './read-outcome.ts';
+import { foldedKey } from '../values/unicode-case.ts';
+import { isBlank, type Value } from '../values/value.ts';
 import { bandText, findBand, meet, type Band } from './bands.ts';
-import type { Cause, CompiledOutcome, Effect, Otherwise, RuleKind } from './rule-kind.ts';
+import { OutcomeBuilder } from './outcome-builder.ts';
+import {
+  looseList,
+  looseObject,
+  looseText,
+  looseTexts,
+  otherwiseEffect,
+  readOtherwise,
+  type Loose,
+} from './read-outcome.ts';
+import type { CompiledOutcome, Effect, Fault, Otherwise, RuleKind } from './rule-kind.ts';
 
-/** A number falls into bands; each gives an option (or a number or text) for the target. */
+/** Texts or options that belong together. Case and spaces do not count. */
+export interface Group {
+  readonly values: readonly string[];
+  readonly result: string | number;
+}
+
+/** A number or date falls into bands, a text into groups; each gives an option (or a number or text) for the target. */
 export interface Categorize {
-  /** FEEL, giving a number; mostly the name of a field. */
+  /** FEEL, giving a number, date or text; mostly the name of a field. */
   readonly source: string;
   /** Key of the field written. */
   readonly target: string;
-  /** In ascending order. */
+  /** In ascending order; boundaries that are dates stand in the document as ISO 8601 text and here as day numbers. */
   readonly bands: readonly Band[];
+  readonly dates: boolean;
+  /** For texts and options, instead of bands. */
+  readonly groups: readonly Group[];
   readonly blank: Otherwise;
   /** The number lies in no band. */
   readonly outside: Otherwise;
@@ -33,6 +52,8 @@ export function readCategorize(outcome: unknown): Categorize {
     source: looseText(o['source']),
     target: looseText(o['target']),
     bands: looseList(o['bands']).map(readBand),
+    dates: looseList(o['bands']).some((b) => typeof b['from'] === 'string' || typeof b['to'] === 'string'),
+    groups: looseList(o['groups']).map((g) => ({ values: looseTexts(g['values']), result: readResult(g['result']) })),
     blank: readOtherwise(o['blank']),
     outside: readOtherwise(o['outside']),
   };
@@ -40,36 +61,61 @@ export function readCategorize(outcome: unknown): Categorize {
 
 function readBand({ from, to, fromOpen, toClosed, result }: Loose): Band {
   return {
-    ...(from === undefined || from === null ? {} : { from: from as number }),
+    ...(from === undefined || from === null ? {} : { from: readBoundary(from) }),
     ...(fromOpen === true ? { fromOpen } : {}),
-    ...(to === undefined || to === null ? {} : { to: to as number }),
+    ...(to === undefined || to === null ? {} : { to: readBoundary(to) }),
     ...(toClosed === true ? { toClosed } : {}),
-    result: typeof result === 'string' || typeof result === 'number' ? result : '',
+    result: readResult(result),
   };
 }
 
-function readOtherwise(outcome: unknown): Otherwise {
-  const { do: what, value, message } = looseObject(outcome);
-  if (what === 'leave') return { do: 'leave' };
-  if (what === 'set' && (typeof value === 'string' || typeof value === 'number')) return { do: 'set', value };
-  return what === 'stop' ? { do: 'stop', message: looseText(message) } : { do: 'clear' };
+const readResult = (v: unknown): string | number => (typeof v === 'string' || typeof v === 'number' ? v : '');
+
+/** A date as its day number, so that dates and numbers are one matter; what is neither is reported by the check. */
+function readBoundary(v: unknown): number {
+  const date = typeof v === 'string' ? parseDate(v) : null;
+  return date ? dayNumber(date) : typeof v === 'number' ? v : NaN;
 }
 
-function checkBands(bands: readonly Band[], target: Field): Diagnostic[] {
+function checkResult(result: string | number, target: Field, band: string, path: string): Diagnostic[] {
+  const coerced = fieldTypeOf(target).coerce(result, target);
+  if ('value' in coerced && coerced.value !== null) return [];
+  const nearest = nearestName(
+    String(result),
+    (target.options ?? []).map((o) => o.name),
+  );
+  const data = { field: target.name, band };
+  return [diagnostic('band.result', nowhere, nearest ? { ...data, nearest } : data, path)];
+}
+
+/** Every value once, each an option where the source is a picklist. */
+function checkGroups(groups: readonly Group[], target: Field, source: Type): Diagnostic[] {
+  const found: Diagnostic[] = [];
+  const seen = new Set<string>();
+  groups.forEach((group, i) => {
+    const path = `/outcome/groups/${i}`;
+    found.push(...checkResult(group.result, target, group.values.join(', '), `${path}/result`));
+    group.values.forEach((value, j) => {
+      const key = foldedKey(value);
+      if (seen.has(key)) found.push(diagnostic('group.twice', nowhere, { value }, `${path}/values/${j}`));
+      seen.add(key);
+      if (source.kind !== 'option' || source.options.names.some((n) => foldedKey(n) === key)) return;
+      const nearest = nearestName(value, source.options.names);
+      const data = { field: source.options.field, option: value };
+      const d = diagnostic('option.unknown', nowhere, nearest ? { ...data, nearest } : data, `${path}/values/${j}`);
+      found.push(d);
+    });
+  });
+  return found;
+}
+
+function checkBands(bands: readonly Band[], target: Field, dates: boolean): Diagnostic[] {
   const found: Diagnostic[] = [];
   if (bands.length === 0) found.push(diagnostic('band.empty', nowhere, {}, '/outcome/bands'));
   bands.forEach((band, i) => {
     const path = `/outcome/bands/${i}`;
-    const name = bandText(band);
-    const coerced = fieldTypeOf(target).coerce(band.result, target);
-    if ('problem' in coerced || coerced.value === null) {
-      const nearest = nearestName(
-        String(band.result),
-        (target.options ?? []).map((o) => o.name),
-      );
-      const data = { field: target.name, band: name };
-      found.push(diagnostic('band.result', nowhere, nearest ? { ...data, nearest } : data, `${path}/result`));
-    }
+    const name = bandText(band, dates);
+    found.push(...checkResult(band.result, target, name, `${path}/result`));
     for (const side of ['from', 'to'] as const) {
       const value = band[side];
       if (value !== undefined && !(typeof value === 'number' && Number.isFinite(value) && digits(value) <= 15))
@@ -83,7 +129,7 @@ function checkBands(bands: readonly Band[], target: Field): Diagnostic[] {
     const next = bands[i + 1];
     if (!next) return;
     const meeting = meet(band, next);
-    const names = { first: name, second: bandText(next) };
+    const names = { first: name, second: bandText(next, dates) };
     if (meeting === 'overlap') found.push(diagnostic('band.overlap', nowhere, names, `/outcome/bands/${i + 1}/from`));
     if (meeting === 'gap') found.push(diagnostic('band.gap', nowhere, names, `/outcome/bands/${i + 1}/from`));
   });
@@ -91,44 +137,40 @@ function checkBands(bands: readonly Band[], target: Field): Diagnostic[] {
 }
 
 function compile(outcome: unknown, recordType: RecordType, scope: Scope): CompiledOutcome {
-  const { source, target, bands, blank, outside } = readCategorize(outcome);
-  const slot = recordType.fields.findIndex((f) => f.key === target);
-  const field = recordType.fields[slot];
-  if (!field) {
-    const missing = diagnostic('rule.no-target', nowhere, { field: target }, '/outcome/target');
-    return { diagnostics: [missing], reads: [], writes: [] };
-  }
-  const formula = createFormula(source, scope);
-  const diagnostics = formula.diagnostics.map((d) => ({ ...d, path: '/outcome/source' }));
-  if (formula.evaluate && !fits(formula.type, numberType)) {
-    const range = { from: 0, to: source.length };
-    diagnostics.push({
-      ...diagnostic('band.source', range, { found: typeName(formula.type) }),
-      path: '/outcome/source',
-    });
-  }
-  const all = [...diagnostics, ...checkBands(bands, field)];
-  const base = { diagnostics: all, reads: formula.reads, writes: [target] };
-  if (hasErrors(all) || !formula.evaluate) return base;
+  const { source, target, bands, groups, blank, outside, dates } = readCategorize(outcome);
+  const builder = new OutcomeBuilder(recordType, scope);
+  const formula = builder.formula(source, '/outcome/source');
+  const found = builder.written(target, '/outcome/target');
+  if (!found) return builder.finish();
+  const { slot, field } = found;
+  const wanted = groups.length > 0 ? textType : dates ? dateType : numberType;
+  const suits = fits(formula.type, wanted) || (dates && formula.type.kind === 'date time');
+  if (formula.evaluate && !suits)
+    builder.report('band.source', '/outcome/source', { found: typeName(formula.type), wanted: typeName(wanted) });
+  if (groups.length > 0) builder.diagnostics.push(...checkGroups(groups, field, formula.type));
+  else builder.diagnostics.push(...checkBands(bands, field, dates));
 
-  const { evaluate } = formula;
-  const otherwise = (what: Otherwise, cause: Cause): readonly Effect[] => {
-    if (what.do === 'leave') return [{ target: slot, act: 'leave', cause }];
-    if (what.do === 'stop') return [{ target: slot, act: 'stop', message: what.message, cause }];
-    return [{ target: slot, act: 'set', value: what.do === 'set' ? what.value : null, cause }];
-  };
-  const whenBlank = otherwise(blank, 'blank source');
-  const whenOutside = otherwise(outside, 'nothing fits');
-  const results = bands.map((band, branch): readonly Effect[] => [
-    { target: slot, act: 'set', value: band.result, branch },
+  const whenBlank = [otherwiseEffect(slot, blank, 'blank source')];
+  const whenOutside = [otherwiseEffect(slot, outside, 'nothing fits')];
+  const whenWrong = [otherwiseEffect(slot, outside, 'wrong type')];
+  const results = (groups.length > 0 ? groups : bands).map(({ result }, branch): readonly Effect[] => [
+    { target: slot, act: 'set', value: result, branch },
   ]);
+  const evaluate = formula.evaluate ?? (() => null);
+  const groupOf = new Map(groups.flatMap((g, i) => g.values.map((v) => [foldedKey(v), i] as const)));
   const act = (env: Environment): readonly Effect[] => {
     const v = evaluate(env);
-    if (isNumber(v)) return results[findBand(v, bands)] ?? whenOutside;
-    return isBlank(v) ? whenBlank : otherwise(outside, 'wrong type');
+    if (isBlank(v)) return whenBlank;
+    if (groups.length > 0)
+      return typeof v === 'string' ? (results[groupOf.get(foldedKey(v)) ?? -1] ?? whenOutside) : whenWrong;
+    const n = dates ? dayOf(v) : v;
+    return isNumber(n) ? (results[findBand(n, bands)] ?? whenOutside) : whenWrong;
   };
-  return { ...base, steps: [act], clock: formula.clock };
+  return builder.finish({ steps: [act] });
 }
+
+const dayOf = (v: Value): Value =>
+  v instanceof FeelDate ? dayNumber(v) : v instanceof FeelDateTime ? dayNumber(v.date) : null;
 
 /** A result as people know it: the name of an option rather than its key. */
 function resultName(result: string | number, field: Field | undefined): string {
@@ -149,7 +191,8 @@ const targetOf = (o: Categorize, recordType: RecordType): Field | undefined =>
 function sentence(outcome: unknown, recordType: RecordType): string {
   const o = readCategorize(outcome);
   const field = targetOf(o, recordType);
-  const bands = o.bands.map((b) => `${resultName(b.result, field)} ${bandText(b)}`).join('; ');
+  const parts = o.groups.length > 0 ? o.groups.map((g) => [g.result, g.values.join(', ')] as const) : o.bands.map((b) => [b.result, bandText(b, o.dates)] as const);
+  const bands = parts.map(([result, when]) => `${resultName(result, field)} ${when}`).join('; ');
   const ends = `blank: ${otherwiseText(o.blank, field)}; outside: ${otherwiseText(o.outside, field)}`;
   return `${field?.name ?? o.target} becomes, by ${o.source}: ${bands}; ${ends}.`;
 }
@@ -158,6 +201,7 @@ function differences(before: unknown, after: unknown, recordType: RecordType): s
   const [a, b] = [readCategorize(before), readCategorize(after)];
   const field = targetOf(b, recordType) ?? targetOf(a, recordType);
   const found: string[] = [];
+  const boundary = (n: number | undefined): string => boundaryText(n, b.dates);
   const say = (what: string, from: string, to: string): void => {
     if (from !== to) found.push(`${what} ${from} → ${to}`);
   };
@@ -179,30 +223,79 @@ function differences(before: unknown, after: unknown, recordType: RecordType): s
     });
   } else {
     const list = (bands: readonly Band[]): string =>
-      bands.map((x) => `${resultName(x.result, field)} ${bandText(x)}`).join('; ');
+      bands.map((x) => `${resultName(x.result, field)} ${bandText(x, b.dates)}`).join('; ');
     say('bands', list(a.bands), list(b.bands));
   }
+  const groupsText = (groups: readonly Group[]): string =>
+    groups.map((g) => `${resultName(g.result, field)} ${g.values.join(', ')}`).join('; ');
+  say('groups', groupsText(a.groups), groupsText(b.groups));
   say('blank', otherwiseText(a.blank, field), otherwiseText(b.blank, field));
   say('outside', otherwiseText(a.outside, field), otherwiseText(b.outside, field));
   return found;
 }
 
-const boundary = (n: number | undefined): string => (n === undefined ? 'none' : groupDigits(n));
+const boundaryText = (n: number | undefined, dates: boolean): string =>
+  n === undefined ? 'none' : dates ? dateText(dateOfDay(n)) : groupDigits(n);
+
+/** A boundary moved by one step or given to the other side; the results of two bands exchanged. */
+function bandFaults(outcome: unknown): Fault[] {
+  const raw = looseObject(outcome);
+  const { bands, dates } = readCategorize(outcome);
+  const list = looseList(raw['bands']);
+  const faults: Fault[] = [];
+  const replace = (changes: Readonly<Record<number, Loose>>): unknown => ({
+    ...raw,
+    bands: list.map((b, i) => ({ ...b, ...changes[i] })),
+  });
+  const stored = (n: number): string | number => (dates ? dateText(dateOfDay(n)) : n);
+  bands.forEach((band, i) => {
+    const next = bands[i + 1];
+    if (!next || band.to === undefined) return;
+    const { to } = band;
+    const at = boundaryText(to, dates);
+    for (const by of [-1, 1])
+      faults.push({
+        text: `the boundary ${at} moved to ${boundaryText(to + by, dates)}`,
+        outcome: replace({ [i]: { to: stored(to + by) }, [i + 1]: { from: stored(to + by) } }),
+      });
+    faults.push({
+      text: `the boundary ${at} given to the other side`,
+      outcome: replace({ [i]: { toClosed: band.toClosed !== true }, [i + 1]: { fromOpen: next.fromOpen !== true } }),
+    });
+    faults.push({
+      text: `the results of “${bandText(band, dates)}” and “${bandText(next, dates)}” exchanged`,
+      outcome: replace({ [i]: { result: next.result }, [i + 1]: { result: band.result } }),
+    });
+  });
+  return faults;
+}
 
 export const categorize: RuleKind = {
   key: 'categorize',
   name: 'Categorize',
-  help: 'A number falls into bands; each band gives an option.',
+  help: 'A number or date falls into bands, a text into groups; each gives an option.',
   compile,
   sentence,
   differences,
   targets: (outcome) => [readCategorize(outcome).target],
   source: (outcome) => readCategorize(outcome).source,
   branchText(outcome, branch) {
-    const band = readCategorize(outcome).bands[branch];
-    return band && bandText(band);
+    const { bands, groups, dates } = readCategorize(outcome);
+    const band = bands[branch];
+    return groups[branch]?.values.join(', ') ?? (band && bandText(band, dates));
   },
-  begin(target, recordType): Categorize {
+  branches(outcome) {
+    const { bands, groups, dates } = readCategorize(outcome);
+    const texts = groups.length > 0 ? groups.map((g) => g.values.join(', ')) : bands.map((b) => bandText(b, dates));
+    return [
+      ...texts.map((text, at) => ({ at, text })),
+      { at: 'blank source', text: 'blank' },
+      { at: 'nothing fits', text: 'outside' },
+    ];
+  },
+  texts: (outcome) => [{ path: '/source', text: readCategorize(outcome).source }],
+  faults: bandFaults,
+  begin(target, recordType): unknown {
     const source = recordType.fields.find((f) => f.type === 'number' && f.key !== target.key);
     const results = target.options?.map((o) => o.key) ?? [''];
     return {
@@ -213,6 +306,8 @@ export const categorize: RuleKind = {
         ...(i === results.length - 1 ? {} : { to: (i + 1) * 10 }),
         result,
       })),
+      dates: false,
+      groups: [],
       blank: { do: 'clear' },
       outside: { do: 'clear' },
     };

@@ -1,8 +1,6 @@
-import { diagnostic, hasErrors, nowhere } from '../diagnostics/catalog.ts';
-import { createFormula } from '../expression/formula.ts';
-import type { Scope } from '../expression/scope.ts';
 import type { RecordType } from '../rulebook/document.ts';
-import { typeProblem } from './derive.ts';
+import type { Scope } from '../expression/scope.ts';
+import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseObject, looseText } from './read-outcome.ts';
 import type { CompiledOutcome, RuleKind } from './rule-kind.ts';
 
@@ -20,19 +18,15 @@ export function readDefault(outcome: unknown): Default {
 
 function compile(outcome: unknown, recordType: RecordType, scope: Scope): CompiledOutcome {
   const { target, value } = readDefault(outcome);
-  const slot = recordType.fields.findIndex((f) => f.key === target);
-  const field = recordType.fields[slot];
-  if (!field) {
-    const missing = diagnostic('rule.no-target', nowhere, { field: target }, '/outcome/target');
-    return { diagnostics: [missing], reads: [], writes: [] };
-  }
-  const formula = createFormula(value, scope);
-  const problem = formula.evaluate && typeProblem(formula.type, field, value);
-  const all = [...formula.diagnostics, ...(problem ? [problem] : [])].map((d) => ({ ...d, path: '/outcome/value' }));
-  const base = { diagnostics: all, reads: formula.reads, writes: [target], clock: formula.clock };
+  const builder = new OutcomeBuilder(recordType, scope);
+  const formula = builder.formula(value, '/outcome/value');
+  const found = builder.written(target, '/outcome/target');
+  if (!found) return builder.finish();
+  builder.fits(formula, found.field, '/outcome/value');
   const { evaluate } = formula;
-  if (hasErrors(all) || !evaluate) return base;
-  return { ...base, steps: [(env) => [{ target: slot, act: 'fill', value: evaluate(env) }]] };
+  return builder.finish({
+    steps: [(env) => [{ target: found.slot, act: 'fill', value: evaluate?.(env) ?? null }]],
+  });
 }
 
 function sentence(outcome: unknown, recordType: RecordType): string {
@@ -47,6 +41,7 @@ export const fillBlank: RuleKind = {
   compile,
   sentence,
   targets: (outcome) => [readDefault(outcome).target],
+  texts: (outcome) => [{ path: '/value', text: readDefault(outcome).value }],
   differences(before, after, recordType) {
     const [a, b] = [sentence(before, recordType), sentence(after, recordType)];
     return a === b ? [] : [`${a} → ${b}`];

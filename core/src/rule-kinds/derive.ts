@@ -1,24 +1,27 @@
-import { diagnostic, hasErrors, nowhere, type Diagnostic } from '../diagnostics/catalog.ts';
-import type { Read, Variable } from '../expression/check.ts';
-import type { Compiled } from '../expression/compile.ts';
-import { createFormula } from '../expression/formula.ts';
 import { extendScope, type Scope } from '../expression/scope.ts';
-import { fits, typeName, type Type } from '../expression/types.ts';
-import { fieldTypeOf } from '../field-types/index.ts';
-import type { Field, RecordType } from '../rulebook/document.ts';
+import type { Variable } from '../expression/check.ts';
+import { textType } from '../expression/types.ts';
+import type { Compiled } from '../expression/compile.ts';
+import type { RecordType } from '../rulebook/document.ts';
 import { isBlank } from '../values/value.ts';
+import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseList, looseObject, looseText, oneOf } from './read-outcome.ts';
-import type { CompiledOutcome, Effect, RuleKind } from './rule-kind.ts';
+import { ways, type CompiledOutcome, type Fault, type OutcomeText, type RuleKind, type Step, type Way } from './rule-kind.ts';
 
 export interface DeriveStep {
   /** Key of the field written; empty for a scratch value. */
   readonly target: string;
   /** Name of the scratch value, where there is no target. */
   readonly scratch: string;
-  /** FEEL. */
+  /** FEEL; empty where a template stands instead. */
   readonly formula: string;
-  /** What a blank result does to the target. */
-  readonly blank: 'clear' | 'leave';
+  readonly template?: string;
+  /** What a blank result does to the target; `gaps`, for templates: a blank inside leaves a gap. */
+  readonly blank: 'clear' | 'leave' | 'gaps';
+  /** What becomes of options that a multi-select holds already. */
+  readonly way?: Way;
+  /** A value that does not fit is left out with a warning. */
+  readonly lenient?: true;
 }
 
 /** Values worked out by formulas, in steps; each step sees the ones before it. */
@@ -27,76 +30,70 @@ export interface Derive {
 }
 
 export function readDerive(outcome: unknown): Derive {
-  const steps = looseList(looseObject(outcome)['steps']).map((s) => ({
+  const steps = looseList(looseObject(outcome)['steps']).map((s): DeriveStep => ({
     target: looseText(s['target']),
     scratch: looseText(s['scratch']),
     formula: looseText(s['formula']),
-    blank: oneOf(s['blank'], ['clear', 'leave'] as const),
+    ...(typeof s['template'] === 'string' ? { template: s['template'] } : {}),
+    blank: oneOf(s['blank'], ['clear', 'leave', 'gaps'] as const),
+    ...(ways.includes(s['way'] as Way) ? { way: s['way'] as Way } : {}),
+    ...(s['lenient'] === true ? { lenient: true } : {}),
   }));
   return { steps };
 }
 
-/** Whether a formula's type can become the field's: formulas of any type can become text. */
-export function typeProblem(type: Type, field: Field, text: string): Diagnostic | undefined {
-  const wanted = fieldTypeOf(field).typeOf(field);
-  if (fits(type, wanted) || (wanted.kind === 'text' && ['number', 'date', 'date time'].includes(type.kind)))
-    return undefined;
-  const data = { field: field.name, expected: typeName(wanted), found: typeName(type) };
-  return diagnostic('type.result', { from: 0, to: text.length }, data);
-}
-
 function compile(outcome: unknown, recordType: RecordType, scope: Scope): CompiledOutcome {
   const { steps } = readDerive(outcome);
-  const diagnostics: Diagnostic[] =
-    steps.length === 0 ? [diagnostic('derive.empty', nowhere, {}, '/outcome/steps')] : [];
-  const reads: Read[] = [];
-  const writes: string[] = [];
-  const compiled: ((env: Parameters<Compiled>[0]) => readonly Effect[])[] = [];
+  const builder = new OutcomeBuilder(recordType, scope);
+  if (steps.length === 0) builder.report('derive.empty', '/outcome/steps');
+  const compiled: Step[] = [];
   const scratch: Variable[] = [];
-  let clock = false;
   let inner = scope;
   steps.forEach((step, i) => {
     const path = `/outcome/steps/${i}`;
-    const formula = createFormula(step.formula, inner, scratch);
-    diagnostics.push(...formula.diagnostics.map((d) => ({ ...d, path: `${path}/formula` })));
-    // A field that an earlier step wrote is not read from outside.
-    reads.push(...formula.reads.filter((r) => r.previous || !writes.includes(recordType.fields[r.field.slot]!.key)));
-    clock ||= formula.clock;
-    const { evaluate } = formula;
+    let evaluate: Compiled | undefined;
+    let type = textType as Variable['type'];
+    if (step.template === undefined) {
+      const formula = builder.formula(step.formula, `${path}/formula`, scratch, inner);
+      ({ evaluate, type } = formula);
+      const field = recordType.fields.find((f) => f.key === step.target);
+      if (field) builder.fits(formula, field, `${path}/formula`);
+    } else
+      ({ evaluate } = builder.template(step.template, `${path}/template`, step.blank === 'gaps', scratch, inner));
     if (!step.target) {
       const place = scratch.length;
-      scratch.push({ name: step.scratch, type: formula.type });
+      scratch.push({ name: step.scratch, type });
       inner = extendScope(inner, [step.scratch]);
       if (evaluate) compiled.push((env) => [{ act: 'keep', place, value: evaluate(env) }]);
       return;
     }
-    const slot = recordType.fields.findIndex((f) => f.key === step.target);
-    const field = recordType.fields[slot];
-    if (!field)
-      return void diagnostics.push(diagnostic('rule.no-target', nowhere, { field: step.target }, `${path}/target`));
-    const problem = evaluate && typeProblem(formula.type, field, step.formula);
-    if (problem) diagnostics.push({ ...problem, path: `${path}/formula` });
-    writes.push(step.target);
-    if (evaluate)
-      compiled.push((env) => {
-        const value = evaluate(env);
-        if (!isBlank(value)) return [{ target: slot, act: 'set', value }];
-        return step.blank === 'leave'
-          ? [{ target: slot, act: 'leave', cause: 'blank result' }]
-          : [{ target: slot, act: 'set', value: null, cause: 'blank result' }];
-      });
+    const target = builder.written(step.target, `${path}/target`);
+    if (!target || !evaluate) return;
+    const { slot, field } = target;
+    const { way, lenient } = step;
+    if (way && way !== 'replace' && field.type !== 'multi-select')
+      builder.report('map.not-list', `${path}/way`, { field: field.name });
+    const more = { ...(way ? { way } : {}), ...(lenient ? { lenient } : {}) };
+    compiled.push((env) => {
+      const value = evaluate(env);
+      if (!isBlank(value)) return [{ target: slot, act: 'set', value, ...more }];
+      return step.blank === 'leave' || (way && way !== 'replace')
+        ? [{ target: slot, act: 'leave', cause: 'blank result' }]
+        : [{ target: slot, act: 'set', value: null, cause: 'blank result' }];
+    });
   });
-  const base = { diagnostics, reads, writes: [...new Set(writes)], clock };
-  return hasErrors(diagnostics) ? base : { ...base, steps: compiled };
+  return builder.finish({ steps: compiled });
 }
 
 const nameOf = (key: string, recordType: RecordType): string =>
   recordType.fields.find((f) => f.key === key)?.name ?? key;
 
+const verbs: Readonly<Record<Way, string>> = { replace: 'becomes', add: 'gains', remove: 'loses' };
+
 function sentence(outcome: unknown, recordType: RecordType): string {
   const parts = readDerive(outcome).steps.map((s) => {
     const blank = s.target && s.blank === 'leave' ? ', left as it is where that is blank' : '';
-    return `${s.target ? nameOf(s.target, recordType) : s.scratch} becomes ${s.formula}${blank}`;
+    return `${s.target ? nameOf(s.target, recordType) : s.scratch} ${verbs[s.way ?? 'replace']} ${s.template === undefined ? s.formula : `“${s.template}”`}${blank}`;
   });
   return `${parts.join('; then ')}.`;
 }
@@ -107,6 +104,20 @@ export const derive: RuleKind = {
   help: 'A value is worked out from others, in steps.',
   compile,
   sentence,
+  texts: (outcome) =>
+    readDerive(outcome).steps.map((s, i): OutcomeText =>
+      s.template === undefined
+        ? { path: `/steps/${i}/formula`, text: s.formula }
+        : { path: `/steps/${i}/template`, text: s.template, template: true },
+    ),
+  faults(outcome) {
+    const { steps } = readDerive(outcome);
+    if (steps.length < 2) return [];
+    return steps.map((s, i): Fault => ({
+      text: `step ${i + 1} (${s.target || s.scratch}) left out`,
+      outcome: { steps: steps.filter((_, at) => at !== i) },
+    }));
+  },
   targets: (outcome) => [
     ...new Set(
       readDerive(outcome)

@@ -1,4 +1,6 @@
 /** Reading outcomes of unknown origin: what is missing or of the wrong shape takes its starting value. */
+import type { Cause, Effect, Otherwise } from './rule-kind.ts';
+
 export type Loose = Readonly<Record<string, unknown>>;
 
 export const looseObject = (v: unknown): Loose =>
@@ -9,3 +11,17 @@ export const looseTexts = (v: unknown): readonly string[] =>
   Array.isArray(v) ? v.filter((t): t is string => typeof t === 'string') : [];
 export const oneOf = <T extends string>(v: unknown, known: readonly T[]): T =>
   known.includes(v as T) ? (v as T) : known[0]!;
+
+/** What is done where an outcome has no value of its own. */
+export function readOtherwise(outcome: unknown): Otherwise {
+  const { do: what, value, message } = looseObject(outcome);
+  if (what === 'leave') return { do: 'leave' };
+  if (what === 'set' && (typeof value === 'string' || typeof value === 'number')) return { do: 'set', value };
+  return what === 'stop' ? { do: 'stop', message: looseText(message) } : { do: 'clear' };
+}
+
+export function otherwiseEffect(target: number, what: Otherwise, cause: Cause): Effect {
+  if (what.do === 'leave') return { target, act: 'leave', cause };
+  if (what.do === 'stop') return { target, act: 'stop', message: what.message, cause };
+  return { target, act: 'set', value: what.do === 'set' ? what.value : null, cause };
+}

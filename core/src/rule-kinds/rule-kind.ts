@@ -1,10 +1,10 @@
 /** What a kind of rule has to say about itself. Nothing outside this folder tells kinds apart. */
 import type { Diagnostic } from '../diagnostics/catalog.ts';
-import type { Read } from '../expression/check.ts';
+import type { Read, Uses } from '../expression/check.ts';
 import type { Environment } from '../expression/compile.ts';
 import type { Scope } from '../expression/scope.ts';
-import type { Field, RecordType } from '../rulebook/document.ts';
-import type { Value } from '../values/value.ts';
+import type { Field, RecordType, Rulebook } from '../rulebook/document.ts';
+import type { RecordRef, Value } from '../values/value.ts';
 
 /** What is done where an outcome has no value of its own: the source is blank, nothing fits. */
 export type Otherwise =
@@ -14,7 +14,20 @@ export type Otherwise =
   | { readonly do: 'stop'; readonly message: string };
 
 /** Why an outcome wrote nothing of its own; worded for people by the trace. */
-export type Cause = 'blank source' | 'blank result' | 'nothing fits' | 'wrong type' | 'filled already';
+export type Cause =
+  | 'blank source'
+  | 'blank result'
+  | 'nothing fits'
+  | 'wrong type'
+  | 'filled already'
+  | 'no match'
+  | 'several matches'
+  | 'no longer allowed'
+  | 'does not fit';
+
+/** What becomes of the options that a multi-select holds already. */
+export type Way = 'replace' | 'add' | 'remove';
+export const ways: readonly Way[] = ['replace', 'add', 'remove'];
 
 /** What one outcome asks of the engine for one target. */
 export type Effect =
@@ -22,15 +35,30 @@ export type Effect =
       readonly target: number;
       readonly act: 'set';
       readonly value: Value;
+      readonly way?: Way;
       readonly cause?: Cause;
       readonly branch?: number;
+      /** What decided, in words: by what a record was matched. */
+      readonly because?: string;
+      /** A value that does not fit warns and is left out, rather than stopping the write. */
+      readonly lenient?: boolean;
     }
-  | { readonly target: number; readonly act: 'leave'; readonly cause: Cause }
+  | { readonly target: number; readonly act: 'leave'; readonly cause: Cause; readonly because?: string }
   | { readonly target: number; readonly act: 'stop'; readonly message: string; readonly cause: Cause }
   /** Sets a value only where there is none and none was sent. */
   | { readonly target: number; readonly act: 'fill'; readonly value: Value }
   /** Keeps a scratch value for the steps behind it. */
-  | { readonly place: number; readonly act: 'keep'; readonly value: Value };
+  | { readonly place: number; readonly act: 'keep'; readonly value: Value }
+  /** Writes a field of another record. */
+  | {
+      readonly act: 'send';
+      readonly to: RecordRef;
+      readonly field: string;
+      readonly value: Value;
+      readonly way?: Way;
+    };
+
+export type Step = (env: Environment) => readonly Effect[];
 
 /** What must or should hold of the settled record. */
 export interface Constraint {
@@ -42,24 +70,49 @@ export interface Constraint {
   readonly holds: (env: Environment) => Value;
 }
 
+/** The options that a field may hold, by what another gives. */
+export interface Limit {
+  readonly field: number;
+  /** Keys of the options allowed now; undefined: all. */
+  readonly allowed: (env: Environment) => readonly string[] | undefined;
+  /** When the present value is no longer among them. `only`: take the only one left, else clear. */
+  readonly otherwise: 'stop' | 'clear' | 'only';
+  readonly message: string;
+}
+
 /** States that a rule gives to fields while its condition holds. */
 export interface Demands {
   readonly required: readonly number[];
   readonly hidden: readonly number[];
+  /** Not to be changed by hand. */
+  readonly locked: readonly number[];
+  readonly limits: readonly Limit[];
   readonly constraints: readonly Constraint[];
 }
 
-export interface CompiledOutcome {
+export interface CompiledOutcome extends Uses {
   readonly diagnostics: readonly Diagnostic[];
   readonly reads: readonly Read[];
   /** Field keys, in the order of the outcomes. */
   readonly writes: readonly string[];
   /** What the rule does, step by step, each seeing what the ones before it did. Absent when there are errors. */
-  readonly steps?: readonly ((env: Environment) => readonly Effect[])[];
+  readonly steps?: readonly Step[];
   /** What the rule asks of the settled record; absent for kinds that write. */
   readonly demands?: Demands;
-  /** A formula asks for the clock. */
-  readonly clock?: boolean;
+}
+
+/** One way that a rule can go, for coverage: a band, a row, a path without a match. */
+export interface Branch {
+  /** As the trace names it: the number of the branch, or the cause of a path without one. */
+  readonly at: number | Cause;
+  /** `from 10, below 50`; `no match`. */
+  readonly text: string;
+}
+
+/** A small fault planted in an outcome, to see whether a test catches it. */
+export interface Fault {
+  readonly text: string;
+  readonly outcome: unknown;
 }
 
 export interface RuleKind {
@@ -74,10 +127,23 @@ export interface RuleKind {
   source?(outcome: unknown): string;
   /** When a branch of the outcome applies: `from 10, below 50`. */
   branchText?(outcome: unknown, branch: number): string | undefined;
+  /** The ways that the outcome can go, where there is more than one. */
+  branches?(outcome: unknown, rulebook: Rulebook): readonly Branch[];
+  /** Formulas and templates in the outcome, by path within it. */
+  texts(outcome: unknown): readonly OutcomeText[];
+  /** Faults to plant besides those in formulas. */
+  faults?(outcome: unknown): readonly Fault[];
   /** The outcome read aloud, without the rule's condition. */
   sentence(outcome: unknown, recordType: RecordType): string;
   /** What an edit changed, each in one phrase: `boundary 50 → 60`. */
   differences(before: unknown, after: unknown, recordType: RecordType): readonly string[];
   /** An outcome to begin with, for a new rule on `target`. */
   begin(target: Field, recordType: RecordType): unknown;
+}
+
+/** A formula or template of an outcome and where it stands; an edit of the text replaces what is there. */
+export interface OutcomeText {
+  readonly path: string;
+  readonly text: string;
+  readonly template?: true;
 }

@@ -1,10 +1,12 @@
-import { diagnostic, hasErrors, nowhere, type Diagnostic } from '../diagnostics/catalog.ts';
-import type { Read } from '../expression/check.ts';
-import { createCondition } from '../expression/formula.ts';
 import type { Scope } from '../expression/scope.ts';
-import type { RecordType } from '../rulebook/document.ts';
+import type { Compiled } from '../expression/compile.ts';
+import { fieldTypeOf } from '../field-types/index.ts';
+import { findOption } from '../field-types/options.ts';
+import type { Field, RecordType } from '../rulebook/document.ts';
+import { isBlank, type Value } from '../values/value.ts';
+import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseList, looseObject, looseText, looseTexts, oneOf } from './read-outcome.ts';
-import type { CompiledOutcome, Constraint, RuleKind } from './rule-kind.ts';
+import type { CompiledOutcome, Constraint, Fault, Limit, RuleKind } from './rule-kind.ts';
 
 export interface Check {
   /** *must* stops the save, *should* warns. */
@@ -16,11 +18,26 @@ export interface Check {
   readonly field: string;
 }
 
+/** The options that a picklist offers, by the option (or value) of another field. */
+export interface LimitOptions {
+  /** Key of the field that is limited. */
+  readonly field: string;
+  /** FEEL; mostly the name of a field. */
+  readonly source: string;
+  /** Options by what the source gives, both by name or key. What is not listed limits nothing. */
+  readonly grid: readonly { readonly value: string; readonly allowed: readonly string[] }[];
+  /** When the value is no longer among them: stop, clear, or take the only one left (and clear where several are). */
+  readonly otherwise: 'stop' | 'clear' | 'only';
+  readonly message: string;
+}
+
 /** What has to hold of the settled record while the condition holds. */
 export interface Validate {
   readonly checks: readonly Check[];
   readonly required: readonly string[];
   readonly hidden: readonly string[];
+  readonly locked: readonly string[];
+  readonly limits: readonly LimitOptions[];
 }
 
 export function readValidate(outcome: unknown): Validate {
@@ -34,69 +51,136 @@ export function readValidate(outcome: unknown): Validate {
     })),
     required: looseTexts(o['required']),
     hidden: looseTexts(o['hidden']),
+    locked: looseTexts(o['locked']),
+    limits: looseList(o['limits']).map((l) => ({
+      field: looseText(l['field']),
+      source: looseText(l['source']),
+      grid: looseList(l['grid']).map((row) => ({ value: looseText(row['value']), allowed: looseTexts(row['allowed']) })),
+      otherwise: oneOf(l['otherwise'], ['stop', 'clear', 'only'] as const),
+      message: looseText(l['message']),
+    })),
   };
 }
 
 function compile(outcome: unknown, recordType: RecordType, scope: Scope): CompiledOutcome {
-  const { checks, required, hidden } = readValidate(outcome);
-  const diagnostics: Diagnostic[] = [];
-  const reads: Read[] = [];
+  const { checks, required, hidden, locked, limits } = readValidate(outcome);
+  const builder = new OutcomeBuilder(recordType, scope);
   const constraints: Constraint[] = [];
-  let clock = false;
-  const slotOf = (key: string, path: string): number => {
-    const slot = recordType.fields.findIndex((f) => f.key === key);
-    if (slot < 0) diagnostics.push(diagnostic('rule.no-target', nowhere, { field: key }, path));
-    return slot;
-  };
+  const slotOf = (key: string, path: string): number => builder.target(key, path)?.slot ?? -1;
+  if (checks.length + required.length + hidden.length + locked.length + limits.length === 0)
+    builder.report('validate.empty', '/outcome');
   checks.forEach((c, i) => {
     const path = `/outcome/checks/${i}`;
-    const formula = createCondition(c.formula, scope);
-    diagnostics.push(...formula.diagnostics.map((d) => ({ ...d, path: `${path}/formula` })));
-    if (c.message.trim() === '') diagnostics.push(diagnostic('validate.no-message', nowhere, {}, `${path}/message`));
-    reads.push(...formula.reads);
-    clock ||= formula.clock;
+    const { evaluate } = builder.condition(c.formula, `${path}/formula`);
+    if (c.message.trim() === '') builder.report('validate.no-message', `${path}/message`);
     const field = c.field ? { field: slotOf(c.field, `${path}/field`) } : {};
-    if (formula.evaluate)
-      constraints.push({
-        ...field,
-        severity: c.hold === 'must' ? 'stop' : 'warn',
-        message: c.message,
-        holds: formula.evaluate,
-      });
+    if (!evaluate) return;
+    const severity = c.hold === 'must' ? 'stop' : 'warn';
+    constraints.push({ ...field, severity, message: c.message || c.formula, holds: evaluate });
   });
+  const slots = (keys: readonly string[], name: string): number[] =>
+    keys.map((key, i) => slotOf(key, `/outcome/${name}/${i}`));
   const demands = {
     constraints,
-    required: required.map((key, i) => slotOf(key, `/outcome/required/${i}`)),
-    hidden: hidden.map((key, i) => slotOf(key, `/outcome/hidden/${i}`)),
+    required: slots(required, 'required'),
+    hidden: slots(hidden, 'hidden'),
+    locked: slots(locked, 'locked'),
+    limits: limits.flatMap((limit, i) => compileLimit(limit, `/outcome/limits/${i}`, builder) ?? []),
   };
-  const base = { diagnostics, reads, writes: [], clock };
-  return hasErrors(diagnostics) ? base : { ...base, demands };
+  return builder.finish({ demands });
 }
 
+function compileLimit(limit: LimitOptions, path: string, builder: OutcomeBuilder): Limit | undefined {
+  const source = builder.formula(limit.source, `${path}/source`);
+  const target = builder.target(limit.field, `${path}/field`);
+  if (!target || !source.evaluate) return undefined;
+  const { field, slot } = target;
+  const sourceField = builder.recordType.fields.find((f) => f.name === limit.source.trim());
+  const grid = new Map<string, readonly string[]>();
+  limit.grid.forEach((row, i) => {
+    const keys = row.allowed.map((name) => {
+      const option = findOption(field, name);
+      if (!option) {
+        const coerced = fieldTypeOf(field).coerce(name, field);
+        const problem = 'problem' in coerced ? coerced.problem : 'is not an option';
+        builder.report('map.pair', `${path}/grid/${i}/allowed`, { value: name, problem });
+      }
+      return option?.key ?? name;
+    });
+    grid.set(sourceName(row.value, sourceField, `${path}/grid/${i}/value`, builder), keys);
+  });
+  const { otherwise } = limit;
+  const message = limit.message || `${field.name} does not offer this option here.`;
+  return { field: slot, otherwise, message, allowed: allowedBy(source.evaluate, grid) };
+}
+
+/** The value of the source as formulas give it: the name of an option rather than its key. */
+function sourceName(given: string, field: Field | undefined, path: string, builder: OutcomeBuilder): string {
+  if (!field?.options) return given;
+  const option = findOption(field, given);
+  if (!option) builder.report('option.unknown', path, { field: field.name, option: given });
+  return option?.name ?? given;
+}
+
+const allowedBy =
+  (source: Compiled, grid: ReadonlyMap<string, readonly string[]>): Limit['allowed'] =>
+  (env) => {
+    const v: Value = source(env);
+    return isBlank(v) ? undefined : grid.get(String(v));
+  };
+
 function sentence(outcome: unknown, recordType: RecordType): string {
-  const { checks, required, hidden } = readValidate(outcome);
+  const { checks, required, hidden, locked, limits } = readValidate(outcome);
   const names = (keys: readonly string[]): string =>
     keys.map((k) => recordType.fields.find((f) => f.key === k)?.name ?? k).join(', ');
   return [
     ...checks.map((c) => `${c.formula} ${c.hold} hold (“${c.message}”)`),
     ...(required.length > 0 ? [`${names(required)} required`] : []),
     ...(hidden.length > 0 ? [`${names(hidden)} hidden`] : []),
+    ...(locked.length > 0 ? [`${names(locked)} locked`] : []),
+    ...limits.map((l) => `${names([l.field])} offers by ${l.source}: ${gridText(l)}`),
   ].join('; ');
 }
+
+const gridText = ({ grid }: LimitOptions): string =>
+  grid.map(({ value, allowed }) => `${value}: ${allowed.join(', ')}`).join('; ');
 
 export const validate: RuleKind = {
   key: 'validate',
   name: 'Validate',
-  help: 'What must or should hold, is required or hidden.',
+  help: 'What must or should hold; what is required, locked, hidden or limited to some options.',
   compile,
   sentence,
   targets(outcome) {
-    const { checks, required, hidden } = readValidate(outcome);
-    return [...new Set([...checks.map((c) => c.field), ...required, ...hidden].filter(Boolean))];
+    const { checks, required, hidden, locked, limits } = readValidate(outcome);
+    const named = [...checks.map((c) => c.field), ...required, ...hidden, ...locked, ...limits.map((l) => l.field)];
+    return [...new Set(named.filter(Boolean))];
+  },
+  texts(outcome) {
+    const { checks, limits } = readValidate(outcome);
+    return [
+      ...checks.map((c, i) => ({ path: `/checks/${i}/formula`, text: c.formula })),
+      ...limits.map((l, i) => ({ path: `/limits/${i}/source`, text: l.source })),
+    ];
+  },
+  faults(outcome) {
+    const o = readValidate(outcome);
+    const without = <K extends keyof Validate>(part: K, what: (at: number) => string): Fault[] =>
+      o[part].map((_, i) => ({
+        text: `${what(i)} left out`,
+        outcome: { ...o, [part]: (o[part] as readonly unknown[]).filter((_x, at) => at !== i) },
+      }));
+    return [
+      ...without('checks', (i) => `“${o.checks[i]!.message}”`),
+      ...without('required', (i) => `${o.required[i]!} required`),
+      ...without('hidden', (i) => `${o.hidden[i]!} hidden`),
+      ...without('locked', (i) => `${o.locked[i]!} locked`),
+      ...without('limits', (i) => `the limit on ${o.limits[i]!.field}`),
+    ];
   },
   differences(before, after, recordType) {
     const [a, b] = [sentence(before, recordType), sentence(after, recordType)];
     return a === b ? [] : [`${a} → ${b}`];
   },
-  begin: (target): Validate => ({ checks: [], required: [target.key], hidden: [] }),
+  begin: (target): Validate => ({ checks: [], required: [target.key], hidden: [], locked: [], limits: [] }),
 };

@@ -1,0 +1,115 @@
+/** Gathers what the formulas of an outcome depend on while a kind compiles it. */
+import { diagnostic, hasErrors, nowhere, type Diagnostic, type DiagnosticCode } from '../diagnostics/catalog.ts';
+import type { Read, RelatedRead, Uses, Variable } from '../expression/check.ts';
+import { createCondition, createFormula, type Formula } from '../expression/formula.ts';
+import type { Scope } from '../expression/scope.ts';
+import { createTemplate, type Template } from '../expression/template.ts';
+import { fits, typeName, type Type } from '../expression/types.ts';
+import { fieldTypeOf } from '../field-types/index.ts';
+import type { Field, RecordType } from '../rulebook/document.ts';
+import type { CompiledOutcome, Demands, Step } from './rule-kind.ts';
+
+export interface Target {
+  readonly slot: number;
+  readonly field: Field;
+}
+
+/** Whether a formula's type can become the field's: numbers, dates and the like can become text. */
+export function typeProblem(type: Type, field: Field, scope: Scope, text: string): Diagnostic | undefined {
+  const wanted = scope.fields.get(field.name)?.type ?? fieldTypeOf(field).typeOf(field);
+  return becomes(type, wanted) ? undefined : resultProblem(field.name, type, wanted, text);
+}
+
+function becomes(type: Type, wanted: Type): boolean {
+  if (fits(type, wanted)) return true;
+  if (wanted.kind === 'text') return ['number', 'date', 'date time', 'time', 'days', 'years'].includes(type.kind);
+  if (wanted.kind === 'date') return type.kind === 'date time' || isOneOf(type, wanted);
+  // One option stands for the set of it; a list of one for the one (DMN's coercion to and from a singleton list).
+  if (wanted.kind === 'list') return becomes(type, wanted.item);
+  return isOneOf(type, wanted);
+}
+
+const isOneOf = (type: Type, wanted: Type): boolean => type.kind === 'list' && becomes(type.item, wanted);
+
+const resultProblem = (field: string, found: Type, wanted: Type, text: string): Diagnostic =>
+  diagnostic('type.result', { from: 0, to: text.length }, { field, expected: typeName(wanted), found: typeName(found) });
+
+export class OutcomeBuilder {
+  readonly diagnostics: Diagnostic[] = [];
+  readonly reads: Read[] = [];
+  readonly writes: string[] = [];
+  readonly tables = new Set<string>();
+  readonly recordType: RecordType;
+  readonly scope: Scope;
+  private readonly related: RelatedRead[] = [];
+  private clock = false;
+  private user = false;
+  private change = false;
+
+  constructor(recordType: RecordType, scope: Scope) {
+    this.recordType = recordType;
+    this.scope = scope;
+  }
+
+  report(code: DiagnosticCode, path: string, data: Diagnostic['data'] = {}): void {
+    this.diagnostics.push(diagnostic(code, nowhere, data, path));
+  }
+
+  formula(text: string, path: string, variables: readonly Variable[] = [], scope = this.scope): Formula {
+    return this.take(createFormula(text, scope, variables), path);
+  }
+
+  condition(text: string, path: string): Formula {
+    return this.take(createCondition(text, this.scope), path);
+  }
+
+  template(text: string, path: string, gaps: boolean, variables: readonly Variable[] = [], scope = this.scope): Template {
+    const template = createTemplate(text, scope, gaps, variables);
+    this.diagnostics.push(...template.diagnostics.map((d) => ({ ...d, path })));
+    for (const formula of template.formulas) this.uses(formula, formula.reads);
+    return template;
+  }
+
+  private take(formula: Formula, path: string): Formula {
+    this.diagnostics.push(...formula.diagnostics.map((d) => ({ ...d, path })));
+    this.uses(formula, formula.reads);
+    return formula;
+  }
+
+  /** A field that an earlier step of the rule wrote is not read from outside. */
+  private uses(uses: Uses, reads: readonly Read[]): void {
+    const { fields } = this.recordType;
+    this.reads.push(...reads.filter((r) => r.previous || !this.writes.includes(fields[r.field.slot]!.key)));
+    this.related.push(...uses.related);
+    for (const table of uses.tables) this.tables.add(table);
+    this.clock ||= uses.clock;
+    this.user ||= uses.user;
+    this.change ||= uses.change;
+  }
+
+  /** A field that the outcome names; reported where it is not there. */
+  target(key: string, path: string): Target | undefined {
+    const slot = this.recordType.fields.findIndex((f) => f.key === key);
+    const field = this.recordType.fields[slot];
+    if (!field) this.report('rule.no-target', path, { field: key });
+    return field && { slot, field };
+  }
+
+  /** As `target`, and noted as written. */
+  written(key: string, path: string): Target | undefined {
+    const target = this.target(key, path);
+    if (target && !this.writes.includes(key)) this.writes.push(key);
+    return target;
+  }
+
+  fits(formula: Formula, field: Field, path: string): void {
+    const problem = formula.evaluate && typeProblem(formula.type, field, this.scope, formula.text);
+    if (problem) this.diagnostics.push({ ...problem, path });
+  }
+
+  finish(compiled: { readonly steps?: readonly Step[]; readonly demands?: Demands } = {}): CompiledOutcome {
+    const { diagnostics, reads, related, tables, writes, clock, user, change } = this;
+    const base = { diagnostics, reads, related, tables, writes, clock, user, change };
+    return hasErrors(diagnostics) ? base : { ...base, ...compiled };
+  }
+}
