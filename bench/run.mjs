@@ -114,7 +114,7 @@ const hand = time(() => {
 }, 9);
 const engineRun = (trace) => () => {
   for (let i = 0; i < records; i++)
-    sink += settle(program, write(null, { name: 'Alder', count: counts[i] }), { trace }).data.class.length;
+    sink += settle(program, write(null, { name: 'Alder', count: counts[i] }), undefined, { trace }).data.class.length;
 };
 const bare = time(engineRun(false));
 const traced = time(engineRun(true));
@@ -147,7 +147,7 @@ function oneEdit(n) {
     throw new Error('not three rules ran');
   const times = 20_000;
   const each = () => {
-    for (let i = 0; i < times; i++) sink += settle(compiled, edit, { trace: false }).changes.length;
+    for (let i = 0; i < times; i++) sink += settle(compiled, edit, undefined, { trace: false }).changes.length;
   };
   return { compile, edit: time(each, 9) / times };
 }

@@ -1,6 +1,7 @@
 /** Rows of a file settled one by one, as a file import settles them; nothing is kept from row to row. */
 import { compileProgram, type TypeProgram } from '../engine/program.ts';
 import { settle } from '../engine/settle.ts';
+import { emptyWorld } from '../engine/world.ts';
 import type { Settlement } from '../engine/settlement.ts';
 import type { Rulebook } from '../rulebook/document.ts';
 
@@ -50,7 +51,7 @@ export function createRowSettler(
           entryPoint,
           now,
         } as const;
-        const settlement = settle(program, write, { trace });
+        const settlement = settle(program, write, emptyWorld, { trace });
         const cells = out.map((s) => plain(settlement.data[type.slots[s]!.field.key]));
         return { cells, settlement };
       },

@@ -8,6 +8,8 @@ export interface EntryPoint {
   readonly moments: readonly Moment[];
   /** A value that comes in this way was set by a person, and is held. */
   readonly byHand: boolean;
+  /** Nobody sent anything: what was wrong before does not stop such a write. */
+  readonly followsUp?: true;
 }
 
 const saving: readonly Moment[] = ['creating', 'updating'];
@@ -16,6 +18,29 @@ export const entryPoints: readonly EntryPoint[] = [
   { key: 'import', name: 'file import', help: 'rows of a file', moments: saving, byHand: false },
   { key: 'api', name: 'API', help: 'another program', moments: saving, byHand: false },
   { key: 'bulk', name: 'bulk change', help: 'one change to many records', moments: ['updating'], byHand: true },
+  {
+    key: 'conversion',
+    name: 'conversion',
+    help: 'a record made from another',
+    moments: ['creating'],
+    byHand: false,
+  },
+  {
+    key: 'rule',
+    name: 'another rule',
+    help: 'written because a related record changed',
+    moments: saving,
+    byHand: false,
+    followsUp: true,
+  },
+  {
+    key: 'backfill',
+    name: 'backfill',
+    help: 'rules applied to records that are there',
+    moments: ['updating'],
+    byHand: false,
+    followsUp: true,
+  },
 ];
 
 export const formKey = (form: string): string => `form:${form}`;

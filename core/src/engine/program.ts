@@ -1,15 +1,19 @@
 /** A rulebook compiled: rules with their reads, writes and closures, in the order in which they run. */
 import { diagnostic, hasErrors, nowhere, type Diagnostic } from '../diagnostics/catalog.ts';
+import type { Read, RelatedRead, Uses } from '../expression/check.ts';
 import type { Compiled } from '../expression/compile.ts';
-import { createCondition } from '../expression/formula.ts';
-import type { Read } from '../expression/check.ts';
+import { createCondition, type Formula } from '../expression/formula.ts';
 import { createScope, type Scope } from '../expression/scope.ts';
+import { childListsOf, type ChildList } from '../expression/shapes.ts';
+import type { Hop } from '../expression/types.ts';
 import type { FieldType } from '../field-types/field-type.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
+import { compileTable, type CompiledTable } from '../mapping/table.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
 import type { CompiledOutcome, RuleKind } from '../rule-kinds/rule-kind.ts';
 import type { Field, RecordType, Rule, Rulebook } from '../rulebook/document.ts';
-import { entryPointsOf } from './entry-points.ts';
+import { entryPointsOf, type EntryPoint } from './entry-points.ts';
+import { compileNotices, type CompiledNotice } from './notices.ts';
 import { orderRules } from './order.ts';
 
 export interface RuleReads {
@@ -24,6 +28,10 @@ export interface CompiledRule {
   readonly kind: RuleKind | undefined;
   readonly diagnostics: readonly Diagnostic[];
   readonly reads: RuleReads;
+  /** Fields of other records that it reads. */
+  readonly related: readonly RelatedRead[];
+  /** Keys of the mapping tables that it asks. */
+  readonly tables: ReadonlySet<string>;
   /** Slots whose change makes the rule look at the record. */
   readonly wakes: readonly number[];
   /** Slots written. */
@@ -32,8 +40,11 @@ export interface CompiledRule {
   readonly standing: boolean;
   readonly eventBecause?: string;
   readonly condition?: Compiled;
+  /** The condition as a tree, for the analysis. */
+  readonly conditionFormula?: Formula;
   readonly steps?: NonNullable<CompiledOutcome['steps']>;
   readonly demands?: NonNullable<CompiledOutcome['demands']>;
+  readonly notices: readonly CompiledNotice[];
   /** It compiles: it takes part in the run. */
   readonly sound: boolean;
   /** Position in the order of the record type. */
@@ -52,52 +63,99 @@ export interface TypeProgram {
   readonly scope: Scope;
   readonly slots: readonly Slot[];
   readonly slotOf: ReadonlyMap<string, number>;
+  readonly entryPoints: ReadonlyMap<string, EntryPoint>;
+  /** By the name that formulas give them. */
+  readonly childLists: ReadonlyMap<string, ChildList>;
   /** In running order. */
   readonly rules: readonly CompiledRule[];
   /** For each slot the places in the order of the rules that it wakes. */
   readonly wokenBy: readonly (readonly number[])[];
-  /** Rules that act on every write, and those that ask something of the settled record: few, and looked at each time. */
+  /** Places of the rules that a change of a related field wakes, by `pathKey`. */
+  readonly wokenByRelated: ReadonlyMap<string, readonly number[]>;
+  /** Rules that act on every write, those considered on each new record, and those that ask something of the settled record. */
   readonly everyWrite: readonly CompiledRule[];
+  readonly fresh: readonly CompiledRule[];
   readonly demanding: readonly CompiledRule[];
   /** Slots that only rules write: the target of a rule that is on, compiles and says *locked*. */
   readonly locked: ReadonlyMap<number, CompiledRule>;
+  /** Slots of fields that have to be filled in. */
+  readonly required: readonly number[];
+  /** Some rule reads values before the write. */
+  readonly readsPrevious: boolean;
 }
 
 export interface Program {
   readonly rulebook: Rulebook;
   readonly types: ReadonlyMap<string, TypeProgram>;
+  readonly tables: ReadonlyMap<string, CompiledTable>;
   /** Rules that do not compile are left out of the run and named here. */
   readonly broken: readonly CompiledRule[];
 }
 
+/** Names a field that is reached along a route: what a change of it wakes. */
+export const pathKey = (route: readonly Hop[], field: string): string =>
+  `${route.map((h) => `${h.by}:${h.field}:${h.to}`).join('/')}#${field}`;
+
 export function compileProgram(rulebook: Rulebook): Program {
   const types = new Map(rulebook.recordTypes.map((t) => [t.key, compileType(t, rulebook)]));
   const broken = [...types.values()].flatMap((t) => t.rules.filter((r) => hasErrors(r.diagnostics)));
-  return { rulebook, types, broken };
+  const tables = new Map((rulebook.tables ?? []).map((t) => [t.key, compileTable(t, rulebook)]));
+  return { rulebook, types, tables, broken };
 }
 
 function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
-  const scope = scopeOf(recordType);
+  const scope = scopeOf(recordType, rulebook);
   const slots = recordType.fields.map((field) => ({ field, type: fieldTypeOf(field) }));
   const slotOf = new Map(recordType.fields.map((f, i) => [f.key, i]));
   const own = rulebook.rules.filter((r) => r.recordType === recordType.key);
   const rules = orderRules(own.map((rule) => compileRule(rule, recordType, scope, slotOf)));
   const wokenBy: number[][] = slots.map(() => []);
-  for (const rule of rules) if (rule.sound) for (const slot of rule.wakes) wokenBy[slot]!.push(rule.at);
+  const wokenByRelated = new Map<string, number[]>();
+  const sound = rules.filter((r) => r.sound);
+  for (const rule of sound) {
+    for (const slot of rule.wakes) wokenBy[slot]!.push(rule.at);
+    for (const key of new Set(rule.related.map((r) => pathKey(r.route, r.field))))
+      wokenByRelated.set(key, [...(wokenByRelated.get(key) ?? []), rule.at]);
+  }
   const locked = new Map<number, CompiledRule>();
-  for (const r of rules)
-    if (r.sound && r.rule.on && r.rule.winner === 'locked') for (const slot of r.writes) locked.set(slot, r);
-  const everyWrite = rules.filter((r) => r.sound && r.rule.repeat === 'every');
-  const demanding = rules.filter((r) => r.demands && r.rule.on);
-  return { recordType, scope, slots, slotOf, rules, wokenBy, everyWrite, demanding, locked };
+  for (const r of sound) if (r.rule.on && r.rule.winner === 'locked') for (const slot of r.writes) locked.set(slot, r);
+  return {
+    recordType,
+    scope,
+    slots,
+    slotOf,
+    entryPoints: new Map(entryPointsOf(recordType).map((e) => [e.key, e])),
+    childLists: new Map(childListsOf(recordType.key, rulebook).map((c) => [c.name, c])),
+    rules,
+    wokenBy,
+    wokenByRelated,
+    everyWrite: sound.filter((r) => r.rule.repeat === 'every'),
+    fresh: rules.filter((r) => r.standing || (r.wakes.length === 0 && r.rule.wakesOn === undefined)),
+    demanding: rules.filter((r) => r.demands && r.rule.on),
+    locked,
+    required: recordType.fields.flatMap((f, i) => (f.required ? [i] : [])),
+    readsPrevious: rules.some((r) => r.reads.previous.length > 0 || r.rule.repeat === 'starts' || r.demands),
+  };
 }
 
-/** Field lists change far less often than rules; a scope costs a parser, so it is kept with the list. */
-const scopes = new WeakMap<RecordType['fields'], Scope>();
+/**
+ * Field lists change far less often than rules, so a scope is kept with the list while all else that it names stays:
+ * the fields of the other record types, and names and columns of tables (not their rows).
+ */
+const scopes = new WeakMap<RecordType['fields'], { readonly names: readonly unknown[]; readonly scope: Scope }>();
 
-export function scopeOf(recordType: RecordType): Scope {
-  let scope = scopes.get(recordType.fields);
-  if (!scope) scopes.set(recordType.fields, (scope = createScope(recordType)));
+export function scopeOf(recordType: RecordType, rulebook: Pick<Rulebook, 'recordTypes'> & Partial<Rulebook>): Scope {
+  const names = [
+    recordType.key,
+    rulebook.userRecordType,
+    rulebook.formerNames,
+    ...rulebook.recordTypes.flatMap((t) => [t.fields, t.plural]),
+    ...(rulebook.tables ?? []).flatMap((t) => [t.key, t.name, t.keys, t.outputs]),
+  ];
+  const known = scopes.get(recordType.fields);
+  if (known?.names.length === names.length && known.names.every((n, i) => n === names[i])) return known.scope;
+  const scope = createScope(recordType, rulebook);
+  scopes.set(recordType.fields, { names, scope });
   return scope;
 }
 
@@ -114,6 +172,17 @@ function compileRule(rule: Rule, recordType: RecordType, scope: Scope, slotOf: R
   return compiled;
 }
 
+const nothing: CompiledOutcome = {
+  diagnostics: [],
+  reads: [],
+  writes: [],
+  related: [],
+  tables: new Set(),
+  clock: false,
+  user: false,
+  change: false,
+};
+
 function compileRuleAnew(
   rule: Rule,
   recordType: RecordType,
@@ -123,33 +192,43 @@ function compileRuleAnew(
   const kind = findRuleKind(rule.kind);
   const diagnostics: Diagnostic[] = [...checkFrame(rule, recordType)];
   if (!kind) diagnostics.push(diagnostic('rule.no-kind', nowhere, { kind: rule.kind }, '/kind'));
-  const outcome: CompiledOutcome = kind?.compile(rule.outcome, recordType, scope) ?? {
-    diagnostics: [],
-    reads: [],
-    writes: [],
-  };
+  const outcome = kind?.compile(rule.outcome, recordType, scope) ?? nothing;
   const condition = rule.condition?.trim() ? createCondition(rule.condition, scope) : undefined;
+  const notices = compileNotices(rule.notify ?? [], scope);
+  // A rule that notifies need not write.
+  const ofOutcome = outcome.diagnostics.filter((d) => d.code !== 'derive.empty' || notices.notices.length === 0);
   diagnostics.push(
-    ...outcome.diagnostics,
+    ...ofOutcome,
     ...(condition?.diagnostics ?? []).map((d) => ({ ...d, path: '/condition' })),
+    ...notices.diagnostics,
   );
 
-  const allReads = [...outcome.reads, ...(condition?.reads ?? [])];
+  const uses: (Uses & { readonly reads: readonly Read[] })[] = [
+    outcome,
+    ...(condition ? [condition] : []),
+    ...notices.formulas,
+  ];
+  const deciding = uses.slice(0, condition ? 2 : 1);
+  const allReads = deciding.flatMap((u) => u.reads);
   const reads = { present: slotsRead(allReads, false), previous: slotsRead(allReads, true) };
   const writes = outcome.writes.flatMap((key) => slotOf.get(key) ?? []);
   const narrowed = rule.wakesOn?.flatMap((key) => slotOf.get(key) ?? []);
   const found = [...new Set([...reads.present, ...reads.previous])].filter((s) => !writes.includes(s));
-  const eventBecause = whyEvent(rule, reads, outcome.clock === true || condition?.clock === true);
+  const eventBecause = whyEvent(rule, reads, deciding);
   const base: Unordered = {
     rule,
     kind,
     diagnostics,
     reads,
+    related: deciding.flatMap((u) => u.related),
+    tables: new Set(uses.flatMap((u) => [...u.tables])),
     wakes: narrowed ?? found,
     writes,
+    notices: notices.notices,
     standing: eventBecause === undefined,
     sound: false,
     ...(eventBecause === undefined ? {} : { eventBecause }),
+    ...(condition ? { conditionFormula: condition } : {}),
   };
   if (hasErrors(diagnostics)) return base;
   const { steps, demands } = outcome;
@@ -170,6 +249,9 @@ function checkFrame(rule: Rule, recordType: RecordType): Diagnostic[] {
   const known = new Set(entryPointsOf(recordType).map((e) => e.key));
   for (const entry of rule.entryPoints)
     if (!known.has(entry)) found.push(diagnostic('rule.no-form', nowhere, { entry }, '/entryPoints'));
+  for (const [i, key] of (rule.wakesOn ?? []).entries())
+    if (!recordType.fields.some((f) => f.key === key))
+      found.push(diagnostic('rule.no-wake', nowhere, { field: key }, `/wakesOn/${i}`));
   return found;
 }
 
@@ -177,10 +259,13 @@ function slotsRead(reads: readonly Read[], previous: boolean): number[] {
   return [...new Set(reads.filter((r) => r.previous === previous).map((r) => r.field.slot))].sort((a, b) => a - b);
 }
 
-function whyEvent(rule: Rule, reads: RuleReads, clock: boolean): string | undefined {
-  if (clock) return 'it asks for the clock';
+function whyEvent(rule: Rule, reads: RuleReads, uses: readonly Uses[]): string | undefined {
+  if (uses.some((u) => u.clock)) return 'it asks for the clock';
+  if (uses.some((u) => u.user)) return 'it asks who writes';
+  if (uses.some((u) => u.change)) return 'it asks what changed';
   if (reads.previous.length > 0) return 'it reads a previous value';
   if (rule.wakesOn) return 'what wakes it was chosen by hand';
   if (rule.repeat === 'starts') return 'it acts only when its condition starts to hold';
+  if (rule.notify && rule.notify.length > 0) return 'it notifies';
   return undefined;
 }

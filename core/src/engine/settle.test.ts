@@ -231,7 +231,7 @@ describe('whatever rules people build', () => {
       fc.property(randomRulebook, randomWrite, (rulebook, write) => {
         const program = compileProgram(rulebook);
         const { trace: _, ...full } = settle(program, write);
-        const { trace, ...bare } = settle(program, write, { trace: false });
+        const { trace, ...bare } = settle(program, write, undefined, { trace: false });
         expect(trace).toEqual([]);
         expect(bare).toEqual(full);
       }),

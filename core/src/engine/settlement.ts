@@ -1,10 +1,13 @@
 /** What goes into one write and what comes out of it. Both are plain JSON. */
 import type { Cause } from '../rule-kinds/rule-kind.ts';
-import type { Moment, RecordData, Stored } from '../rulebook/document.ts';
+import type { Moment, RecordData, Stored, User } from '../rulebook/document.ts';
+import type { Ask } from './world.ts';
 
 export interface Write {
   /** Key of the record type. */
   readonly recordType: string;
+  /** Id of the stored record; absent for a new one. */
+  readonly id?: string;
   /** The stored record with the fields that a person set last; null for a new one. */
   readonly before: { readonly data: RecordData; readonly held: readonly string[] } | null;
   /** Values as they came, by field key; a key that is absent is not sent, null clears. */
@@ -18,9 +21,24 @@ export interface Write {
   readonly now: string;
   /** Rules named by a backfill or a request, by key. */
   readonly woken?: readonly string[];
+  /** Who writes. */
+  readonly user?: User;
+  /** The record that a conversion starts from. */
+  readonly origin?: { readonly recordType: string; readonly id?: string; readonly data: RecordData };
+  /** Values typed through an entry point that is not by hand are held all the same. */
+  readonly hold?: boolean;
+  /** Fields handed back to their rules: no longer held, and their rules woken. */
+  readonly handBack?: readonly string[];
+  /** Paths of related fields whose change caused this write, as `pathKey` gives them. */
+  readonly relatedChanges?: readonly string[];
+  /** Related records as they stood before the write that caused this one. */
+  readonly formerly?: readonly { readonly recordType: string; readonly id: string; readonly data: RecordData }[];
+  /** Backfills and requests notify nobody unless this is set. */
+  readonly notify?: boolean;
 }
 
-export type Verdict = 'saved' | 'stopped' | 'does not settle';
+/** `waiting`: related records were asked for and not yet given; `failed`: the questions never ended. */
+export type Verdict = 'saved' | 'stopped' | 'does not settle' | 'waiting' | 'failed';
 
 /** Who set a value: what came in with the write, or a rule. */
 export type Author = { readonly by: 'sent' } | { readonly by: 'rule'; readonly rule: string };
@@ -49,6 +67,7 @@ export type TraceVerdict =
   | 'condition unknown'
   | 'already held'
   | 'ran'
+  | 'waiting'
   | 'no effect'
   | 'stops';
 
@@ -60,6 +79,10 @@ export interface TraceOutcome {
   readonly branch?: number;
   /** Why nothing, or nothing of its own, was written. */
   readonly cause?: Cause | 'same value' | 'held by a person' | 'typed later';
+  /** What decided, in words. */
+  readonly because?: string;
+  /** Another record is written: its type and id. */
+  readonly on?: { readonly recordType: string; readonly id: string };
 }
 
 export interface TraceEntry {
@@ -79,6 +102,27 @@ export interface FieldState {
   readonly required?: true;
   /** Key of the rule that hides the field. */
   readonly hidden?: string;
+  /** Keys of the options allowed now, where a rule limits them. */
+  readonly allowed?: readonly string[];
+}
+
+/** A value that a rule writes on another record. */
+export interface RelatedWrite {
+  readonly recordType: string;
+  readonly id: string;
+  readonly field: string;
+  readonly value: Stored;
+  readonly rule: string;
+}
+
+export interface Notification {
+  readonly channel: 'email' | 'task' | 'webhook';
+  readonly to: string;
+  readonly subject: string;
+  readonly body: string;
+  /** ISO 8601 date. */
+  readonly due?: string;
+  readonly rule: string;
 }
 
 export interface Settlement {
@@ -88,5 +132,10 @@ export interface Settlement {
   readonly changes: readonly Change[];
   readonly states: Readonly<Record<string, FieldState>>;
   readonly messages: readonly Message[];
+  readonly notifications: readonly Notification[];
+  /** Values for other records, in the order in which rules gave them. */
+  readonly writes: readonly RelatedWrite[];
+  /** What has to be answered before the write can settle. */
+  readonly asks: readonly Ask[];
   readonly trace: readonly TraceEntry[];
 }

@@ -364,6 +364,15 @@ class Builder {
         );
     }
     const { evaluate } = found;
+    if (found.total && given.length === 1 && this.isOverRecords(e.arguments[0]!)) {
+      const [list] = given as [Compiled];
+      const { ofNone } = found.total;
+      return (env) => {
+        const v = list(env);
+        const filled = isList(v) ? v.filter((item) => item !== null && item !== '') : v;
+        return isList(filled) && filled.length === 0 ? ofNone : evaluate([filled], env.host ?? noHost);
+      };
+    }
     if (e.names) {
       const places = signature.map((p) => e.names!.indexOf(p.name));
       while (places.at(-1) === -1) places.pop();
@@ -382,6 +391,13 @@ class Builder {
         given.map((g) => g(env)),
         env.host ?? noHost,
       );
+  }
+
+  /** Whether a list holds a field of records: totals over those are kinder than over other lists. */
+  private isOverRecords(e: Expression): boolean {
+    if (e.kind !== 'path') return false;
+    const type = this.typeOf(e.object);
+    return type?.kind === 'list' && type.item.kind === 'record';
   }
 
   /** A function of one field of the record: of its value, the one before the write, and the order of its options. */

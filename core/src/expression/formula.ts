@@ -17,7 +17,13 @@ export interface Formula extends Uses {
 }
 
 const unknown: Type = { kind: 'any' };
-const noUses: Uses = { related: [] as readonly RelatedRead[], tables: new Set(), clock: false, user: false, change: false };
+const noUses: Uses = {
+  related: [] as readonly RelatedRead[],
+  tables: new Set(),
+  clock: false,
+  user: false,
+  change: false,
+};
 
 export function createFormula(text: string, scope: Scope, variables: readonly Variable[] = []): Formula {
   const parsed = scope.parser.parse(text);

@@ -29,6 +29,8 @@ export interface Scope {
   /** Type of the record that a conversion starts from. */
   readonly origin?: Type;
   readonly user?: Type;
+  /** The document that the names come from. */
+  readonly book?: ScopeBook;
   readonly names: NameScope;
   readonly parser: FormulaParser;
   /** Former names of this type's fields, with the present ones. */
@@ -61,7 +63,8 @@ export function createOpenScope(names: readonly string[], known: NameScope = {})
   return { fields, tables: new Map(), names: own, parser: createParser(own) };
 }
 
-export type ScopeBook = Pick<Rulebook, 'recordTypes'> & Partial<Pick<Rulebook, 'tables' | 'userRecordType' | 'formerNames'>>;
+export type ScopeBook = Pick<Rulebook, 'recordTypes'> &
+  Partial<Pick<Rulebook, 'tables' | 'userRecordType' | 'formerNames'>>;
 
 /** Built once for a record type; formulas of one scope share its parser. */
 export function createScope(recordType: RecordType, book: ScopeBook = { recordTypes: [recordType] }): Scope {
@@ -70,7 +73,12 @@ export function createScope(recordType: RecordType, book: ScopeBook = { recordTy
   recordType.fields.forEach((field, slot) => {
     fields.set(field.name, { field, slot, type: typeOfField(field, shapes) });
   });
-  const tables = new Map((book.tables ?? []).map((t) => [t.name, { key: t.key, keys: t.keys, outputs: t.outputs, type: tableType(t, book) }]));
+  const tables = new Map(
+    (book.tables ?? []).map((t) => [
+      t.name,
+      { key: t.key, keys: t.keys, outputs: t.outputs, type: tableType(t, book) },
+    ]),
+  );
   const contact = shapes.get(book.userRecordType ?? '');
   const userMembers = new Map<string, Type>([
     ['name', textType],
@@ -93,6 +101,7 @@ export function createScope(recordType: RecordType, book: ScopeBook = { recordTy
     tables,
     ...(shapes.has(recordType.key) ? { self: shapes.get(recordType.key)! } : {}),
     shapes,
+    book,
     origin: { kind: 'record', of: anyRecord(book) },
     user: { kind: 'context', members: userMembers },
     names,

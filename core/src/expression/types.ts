@@ -97,7 +97,8 @@ export function fits(given: Type, wanted: Type): boolean {
   if (wanted.kind === 'option')
     return given.kind === 'text' || (given.kind === 'option' && given.options === wanted.options);
   if (wanted.kind === 'list') return given.kind === 'list' && fits(given.item, wanted.item);
-  if (wanted.kind === 'record') return given.kind === 'record' && (!wanted.of.key || !given.of.key || given.of.key === wanted.of.key);
+  if (wanted.kind === 'record')
+    return given.kind === 'record' && (!wanted.of.key || !given.of.key || given.of.key === wanted.of.key);
   return given.kind === wanted.kind;
 }
 

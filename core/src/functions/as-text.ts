@@ -4,8 +4,7 @@ import { Decimal, isNumber, toDecimal, type Num } from '../values/number.ts';
 import type { Value } from '../values/value.ts';
 import type { LanguageFunction } from './function.ts';
 
-const months =
-  'January February March April May June July August September October November December'.split(' ');
+const months = 'January February March April May June July August September October November December'.split(' ');
 const days = 'Monday Tuesday Wednesday Thursday Friday Saturday Sunday'.split(' ');
 const padded = (n: number, width: number): string => String(n).padStart(width, '0');
 

@@ -45,6 +45,8 @@ export interface LanguageFunction {
   readonly help: string;
   /** Formula and the value it gives; the first one is shown with the help. */
   readonly examples: readonly (readonly [formula: string, gives: Value])[];
+  /** It totals a list: over records blanks are skipped; `ofNone` is what it gives where there is nothing to total. */
+  readonly total?: { readonly ofNone: Value };
   /** It takes a field of the record, whose value before the write it compares with the present one. */
   readonly onField?: (now: Value, before: Value, changed: boolean, order: ReadonlyMap<string, number> | null) => Value;
   /** It compares options by their order. */

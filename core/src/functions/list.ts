@@ -52,6 +52,16 @@ function onList(
 }
 
 /** Over a list, or over the arguments. */
+/** What totals of records give where there is nothing to total. */
+const ofNone: ReadonlyMap<string, Value> = new Map<string, Value>([
+  ['sum', 0],
+  ['min', null],
+  ['max', null],
+  ['mean', null],
+  ['median', null],
+  ['product', null],
+]);
+
 function over(
   name: string,
   result: LanguageFunction['result'],
@@ -66,6 +76,7 @@ function over(
     result,
     help,
     examples,
+    ...(ofNone.has(name) ? { total: { ofNone: ofNone.get(name)! } } : {}),
     evaluate(given) {
       const all = gathered(given);
       return all === null ? null : compute(all);

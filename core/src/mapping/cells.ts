@@ -83,7 +83,9 @@ export function readKeyCell(cell: Cell | undefined, bound: BoundColumn): ReadCel
   if (problem) return { problem };
   const [low, high] = ends as Value[];
   if (low === null && high === null) return { problem: unreadable(bound) };
-  return { cell: { kind: 'range', range: new FeelRange(low!, high!, range.fromOpen !== true, range.toClosed === true) } };
+  return {
+    cell: { kind: 'range', range: new FeelRange(low!, high!, range.fromOpen !== true, range.toClosed === true) },
+  };
 }
 
 const unreadable = ({ column }: BoundColumn): Diagnostic =>
@@ -94,7 +96,8 @@ const cellScope = createOpenScope([]);
 function readTests(text: string, { column }: BoundColumn): ReadCell<KeyCell> {
   const { tests, negated, diagnostics } = cellScope.parser.parseTests(text);
   const error = diagnostics[0];
-  if (error) return { problem: diagnostic('table.tests', error.range, { column: column.name, problem: error.message }) };
+  if (error)
+    return { problem: diagnostic('table.tests', error.range, { column: column.name, problem: error.message }) };
   const checked = checkTests(tests, cellScope);
   if (checked.diagnostics[0]) {
     const [{ range, message }] = checked.diagnostics as [Diagnostic];
@@ -141,7 +144,12 @@ export function cellText(cell: Cell | undefined): string {
   if (Array.isArray(cell)) return (cell as readonly CellValue[]).map(String).join(', ');
   if ('blank' in cell) return 'blank';
   if ('tests' in cell) return cell.tests;
-  const { from, fromOpen, to, toClosed } = cell as { from?: CellValue; fromOpen?: boolean; to?: CellValue; toClosed?: boolean };
+  const { from, fromOpen, to, toClosed } = cell as {
+    from?: CellValue;
+    fromOpen?: boolean;
+    to?: CellValue;
+    toClosed?: boolean;
+  };
   const low = from === undefined ? '' : `${fromOpen ? 'above' : 'from'} ${cellText(from)}`;
   const high = to === undefined ? '' : `${toClosed ? 'up to' : 'below'} ${cellText(to)}`;
   return [low, high].filter(Boolean).join(', ');

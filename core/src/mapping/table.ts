@@ -51,7 +51,7 @@ class Table implements CompiledTable {
   private contexts: readonly ContextValue[] | undefined;
   private readonly columns = new Map<string, ReadonlyMap<string, readonly ContextValue[]> | null>();
 
-  constructor(table: MappingTable, fields: readonly (BoundColumn['field'])[]) {
+  constructor(table: MappingTable, fields: readonly BoundColumn['field'][]) {
     this.table = table;
     this.keyColumns = table.keys.map((column, i) => ({ column, field: fields[i] }));
     this.outputColumns = table.outputs.map((column, i) => ({ column, field: fields[table.keys.length + i] }));
@@ -78,7 +78,9 @@ class Table implements CompiledTable {
     if (hitPolicy === 'priority' || hitPolicy === 'output order')
       for (const [i, c] of outputs.entries())
         if (!c.order?.length && !this.outputColumns[i]!.field?.options)
-          found.push(diagnostic('table.no-order', nowhere, { column: c.name, policy: hitPolicy }, `/outputs/${i}/order`));
+          found.push(
+            diagnostic('table.no-order', nowhere, { column: c.name, policy: hitPolicy }, `/outputs/${i}/order`),
+          );
     return found;
   }
 
@@ -178,7 +180,9 @@ class Table implements CompiledTable {
       if (this.table.aggregation === 'count') return given.length;
       if (given.length === 0) return null;
       if (this.table.aggregation === 'sum')
-        return given.every(isNumber) ? (given as readonly Num[]).reduce<Num | null>((a, b) => (a === null ? a : add(a, b)), 0) : null;
+        return given.every(isNumber)
+          ? (given as readonly Num[]).reduce<Num | null>((a, b) => (a === null ? a : add(a, b)), 0)
+          : null;
       const sign = this.table.aggregation === 'min' ? -1 : 1;
       return given.reduce((best, v) => ((orderValues(v, best) ?? 0) * sign > 0 ? v : best));
     });
@@ -338,4 +342,3 @@ function searchInterval(intervals: readonly Interval[], v: Value): number | unde
   }
   return undefined;
 }
-

@@ -46,7 +46,7 @@ describe('bands', () => {
         { from: 0, to: 10, result: 1 },
         { to: 5, toClosed: true, result: 1 },
         { result: 1 },
-      ].map(bandText),
+      ].map((b) => bandText(b)),
     ).toEqual(['from 1,000', 'from 0, below 10', 'up to 5', 'every number']);
   });
 });

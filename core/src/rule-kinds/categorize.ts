@@ -5,7 +5,7 @@ import { dateType, fits, numberType, textType, typeName, type Type } from '../ex
 import type { Scope } from '../expression/scope.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { groupDigits } from '../field-types/number.ts';
-import type { Field, RecordType } from '../rulebook/document.ts';
+import type { Field, RecordType, Stored } from '../rulebook/document.ts';
 import { dateOfDay, dateText, dayNumber, FeelDate, FeelDateTime, parseDate } from '../values/calendar.ts';
 import { digits, isNumber } from '../values/number.ts';
 import { foldedKey } from '../values/unicode-case.ts';
@@ -191,7 +191,10 @@ const targetOf = (o: Categorize, recordType: RecordType): Field | undefined =>
 function sentence(outcome: unknown, recordType: RecordType): string {
   const o = readCategorize(outcome);
   const field = targetOf(o, recordType);
-  const parts = o.groups.length > 0 ? o.groups.map((g) => [g.result, g.values.join(', ')] as const) : o.bands.map((b) => [b.result, bandText(b, o.dates)] as const);
+  const parts =
+    o.groups.length > 0
+      ? o.groups.map((g) => [g.result, g.values.join(', ')] as const)
+      : o.bands.map((b) => [b.result, bandText(b, o.dates)] as const);
   const bands = parts.map(([result, when]) => `${resultName(result, field)} ${when}`).join('; ');
   const ends = `blank: ${otherwiseText(o.blank, field)}; outside: ${otherwiseText(o.outside, field)}`;
   return `${field?.name ?? o.target} becomes, by ${o.source}: ${bands}; ${ends}.`;

@@ -6,7 +6,15 @@ import type { RecordType } from '../rulebook/document.ts';
 import { isBlank } from '../values/value.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseList, looseObject, looseText, oneOf } from './read-outcome.ts';
-import { ways, type CompiledOutcome, type Fault, type OutcomeText, type RuleKind, type Step, type Way } from './rule-kind.ts';
+import {
+  ways,
+  type CompiledOutcome,
+  type Fault,
+  type OutcomeText,
+  type RuleKind,
+  type Step,
+  type Way,
+} from './rule-kind.ts';
 
 export interface DeriveStep {
   /** Key of the field written; empty for a scratch value. */
@@ -58,8 +66,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
       ({ evaluate, type } = formula);
       const field = recordType.fields.find((f) => f.key === step.target);
       if (field) builder.fits(formula, field, `${path}/formula`);
-    } else
-      ({ evaluate } = builder.template(step.template, `${path}/template`, step.blank === 'gaps', scratch, inner));
+    } else ({ evaluate } = builder.template(step.template, `${path}/template`, step.blank === 'gaps', scratch, inner));
     if (!step.target) {
       const place = scratch.length;
       scratch.push({ name: step.scratch, type });

@@ -22,7 +22,11 @@ export function typeProblem(type: Type, field: Field, scope: Scope, text: string
 
 function becomes(type: Type, wanted: Type): boolean {
   if (fits(type, wanted)) return true;
-  if (wanted.kind === 'text') return ['number', 'date', 'date time', 'time', 'days', 'years'].includes(type.kind);
+  if (wanted.kind === 'text')
+    return ['number', 'date', 'date time', 'time', 'days', 'years'].includes(type.kind) || isOneOf(type, wanted);
+  // Options of another field that share names with these: each value is checked when the rule runs.
+  if (wanted.kind === 'option' && type.kind === 'option')
+    return type.options.names.some((name) => wanted.options.names.includes(name));
   if (wanted.kind === 'date') return type.kind === 'date time' || isOneOf(type, wanted);
   // One option stands for the set of it; a list of one for the one (DMN's coercion to and from a singleton list).
   if (wanted.kind === 'list') return becomes(type, wanted.item);
@@ -32,7 +36,11 @@ function becomes(type: Type, wanted: Type): boolean {
 const isOneOf = (type: Type, wanted: Type): boolean => type.kind === 'list' && becomes(type.item, wanted);
 
 const resultProblem = (field: string, found: Type, wanted: Type, text: string): Diagnostic =>
-  diagnostic('type.result', { from: 0, to: text.length }, { field, expected: typeName(wanted), found: typeName(found) });
+  diagnostic(
+    'type.result',
+    { from: 0, to: text.length },
+    { field, expected: typeName(wanted), found: typeName(found) },
+  );
 
 export class OutcomeBuilder {
   readonly diagnostics: Diagnostic[] = [];
@@ -63,7 +71,13 @@ export class OutcomeBuilder {
     return this.take(createCondition(text, this.scope), path);
   }
 
-  template(text: string, path: string, gaps: boolean, variables: readonly Variable[] = [], scope = this.scope): Template {
+  template(
+    text: string,
+    path: string,
+    gaps: boolean,
+    variables: readonly Variable[] = [],
+    scope = this.scope,
+  ): Template {
     const template = createTemplate(text, scope, gaps, variables);
     this.diagnostics.push(...template.diagnostics.map((d) => ({ ...d, path })));
     for (const formula of template.formulas) this.uses(formula, formula.reads);

@@ -3,10 +3,10 @@ import type { Compiled } from '../expression/compile.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { findOption } from '../field-types/options.ts';
 import type { Field, RecordType } from '../rulebook/document.ts';
-import { isBlank, type Value } from '../values/value.ts';
+import { isBlank, isList, type Value } from '../values/value.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseList, looseObject, looseText, looseTexts, oneOf } from './read-outcome.ts';
-import type { CompiledOutcome, Constraint, Fault, Limit, RuleKind } from './rule-kind.ts';
+import type { CompiledOutcome, Constraint, Fault, Limit, RuleKind, Step } from './rule-kind.ts';
 
 export interface Check {
   /** *must* stops the save, *should* warns. */
@@ -55,7 +55,10 @@ export function readValidate(outcome: unknown): Validate {
     limits: looseList(o['limits']).map((l) => ({
       field: looseText(l['field']),
       source: looseText(l['source']),
-      grid: looseList(l['grid']).map((row) => ({ value: looseText(row['value']), allowed: looseTexts(row['allowed']) })),
+      grid: looseList(l['grid']).map((row) => ({
+        value: looseText(row['value']),
+        allowed: looseTexts(row['allowed']),
+      })),
       otherwise: oneOf(l['otherwise'], ['stop', 'clear', 'only'] as const),
       message: looseText(l['message']),
     })),
@@ -87,7 +90,8 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
     locked: slots(locked, 'locked'),
     limits: limits.flatMap((limit, i) => compileLimit(limit, `/outcome/limits/${i}`, builder) ?? []),
   };
-  return builder.finish({ demands });
+  const steps = demands.limits.filter((l) => l.otherwise !== 'stop').map((l) => confine(l, builder));
+  return builder.finish(steps.length > 0 ? { demands, steps } : { demands });
 }
 
 function compileLimit(limit: LimitOptions, path: string, builder: OutcomeBuilder): Limit | undefined {
@@ -112,6 +116,27 @@ function compileLimit(limit: LimitOptions, path: string, builder: OutcomeBuilder
   const { otherwise } = limit;
   const message = limit.message || `${field.name} does not offer this option here.`;
   return { field: slot, otherwise, message, allowed: allowedBy(source.evaluate, grid) };
+}
+
+/** What is no longer among the options goes, or the only one left takes its place. */
+function confine(limit: Limit, builder: OutcomeBuilder): Step {
+  const { field: slot, otherwise } = limit;
+  const field = builder.recordType.fields[slot]!;
+  builder.writes.push(field.key);
+  const type = fieldTypeOf(field);
+  const names = (keys: readonly string[]): string[] => keys.map((k) => findOption(field, k)?.name ?? k);
+  return (env) => {
+    const allowed = limit.allowed(env);
+    const now = env.record[slot]!;
+    if (!allowed || isBlank(now)) return [{ target: slot, act: 'leave', cause: 'blank source' }];
+    const offered = names(allowed);
+    const held = isList(now) ? now : [now];
+    const left = held.filter((v) => typeof v === 'string' && offered.includes(v));
+    if (left.length === held.length) return [{ target: slot, act: 'leave', cause: 'filled already' }];
+    const only = otherwise === 'only' && allowed.length === 1 && left.length === 0 ? offered : left;
+    const value: Value = type.key === 'multi-select' ? only : (only[0] ?? null);
+    return [{ target: slot, act: 'set', value, cause: 'no longer allowed' }];
+  };
 }
 
 /** The value of the source as formulas give it: the name of an option rather than its key. */

@@ -57,7 +57,7 @@ function settleStanding(program: Program, type: string, data: RecordData): Settl
     now: '1970-01-01T00:00:00Z',
     woken,
   } as const;
-  return settle(program, write, { trace: false });
+  return settle(program, write, undefined, { trace: false });
 }
 
 function compare(type: RecordType, samples: readonly Sample[], live: Program, draft: Program): TypeEffect {

@@ -1,0 +1,129 @@
+/** Step 7: what must hold of the settled record. All messages come together, each on its field. */
+import { isBlankStored, sameStored } from '../field-types/field-type.ts';
+import type { Environment } from '../expression/compile.ts';
+import type { Demands } from '../rule-kinds/rule-kind.ts';
+import type { Stored } from '../rulebook/document.ts';
+import type { FieldState } from './settlement.ts';
+import { makeNotifications } from './notices.ts';
+import type { CompiledRule } from './program.ts';
+import { Unanswered } from './related-reader.ts';
+import type { Run } from './run.ts';
+
+/** A value sent for a locked field that differs from the settled one is refused at every entry point. */
+export function refuseLocked(run: Run): void {
+  for (const [slot, value] of run.refusable) {
+    if (sameStored(value, run.after[slot])) continue;
+    const { field, type } = run.type.slots[slot]!;
+    const r = run.type.locked.get(slot)!;
+    const settled = type.format(run.after[slot]!, field) || 'blank';
+    run.say(r, 'stop', `${field.name} is locked: ${r.rule.name} gives ${settled}.`, slot);
+  }
+}
+
+export function constrain(run: Run): void {
+  for (const r of run.type.demanding) {
+    const { rule } = r;
+    if (!rule.moments.includes(run.write.moment) || !rule.entryPoints.includes(run.write.entryPoint)) continue;
+    if (run.waits(r)) {
+      run.suspend(r);
+      continue;
+    }
+    try {
+      run.related.log.length = 0;
+      const holds = r.condition ? r.condition(run.env) : true;
+      if (holds === true) demand(run, r, r.demands!);
+      else run.note(r, holds === false ? 'condition false' : 'condition unknown');
+    } catch (e) {
+      if (!(e instanceof Unanswered)) throw e;
+      run.suspend(r);
+    }
+  }
+}
+
+function demand(run: Run, r: CompiledRule, demands: Demands): void {
+  const said = run.messages.length;
+  // Where nobody sent anything, what failed before does not stop the write.
+  const before = run.entryPoint?.followsUp && run.write.before ? run.environmentBefore() : undefined;
+  const failedBefore = (holds: (env: Environment) => boolean): boolean =>
+    before !== undefined && (!r.condition || r.condition(before) === true) && !holds(before);
+  for (const slot of demands.hidden) run.state(slot, { hidden: r.rule.key });
+  for (const slot of demands.required)
+    requireSlot(
+      run,
+      r,
+      slot,
+      failedBefore(() => !isBlankStored(run.before[slot])),
+    );
+  for (const slot of demands.locked) lockSlot(run, r, slot);
+  for (const limit of demands.limits) {
+    const allowed = limit.allowed(run.env);
+    if (!allowed) continue;
+    run.state(limit.field, { allowed });
+    if (!isAllowed(run.after[limit.field], allowed))
+      run.say(
+        r,
+        failedBefore((env) => isAllowed(run.before[limit.field], limit.allowed(env) ?? allowed)) ? 'warn' : 'stop',
+        limit.message,
+        limit.field,
+      );
+  }
+  for (const c of demands.constraints)
+    if (c.holds(run.env) === false)
+      run.say(r, failedBefore((env) => c.holds(env) !== false) ? 'warn' : c.severity, c.message, c.field);
+  const stops = run.messages.slice(said).find((m) => m.severity === 'stop');
+  const outcomes = run.noted(r)?.outcomes ?? [];
+  run.note(r, stops ? 'stops' : 'ran', outcomes, run.readBy(r), stops?.text);
+  if (!stops) run.notifications.push(...makeNotifications(r.rule.key, r.notices, run.env, run.write.now));
+}
+
+function requireSlot(run: Run, r: CompiledRule, slot: number, already: boolean): void {
+  run.state(slot, { required: true });
+  const { field } = run.type.slots[slot]!;
+  if (run.isBlank(slot)) run.say(r, already ? 'warn' : 'stop', `${field.name} has to be filled in.`, slot);
+}
+
+/** Refuses a change by hand while the lock held before and holds now. */
+function lockSlot(run: Run, r: CompiledRule, slot: number): void {
+  run.state(slot, { locked: r.rule.key });
+  if (!run.write.before || !run.sent[slot] || run.setByRule(slot) || !run.changed(slot)) return;
+  if (r.condition && r.condition(run.environmentBefore()) !== true) return;
+  const { field } = run.type.slots[slot]!;
+  run.say(r, 'stop', `${field.name} is locked: ${r.rule.name}.`, slot);
+}
+
+export function isAllowed(value: Stored | undefined, allowed: readonly string[]): boolean {
+  if (isBlankStored(value)) return true;
+  return Array.isArray(value) ? value.every((v: string) => allowed.includes(v)) : allowed.includes(value as string);
+}
+
+/** Fields that have to be filled in whatever the rules say. */
+export function requireFilled(run: Run): void {
+  const { moment } = run.write;
+  if (moment !== 'creating' && moment !== 'updating') return;
+  for (const slot of run.type.required) {
+    const { field } = run.type.slots[slot]!;
+    if (!run.isBlank(slot)) continue;
+    if (run.messages.some((m) => m.severity === 'stop' && m.field === field.key)) continue;
+    const already = run.entryPoint?.followsUp && run.write.before && isBlankStored(run.before[slot]);
+    run.messages.push({
+      severity: already ? 'warn' : 'stop',
+      field: field.key,
+      text: `${field.name} has to be filled in.`,
+    });
+  }
+}
+
+export function fieldStates(run: Run): Readonly<Record<string, FieldState>> {
+  const states: Record<string, FieldState> = {};
+  const { locked, required, slots } = run.type;
+  for (const [slot, r] of locked) states[slots[slot]!.field.key] = { locked: r.rule.key };
+  for (const slot of required) {
+    const { key } = slots[slot]!.field;
+    states[key] = { ...states[key], required: true };
+  }
+  for (const [slot, state] of run.states) {
+    const { key } = slots[slot]!.field;
+    states[key] = { ...state, ...states[key] };
+  }
+  return states;
+}

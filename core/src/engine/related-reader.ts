@@ -1,0 +1,120 @@
+/** Answers what formulas ask of other records, from the world; a question without an answer suspends the rule. */
+import type { RelatedWorld } from '../expression/related.ts';
+import type { RecordData, Stored } from '../rulebook/document.ts';
+import type { MatchMode } from '../values/match-keys.ts';
+import { RecordRef, type Value } from '../values/value.ts';
+import type { Program, TypeProgram } from './program.ts';
+import type { Write } from './settlement.ts';
+import { askKey, type Ask, type FoundRecord, type World } from './world.ts';
+
+/** Raised where a question has no answer yet; caught where the rule was considered. */
+export class Unanswered extends Error {
+  readonly ask: Ask;
+  constructor(ask: Ask) {
+    super('a related record is not known yet');
+    this.ask = ask;
+  }
+}
+
+const originId = '\0origin';
+
+/** The record that is being settled, as the reader needs it. */
+export interface OwnRecord {
+  readonly type: TypeProgram;
+  /** The value of a slot as it stands. */
+  value(slot: number): Value;
+  changed(slot: number): boolean;
+}
+
+export class RelatedReader implements RelatedWorld {
+  readonly self: RecordRef;
+  readonly origin: Value;
+  readonly user: Value;
+  /** What was read since the log was last cleared, as people name it. */
+  readonly log: { readonly name: string; readonly value: Stored }[] = [];
+  readonly asks = new Map<string, Ask>();
+  private readonly program: Program;
+  private readonly write: Write;
+  private readonly world: World;
+  private readonly own: OwnRecord;
+  /** Other records as they stood before the write that caused this one. */
+  private readonly former: boolean;
+
+  constructor(program: Program, write: Write, world: World, own: OwnRecord, former = false) {
+    this.program = program;
+    this.write = write;
+    this.world = world;
+    this.own = own;
+    this.former = former;
+    this.self = new RecordRef(write.recordType, write.id ?? '');
+    this.origin = write.origin ? new RecordRef(write.origin.recordType, originId) : null;
+    this.user = userValue(write, program.rulebook.userRecordType);
+  }
+
+  readonly changed = (slot: number): boolean => this.own.changed(slot);
+
+  readonly table = (key: string): ReturnType<RelatedWorld['table']> => this.program.tables.get(key);
+
+  readonly read = (ref: RecordRef, name: string): Value => {
+    const type = this.program.types.get(ref.recordType);
+    if (!type) return null;
+    const list = type.childLists.get(name);
+    if (list) return this.children(ref, list.recordType, list.field);
+    const binding = type.scope.fields.get(name);
+    if (!binding) return null;
+    if (this.isSelf(ref)) return this.own.value(binding.slot);
+    const { field, type: fieldType } = type.slots[binding.slot]!;
+    const stored = this.dataOf(ref)?.[field.key] ?? null;
+    this.log.push({ name: `${type.recordType.name}.${name}`, value: stored });
+    return fieldType.read(stored, field);
+  };
+
+  readonly match = (recordType: string, field: string, mode: MatchMode, value: string): readonly RecordRef[] =>
+    this.ask({ kind: 'match', recordType, field, mode, value }).map((r) => new RecordRef(recordType, r.id));
+
+  typeOf(recordType: string): TypeProgram | undefined {
+    return this.program.types.get(recordType);
+  }
+
+  /** What another record holds, or this one as it stands. */
+  storedOf(ref: RecordRef, field: string): Stored {
+    return this.dataOf(ref)?.[field] ?? null;
+  }
+
+  private isSelf(ref: RecordRef): boolean {
+    return ref.recordType === this.write.recordType && ref.id === (this.write.id ?? '');
+  }
+
+  private children(ref: RecordRef, recordType: string, field: string): Value {
+    // A record that is being made has none yet.
+    if (ref.id === '') return [];
+    return this.ask({ kind: 'children', recordType, field, id: ref.id }).map((r) => new RecordRef(recordType, r.id));
+  }
+
+  private dataOf(ref: RecordRef): RecordData | undefined {
+    if (ref.id === originId) return this.write.origin?.data;
+    if (this.former) {
+      const before = this.write.formerly?.find((r) => r.recordType === ref.recordType && r.id === ref.id);
+      if (before) return before.data;
+    }
+    return this.ask({ kind: 'record', recordType: ref.recordType, id: ref.id })[0]?.data;
+  }
+
+  private ask(ask: Ask): readonly FoundRecord[] {
+    const found = this.world.answer(ask);
+    if (found) return found;
+    this.asks.set(askKey(ask), ask);
+    throw new Unanswered(ask);
+  }
+}
+
+function userValue({ user }: Write, recordType: string | undefined): Value {
+  if (!user) return null;
+  const contact = user.contact === undefined ? null : new RecordRef(recordType ?? '', user.contact);
+  return new Map<string, Value>([
+    ['name', user.name],
+    ['email', user.email],
+    ['role', user.role],
+    ['contact', contact],
+  ]);
+}

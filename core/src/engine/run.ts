@@ -1,0 +1,225 @@
+/** The state of one write while it settles: values before and after, who set them, what woke, what was said. */
+import type { Environment } from '../expression/compile.ts';
+import { isBlankStored, sameStored } from '../field-types/field-type.ts';
+import type { Host } from '../functions/function.ts';
+import type { Stored } from '../rulebook/document.ts';
+import type { Value } from '../values/value.ts';
+import type { EntryPoint } from './entry-points.ts';
+import type { CompiledRule, Program, TypeProgram } from './program.ts';
+import { RelatedReader, type OwnRecord } from './related-reader.ts';
+import type {
+  Author,
+  FieldState,
+  Message,
+  Notification,
+  RelatedWrite,
+  TraceEntry,
+  TraceOutcome,
+  TraceVerdict,
+  Write,
+} from './settlement.ts';
+import type { World } from './world.ts';
+
+const sentAuthor: Author = { by: 'sent' };
+const noNames: readonly string[] = [];
+const noReads: TraceEntry['read'] = [];
+
+interface RunEnvironment extends Environment {
+  readonly record: Value[];
+  readonly previous: readonly Value[];
+  readonly variables: Value[];
+  readonly host: Host;
+  readonly related: RelatedReader;
+}
+
+export class Run implements OwnRecord {
+  readonly type: TypeProgram;
+  readonly write: Write;
+  readonly tracing: boolean;
+  readonly entryPoint: EntryPoint | undefined;
+  readonly before: Stored[];
+  readonly after: Stored[];
+  readonly env: RunEnvironment;
+  readonly related: RelatedReader;
+  /** Rules to be considered, by their place in the order. */
+  readonly woken: Uint8Array;
+  readonly held: Uint8Array;
+  /** Slots that came in with the write, blank or not. */
+  readonly sent: Uint8Array;
+  /** Place of each slot among what was typed, from 1; a value that a rule wrote takes that of its latest cause. */
+  readonly typedAt: Int32Array;
+  readonly messages: Message[] = [];
+  readonly notifications: Notification[] = [];
+  readonly writes: RelatedWrite[] = [];
+  /** What validate rules ask of fields. */
+  readonly states = new Map<number, FieldState>();
+  /** Values sent for locked fields: not taken, but compared with what the rules say. */
+  readonly refusable = new Map<number, Stored>();
+  private readonly authors: (Author | undefined)[];
+  /** Slots whose value hangs on a question without an answer. */
+  private pending: Set<number> | undefined;
+  private readonly entries: (TraceEntry | undefined)[];
+  private readonly program: Program;
+  private readonly world: World;
+
+  constructor(program: Program, type: TypeProgram, write: Write, world: World, tracing: boolean, host: Host) {
+    this.program = program;
+    this.world = world;
+    this.type = type;
+    this.write = write;
+    this.tracing = tracing;
+    this.entryPoint = type.entryPoints.get(write.entryPoint);
+    const { slots, rules, slotOf } = type;
+    const n = slots.length;
+    const data = write.before?.data;
+    const before = new Array<Stored>(n);
+    const record = new Array<Value>(n);
+    const previous = new Array<Value>(n);
+    for (let i = 0; i < n; i++) {
+      const { field, type: t } = slots[i]!;
+      const stored = data ? (data[field.key] ?? null) : t.starting;
+      before[i] = stored;
+      const v = t.read(stored, field);
+      record[i] = v;
+      previous[i] = data ? v : t.read(null, field);
+    }
+    this.before = before;
+    this.after = before.slice();
+    this.authors = new Array<Author | undefined>(n);
+    this.entries = tracing ? new Array<TraceEntry | undefined>(rules.length) : [];
+    this.related = new RelatedReader(program, write, world, this);
+    this.env = { record, previous, variables: [], host: { ...host, now: write.now }, related: this.related };
+    this.held = new Uint8Array(n);
+    this.sent = new Uint8Array(n);
+    this.typedAt = new Int32Array(n);
+    this.woken = new Uint8Array(rules.length);
+    for (const key of write.before?.held ?? noNames) this.markHeld(slotOf.get(key));
+  }
+
+  private markHeld(slot: number | undefined): void {
+    if (slot !== undefined) this.held[slot] = 1;
+  }
+
+  /** The stored record as a formula would see it in place of the present one. */
+  environmentBefore(): Environment {
+    const { write, program, world } = this;
+    const own: OwnRecord = {
+      type: this.type,
+      value: (slot) => this.env.previous[slot]!,
+      changed: () => false,
+    };
+    const related = new RelatedReader(program, write, world, own, true);
+    return { record: this.env.previous, previous: this.env.previous, host: this.env.host, related };
+  }
+
+  value(slot: number): Value {
+    return this.env.record[slot]!;
+  }
+
+  readonly changed = (slot: number): boolean => {
+    const [a, b] = [this.before[slot], this.after[slot]];
+    return a !== b && !sameStored(a, b);
+  };
+
+  isBlank(slot: number): boolean {
+    return isBlankStored(this.after[slot]);
+  }
+
+  author(slot: number): Author {
+    return this.authors[slot] ?? sentAuthor;
+  }
+
+  setByRule(slot: number): boolean {
+    return this.authors[slot]?.by === 'rule';
+  }
+
+  assign(slot: number, value: Stored, author: Author): void {
+    const { field, type } = this.type.slots[slot]!;
+    this.after[slot] = value;
+    this.env.record[slot] = type.read(value, field);
+    this.authors[slot] = author;
+    const { woken } = this;
+    for (const at of this.type.wokenBy[slot]!) woken[at] = 1;
+  }
+
+  /** A new value that comes from outside, not from a rule. */
+  take(slot: number, value: Stored): void {
+    if (!sameStored(this.after[slot], value)) this.assign(slot, value, sentAuthor);
+  }
+
+  suspend(r: CompiledRule): void {
+    this.pending ??= new Set();
+    for (const slot of r.writes) this.pending.add(slot);
+    this.note(r, 'waiting');
+  }
+
+  /** Whether a rule reads what hangs on a question without an answer. */
+  waits(r: CompiledRule): boolean {
+    const { pending } = this;
+    return pending !== undefined && r.reads.present.some((s) => pending.has(s));
+  }
+
+  say(r: CompiledRule, severity: Message['severity'], text: string, slot?: number): void {
+    const field = slot === undefined || slot < 0 ? {} : { field: this.type.slots[slot]!.field.key };
+    this.messages.push({ severity, text, rule: r.rule.key, ...field });
+  }
+
+  state(slot: number, more: FieldState): void {
+    this.states.set(slot, { ...this.states.get(slot), ...more });
+  }
+
+  readBy(r: CompiledRule): TraceEntry['read'] {
+    if (!this.tracing) return noReads;
+    const { slots } = this.type;
+    const seen = new Set<string>();
+    const related = this.related.log.filter(({ name, value }) => {
+      const key = `${name}\0${String(value)}`;
+      return !seen.has(key) && seen.add(key);
+    });
+    return [
+      ...r.reads.present.map((s) => ({ name: slots[s]!.field.name, value: this.after[s]! })),
+      ...r.reads.previous.map((s) => ({ name: `previous.${slots[s]!.field.name}`, value: this.before[s]! })),
+      ...related,
+    ];
+  }
+
+  note(
+    r: CompiledRule,
+    verdict: TraceVerdict,
+    outcomes: readonly TraceOutcome[] = [],
+    read?: TraceEntry['read'],
+    message?: string,
+  ): void {
+    if (!this.tracing) return;
+    const considered = verdict.startsWith('condition') || verdict === 'already held';
+    const wokenBy = verdict === 'asleep' ? r.wakes : r.wakes.filter(this.changed);
+    this.entries[r.at] = {
+      rule: r.rule.key,
+      verdict,
+      wokenBy: wokenBy.map((s) => this.type.slots[s]!.field.name),
+      read: read ?? (considered ? this.readBy(r) : noReads),
+      outcomes,
+      ...(message === undefined ? {} : { message }),
+    };
+  }
+
+  /** An entry for every rule, in order: those that were not considered say why. */
+  trace(): readonly TraceEntry[] {
+    if (!this.tracing) return [];
+    for (const r of this.type.rules) if (!this.entries[r.at]) this.explainIdle(r);
+    return this.entries as readonly TraceEntry[];
+  }
+
+  noted(r: CompiledRule): TraceEntry | undefined {
+    return this.entries[r.at];
+  }
+
+  private explainIdle(r: CompiledRule): void {
+    const { rule } = r;
+    if (!rule.on) this.note(r, 'off');
+    else if (!r.sound) this.note(r, 'broken');
+    else if (!rule.moments.includes(this.write.moment)) this.note(r, 'other moment');
+    else if (!rule.entryPoints.includes(this.write.entryPoint)) this.note(r, 'other entry point');
+    else this.note(r, 'asleep');
+  }
+}

@@ -1,0 +1,308 @@
+/**
+ * One write and what it causes on other records of the same transaction: values that rules write on linked records, and
+ * totals over child lists, wave by wave. Writes on child records, and records that read this one through a lookup, are
+ * left to a job: they come back as dependants.
+ */
+import { sameStored } from '../field-types/field-type.ts';
+import type { RecordData, Stored } from '../rulebook/document.ts';
+import { compareText } from '../values/value.ts';
+import type { Hop } from '../expression/types.ts';
+import { pathKey, type Program } from './program.ts';
+import { settle, type SettleOptions } from './settle.ts';
+import type { Message, RelatedWrite, Settlement, Write } from './settlement.ts';
+import { askKey, emptyWorld, OverlayWorld, worldPasses, type Ask, type FoundRecord, type World } from './world.ts';
+
+/** Waves after which a write is said not to settle. */
+export const mostWaves = 8;
+
+/** A record that was settled because another one changed. */
+export interface Follower {
+  readonly recordType: string;
+  readonly id: string;
+  readonly before: RecordData;
+  readonly held: readonly string[];
+  readonly settlement: Settlement;
+  readonly wave: number;
+}
+
+/** Records that a job has to settle after the transaction: those that a path back along `route` finds. */
+export interface Dependants {
+  /** Record type of the dependants, and the steps from one of them to the record that changed. */
+  readonly recordType: string;
+  readonly route: readonly Hop[];
+  readonly changed: { readonly recordType: string; readonly id: string; readonly before: RecordData | null };
+  /** `pathKey` of each related field that changed. */
+  readonly paths: readonly string[];
+}
+
+export interface Transaction {
+  readonly settlement: Settlement;
+  readonly followers: readonly Follower[];
+  readonly dependants: readonly Dependants[];
+  /** Writes on child records, for the same job. */
+  readonly childWrites: readonly RelatedWrite[];
+  /** What has to be answered before all of it can settle. */
+  readonly asks: readonly Ask[];
+}
+
+interface Cause {
+  readonly values: Map<string, RelatedWrite>;
+  readonly paths: Set<string>;
+}
+
+/** Stored records of other types with what people set on them: what a follower begins from. */
+export interface StoredWorld extends World {
+  held?(recordType: string, id: string): readonly string[];
+}
+
+export function settleWithWaves(
+  program: Program,
+  write: Write,
+  world: StoredWorld = emptyWorld,
+  options: SettleOptions = {},
+): Transaction {
+  return new Waves(program, write, world, options).run();
+}
+
+class Waves {
+  private readonly program: Program;
+  private readonly write: Write;
+  private readonly stored: StoredWorld;
+  private readonly world: OverlayWorld;
+  private readonly options: SettleOptions;
+  private readonly followers = new Map<string, Follower>();
+  private readonly dependants: Dependants[] = [];
+  private readonly childWrites: RelatedWrite[] = [];
+  private readonly asks = new Map<string, Ask>();
+  private readonly messages: Message[] = [];
+  private wave = new Map<string, Cause>();
+
+  constructor(program: Program, write: Write, world: StoredWorld, options: SettleOptions) {
+    this.program = program;
+    this.write = write;
+    this.stored = world;
+    this.world = new OverlayWorld(world);
+    this.options = options;
+  }
+
+  run(): Transaction {
+    const { write } = this;
+    const settlement = settle(this.program, write, this.world, this.options);
+    if (settlement.verdict !== 'saved') return this.result(settlement);
+    this.follow(write.recordType, write.id ?? '', write.before?.data ?? null, settlement);
+    for (let wave = 1; this.wave.size > 0; wave++) {
+      if (wave > mostWaves) {
+        const text = `After ${mostWaves} waves the records that this one changes still change each other.`;
+        return this.result({
+          ...settlement,
+          verdict: 'does not settle',
+          messages: [...settlement.messages, { severity: 'stop', text }],
+        });
+      }
+      const now = this.wave;
+      this.wave = new Map();
+      for (const key of [...now.keys()].sort(compareText)) this.settleFollower(key, now.get(key)!, wave);
+      if (this.asks.size > 0) break;
+    }
+    const stopped = this.messages.some((m) => m.severity === 'stop');
+    if (stopped)
+      return this.result({ ...settlement, verdict: 'stopped', messages: [...settlement.messages, ...this.messages] });
+    return this.result({ ...settlement, messages: [...settlement.messages, ...this.messages] });
+  }
+
+  private result(settlement: Settlement): Transaction {
+    const asks = [...settlement.asks, ...this.asks.values()];
+    return {
+      settlement: asks.length > 0 ? { ...settlement, verdict: 'waiting', asks } : settlement,
+      followers: [...this.followers.values()],
+      dependants: this.dependants,
+      childWrites: this.childWrites,
+      asks,
+    };
+  }
+
+  private settleFollower(key: string, cause: Cause, wave: number): void {
+    const [recordType = '', id = ''] = key.split('\0');
+    const earlier = this.followers.get(key);
+    const data = earlier?.settlement.data ?? this.dataOf(recordType, id);
+    if (!data) return;
+    const held = earlier?.settlement.held ?? this.stored.held?.(recordType, id) ?? [];
+    const settlement = settle(
+      this.program,
+      {
+        recordType,
+        id,
+        before: { data, held },
+        sent: Object.fromEntries([...cause.values].map(([field, w]) => [field, w.value])),
+        typed: [],
+        moment: 'updating',
+        entryPoint: 'rule',
+        now: this.write.now,
+        relatedChanges: [...cause.paths].sort(compareText),
+        ...(this.write.user ? { user: this.write.user } : {}),
+      },
+      this.world,
+      this.options,
+    );
+    for (const ask of settlement.asks) this.asks.set(askKey(ask), ask);
+    const title = this.program.types.get(recordType)?.recordType.name ?? recordType;
+    for (const m of settlement.messages)
+      this.messages.push({
+        severity: m.severity,
+        text: `${title} ${id}: ${m.text}`,
+        ...(m.rule ? { rule: m.rule } : {}),
+      });
+    const before = earlier?.before ?? data;
+    this.followers.set(key, { recordType, id, before, held: settlement.held, settlement, wave });
+    if (settlement.verdict === 'saved') this.follow(recordType, id, data, settlement);
+  }
+
+  private dataOf(recordType: string, id: string): RecordData | undefined {
+    if (recordType === this.write.recordType && id === (this.write.id ?? '')) return undefined;
+    const ask: Ask = { kind: 'record', recordType, id };
+    const found = this.world.answer(ask);
+    if (!found) this.asks.set(askKey(ask), ask);
+    return found?.[0]?.data;
+  }
+
+  /** What a settled record causes: values for linked records, totals over the lists that it stands in, dependants. */
+  private follow(recordType: string, id: string, before: RecordData | null, settlement: Settlement): void {
+    this.world.write(recordType, id, settlement.data);
+    for (const w of settlement.writes) this.queueWrite(recordType, w, settlement);
+    const changed = new Set(settlement.changes.map((c) => c.field));
+    if (before === null) changed.add('');
+    if (changed.size === 0) return;
+    for (const owner of this.program.types.values()) {
+      const jobs = new Map<string, { route: readonly Hop[]; paths: Set<string> }>();
+      for (const rule of owner.rules)
+        for (const read of rule.sound ? rule.related : []) {
+          const last = read.route[read.route.length - 1]!;
+          if (last.to !== recordType || read.recordType !== recordType) continue;
+          const inList = last.by === 'children';
+          const moved = inList && changed.has(last.field);
+          if (!changed.has(read.field) && !moved && !(before === null && inList)) continue;
+          const path = pathKey(read.route, read.field);
+          if (inList && read.route.length === 1)
+            this.queueTotals(owner.recordType.key, last, path, before, settlement.data);
+          else {
+            const key = pathKey(read.route, '');
+            const job = jobs.get(key) ?? { route: read.route, paths: new Set<string>() };
+            jobs.set(key, job);
+            job.paths.add(path);
+          }
+        }
+      for (const { route, paths } of jobs.values())
+        if (before !== null || route[route.length - 1]!.by === 'children')
+          this.dependants.push({
+            recordType: owner.recordType.key,
+            route,
+            changed: { recordType, id, before },
+            paths: [...paths].sort(compareText),
+          });
+    }
+  }
+
+  /** The parents of a child, as it was and as it is, total it anew. */
+  private queueTotals(owner: string, hop: Hop, path: string, before: RecordData | null, after: RecordData): void {
+    for (const id of new Set([before?.[hop.field], after[hop.field]]))
+      if (typeof id === 'string' && id !== '') this.causeOf(owner, id).paths.add(path);
+  }
+
+  private queueWrite(recordType: string, w: RelatedWrite, settlement: Settlement): void {
+    if (!isLinked(this.program, recordType, w, settlement.data)) {
+      this.childWrites.push(w);
+      return;
+    }
+    const { values } = this.causeOf(w.recordType, w.id);
+    const other = values.get(w.field);
+    if (other && other.rule !== w.rule && !sameStored(other.value, w.value)) {
+      const name =
+        this.program.types.get(w.recordType)?.recordType.fields.find((f) => f.key === w.field)?.name ?? w.field;
+      const text = `${ruleName(this.program, other.rule)} and ${ruleName(this.program, w.rule)} give ${name} two values.`;
+      this.messages.push({ severity: 'stop', text, rule: w.rule });
+    }
+    values.set(w.field, w);
+  }
+
+  private causeOf(recordType: string, id: string): Cause {
+    const key = `${recordType}\0${id}`;
+    let cause = this.wave.get(key);
+    if (!cause) this.wave.set(key, (cause = { values: new Map(), paths: new Set() }));
+    return cause;
+  }
+}
+
+const ruleName = (program: Program, key: string): string =>
+  program.rulebook.rules.find((r) => r.key === key)?.name ?? key;
+
+/** Whether a lookup of the record names the other; otherwise that one is its child. */
+function isLinked(program: Program, recordType: string, w: RelatedWrite, data: RecordData): boolean {
+  const fields = program.types.get(recordType)?.recordType.fields ?? [];
+  return fields.some((f) => f.type === 'lookup' && f.recordType === w.recordType && data[f.key] === w.id);
+}
+
+/** Ids of the records of a dependants' job: the route walked back from the record that changed. */
+export function findDependants(
+  { recordType, route, changed }: Dependants,
+  after: RecordData,
+  world: World,
+): { readonly ids: readonly string[] } | { readonly asks: readonly Ask[] } {
+  let ids: readonly string[] = [changed.id];
+  let type = changed.recordType;
+  const asks: Ask[] = [];
+  for (let at = route.length - 1; at >= 0; at--) {
+    const hop = route[at]!;
+    const owner = at === 0 ? recordType : route[at - 1]!.to;
+    const next = new Set<string>();
+    for (const id of ids) {
+      if (hop.by === 'lookup') {
+        const ask: Ask = { kind: 'children', recordType: owner, field: hop.field, id };
+        const found = world.answer(ask);
+        if (found) for (const r of found) next.add(r.id);
+        else asks.push(ask);
+        continue;
+      }
+      for (const parent of parentsOf(id, type, hop, changed, after, world, asks)) next.add(parent);
+    }
+    if (asks.length > 0) return { asks };
+    ids = [...next];
+    type = owner;
+  }
+  return { ids };
+}
+
+function parentsOf(
+  id: string,
+  type: string,
+  hop: Hop,
+  changed: Dependants['changed'],
+  after: RecordData,
+  world: World,
+  asks: Ask[],
+): readonly string[] {
+  const own = id === changed.id && type === changed.recordType;
+  const states: (RecordData | null | undefined)[] = own ? [changed.before, after] : [];
+  if (!own) {
+    const ask: Ask = { kind: 'record', recordType: type, id };
+    const found = world.answer(ask);
+    if (found) states.push(found[0]?.data);
+    else asks.push(ask);
+  }
+  const parents = states.map((s): Stored => s?.[hop.field] ?? null);
+  return parents.filter((p): p is string => typeof p === 'string' && p !== '');
+}
+
+/** Answers questions until the write settles, from a reader that gets each round of them at once. */
+export async function settleAnswered<T extends { readonly asks: readonly Ask[] }>(
+  work: () => T,
+  put: (ask: Ask, found: readonly FoundRecord[]) => void,
+  read: (asks: readonly Ask[]) => Promise<readonly (readonly FoundRecord[])[]>,
+): Promise<T | undefined> {
+  for (let pass = 1; pass <= worldPasses; pass++) {
+    const result = work();
+    if (result.asks.length === 0) return result;
+    const answers = await read(result.asks);
+    result.asks.forEach((ask, i) => put(ask, answers[i] ?? []));
+  }
+  return undefined;
+}
