@@ -2,7 +2,8 @@
 import { diagnostic, hasErrors, nowhere, type Diagnostic } from '../diagnostics/catalog.ts';
 import type { Read, RelatedRead, Uses } from '../expression/check.ts';
 import type { Compiled } from '../expression/compile.ts';
-import { createCondition, type Formula } from '../expression/formula.ts';
+import type { Expression } from '../expression/ast.ts';
+import { createCondition, createFormula, type Formula } from '../expression/formula.ts';
 import { createScope, type Scope } from '../expression/scope.ts';
 import { childListsOf, type ChildList } from '../expression/shapes.ts';
 import type { Hop } from '../expression/types.ts';
@@ -40,6 +41,8 @@ export interface CompiledRule {
   readonly standing: boolean;
   readonly eventBecause?: string;
   readonly condition?: Compiled;
+  /** The parts between `and`, `or` and `not`, for traces and coverage; empty where the condition is one part. */
+  readonly conditionParts: () => readonly ConditionPart[];
   /** The condition as a tree, for the analysis. */
   readonly conditionFormula?: Formula;
   readonly steps?: NonNullable<CompiledOutcome['steps']>;
@@ -51,6 +54,11 @@ export interface CompiledRule {
   readonly at: number;
   /** Rules that depend on each other in a ring share a number; -1 for none. */
   readonly circle: number;
+}
+
+export interface ConditionPart {
+  readonly text: string;
+  readonly evaluate: Compiled;
 }
 
 export interface Slot {
@@ -225,6 +233,7 @@ function compileRuleAnew(
     wakes: narrowed ?? found,
     writes,
     notices: notices.notices,
+    conditionParts: partsOf(condition, scope),
     standing: eventBecause === undefined,
     sound: false,
     ...(eventBecause === undefined ? {} : { eventBecause }),
@@ -240,6 +249,27 @@ function compileRuleAnew(
     ...(condition?.evaluate ? { condition: condition.evaluate } : {}),
   };
 }
+
+/** Compiled when they are first asked for: only traces and coverage need them. */
+function partsOf(condition: Formula | undefined, scope: Scope): () => readonly ConditionPart[] {
+  let parts: readonly ConditionPart[] | undefined;
+  return () => (parts ??= condition?.expression ? compileParts(condition.expression, condition.text, scope) : []);
+}
+
+function compileParts(condition: Expression, text: string, scope: Scope): readonly ConditionPart[] {
+  const leaves = leavesOf(condition);
+  if (leaves.length < 2) return [];
+  return leaves.flatMap((e) => {
+    const part = text.slice(e.range.from, e.range.to);
+    const { evaluate } = createFormula(part, scope);
+    return evaluate ? [{ text: part, evaluate }] : [];
+  });
+}
+
+const leavesOf = (e: Expression): readonly Expression[] => {
+  if (e.kind === 'and' || e.kind === 'or') return [...leavesOf(e.left), ...leavesOf(e.right)];
+  return e.kind === 'call' && e.name === 'not' && e.arguments.length === 1 ? leavesOf(e.arguments[0]!) : [e];
+};
 
 function checkFrame(rule: Rule, recordType: RecordType): Diagnostic[] {
   const found: Diagnostic[] = [];

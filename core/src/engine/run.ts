@@ -6,7 +6,7 @@ import type { Stored } from '../rulebook/document.ts';
 import type { Value } from '../values/value.ts';
 import type { EntryPoint } from './entry-points.ts';
 import type { CompiledRule, Program, TypeProgram } from './program.ts';
-import { RelatedReader, type OwnRecord } from './related-reader.ts';
+import { RelatedReader, Unanswered, type OwnRecord } from './related-reader.ts';
 import type {
   Author,
   FieldState,
@@ -23,6 +23,8 @@ import type { World } from './world.ts';
 const sentAuthor: Author = { by: 'sent' };
 const noNames: readonly string[] = [];
 const noReads: TraceEntry['read'] = [];
+
+const truth = (v: Value): boolean | null => (typeof v === 'boolean' ? v : null);
 
 interface RunEnvironment extends Environment {
   readonly record: Value[];
@@ -198,9 +200,22 @@ export class Run implements OwnRecord {
       verdict,
       wokenBy: wokenBy.map((s) => this.type.slots[s]!.field.name),
       read: read ?? (considered ? this.readBy(r) : noReads),
+      ...this.partsOf(r, verdict),
       outcomes,
       ...(message === undefined ? {} : { message }),
     };
+  }
+
+  private partsOf(r: CompiledRule, verdict: TraceVerdict): Pick<TraceEntry, 'parts'> {
+    if (!r.condition || verdict === 'asleep' || verdict === 'waiting' || verdict.startsWith('other')) return {};
+    const parts = r.conditionParts();
+    if (parts.length === 0) return {};
+    try {
+      return { parts: parts.map(({ text, evaluate }) => ({ text, value: truth(evaluate(this.env)) })) };
+    } catch (e) {
+      if (e instanceof Unanswered) return {};
+      throw e;
+    }
   }
 
   /** An entry for every rule, in order: those that were not considered say why. */

@@ -92,6 +92,8 @@ export interface TraceEntry {
   readonly wokenBy: readonly string[];
   /** What it read, as formulas name it. */
   readonly read: readonly { readonly name: string; readonly value: Stored }[];
+  /** The parts of its condition and what each gave. */
+  readonly parts?: readonly { readonly text: string; readonly value: Stored }[];
   readonly outcomes: readonly TraceOutcome[];
   readonly message?: string;
 }

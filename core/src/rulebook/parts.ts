@@ -2,9 +2,9 @@
  * A rulebook taken apart and put together: each part (settings, record type, field, rule) is kept and versioned on its
  * own, so that two people clash only where they change the same thing.
  */
-import type { Field, RecordType, Rule, Rulebook } from './document.ts';
+import type { Field, MappingTable, RecordType, Rule, RuleTest, Rulebook, SampleRecord } from './document.ts';
 
-export type PartKind = 'settings' | 'record type' | 'field' | 'rule';
+export type PartKind = 'settings' | 'record type' | 'field' | 'rule' | 'table' | 'test' | 'sample';
 
 export interface PartRef {
   readonly kind: PartKind;
@@ -22,21 +22,26 @@ export const settingsKey = 'rulebook';
 export const partId = (p: PartRef): string => `${p.kind}:${p.key}`;
 
 export function toParts(rulebook: Rulebook): Part[] {
-  const { recordTypes, rules, ...settings } = rulebook;
+  const { recordTypes, rules, tables = [], tests = [], samples = [], ...settings } = rulebook;
+  const listed = (kind: PartKind, list: readonly { readonly key: string }[]): Part[] =>
+    list.map((body, position) => ({ kind, key: body.key, position, body }));
   return [
     { kind: 'settings', key: settingsKey, position: 0, body: settings },
     ...recordTypes.flatMap(({ fields, ...type }, position): Part[] => [
       { kind: 'record type', key: type.key, position, body: type },
       ...fields.map((f, i): Part => ({ kind: 'field', key: `${type.key}.${f.key}`, position: i, body: f })),
     ]),
-    ...rules.map((r, position): Part => ({ kind: 'rule', key: r.key, position, body: r })),
+    ...listed('rule', rules),
+    ...listed('table', tables),
+    ...listed('test', tests),
+    ...listed('sample', samples),
   ];
 }
 
 /** The rulebook of these parts. `previous` gives back its own objects where nothing changed, so that caches hold. */
 export function fromParts(parts: readonly Part[], previous?: Rulebook): Rulebook {
   const of = (kind: PartKind): Part[] => parts.filter((p) => p.kind === kind).sort((a, b) => a.position - b.position);
-  const settings = of('settings')[0]?.body as Omit<Rulebook, 'recordTypes' | 'rules'>;
+  const settings = of('settings')[0]?.body as Omit<Rulebook, 'recordTypes' | 'rules' | 'tables' | 'tests' | 'samples'>;
   const fields = of('field');
   const recordTypes = of('record type').map(({ key, body }): RecordType => {
     const own = fields.filter((f) => f.key.startsWith(`${key}.`)).map((f) => f.body as Field);
@@ -44,5 +49,15 @@ export function fromParts(parts: readonly Part[], previous?: Rulebook): Rulebook
     const same = before?.length === own.length && before.every((f, i) => f === own[i]);
     return { ...(body as Omit<RecordType, 'fields'>), fields: same ? before : own };
   });
-  return { ...settings, recordTypes, rules: of('rule').map((p) => p.body as Rule) };
+  const tables = of('table').map((p) => p.body as MappingTable);
+  const tests = of('test').map((p) => p.body as RuleTest);
+  const samples = of('sample').map((p) => p.body as SampleRecord);
+  return {
+    ...settings,
+    recordTypes,
+    rules: of('rule').map((p) => p.body as Rule),
+    ...(tables.length > 0 ? { tables } : {}),
+    ...(samples.length > 0 ? { samples } : {}),
+    ...(tests.length > 0 ? { tests } : {}),
+  };
 }

@@ -1,0 +1,105 @@
+/** A rule test run against a program: what it expects and does not get, in words. */
+import { settle, type SettleOptions } from '../engine/settle.ts';
+import type { Program, TypeProgram } from '../engine/program.ts';
+import type { Settlement, Write } from '../engine/settlement.ts';
+import { RecordsWorld } from '../engine/world.ts';
+import { sameStored } from '../field-types/field-type.ts';
+import { canonicalJson } from '../rulebook/canonical.ts';
+import type { RuleTest, Stored } from '../rulebook/document.ts';
+
+export interface TestResult {
+  readonly test: RuleTest;
+  readonly failures: readonly string[];
+  /** Absent where the test cannot be run at all. */
+  readonly settlement?: Settlement;
+}
+
+export function writeOfTest(test: RuleTest): Write {
+  return {
+    recordType: test.recordType,
+    id: '\0tested',
+    before: test.before ? { data: test.before.data, held: test.before.held ?? [] } : null,
+    sent: test.sent,
+    typed: test.typed ?? Object.keys(test.sent),
+    moment: test.moment,
+    entryPoint: test.entryPoint,
+    now: test.now,
+    ...(test.user ? { user: test.user } : {}),
+    ...(test.woken ? { woken: test.woken } : {}),
+    ...(test.origin ? { origin: test.origin } : {}),
+  };
+}
+
+/** The settlement that a test looks at; children of its record name it by the key `tested`. */
+export function settleTest(program: Program, test: RuleTest, options: SettleOptions = {}): Settlement {
+  const related = (test.related ?? []).map((r) => ({ recordType: r.recordType, id: r.key, data: own(r.data) }));
+  return settle(program, writeOfTest(test), new RecordsWorld(related), options);
+}
+
+/** In related records `tested` stands for the record under test, which has no id of its own. */
+export const testedId = 'tested';
+const own = (data: Readonly<Record<string, Stored>>): Readonly<Record<string, Stored>> =>
+  Object.fromEntries(Object.entries(data).map(([k, v]) => [k, v === testedId ? '\0tested' : v]));
+
+export function runTest(program: Program, test: RuleTest, options: SettleOptions = {}): TestResult {
+  const type = program.types.get(test.recordType);
+  if (!type) return { test, failures: [`There is no record type ${test.recordType}.`] };
+  const settlement = settleTest(program, test, options);
+  return { test, settlement, failures: compare(settlement, test, type) };
+}
+
+const acted = new Set(['ran', 'no effect', 'stops']);
+
+function compare(s: Settlement, { expect }: RuleTest, type: TypeProgram): string[] {
+  const failures: string[] = [];
+  const shown = (key: string, v: Stored): string => {
+    const slot = type.slots[type.slotOf.get(key) ?? -1];
+    return slot ? slot.type.format(v, slot.field) || 'blank' : JSON.stringify(v);
+  };
+  for (const [key, wanted] of Object.entries(expect.fields ?? {})) {
+    const slot = type.slots[type.slotOf.get(key) ?? -1];
+    if (!slot) {
+      failures.push(`There is no field ${key}.`);
+      continue;
+    }
+    const coerced = slot.type.coerce(wanted, slot.field);
+    const value = 'value' in coerced ? coerced.value : wanted;
+    const given = s.data[key] ?? null;
+    if (!sameStored(given, value))
+      failures.push(`${slot.field.name} is ${shown(key, given)}, not ${shown(key, value)}.`);
+  }
+  for (const [key, wanted] of Object.entries(expect.states ?? {})) {
+    const state = (s.states[key] ?? {}) as Readonly<Record<string, unknown>>;
+    for (const [what, value] of Object.entries(wanted)) {
+      const given = what === 'allowed' ? (state[what] ?? null) : state[what] !== undefined;
+      if (canonicalJson(given) !== canonicalJson(value))
+        failures.push(`${key} ${what}: ${canonicalJson(given)}, not ${canonicalJson(value)}.`);
+    }
+  }
+  const lists = [
+    ['messages', s.messages.map((m) => m.text), expect.messages],
+    ['notified', s.notifications.map((n) => n.to), expect.notified],
+  ] as const;
+  for (const [what, given, wanted] of lists) {
+    if (!wanted) continue;
+    const [a, b] = [[...given].sort(), [...wanted].sort()];
+    if (canonicalJson(a) !== canonicalJson(b))
+      failures.push(`${what}: ${given.join('; ') || 'none'}, not ${wanted.join('; ') || 'none'}.`);
+  }
+  const verdicts = new Map(s.trace.map((t) => [t.rule, t.verdict]));
+  for (const rule of expect.ran ?? [])
+    if (!acted.has(verdicts.get(rule) ?? ''))
+      failures.push(`The rule ${rule} did not run: ${verdicts.get(rule) ?? 'not there'}.`);
+  for (const rule of expect.didNotRun ?? [])
+    if (acted.has(verdicts.get(rule) ?? '')) failures.push(`The rule ${rule} ran.`);
+  if (expect.verdict !== undefined && expect.verdict !== s.verdict)
+    failures.push(`The write is ${s.verdict}, not ${expect.verdict}.`);
+  return failures;
+}
+
+export const runTests = (program: Program, tests: readonly RuleTest[], options: SettleOptions = {}): TestResult[] =>
+  tests.map((test) => runTest(program, test, options));
+
+/** Keys of the rules that some test makes act. */
+export const reachedBy = (results: readonly TestResult[]): ReadonlySet<string> =>
+  new Set(results.flatMap((r) => r.settlement?.trace.filter((t) => acted.has(t.verdict)).map((t) => t.rule) ?? []));

@@ -1,0 +1,199 @@
+/** How many small planted faults the tests catch: one fault at a time, each in words. */
+import { compileProgram, type Program } from '../engine/program.ts';
+import type { SettleOptions } from '../engine/settle.ts';
+import { walk, type Expression } from '../expression/ast.ts';
+import { createFormula } from '../expression/formula.ts';
+import { canonicalJson } from '../rulebook/canonical.ts';
+import { applyPatch } from '../rulebook/patch.ts';
+import { winners, type MappingTable, type Rule, type Rulebook, type RuleTest } from '../rulebook/document.ts';
+import { numberToText } from '../values/number.ts';
+import { runTest, settleTest } from './run.ts';
+import { suggestTests } from './suggest.ts';
+import { stepOf } from './values.ts';
+
+export interface Survivor {
+  /** The rule or table. */
+  readonly part: string;
+  readonly text: string;
+  /** A suggested test that would catch it. */
+  readonly test: RuleTest;
+}
+
+export interface Strength {
+  readonly caught: number;
+  readonly planted: number;
+  /** No suggested test can tell these from the rules as they are: outside the score. */
+  readonly undecided: number;
+  readonly survivors: readonly Survivor[];
+}
+
+interface Planted {
+  readonly part: string;
+  readonly text: string;
+  readonly rulebook: Rulebook;
+}
+
+/** Rows of a table beyond which faults are sampled. */
+const mostRows = 200;
+
+export function strengthOf(
+  program: Program,
+  tests: readonly RuleTest[],
+  options: SettleOptions = {},
+  progress: (done: number, all: number) => void = () => undefined,
+): Strength {
+  const faults = plantFaults(program);
+  const suggested = suggestTests(program, options).map((s) => s.test);
+  const before = suggested.map((t) => fingerprint(program, t, options));
+  // Tests that fail already catch nothing.
+  const sound = tests.filter((t) => runTest(program, t, options).failures.length === 0);
+  let [caught, undecided] = [0, 0];
+  const survivors: Survivor[] = [];
+  faults.forEach((fault, i) => {
+    progress(i, faults.length);
+    const faulty = compileProgram(fault.rulebook);
+    // A fault that no longer compiles would be refused before any test runs: no fault at all.
+    if (faulty.broken.length > program.broken.length) undecided++;
+    else if (sound.some((t) => runTest(faulty, t, options).failures.length > 0)) caught++;
+    else {
+      const telling = suggested.find((t, at) => fingerprint(faulty, t, options) !== before[at]);
+      if (telling) survivors.push({ part: fault.part, text: fault.text, test: telling });
+      else undecided++;
+    }
+  });
+  return { caught, planted: caught + survivors.length, undecided, survivors };
+}
+
+/** All that a test could look at. */
+function fingerprint(program: Program, test: RuleTest, options: SettleOptions): string {
+  const { data, messages, notifications, states, verdict, held } = settleTest(program, test, {
+    ...options,
+    trace: false,
+  });
+  return canonicalJson([
+    data,
+    held,
+    messages.map((m) => [m.field, m.severity, m.text]),
+    notifications,
+    states,
+    verdict,
+  ]);
+}
+
+export function plantFaults(program: Program): Planted[] {
+  const { rulebook } = program;
+  const found: Planted[] = [];
+  for (const type of program.types.values())
+    for (const r of type.rules) {
+      if (!r.sound || !r.rule.on) continue;
+      const plant = (text: string, rule: Rule): void => {
+        const rules = rulebook.rules.map((x) => (x.key === rule.key ? rule : x));
+        found.push({ part: rule.name, text, rulebook: { ...rulebook, rules } });
+      };
+      for (const fault of ruleFaults(r.rule)) plant(fault.text, fault.rule);
+      for (const fault of r.kind?.faults?.(r.rule.outcome) ?? [])
+        plant(fault.text, { ...r.rule, outcome: fault.outcome });
+      const texts = [
+        ...(r.rule.condition?.trim() ? [{ path: '/condition', text: r.rule.condition }] : []),
+        ...(r.kind?.texts(r.rule.outcome) ?? [])
+          .filter((t) => !t.template)
+          .map((t) => ({ path: `/outcome${t.path}`, text: t.text })),
+      ];
+      for (const { path, text } of texts) {
+        const { expression } = createFormula(text, type.scope);
+        if (!expression) continue;
+        const step = (name: string): number => {
+          const field = type.recordType.fields.find((f) => f.name === name);
+          return field ? stepOf(field) : 1;
+        };
+        for (const fault of formulaFaults(expression, text, step)) {
+          const { value } = applyPatch(r.rule, [{ op: 'replace', path, value: fault.formula }]);
+          plant(fault.text, value);
+        }
+      }
+    }
+  for (const { table } of program.tables.values()) found.push(...tableFaults(table, rulebook));
+  return found;
+}
+
+function ruleFaults(rule: Rule): { text: string; rule: Rule }[] {
+  const found: { text: string; rule: Rule }[] = [];
+  if (rule.condition?.trim()) found.push({ text: 'the condition dropped', rule: { ...rule, condition: '' } });
+  for (const entry of rule.entryPoints)
+    found.push({
+      text: `the entry point ${entry} removed`,
+      rule: { ...rule, entryPoints: rule.entryPoints.filter((e) => e !== entry) },
+    });
+  for (const wake of rule.wakesOn ?? [])
+    found.push({ text: `not woken by ${wake}`, rule: { ...rule, wakesOn: rule.wakesOn!.filter((w) => w !== wake) } });
+  const other = winners.find((w) => w.key !== rule.winner)!;
+  found.push({ text: `the winner changed to ${other.name}`, rule: { ...rule, winner: other.key } });
+  return found;
+}
+
+const negated: Readonly<Record<string, string>> = { '<': '>=', '<=': '>', '>': '<=', '>=': '<', '=': '!=', '!=': '=' };
+const shifted: Readonly<Record<string, string>> = { '<': '<=', '<=': '<', '>': '>=', '>=': '>' };
+
+function formulaFaults(
+  expression: Expression,
+  text: string,
+  step: (field: string) => number,
+): { text: string; formula: string }[] {
+  const found: { text: string; formula: string }[] = [];
+  const replace = (range: { from: number; to: number }, by: string): string =>
+    text.slice(0, range.from) + by + text.slice(range.to);
+  const part = (e: Expression): string => text.slice(e.range.from, e.range.to);
+  walk(expression, (e) => {
+    if (e.kind === 'comparison') {
+      for (const table of [negated, shifted]) {
+        const by = table[e.operator];
+        if (by) found.push({ text: `${part(e)} with ${by}`, formula: replace(e.operatorRange, by) });
+      }
+      for (const [side, other] of [
+        [e.right, e.left],
+        [e.left, e.right],
+      ] as const) {
+        if (side.kind !== 'literal' || typeof side.value !== 'number') continue;
+        const by = step(other.kind === 'name' ? other.name : '');
+        for (const sign of [-1, 1]) {
+          const moved = numberToText(Number((side.value + sign * by).toPrecision(15)));
+          found.push({ text: `${part(side)} in ${part(e)} moved to ${moved}`, formula: replace(side.range, moved) });
+        }
+      }
+    }
+    if (e.kind === 'and' || e.kind === 'or') {
+      const between = { from: e.left.range.to, to: e.right.range.from };
+      const other = e.kind === 'and' ? 'or' : 'and';
+      const joined = text.slice(between.from, between.to).replace(new RegExp(`\\b${e.kind}\\b`), other);
+      found.push({ text: `${e.kind} in ${part(e)} made ${other}`, formula: replace(between, joined) });
+    }
+  });
+  return found;
+}
+
+/** A row dropped, the values of two rows exchanged; beyond a number of rows by an even sample, the same each time. */
+function tableFaults(table: MappingTable, rulebook: Rulebook): Planted[] {
+  const found: Planted[] = [];
+  const plant = (text: string, rows: MappingTable['rows']): void => {
+    const tables = (rulebook.tables ?? []).map((t) => (t.key === table.key ? { ...table, rows } : t));
+    found.push({ part: table.name, text, rulebook: { ...rulebook, tables } });
+  };
+  const every = Math.max(1, Math.ceil(table.rows.length / mostRows));
+  for (let i = 0; i < table.rows.length; i += every) {
+    plant(
+      `row ${i + 1} dropped`,
+      table.rows.filter((_, at) => at !== i),
+    );
+    const [row, next] = [table.rows[i]!, table.rows[i + 1]];
+    if (!next) continue;
+    const outputs = table.outputs.map((c) => c.key);
+    const take = (from: MappingTable['rows'][number]): Record<string, MappingTable['rows'][number][string]> =>
+      Object.fromEntries(outputs.map((k) => [k, from[k] ?? null]));
+    if (canonicalJson(take(row)) === canonicalJson(take(next))) continue;
+    const rows = table.rows.map((r, at) =>
+      at === i ? { ...r, ...take(next) } : at === i + 1 ? { ...r, ...take(row) } : r,
+    );
+    plant(`the values of rows ${i + 1} and ${i + 2} exchanged`, rows);
+  }
+  return found;
+}

@@ -1,0 +1,174 @@
+/** Values worth trying for the fields that a rule reads: around each boundary, each option, blank. */
+import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
+import { numberOf } from '../analysis/reasoning.ts';
+import { walk, type Expression } from '../expression/ast.ts';
+import { createFormula } from '../expression/formula.ts';
+import type { Scope } from '../expression/scope.ts';
+import { readCategorize } from '../rule-kinds/categorize.ts';
+import { readMap } from '../rule-kinds/map.ts';
+import type { Field, Stored } from '../rulebook/document.ts';
+import { dateOfDay, dateText } from '../values/calendar.ts';
+import { add, normalize, Decimal } from '../values/number.ts';
+
+/** Table rows beyond this are not each tried. */
+const mostRows = 500;
+
+export interface Trial {
+  readonly value: Stored;
+  readonly why: string;
+}
+
+/** The smallest step of a field: one unit of its last decimal, one day for dates. */
+export function stepOf(field: Field): number {
+  if (field.type === 'date') return 1;
+  const scale = field.scale ?? (field.type === 'money' ? 2 : field.type === 'percent' ? 4 : 0);
+  return Number(`1e-${Math.max(0, scale)}`);
+}
+
+/** Three-value boundary analysis (ISTQB Foundation syllabus v4.0, 4.2.2): just below, at, just above. */
+export function around(boundary: number, field: Field): Trial[] {
+  const step = stepOf(field);
+  const at = (by: number): Stored => {
+    if (field.type === 'date') return dateText(dateOfDay(boundary + by));
+    const sum = add(boundary, normalize(new Decimal(step).times(by)) ?? 0);
+    return typeof sum === 'number' ? sum : boundary;
+  };
+  return [
+    { value: at(-1), why: `just below ${String(at(0))}` },
+    { value: at(0), why: `at ${String(at(0))}` },
+    { value: at(1), why: `just above ${String(at(0))}` },
+  ];
+}
+
+/** Values to try for each slot that a rule reads. */
+export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): ReadonlyMap<number, readonly Trial[]> {
+  const found = new Map<number, Map<string, Trial>>();
+  const put = (slot: number, trials: readonly Trial[]): void => {
+    const { field, type: fieldType } = type.slots[slot]!;
+    const own = found.get(slot) ?? new Map<string, Trial>();
+    found.set(slot, own);
+    for (const t of trials) {
+      const coerced = fieldType.coerce(t.value, field);
+      if ('problem' in coerced) continue;
+      const key = JSON.stringify(coerced.value);
+      if (!own.has(key)) own.set(key, { value: coerced.value, why: t.why });
+    }
+  };
+  const slots = new Set([...r.reads.present, ...r.reads.previous]);
+  for (const e of expressionsOf(r, type.scope))
+    walk(e, (x) => {
+      for (const [slot, boundary] of comparisonsIn(x, type)) put(slot, around(boundary, type.slots[slot]!.field));
+      for (const [slot, text] of textsIn(x, type)) put(slot, [{ value: text, why: text }]);
+    });
+  const source = slotNamed(r.kind?.source?.(r.rule.outcome), type);
+  if (r.rule.kind === 'categorize' && source !== undefined) {
+    const { bands, groups } = readCategorize(r.rule.outcome);
+    const cuts = new Set(bands.flatMap((b) => [b.from, b.to]).filter((n) => n !== undefined));
+    for (const cut of cuts) put(source, around(cut, type.slots[source]!.field));
+    for (const g of groups)
+      put(
+        source,
+        g.values.map((v) => ({ value: v, why: v })),
+      );
+  }
+  if (r.rule.kind === 'map') mapTrials(r, type, program, put);
+  for (const slot of slots) {
+    const { field } = type.slots[slot]!;
+    put(
+      slot,
+      (field.options ?? []).map((o) => ({ value: field.type === 'multi-select' ? [o.key] : o.key, why: o.name })),
+    );
+    if (field.type === 'yes/no')
+      put(slot, [
+        { value: true, why: 'yes' },
+        { value: false, why: 'no' },
+      ]);
+    put(slot, [{ value: null, why: 'blank' }]);
+  }
+  return new Map([...found].map(([slot, trials]) => [slot, [...trials.values()]]));
+}
+
+function mapTrials(
+  r: CompiledRule,
+  type: TypeProgram,
+  program: Program,
+  put: (slot: number, trials: readonly Trial[]) => void,
+): void {
+  const { source } = readMap(r.rule.outcome);
+  if (source.by === 'pairs') {
+    const slot = slotNamed(source.formula, type);
+    if (slot === undefined) return;
+    put(
+      slot,
+      source.pairs.map((p) => ({ value: p.from, why: p.from })),
+    );
+    if (!type.slots[slot]!.field.options) put(slot, [{ value: 'no such value', why: 'an unknown value' }]);
+  }
+  if (source.by !== 'table') return;
+  const table = program.tables.get(source.table);
+  for (const [i, { column }] of (table?.keyColumns ?? []).entries()) {
+    const slot = slotNamed(source.keys[column.key], type);
+    if (slot === undefined) continue;
+    for (const row of table!.compiled.slice(0, mostRows)) {
+      const cell = row.keys[i]!;
+      if (cell.kind === 'values')
+        put(
+          slot,
+          cell.values.map((v) => ({ value: v as Stored, why: `row of ${String(v)}` })),
+        );
+      if (cell.kind === 'range')
+        for (const end of [cell.range.low, cell.range.high])
+          if (typeof end === 'number') put(slot, around(end, type.slots[slot]!.field));
+    }
+    const { field } = type.slots[slot]!;
+    if (field.type === 'text') put(slot, [{ value: 'no such value', why: 'an unknown key' }]);
+  }
+}
+
+export function slotNamed(formula: string | undefined, type: TypeProgram): number | undefined {
+  const binding = type.scope.fields.get(formula?.trim() ?? '');
+  return binding?.slot;
+}
+
+export function expressionsOf(r: CompiledRule, scope: Scope): Expression[] {
+  const texts = (r.kind?.texts(r.rule.outcome) ?? []).filter((t) => !t.template).map((t) => t.text);
+  const own = texts.flatMap((text) => createFormula(text, scope).expression ?? []);
+  return r.conditionFormula?.expression ? [r.conditionFormula.expression, ...own] : own;
+}
+
+function slotOfName(e: Expression, type: TypeProgram): number | undefined {
+  return e.kind === 'name' || e.kind === 'path' ? type.scope.fields.get(e.name)?.slot : undefined;
+}
+
+function comparisonsIn(e: Expression, type: TypeProgram): (readonly [number, number])[] {
+  const found: (readonly [number, number])[] = [];
+  const put = (field: Expression, value: Expression): void => {
+    const [slot, n] = [slotOfName(field, type), numberOf(value)];
+    if (slot !== undefined && n !== undefined) found.push([slot, n]);
+  };
+  if (e.kind === 'comparison') {
+    put(e.left, e.right);
+    put(e.right, e.left);
+  }
+  if (e.kind === 'between') for (const bound of [e.low, e.high]) put(e.operand, bound);
+  if (e.kind === 'in')
+    for (const t of e.tests) {
+      if (t.kind === 'interval') for (const bound of [t.low, t.high]) put(e.operand, bound);
+      else if (t.kind === 'compare') put(e.operand, t.value);
+      else if (t.value.kind === 'range') for (const bound of [t.value.low, t.value.high]) put(e.operand, bound);
+      else put(e.operand, t.value);
+    }
+  return found;
+}
+
+function textsIn(e: Expression, type: TypeProgram): (readonly [number, string])[] {
+  if (e.kind !== 'comparison') return [];
+  for (const [field, value] of [
+    [e.left, e.right],
+    [e.right, e.left],
+  ] as const) {
+    const slot = slotOfName(field, type);
+    if (slot !== undefined && value.kind === 'literal' && typeof value.value === 'string') return [[slot, value.value]];
+  }
+  return [];
+}
