@@ -18,12 +18,20 @@ const help = `rigid-rule: rulebooks in a pipeline, without the application or a 
       each line {"expression", "context", "unaryTest"?: value} gives {"value"} or {"error"}
   rigid-rule check rulebook.json
       findings, one a line; exit 1 where one is an error
+  rigid-rule test  rulebook.json [--junit out.xml] [--strength]
+      runs its tests; exit 1 where one fails; --strength plants small faults and says which no test catches
   rigid-rule run   rulebook.json --type Customer [--entry "file import"] records.csv > settled.csv [--trace trace.jsonl]
       settles each row as a new record; exit 1 where a row was stopped
   rigid-rule fmt   rulebook.json [--write]
       the rulebook in its readable form
   rigid-rule diff  before.json after.json
       what changed, in words; exit 1 where something did
+  rigid-rule table rulebook.json country-table [--dmn] > table.csv
+      a mapping table as CSV, or as a DMN decision table; without a name, all tables as DMN
+  rigid-rule table rulebook.json country-table --read rows.csv [--write]
+      what the rows of a CSV or DMN file would change, row by row; exit 1 where one is refused; --write takes the others
+  rigid-rule schema
+      the JSON Schema (2020-12) of a rulebook
 
 Exit codes: 0 all well, 1 as above, 2 the call or a file is wrong.`;
 
@@ -43,7 +51,7 @@ function readText(path) {
 function rulebook(path) {
   if (!path) wrong('Name the rulebook file.');
   const read = core.readRulebook(readText(path));
-  return 'problem' in read ? wrong(`${path}:${read.problem}`) : read.rulebook;
+  return 'problems' in read ? wrong(read.problems.map((p) => `${path}:${p}`).join('\n')) : read.rulebook;
 }
 
 /** The moment of this run with the machine's own offset, the same for every line. */
@@ -59,20 +67,80 @@ async function write(stream, text) {
   if (!stream.write(text)) await once(stream, 'drain');
 }
 
+const host = { pattern: core.re2Pattern, phone: core.phoneNumber };
+
 async function evaluate() {
-  const host = { now: nowText(), pattern: core.re2Pattern, phone: core.phoneNumber };
+  const withClock = { ...host, now: nowText() };
   for await (const line of createInterface({ input: process.stdin, crlfDelay: Infinity }))
-    if (line.trim() !== '') await write(process.stdout, `${core.evaluateLine(line, host)}\n`);
+    if (line.trim() !== '') await write(process.stdout, `${core.evaluateLine(line, withClock)}\n`);
   return 0;
 }
 
 function check([path]) {
   const book = rulebook(path);
-  const findings = core.findingsOf(book);
+  const findings = core.findingsOfRulebook(book, { host });
   for (const finding of findings) console.log(core.findingLine(finding, book));
-  const errors = findings.filter((f) => f.diagnostic.severity === 'error').length;
+  const errors = findings.filter((f) => f.severity === 'error').length;
   console.error(`${findings.length} findings, ${errors} errors`);
   return errors > 0 ? 1 : 0;
+}
+
+function test([path], { junit, strength }) {
+  const book = rulebook(path);
+  const report = core.testRulebook(book, { host });
+  for (const line of report.lines) console.log(line);
+  if (junit) writeFileSync(junit, report.junit);
+  if (strength) for (const line of core.strengthLines(book, { host })) console.log(line);
+  return report.failed > 0 ? 1 : 0;
+}
+
+async function table([path, name], { dmn, read, write: inPlace }) {
+  const book = rulebook(path);
+  const tables = book.tables ?? [];
+  const found = tables.find((t) => t.key === name || t.name === name);
+  if (name !== undefined && !found) wrong(`There is no mapping table ${name}.`);
+  if (!read) {
+    if (!found && !dmn) wrong('Name the mapping table, or say --dmn for all of them.');
+    process.stdout.write(dmn ? await core.tablesToDmn(book.name, found ? [found] : tables) : core.tableToCsv(found));
+    return 0;
+  }
+  if (!found) wrong('Name the mapping table that the rows are for.');
+  const plan = core.planImport(found, book, await linesOf(read, found));
+  for (const stranger of plan.strangers) console.error(`${read}:1: the table has no column ${stranger}`);
+  const counts = {};
+  for (const { what, line, row, reasons } of plan.plans) {
+    counts[what] = (counts[what] ?? 0) + 1;
+    if (what !== 'same')
+      console.log(
+        `${what} ${line === undefined ? '' : `${read}:${line} `}${JSON.stringify(row)} ${reasons.join(' ')}`.trimEnd(),
+      );
+  }
+  console.error(
+    Object.entries(counts)
+      .map(([what, n]) => `${n} ${what}`)
+      .join(', ') || 'no rows',
+  );
+  if (inPlace)
+    writeFileSync(path, core.formatRulebook({ ...book, tables: tables.map((t) => (t === found ? plan.table : t)) }));
+  return counts.refused ? 1 : 0;
+}
+
+/** Rows of a CSV file, or of the decision table of a DMN file that has the name of the mapping table (or is the only one). */
+async function linesOf(path, found) {
+  const text = readText(path);
+  if (!path.endsWith('.dmn')) {
+    const { lines, problems } = core.readCsv(text);
+    return problems.length > 0 ? wrong(problems.map((p) => `${path}: ${p}`).join('\n')) : lines;
+  }
+  const result = await core.tablesFromDmn(text);
+  if ('problems' in result) return wrong(result.problems.map((p) => `${path}: ${p}`).join('\n'));
+  const decision = result.tables.find((t) => t.name === found.name) ?? result.tables[0];
+  return core.readCsv(core.tableToCsv(decision)).lines;
+}
+
+function schema() {
+  console.log(JSON.stringify(core.rulebookSchema, null, 2));
+  return 0;
 }
 
 function format([path], { write: inPlace }) {
@@ -113,7 +181,10 @@ async function run([path, records], { type, entry = 'file import', trace: traceF
     number++;
     if (!settler) {
       const header = row.map((h) => h.replace(/^\ufeff/, ''));
-      const made = core.createRowSettler(book, recordType.key, point.key, header, nowText(), trace !== undefined);
+      const made = core.createRowSettler(book, recordType.key, point.key, header, nowText(), {
+        trace: trace !== undefined,
+        host,
+      });
       if ('problem' in made) wrong(made.problem);
       settler = made.settler;
       for (const name of settler.strangers)
@@ -136,7 +207,7 @@ async function run([path, records], { type, entry = 'file import', trace: traceF
   return stopped > 0 ? 1 : 0;
 }
 
-const commands = { eval: evaluate, check, run, fmt: format, diff };
+const commands = { eval: evaluate, check, test, run, fmt: format, diff, table, schema };
 
 try {
   const { values, positionals } = parseArgs({
@@ -147,6 +218,10 @@ try {
       entry: { type: 'string' },
       trace: { type: 'string' },
       write: { type: 'boolean' },
+      junit: { type: 'string' },
+      strength: { type: 'boolean' },
+      dmn: { type: 'boolean' },
+      read: { type: 'string' },
     },
   });
   const [name, ...rest] = positionals;

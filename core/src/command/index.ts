@@ -1,7 +1,11 @@
 /** What the `rigid-rule` command is made of; the command itself adds files, streams and exit codes. */
 export { evaluateLine } from './evaluate-line.ts';
-export { differenceLines, findingLine, findingsOf, formatRulebook, readRulebook } from './rulebook-file.ts';
+export { differenceLines, findingLine, findingsOfRulebook, formatRulebook, readRulebook } from './rulebook-file.ts';
 export { createRowSettler } from './settle-rows.ts';
+export { strengthLines, testRulebook } from './test-rulebook.ts';
 export { entryPointsOf } from '../engine/entry-points.ts';
+export { tablesFromDmn, tablesToDmn } from '../formats/dmn.ts';
+export { planImport, readCsv, tableToCsv } from '../formats/table-csv.ts';
 export { phoneNumber } from '../functions/phone-numbers.ts';
 export { re2Pattern } from '../functions/re2-patterns.ts';
+export { rulebookSchema } from '../rulebook/schema.ts';

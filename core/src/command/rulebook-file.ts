@@ -1,54 +1,74 @@
 /** Rulebook files on the command line: reading, findings, formatting, comparing. */
-import type { Diagnostic } from '../diagnostics/catalog.ts';
+import { Ajv2020, type ErrorObject } from 'ajv/dist/2020.js';
+import { findNodeAtLocation, getNodeValue, parseTree, printParseErrorCode, type ParseError } from 'jsonc-parser';
+import { findingsOf } from '../analysis/index.ts';
+import type { Finding } from '../analysis/finding.ts';
+import { valueAt } from '../analysis/compile-findings.ts';
 import { compileProgram } from '../engine/program.ts';
+import type { SettleOptions } from '../engine/settle.ts';
+import { reachedBy, runTests } from '../rule-tests/run.ts';
 import type { Rulebook } from '../rulebook/document.ts';
 import { diffRulebooks } from '../rulebook/diff.ts';
+import { toParts } from '../rulebook/parts.ts';
+import { rulebookSchema } from '../rulebook/schema.ts';
 
-export type ReadRulebook = { readonly rulebook: Rulebook } | { readonly problem: string };
+export type ReadRulebook = { readonly rulebook: Rulebook } | { readonly problems: readonly string[] };
 
-const isRecord = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
+/** More mistakes of shape than this are not listed. */
+const mostProblems = 20;
 
-/** A rulebook from the text of a file; says where the text is no JSON or no rulebook. */
+const validate = new Ajv2020({ allErrors: true, allowUnionTypes: true }).compile(rulebookSchema);
+
+/** A rulebook from the text of a file; says with line and column where the text is no JSON or no rulebook. */
 export function readRulebook(text: string): ReadRulebook {
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch (e) {
-    return { problem: `${lineAndColumn(text, placeOfError(text))}: the file is not JSON: ${(e as Error).message}` };
-  }
-  if (!isRecord(json) || json['format'] !== 'rigid-rule/1')
-    return { problem: '1:1: this is no rulebook: "format" has to be "rigid-rule/1"' };
-  for (const part of ['recordTypes', 'rules'])
-    if (!Array.isArray(json[part]) || !(json[part] as unknown[]).every(isRecord))
-      return { problem: `1:1: "${part}" has to be a list` };
-  for (const type of json['recordTypes'] as Record<string, unknown>[])
-    for (const part of ['fields', 'forms', 'title'])
-      if (!Array.isArray(type[part]))
-        return { problem: `1:1: the record type ${String(type['key'])} has no list of ${part}` };
-  return { rulebook: json as unknown as Rulebook };
+  const errors: ParseError[] = [];
+  const tree = parseTree(text, errors, { disallowComments: true });
+  const [error] = errors;
+  if (error)
+    return {
+      problems: [
+        `${lineAndColumn(text, error.offset)}: the file is not JSON: ${words(printParseErrorCode(error.error))}`,
+      ],
+    };
+  const document: unknown = tree && getNodeValue(tree);
+  if (typeof document !== 'object' || document === null || (document as { format?: unknown }).format !== 'rigid-rule/1')
+    return { problems: ['1:1: this is no rulebook: "format" has to be "rigid-rule/1"'] };
+  if (validate(document)) return { rulebook: document as unknown as Rulebook };
+  const problems = deepest(validate.errors ?? [])
+    .slice(0, mostProblems)
+    .map((e) => {
+      const path = e.instancePath
+        .split('/')
+        .slice(1)
+        .map((t) => t.replace(/~1/g, '/').replace(/~0/g, '~'));
+      const node =
+        tree &&
+        findNodeAtLocation(
+          tree,
+          path.map((t) => (/^\d+$/.test(t) ? Number(t) : t)),
+        );
+      return `${lineAndColumn(text, node?.offset ?? 0)}: ${e.instancePath || 'the document'} ${e.message ?? 'is not right'}${detail(e)}`;
+    });
+  return { problems: [...new Set(problems)] };
 }
 
-/** Whether a text is JSON so far and only lacks its end. */
-function isBeginning(text: string): boolean {
-  try {
-    JSON.parse(text);
-    return true;
-  } catch (e) {
-    const at = /position (\d+)/.exec((e as Error).message);
-    return at ? Number(at[1]) >= text.length : (e as Error).message.includes('end of JSON');
-  }
+/** Of the alternatives that a value misses only the failure of the whole is told. */
+const deepest = (errors: readonly ErrorObject[]): readonly ErrorObject[] => {
+  const alternatives = errors.filter((e) => e.keyword === 'anyOf');
+  return errors.filter(
+    (e) => e.keyword === 'anyOf' || !alternatives.some((a) => e.schemaPath.startsWith(`${a.schemaPath}/`)),
+  );
+};
+
+function detail({ keyword, params }: ErrorObject): string {
+  const p = params as Record<string, unknown>;
+  if (keyword === 'additionalProperties') return ` (${String(p['additionalProperty'])})`;
+  if (keyword === 'enum') return ` (${(p['allowedValues'] as readonly unknown[]).join(', ')})`;
+  return '';
 }
 
-/** Where a text stops being JSON, by halving: the parser does not always say. */
-function placeOfError(text: string): number {
-  let [low, high] = [0, text.length];
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (isBeginning(text.slice(0, middle))) low = middle;
-    else high = middle - 1;
-  }
-  return low;
-}
+/** `InvalidSymbol` → `invalid symbol`. */
+const words = (code: string): string => code.replace(/(?!^)([A-Z])/g, ' $1').toLowerCase();
 
 /** `12:5`: line and column, counted from 1, of an offset. */
 export function lineAndColumn(text: string, offset: number): string {
@@ -56,36 +76,33 @@ export function lineAndColumn(text: string, offset: number): string {
   return `${before.length}:${before[before.length - 1]!.length + 1}`;
 }
 
-export interface Finding {
-  readonly rule: string;
-  readonly diagnostic: Diagnostic;
-}
-
-/** All findings of a rulebook, in the order of its rules. */
-export function findingsOf(rulebook: Rulebook): Finding[] {
+/** All findings of a rulebook that were not accepted; its tests are run to see which rules they reach. */
+export function findingsOfRulebook(rulebook: Rulebook, options: SettleOptions): Finding[] {
   const program = compileProgram(rulebook);
-  return [...program.types.values()].flatMap(({ rules }) =>
-    rules.flatMap(({ rule, diagnostics }) => diagnostics.map((diagnostic) => ({ rule: rule.key, diagnostic }))),
-  );
+  const tests = rulebook.tests ?? [];
+  const context = tests.length > 0 ? { reached: reachedBy(runTests(program, tests, options)) } : {};
+  return findingsOf(program, context).filter((f) => f.accepted === undefined);
 }
 
-/** One finding as a line: `rule /condition 1:5 error: There is no field …`. */
-export function findingLine({ rule, diagnostic: d }: Finding, rulebook: Rulebook): string {
-  const text = textAt(rulebook, rule, d.path);
-  const place = text === undefined ? '' : ` ${lineAndColumn(text, d.range.from)}`;
-  return `${rule} ${d.path ?? ''}${place} ${d.severity}: ${d.message}`;
+/** One finding as a line: `size-class /condition 1:5 error: There is no field …`. */
+export function findingLine(f: Finding, rulebook: Rulebook): string {
+  const body = toParts(rulebook).find((p) => p.kind === f.part.kind && p.key === f.part.key)?.body;
+  const text = f.path === undefined ? undefined : valueAt(body, f.path);
+  const place = f.range && typeof text === 'string' ? ` ${lineAndColumn(text, f.range.from)}` : '';
+  const repair = f.repair ? ` (repair: ${f.repair.text})` : '';
+  return `${f.part.key} ${f.path ?? ''}${place} ${f.severity}: ${f.sentence}${repair}`;
 }
 
-function textAt(rulebook: Rulebook, rule: string, path: string | undefined): string | undefined {
-  let at: unknown = rulebook.rules.find((r) => r.key === rule);
-  for (const token of path?.split('/').slice(1) ?? [])
-    at = isRecord(at) ? at[token] : Array.isArray(at) ? at[Number(token)] : undefined;
-  return typeof at === 'string' ? at : undefined;
-}
-
-/** Readable and stable: a rule, field or record type a block, keys in the order of the document. */
+/** Readable and stable: keys in the order of the document, a rule, field or record type a block, a table row a line. */
 export function formatRulebook(rulebook: Rulebook): string {
-  return `${JSON.stringify(rulebook, null, 2)}\n`;
+  const rows: string[] = [];
+  const marked = JSON.stringify(
+    rulebook,
+    (key, v: unknown) =>
+      key === 'rows' && Array.isArray(v) ? v.map((row) => `\u0000${rows.push(JSON.stringify(row)) - 1}`) : v,
+    2,
+  );
+  return `${marked.replace(/"\\u0000(\d+)"/g, (_, at: string) => rows[Number(at)]!)}\n`;
 }
 
 export function differenceLines(before: Rulebook, after: Rulebook): string[] {

@@ -1,7 +1,7 @@
 /** Rows of a file settled one by one, as a file import settles them; nothing is kept from row to row. */
 import { compileProgram, type TypeProgram } from '../engine/program.ts';
-import { settle } from '../engine/settle.ts';
-import { emptyWorld } from '../engine/world.ts';
+import { settle, type SettleOptions } from '../engine/settle.ts';
+import { RecordsWorld } from '../engine/world.ts';
 import type { Settlement } from '../engine/settlement.ts';
 import type { Rulebook } from '../rulebook/document.ts';
 
@@ -21,8 +21,10 @@ export function createRowSettler(
   entryPoint: string,
   header: readonly string[],
   now: string,
-  trace: boolean,
+  options: SettleOptions,
 ): SettlerResult {
+  // Other records that rules ask for are the rulebook's samples.
+  const world = new RecordsWorld((rulebook.samples ?? []).map((s) => ({ ...s, id: s.key })));
   const program = compileProgram(rulebook);
   const type = [...program.types.values()].find(({ recordType: t }) => t.key === typeName || t.name === typeName);
   if (!type) return { problem: `There is no record type ${typeName}.` };
@@ -51,7 +53,7 @@ export function createRowSettler(
           entryPoint,
           now,
         } as const;
-        const settlement = settle(program, write, emptyWorld, { trace });
+        const settlement = settle(program, write, world, options);
         const cells = out.map((s) => plain(settlement.data[type.slots[s]!.field.key]));
         return { cells, settlement };
       },

@@ -151,7 +151,8 @@ export function walk(e: Expression, visit: (e: Expression) => void): void {
   for (const child of childrenOf(e)) walk(child, visit);
 }
 
-function childrenOf(e: Expression): readonly Expression[] {
+/** The expressions directly inside another, in the order of the text. */
+export function childrenOf(e: Expression): readonly Expression[] {
   switch (e.kind) {
     case 'literal':
     case 'name':

@@ -1,0 +1,161 @@
+/** Mapping tables as DMN 1.3 decision tables (OMG), in and out. Whatever cannot be read whole is an error with its place. */
+import { DmnModdle } from 'dmn-moddle';
+import type { Cell, HitPolicy, MappingTable, TableColumn } from '../rulebook/document.ts';
+import { hitPolicies } from '../rulebook/document.ts';
+import { keyCellFromFeel, keyCellToFeel, outputCellFromFeel, outputCellToFeel, type ReadText } from './cell-text.ts';
+
+type Element = Record<string, unknown>;
+
+const typeRefs: Readonly<Record<NonNullable<TableColumn['type']>, string>> = {
+  text: 'string',
+  number: 'number',
+  date: 'date',
+  'yes/no': 'boolean',
+};
+
+const aggregations = { sum: 'SUM', min: 'MIN', max: 'MAX', count: 'COUNT' } as const;
+
+/** XML of one document with a decision for each table. Keys become ids. */
+export async function tablesToDmn(name: string, tables: readonly MappingTable[]): Promise<string> {
+  const moddle = new DmnModdle();
+  const create = (type: string, attributes: Element): Element => moddle.create(`dmn:${type}`, attributes) as Element;
+  const literal = (id: string, text: string): Element => create('LiteralExpression', { id, text });
+  const decisions = tables.map((table) => {
+    const id = (...parts: readonly (string | number)[]): string => [xmlId(table.key), ...parts.map(String)].join('-');
+    const logic = create('DecisionTable', {
+      id: id('table'),
+      hitPolicy: table.hitPolicy.toUpperCase(),
+      ...(table.aggregation ? { aggregation: aggregations[table.aggregation] } : {}),
+      input: table.keys.map((c) =>
+        create('InputClause', {
+          id: id('in', xmlId(c.key)),
+          label: c.name,
+          inputExpression: create('LiteralExpression', {
+            id: id('ex', xmlId(c.key)),
+            typeRef: typeRefs[c.type ?? 'text'],
+            text: c.name,
+          }),
+        }),
+      ),
+      output: table.outputs.map((c) =>
+        create('OutputClause', {
+          id: id('out', xmlId(c.key)),
+          label: c.name,
+          name: c.name,
+          typeRef: typeRefs[c.type ?? 'text'],
+          ...(c.order
+            ? {
+                outputValues: create('UnaryTests', {
+                  id: id('order', xmlId(c.key)),
+                  text: c.order.map((v) => outputCellToFeel(v, c)).join(', '),
+                }),
+              }
+            : {}),
+        }),
+      ),
+      rule: table.rows.map((row, i) =>
+        create('DecisionRule', {
+          id: id('row', i + 1),
+          inputEntry: table.keys.map((c, k) =>
+            create('UnaryTests', { id: id('row', i + 1, 'in', k + 1), text: keyCellToFeel(row[c.key], c) }),
+          ),
+          outputEntry: table.outputs.map((c, k) =>
+            literal(id('row', i + 1, 'out', k + 1), outputCellToFeel(row[c.key], c)),
+          ),
+        }),
+      ),
+    });
+    return create('Decision', { id: id('decision'), name: table.name, decisionLogic: logic });
+  });
+  const definitions = create('Definitions', {
+    id: 'definitions',
+    name,
+    namespace: 'urn:rigid-rule',
+    drgElement: decisions,
+  });
+  const { xml } = await moddle.toXML(definitions, { format: true });
+  return xml;
+}
+
+const xmlId = (key: string): string => key.replace(/[^\w-]/g, '_').replace(/^(?=[^A-Za-z_])/, '_');
+
+export type ReadDmn = { readonly tables: readonly MappingTable[] } | { readonly problems: readonly string[] };
+
+/** The decision tables of a DMN document. Any warning of the reader, and any cell that is no constant, refuses it. */
+export async function tablesFromDmn(xml: string): Promise<ReadDmn> {
+  let root: Element;
+  try {
+    const read = await new DmnModdle().fromXML(xml);
+    if (read.warnings.length > 0) return { problems: read.warnings.map((w) => oneLine(w.message)) };
+    root = read.rootElement as unknown as Element;
+  } catch (e) {
+    return { problems: [oneLine((e as Error).message)] };
+  }
+  const problems: string[] = [];
+  const tables = listOf(root['drgElement']).flatMap((decision) => {
+    const logic = decision['decisionLogic'] as Element | undefined;
+    if (logic?.['$type'] !== 'dmn:DecisionTable') return [];
+    return [readTable(textOf(decision['name']) || textOf(decision['id']), logic, problems)];
+  });
+  if (tables.length === 0) problems.push('The document holds no decision table.');
+  return problems.length > 0 ? { problems } : { tables };
+}
+
+const oneLine = (message: string): string => message.replace(/\s+/g, ' ').trim();
+const listOf = (v: unknown): readonly Element[] => (Array.isArray(v) ? (v as Element[]) : []);
+const textOf = (v: unknown): string => (typeof v === 'string' ? v : '');
+const keyOf = (name: string): string =>
+  name
+    .trim()
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, '-')
+    .replace(/^-|-$/g, '');
+
+function readTable(name: string, logic: Element, problems: string[]): MappingTable {
+  const typeOf = (ref: unknown): Pick<TableColumn, 'type'> => {
+    const found = Object.entries(typeRefs).find(([, r]) => r === ref)?.[0] as TableColumn['type'];
+    return found && found !== 'text' ? { type: found } : {};
+  };
+  const keys = listOf(logic['input']).map((input): TableColumn => {
+    const expression = input['inputExpression'] as Element | undefined;
+    const label = textOf(input['label']) || textOf(expression?.['text']);
+    return { key: keyOf(label), name: label, ...typeOf(expression?.['typeRef']) };
+  });
+  const outputs = listOf(logic['output']).map((output): TableColumn => {
+    const label = textOf(output['name']) || textOf(output['label']) || 'Result';
+    const order = textOf((output['outputValues'] as Element | undefined)?.['text']);
+    const read = order ? keyCellFromFeel(order) : { cell: null };
+    const values = 'cell' in read && Array.isArray(read.cell) ? { order: read.cell as string[] } : {};
+    return { key: keyOf(label), name: label, ...typeOf(output['typeRef']), ...values };
+  });
+  const policy = (textOf(logic['hitPolicy']) || 'UNIQUE').toLowerCase() as HitPolicy;
+  if (!hitPolicies.includes(policy)) problems.push(`${name}: the hit policy ${policy} is not known.`);
+  const aggregation = textOf(logic['aggregation']).toLowerCase();
+  const rows = listOf(logic['rule']).map((rule, i) => {
+    const row: Record<string, Cell> = {};
+    const read = (
+      columns: readonly TableColumn[],
+      entries: readonly Element[],
+      from: (text: string) => ReadText,
+    ): void => {
+      columns.forEach((column, at) => {
+        const result = from(textOf(entries[at]?.['text']));
+        if ('problem' in result) problems.push(`${name}, row ${i + 1}, ${column.name}: ${result.problem}`);
+        else if (result.cell !== null) row[column.key] = result.cell;
+      });
+    };
+    read(keys, listOf(rule['inputEntry']), keyCellFromFeel);
+    read(outputs, listOf(rule['outputEntry']), outputCellFromFeel);
+    return row;
+  });
+  return {
+    key: keyOf(name),
+    name,
+    purpose: '',
+    hitPolicy: policy,
+    ...(aggregation ? { aggregation: aggregation as NonNullable<MappingTable['aggregation']> } : {}),
+    keys,
+    outputs,
+    rows,
+  };
+}

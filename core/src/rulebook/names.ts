@@ -1,0 +1,11 @@
+/** What can be a name in a formula: letters of any script, digits and single spaces, no word that FEEL reserves. */
+const reserved: ReadonlySet<string> = new Set(
+  'if then else for in return some every satisfies and or not between instance of function external true false null'.split(
+    ' ',
+  ),
+);
+
+export function isFieldName(name: string): boolean {
+  if (!/^\p{L}[\p{L}\p{M}\p{N}]*(?: [\p{L}\p{M}\p{N}]+)*$/u.test(name)) return false;
+  return name.split(' ').every((word) => !reserved.has(word));
+}

@@ -1,0 +1,254 @@
+/**
+ * The published JSON Schema (2020-12) of a rulebook document. `schema.test.ts` proves that the types of `document.ts`
+ * are the ones that it describes.
+ */
+const text = { type: 'string' } as const;
+const key = { type: 'string', minLength: 1 } as const;
+const texts = { type: 'array', items: text } as const;
+const value = { type: ['string', 'number', 'boolean'] } as const;
+const stored = {
+  anyOf: [
+    { type: 'null' },
+    { type: 'boolean' },
+    { type: 'number' },
+    { type: 'string' },
+    { type: 'array', items: { type: 'string' } },
+  ],
+} as const;
+const data = { type: 'object', additionalProperties: stored } as const;
+const moment = { enum: ['opening', 'editing', 'creating', 'updating', 'on request'] } as const;
+
+const field = {
+  type: 'object',
+  required: ['key', 'name', 'type'],
+  additionalProperties: false,
+  properties: {
+    key,
+    name: key,
+    type: text,
+    label: text,
+    help: text,
+    group: text,
+    scale: { type: 'integer', minimum: -1, maximum: 10 },
+    rounding: { enum: ['half-even', 'half-up'] },
+    min: { type: 'number' },
+    max: { type: 'number' },
+    length: { type: 'integer', minimum: 1 },
+    options: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['key', 'name'],
+        additionalProperties: false,
+        properties: { key, name: key, outside: { type: 'boolean' } },
+      },
+    },
+    ordered: { type: 'boolean' },
+    recordType: text,
+    children: text,
+    unique: { type: 'boolean' },
+    required: { type: 'boolean' },
+  },
+} as const;
+
+const recordType = {
+  type: 'object',
+  required: ['key', 'name', 'plural', 'title', 'fields', 'forms'],
+  additionalProperties: false,
+  properties: {
+    key,
+    name: key,
+    plural: key,
+    title: texts,
+    fields: { type: 'array', items: field },
+    forms: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['key', 'name'],
+        additionalProperties: false,
+        properties: { key, name: key, fields: texts },
+      },
+    },
+  },
+} as const;
+
+const notice = {
+  type: 'object',
+  required: ['channel', 'to', 'subject', 'body'],
+  additionalProperties: false,
+  properties: {
+    channel: { enum: ['email', 'task', 'webhook'] },
+    to: text,
+    subject: text,
+    body: text,
+    dueInDays: { type: 'integer' },
+  },
+} as const;
+
+const rule = {
+  type: 'object',
+  required: [
+    'key',
+    'recordType',
+    'name',
+    'purpose',
+    'kind',
+    'on',
+    'position',
+    'moments',
+    'entryPoints',
+    'repeat',
+    'winner',
+    'outcome',
+  ],
+  additionalProperties: false,
+  properties: {
+    key,
+    recordType: key,
+    name: text,
+    purpose: text,
+    kind: key,
+    on: { type: 'boolean' },
+    position: { type: 'number' },
+    wakesOn: texts,
+    moments: { type: 'array', items: moment },
+    entryPoints: texts,
+    condition: text,
+    repeat: { enum: ['wakes', 'starts', 'every'] },
+    winner: { enum: ['rule', 'person', 'later', 'locked'] },
+    outcome: {},
+    notify: { type: 'array', items: notice },
+  },
+} as const;
+
+const column = {
+  type: 'object',
+  required: ['key', 'name'],
+  additionalProperties: false,
+  properties: {
+    key,
+    name: key,
+    field: text,
+    type: { enum: ['text', 'number', 'date', 'yes/no'] },
+    match: { enum: ['exact', 'folded', 'prefix'] },
+    order: { type: 'array', items: value },
+  },
+} as const;
+
+const cell = {
+  anyOf: [
+    { type: 'null' },
+    value,
+    { type: 'array', items: value },
+    {
+      type: 'object',
+      additionalProperties: false,
+      properties: { from: value, fromOpen: { type: 'boolean' }, to: value, toClosed: { type: 'boolean' } },
+    },
+    { type: 'object', required: ['blank'], additionalProperties: false, properties: { blank: { const: true } } },
+    { type: 'object', required: ['tests'], additionalProperties: false, properties: { tests: text } },
+  ],
+} as const;
+
+const table = {
+  type: 'object',
+  required: ['key', 'name', 'purpose', 'hitPolicy', 'keys', 'outputs', 'rows'],
+  additionalProperties: false,
+  properties: {
+    key,
+    name: key,
+    purpose: text,
+    hitPolicy: { enum: ['unique', 'any', 'first', 'priority', 'rule order', 'output order', 'collect'] },
+    aggregation: { enum: ['sum', 'min', 'max', 'count'] },
+    keys: { type: 'array', items: column },
+    outputs: { type: 'array', items: column },
+    rows: { type: 'array', items: { type: 'object', additionalProperties: cell } },
+  },
+} as const;
+
+const sample = {
+  type: 'object',
+  required: ['key', 'recordType', 'data'],
+  additionalProperties: false,
+  properties: { key, recordType: key, data, held: texts },
+} as const;
+
+const ruleTest = {
+  type: 'object',
+  required: ['key', 'name', 'recordType', 'before', 'sent', 'moment', 'entryPoint', 'now', 'expect'],
+  additionalProperties: false,
+  properties: {
+    key,
+    name: text,
+    recordType: key,
+    before: {
+      anyOf: [
+        { type: 'null' },
+        { type: 'object', required: ['data'], additionalProperties: false, properties: { data, held: texts } },
+      ],
+    },
+    related: { type: 'array', items: sample },
+    origin: {
+      type: 'object',
+      required: ['recordType', 'data'],
+      additionalProperties: false,
+      properties: { recordType: key, data },
+    },
+    sent: { type: 'object', additionalProperties: {} },
+    typed: texts,
+    moment,
+    entryPoint: key,
+    now: text,
+    user: {
+      type: 'object',
+      required: ['name', 'email', 'role'],
+      additionalProperties: false,
+      properties: { name: text, email: text, role: text, contact: text },
+    },
+    woken: texts,
+    expect: {
+      type: 'object',
+      additionalProperties: false,
+      properties: {
+        fields: data,
+        states: { type: 'object', additionalProperties: { type: 'object', additionalProperties: {} } },
+        messages: texts,
+        notified: texts,
+        ran: texts,
+        didNotRun: texts,
+        verdict: text,
+      },
+    },
+  },
+} as const;
+
+export const rulebookSchema = {
+  $schema: 'https://json-schema.org/draft/2020-12/schema',
+  title: 'Rulebook, rigid-rule/1',
+  type: 'object',
+  required: ['format', 'name', 'zone', 'currency', 'recordTypes', 'rules'],
+  additionalProperties: false,
+  properties: {
+    format: { const: 'rigid-rule/1' },
+    name: text,
+    zone: text,
+    currency: text,
+    userRecordType: text,
+    recordTypes: { type: 'array', items: recordType },
+    rules: { type: 'array', items: rule },
+    tables: { type: 'array', items: table },
+    samples: { type: 'array', items: sample },
+    tests: { type: 'array', items: ruleTest },
+    accepted: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['finding', 'reason'],
+        additionalProperties: false,
+        properties: { finding: text, reason: text },
+      },
+    },
+    formerNames: { type: 'object', additionalProperties: text },
+  },
+} as const;
