@@ -1,5 +1,5 @@
 /** Findings about fields, options, tables and tests: contradictions, look-alikes, what nothing uses. */
-import { nearestName } from '../diagnostics/nearest.ts';
+import { distance } from '../diagnostics/nearest.ts';
 import type { CompiledRule, TypeProgram } from '../engine/program.ts';
 import { readMap } from '../rule-kinds/map.ts';
 import { matchModeNames } from '../values/match-keys.ts';
@@ -73,6 +73,9 @@ export const matchNotUnique: FindingKind = {
   },
 };
 
+/** One letter apart, in names long enough to be read over; numbers tell names apart on purpose. */
+const isNear = (a: string, b: string): boolean => a.length > 5 && !/\d/.test(a + b) && distance(a, b, 1) <= 1;
+
 export const lookAlike: FindingKind = {
   key: 'look-alike-fields',
   name: 'Fields that look alike',
@@ -82,14 +85,7 @@ export const lookAlike: FindingKind = {
       const seen: string[] = [];
       for (const field of recordType.fields) {
         const folded = foldedKey(field.name).replace(/ /g, '');
-        const near = seen.find(
-          (s) =>
-            s === folded ||
-            (folded.length > 5 &&
-              nearestName(folded, [s]) !== undefined &&
-              Math.abs(s.length - folded.length) <= 1 &&
-              !/\d/.test(s + folded)),
-        );
+        const near = seen.find((s) => s === folded || isNear(s, folded));
         seen.push(folded);
         if (near === undefined) continue;
         const other = recordType.fields[seen.indexOf(near)]!;

@@ -42,7 +42,9 @@ export function findingsOf(program: Program, context: FindingContext = {}): Find
   const reasons = new Map((program.rulebook.accepted ?? []).map((a) => [a.finding, a.reason]));
   const found = findingKinds.flatMap((kind) =>
     [...kind.find(program, context)].map(({ also, severity, ...f }): Finding => {
-      const key = [kind.key, partId(f.part), f.path, also].filter((k) => k !== undefined).join(' ');
+      // Rows move; what they hold names them.
+      const path = f.path?.startsWith('/rows/') ? undefined : f.path;
+      const key = [kind.key, partId(f.part), path, also].filter((k) => k !== undefined).join(' ');
       const accepted = reasons.get(key);
       return {
         key,

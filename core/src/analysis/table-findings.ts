@@ -72,7 +72,7 @@ export const keyTwice: FindingKind = {
         yield {
           part: { kind: 'table', key: table.table.key },
           path: `/rows/${second}`,
-          also: String(first),
+          also: keyText(table, second),
           sentence: `${table.table.name} has ${keyText(table, second)} in row ${first + 1} and again in row ${second + 1}, ${same ? 'with the same values' : 'with other values'}: the look-up finds several.`,
           repair: {
             text: `take out row ${second + 1}`,
@@ -103,6 +103,7 @@ export const rowNeverReached: FindingKind = {
         yield {
           part: { kind: 'table', key: table.table.key },
           path: `/rows/${second}`,
+          also: keyText(table, second),
           sentence: `Row ${second + 1} of ${table.table.name} is never reached: row ${first + 1} takes all that it accepts.`,
           repair: {
             text: `take out row ${second + 1}`,

@@ -1,5 +1,5 @@
 /** Optimal string alignment distance (insert, delete, replace, swap of neighbours), cut off at `limit`. */
-function distance(a: string, b: string, limit: number): number {
+export function distance(a: string, b: string, limit: number): number {
   if (Math.abs(a.length - b.length) > limit) return limit + 1;
   let beforeLast: number[] = [];
   let last = Array.from({ length: b.length + 1 }, (_, j) => j);

@@ -1,0 +1,162 @@
+/** Rule tests: what they say, what is suggested, what they cover and how strong they are. */
+import { describe, expect, it } from 'vitest';
+import { compileProgram } from '../engine/program.ts';
+import { toJUnit } from '../formats/junit.ts';
+import type { RuleTest } from '../rulebook/document.ts';
+import { rulebookOf, sizeClass } from '../testing/customers.ts';
+import { dealBook, ruleOf, setTo } from '../testing/deals.ts';
+import { coverageOf } from './coverage.ts';
+import { reachedBy, runTest, runTests } from './run.ts';
+import { strengthOf } from './strength.ts';
+import { suggestTests } from './suggest.ts';
+
+const program = compileProgram(rulebookOf(sizeClass));
+const tried = (count: number | null, size: string | null, more: Partial<RuleTest> = {}): RuleTest => ({
+  key: `t${count}`,
+  name: `count ${count}`,
+  recordType: 'customer',
+  before: null,
+  sent: { name: 'Alder', count },
+  moment: 'creating',
+  entryPoint: 'form:full',
+  now: '2026-05-04T09:00:00Z',
+  expect: { fields: { class: size } },
+  ...more,
+});
+
+describe('a test', () => {
+  it.each<[string, RuleTest, readonly string[]]>([
+    ['holds', tried(10, 'small'), []],
+    ['names options as people do', tried(10, 'Small'), []],
+    ['fails with what is and what should be', tried(9, 'small'), ['Size class is Micro, not Small.']],
+    [
+      'says which rule did not run',
+      tried(9, 'micro', { expect: { ran: ['nobody'] } }),
+      ['The rule nobody did not run: not there.'],
+    ],
+    ['says which rule ran', tried(9, 'micro', { expect: { didNotRun: ['size-class'] } }), ['The rule size-class ran.']],
+    [
+      'checks messages whole',
+      tried(9, null, { sent: { count: 9 }, expect: { messages: [] } }),
+      ['messages: Name has to be filled in., not none.'],
+    ],
+    ['checks states', tried(9, null, { expect: { states: { class: { locked: true }, kind: { locked: false } } } }), []],
+    ['checks the verdict', tried(9, null, { expect: { verdict: 'stopped' } }), ['The write is saved, not stopped.']],
+    ['wants a record type', tried(9, null, { recordType: 'ship' }), ['There is no record type ship.']],
+  ])('%s', (_, test, failures) => {
+    expect(runTest(program, test).failures).toEqual(failures);
+  });
+
+  it('brings its own related records; `tested` names its record in them', () => {
+    const total = ruleOf('customer', 'derive', setTo('open', 'sum(Deals.Amount)'));
+    const test = {
+      ...tried(null, null),
+      sent: { name: 'A' },
+      before: { data: { name: 'B' } },
+      moment: 'updating',
+      woken: [total.key],
+      related: [{ key: '1', recordType: 'deal', data: { customer: 'tested', amount: 7 } }],
+      expect: { fields: { open: 7 } },
+    } as const;
+    expect(runTest(compileProgram(dealBook([total])), test).failures).toEqual([]);
+  });
+
+  it('reads as JUnit XML', () => {
+    const xml = toJUnit('A & B', runTests(program, [tried(10, 'small'), tried(9, 'small', { name: '<"9">' })]));
+    expect(xml).toContain('tests="2" failures="1"');
+    expect(xml).toContain('name="&lt;&quot;9&quot;&gt;"');
+  });
+});
+
+describe('suggestions', () => {
+  const suggested = suggestTests(program);
+  const counts = suggested.flatMap((s) =>
+    s.test.entryPoint === 'form:full' && !s.test.before ? [s.test.sent['count']] : [],
+  );
+
+  // Three-value boundary value analysis: ISTQB Certified Tester Foundation Level Syllabus v4.0, 4.2.2.
+  it('stand below, at and above each boundary, and at blank', () => {
+    expect(new Set(counts)).toEqual(new Set([-1, 0, 1, 9, 10, 11, 49, 50, 51, 249, 250, 251, null]));
+  });
+
+  it('hold on the draft that they come from, and reach every band and entry point', () => {
+    expect(suggested.flatMap((s) => runTest(program, s.test).failures)).toEqual([]);
+    const { branches, rules } = coverageOf(
+      program,
+      runTests(
+        program,
+        suggested.map((s) => s.test),
+      ),
+    );
+    expect([rules, branches]).toEqual([
+      { reached: 1, all: 1 },
+      { reached: 6, all: 6 },
+    ]);
+    expect(new Set(suggested.map((s) => s.test.entryPoint)).size).toBeGreaterThanOrEqual(5);
+  });
+
+  it('include a change of an unrelated field, which must not run the rule', () => {
+    const { test } = suggested.find((s) => s.why === 'another field changes')!;
+    expect(test.expect.didNotRun).toEqual(['size-class']);
+  });
+
+  it('include each move of an ordered picklist and back', () => {
+    const rule = ruleOf('deal', 'derive', setTo('previous', 'previous.Stage'), { condition: 'has changed(Stage)' });
+    const whys = suggestTests(compileProgram(dealBook([rule]))).map((s) => s.why);
+    expect(whys).toEqual(
+      expect.arrayContaining(['Stage from Surveyed to Proposal', 'Stage from Proposal to Surveyed']),
+    );
+  });
+
+  // Unique-cause MC/DC after NASA/TM-2001-210876, 3.2: (A or B) and C needs four combinations.
+  it('let each part of a condition decide alone', () => {
+    const rule = ruleOf('deal', 'derive', setTo('cost', '1'), {
+      condition: '(Amount > 5 or Discount > 0.1) and Stage = "Won"',
+    });
+    const book = compileProgram(dealBook([rule]));
+    const own = suggestTests(book).filter((s) => s.test.before === null);
+    const { parts } = coverageOf(
+      book,
+      runTests(
+        book,
+        own.map((s) => s.test),
+      ),
+    );
+    expect(parts).toEqual({ reached: 6, all: 6 });
+  });
+});
+
+describe('coverage', () => {
+  it('counts what tests reach and names what they do not', () => {
+    const coverage = coverageOf(program, runTests(program, [tried(10, 'small'), tried(null, null)]));
+    expect([coverage.rules, coverage.branches]).toEqual([
+      { reached: 1, all: 1 },
+      { reached: 2, all: 6 },
+    ]);
+    expect(coverage.missing.map((m) => m.text)).toContain('from 250');
+    expect(reachedBy(runTests(program, [tried(10, 'small')]))).toEqual(new Set(['size-class']));
+  });
+});
+
+describe('strength', () => {
+  const boundaries = [9, 10, 49, 50, 249, 250].map((n) =>
+    tried(n, n < 10 ? 'micro' : n < 50 ? 'small' : n < 250 ? 'medium' : 'large'),
+  );
+  it('tests on both sides of a boundary catch its faults; survivors name a test that would catch them', () => {
+    const few = strengthOf(program, [tried(30, 'small')]);
+    const many = strengthOf(program, boundaries);
+    expect(many.caught).toBeGreaterThan(few.caught);
+    expect(many.survivors.filter((s) => s.text.includes('10 moved'))).toEqual([]);
+    for (const s of few.survivors) expect(s.test.name).toContain('Size class');
+    expect(few.caught + few.survivors.length).toBe(few.planted);
+  });
+
+  it('all suggestions together leave no survivor', () => {
+    expect(
+      strengthOf(
+        program,
+        suggestTests(program).map((s) => s.test),
+      ).survivors.map((s) => s.text),
+    ).toEqual([]);
+  });
+});
