@@ -20,7 +20,10 @@ export { findRuleKind, ruleKinds } from './rule-kinds/index.ts';
 export type { Otherwise, RuleKind } from './rule-kinds/rule-kind.ts';
 export { bandText, findBand, meet, type Band } from './rule-kinds/bands.ts';
 export { readCategorize, type Categorize } from './rule-kinds/categorize.ts';
+export { findingsOf } from './analysis/index.ts';
+export type { Edit, Finding, Repair } from './analysis/finding.ts';
 export {
+  hitPolicies,
   moments,
   repeats,
   winners,
@@ -43,6 +46,15 @@ export { fromParts, partId, settingsKey, toParts, type Part, type PartKind, type
 export { entryPoints, entryPointsOf, formKey, type EntryPoint } from './engine/entry-points.ts';
 export { compileProgram, scopeOf, type CompiledRule, type Program, type TypeProgram } from './engine/program.ts';
 export { settle, type SettleOptions } from './engine/settle.ts';
+export {
+  findDependants,
+  settleAnswered,
+  settleWithWaves,
+  type Dependants,
+  type Follower,
+  type Transaction,
+} from './engine/waves.ts';
+export { AnsweredWorld, emptyWorld, RecordsWorld, type Ask, type FoundRecord, type World } from './engine/world.ts';
 export type {
   Author,
   Change,

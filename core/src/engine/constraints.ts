@@ -29,7 +29,7 @@ export function constrain(run: Run): void {
       continue;
     }
     try {
-      run.related.log.length = 0;
+      run.clearLog();
       const holds = r.condition ? r.condition(run.env) : true;
       if (holds === true) demand(run, r, r.demands!);
       else run.note(r, holds === false ? 'condition false' : 'condition unknown');

@@ -12,7 +12,8 @@ import { fieldTypeOf } from '../field-types/index.ts';
 import { compileTable, type CompiledTable } from '../mapping/table.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
 import type { CompiledOutcome, RuleKind } from '../rule-kinds/rule-kind.ts';
-import type { Field, RecordType, Rule, Rulebook } from '../rulebook/document.ts';
+import type { Field, RecordType, Rule, Rulebook, Stored } from '../rulebook/document.ts';
+import type { Value } from '../values/value.ts';
 import { entryPointsOf, type EntryPoint } from './entry-points.ts';
 import { compileNotices, type CompiledNotice } from './notices.ts';
 import { orderRules } from './order.ts';
@@ -82,12 +83,18 @@ export interface TypeProgram {
   readonly wokenByRelated: ReadonlyMap<string, readonly number[]>;
   /** Rules that act on every write, those considered on each new record, and those that ask something of the settled record. */
   readonly everyWrite: readonly CompiledRule[];
-  readonly fresh: readonly CompiledRule[];
+  readonly fresh: ReadonlySet<CompiledRule>;
   readonly demanding: readonly CompiledRule[];
   /** Slots that only rules write: the target of a rule that is on, compiles and says *locked*. */
   readonly locked: ReadonlyMap<number, CompiledRule>;
   /** Slots of fields that have to be filled in. */
   readonly required: readonly number[];
+  /** What the slots of a new record hold: stored, as formulas see it, and as its value before the write. */
+  readonly starting: {
+    readonly stored: readonly Stored[];
+    readonly values: readonly Value[];
+    readonly previous: readonly Value[];
+  };
   /** Some rule reads values before the write. */
   readonly readsPrevious: boolean;
 }
@@ -138,9 +145,14 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
     wokenBy,
     wokenByRelated,
     everyWrite: sound.filter((r) => r.rule.repeat === 'every'),
-    fresh: rules.filter((r) => r.standing || (r.wakes.length === 0 && r.rule.wakesOn === undefined)),
+    fresh: new Set(rules.filter((r) => r.standing || (r.wakes.length === 0 && r.rule.wakesOn === undefined))),
     demanding: rules.filter((r) => r.demands && r.rule.on),
     locked,
+    starting: {
+      stored: slots.map((s) => s.type.starting),
+      values: slots.map((s) => s.type.read(s.type.starting, s.field)),
+      previous: slots.map((s) => s.type.read(null, s.field)),
+    },
     required: recordType.fields.flatMap((f, i) => (f.required ? [i] : [])),
     readsPrevious: rules.some((r) => r.reads.previous.length > 0 || r.rule.repeat === 'starts' || r.demands),
   };

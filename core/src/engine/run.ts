@@ -4,6 +4,7 @@ import { isBlankStored, sameStored } from '../field-types/field-type.ts';
 import type { Host } from '../functions/function.ts';
 import type { Stored } from '../rulebook/document.ts';
 import type { Value } from '../values/value.ts';
+import { Agenda } from './agenda.ts';
 import type { EntryPoint } from './entry-points.ts';
 import type { CompiledRule, Program, TypeProgram } from './program.ts';
 import { RelatedReader, Unanswered, type OwnRecord } from './related-reader.ts';
@@ -24,14 +25,41 @@ const sentAuthor: Author = { by: 'sent' };
 const noNames: readonly string[] = [];
 const noReads: TraceEntry['read'] = [];
 
+const zeros = (n: number): number[] => new Array<number>(n).fill(0);
 const truth = (v: Value): boolean | null => (typeof v === 'boolean' ? v : null);
 
-interface RunEnvironment extends Environment {
+/** What formulas run on; the reader of other records is made when one is first asked for. */
+class RunEnvironment implements Environment {
   readonly record: Value[];
   readonly previous: readonly Value[];
-  readonly variables: Value[];
+  readonly variables: Value[] = [];
   readonly host: Host;
-  readonly related: RelatedReader;
+  private reader: RelatedReader | undefined;
+  private readonly makeReader: () => RelatedReader;
+
+  constructor(record: Value[], previous: readonly Value[], host: Host, makeReader: () => RelatedReader) {
+    this.record = record;
+    this.previous = previous;
+    this.host = host;
+    this.makeReader = makeReader;
+  }
+
+  get related(): RelatedReader {
+    return (this.reader ??= this.makeReader());
+  }
+
+  /** The reader, if anything was asked of it. */
+  get asked(): RelatedReader | undefined {
+    return this.reader;
+  }
+}
+
+/** The host of one moment: writes of a batch share it. */
+let lastHost: { readonly host: Host; readonly now: string; readonly made: Host } | undefined;
+
+function hostAt(host: Host, now: string): Host {
+  if (lastHost?.host !== host || lastHost.now !== now) lastHost = { host, now, made: { ...host, now } };
+  return lastHost.made;
 }
 
 export class Run implements OwnRecord {
@@ -39,17 +67,16 @@ export class Run implements OwnRecord {
   readonly write: Write;
   readonly tracing: boolean;
   readonly entryPoint: EntryPoint | undefined;
-  readonly before: Stored[];
+  readonly before: readonly Stored[];
   readonly after: Stored[];
   readonly env: RunEnvironment;
-  readonly related: RelatedReader;
   /** Rules to be considered, by their place in the order. */
-  readonly woken: Uint8Array;
-  readonly held: Uint8Array;
+  readonly woken: Agenda;
+  readonly held: number[];
   /** Slots that came in with the write, blank or not. */
-  readonly sent: Uint8Array;
+  readonly sent: number[];
   /** Place of each slot among what was typed, from 1; a value that a rule wrote takes that of its latest cause. */
-  readonly typedAt: Int32Array;
+  readonly typedAt: number[];
   readonly messages: Message[] = [];
   readonly notifications: Notification[] = [];
   readonly writes: RelatedWrite[] = [];
@@ -74,28 +101,37 @@ export class Run implements OwnRecord {
     const { slots, rules, slotOf } = type;
     const n = slots.length;
     const data = write.before?.data;
-    const before = new Array<Stored>(n);
-    const record = new Array<Value>(n);
-    const previous = new Array<Value>(n);
-    for (let i = 0; i < n; i++) {
-      const { field, type: t } = slots[i]!;
-      const stored = data ? (data[field.key] ?? null) : t.starting;
-      before[i] = stored;
-      const v = t.read(stored, field);
-      record[i] = v;
-      previous[i] = data ? v : t.read(null, field);
+    if (data) {
+      const before = new Array<Stored>(n);
+      const record = new Array<Value>(n);
+      for (let i = 0; i < n; i++) {
+        const { field, type: t } = slots[i]!;
+        const stored = data[field.key] ?? null;
+        before[i] = stored;
+        record[i] = t.read(stored, field);
+      }
+      this.before = before;
+      this.after = before.slice();
+      this.env = this.environment(record, type.readsPrevious ? record.slice() : record, host);
+    } else {
+      const { starting } = type;
+      this.before = starting.stored;
+      this.after = starting.stored.slice();
+      this.env = this.environment(starting.values.slice(), starting.previous, host);
     }
-    this.before = before;
-    this.after = before.slice();
     this.authors = new Array<Author | undefined>(n);
     this.entries = tracing ? new Array<TraceEntry | undefined>(rules.length) : [];
-    this.related = new RelatedReader(program, write, world, this);
-    this.env = { record, previous, variables: [], host: { ...host, now: write.now }, related: this.related };
-    this.held = new Uint8Array(n);
-    this.sent = new Uint8Array(n);
-    this.typedAt = new Int32Array(n);
-    this.woken = new Uint8Array(rules.length);
+    this.held = zeros(n);
+    this.sent = zeros(n);
+    this.typedAt = zeros(n);
+    this.woken = new Agenda(rules.length);
     for (const key of write.before?.held ?? noNames) this.markHeld(slotOf.get(key));
+  }
+
+  private environment(record: Value[], previous: readonly Value[], host: Host): RunEnvironment {
+    const { program, write, world } = this;
+    const makeReader = (): RelatedReader => new RelatedReader(program, write, world, this);
+    return new RunEnvironment(record, previous, hostAt(host, write.now), makeReader);
   }
 
   private markHeld(slot: number | undefined): void {
@@ -111,7 +147,8 @@ export class Run implements OwnRecord {
       changed: () => false,
     };
     const related = new RelatedReader(program, write, world, own, true);
-    return { record: this.env.previous, previous: this.env.previous, host: this.env.host, related };
+    const { previous, host } = this.env;
+    return { record: previous, previous, host, related };
   }
 
   value(slot: number): Value {
@@ -141,12 +178,22 @@ export class Run implements OwnRecord {
     this.env.record[slot] = type.read(value, field);
     this.authors[slot] = author;
     const { woken } = this;
-    for (const at of this.type.wokenBy[slot]!) woken[at] = 1;
+    for (const at of this.type.wokenBy[slot]!) woken.add(at);
   }
 
   /** A new value that comes from outside, not from a rule. */
   take(slot: number, value: Stored): void {
     if (!sameStored(this.after[slot], value)) this.assign(slot, value, sentAuthor);
+  }
+
+  /** Nothing read yet for the rule that is considered now. */
+  clearLog(): void {
+    const { asked } = this.env;
+    if (asked) asked.log.length = 0;
+  }
+
+  get related(): RelatedReader {
+    return this.env.related;
   }
 
   suspend(r: CompiledRule): void {
@@ -174,7 +221,7 @@ export class Run implements OwnRecord {
     if (!this.tracing) return noReads;
     const { slots } = this.type;
     const seen = new Set<string>();
-    const related = this.related.log.filter(({ name, value }) => {
+    const related = (this.env.asked?.log ?? []).filter(({ name, value }) => {
       const key = `${name}\0${String(value)}`;
       return !seen.has(key) && seen.add(key);
     });

@@ -27,6 +27,7 @@ export interface SettleOptions {
 }
 
 const noHost: Host = {};
+const none: readonly never[] = [];
 
 /** @throws {RangeError} for a record type that the program does not know: the caller's mistake, not a user's. */
 export function settle(
@@ -47,15 +48,15 @@ export function settle(
 /** Standing causes: a new record, *every write*, rules named by a backfill or request, related fields that changed. */
 function wakeFirst(run: Run): void {
   const { type, write, woken } = run;
-  for (const r of type.everyWrite) woken[r.at] = 1;
-  if (write.before === null) for (const r of type.fresh) woken[r.at] = 1;
-  if (write.woken) for (const r of type.rules) if (write.woken.includes(r.rule.key)) woken[r.at] = 1;
-  for (const path of write.relatedChanges ?? []) for (const at of type.wokenByRelated.get(path) ?? []) woken[at] = 1;
+  for (const r of type.everyWrite) woken.add(r.at);
+  if (write.before === null) for (const r of type.fresh) woken.add(r.at);
+  if (write.woken) for (const r of type.rules) if (write.woken.includes(r.rule.key)) woken.add(r.at);
+  for (const path of write.relatedChanges ?? []) for (const at of type.wokenByRelated.get(path) ?? []) woken.add(at);
   for (const key of write.handBack ?? []) {
     const slot = type.slotOf.get(key);
     if (slot === undefined) continue;
     run.held[slot] = 0;
-    for (const r of type.rules) if (r.writes.includes(slot)) woken[r.at] = 1;
+    for (const r of type.rules) if (r.writes.includes(slot)) woken.add(r.at);
   }
 }
 
@@ -97,19 +98,15 @@ function goDown(run: Run): boolean {
   const { rules } = run.type;
   const { woken } = run;
   let unsettled = false;
-  for (let at = 0; at < rules.length;) {
-    if (woken[at] === 0) {
-      at++;
-      continue;
-    }
+  for (let at = woken.next(0); at >= 0;) {
     const rule = rules[at]!;
     if (rule.circle < 0) {
       consider(run, rule, false);
-      at++;
+      at = woken.next(at + 1);
     } else {
       const ring = rules.filter((r) => r.circle === rule.circle);
       unsettled = runCircle(run, ring) || unsettled;
-      at = ring[ring.length - 1]!.at + 1;
+      at = woken.next(ring[ring.length - 1]!.at + 1);
     }
   }
   return unsettled;
@@ -117,7 +114,7 @@ function goDown(run: Run): boolean {
 
 function runCircle(run: Run, ring: readonly CompiledRule[]): boolean {
   for (let round = 1; ; round++) {
-    const awake = ring.filter((r) => run.woken[r.at] === 1);
+    const awake = ring.filter((r) => run.woken.has(r.at));
     if (awake.length === 0) return false;
     if (round > circleRounds) {
       const names = ring.map((r) => r.rule.name).join(', ');
@@ -129,7 +126,7 @@ function runCircle(run: Run, ring: readonly CompiledRule[]): boolean {
       forget(run.messages, r);
       forget(run.notifications, r);
       forget(run.writes, r);
-      run.woken[r.at] = 0;
+      run.woken.remove(r.at);
       consider(run, r, round > 1);
     }
   }
@@ -150,7 +147,7 @@ function consider(run: Run, r: CompiledRule, again: boolean): void {
   if (!named && !rule.moments.includes(write.moment)) return run.note(r, 'other moment');
   if (!named && !rule.entryPoints.includes(write.entryPoint)) return run.note(r, 'other entry point');
   if (run.waits(r)) return run.suspend(r);
-  if (run.tracing) run.related.log.length = 0;
+  if (run.tracing) run.clearLog();
   try {
     if (!again && !named && !isAwake(run, r)) return run.note(r, 'asleep');
     const holds = r.condition ? r.condition(run.env) : true;
@@ -165,7 +162,7 @@ function consider(run: Run, r: CompiledRule, again: boolean): void {
 
 function isAwake(run: Run, r: CompiledRule): boolean {
   const { write } = run;
-  if (r.rule.repeat === 'every' || (write.before === null && run.type.fresh.includes(r))) return true;
+  if (r.rule.repeat === 'every' || (write.before === null && run.type.fresh.has(r))) return true;
   for (const slot of r.wakes) if (run.changed(slot)) return true;
   const { wokenByRelated } = run.type;
   if (write.relatedChanges?.some((path) => wokenByRelated.get(path)?.includes(r.at))) return true;
@@ -184,7 +181,7 @@ function act(run: Run, r: CompiledRule, named: boolean): void {
   const read = tracing ? run.readBy(r) : undefined;
   let stop: string | undefined;
   let wrote = false;
-  env.variables.length = 0;
+  if (env.variables.length > 0) env.variables.length = 0;
   for (const step of r.steps ?? [])
     for (const effect of step(env)) {
       if (effect.act === 'keep') {
@@ -202,7 +199,7 @@ function act(run: Run, r: CompiledRule, named: boolean): void {
     wrote ||= made.length > 0;
   }
   if (!tracing) return;
-  const all = run.related.log.length > 0 ? run.readBy(r) : read;
+  const all = (run.env.asked?.log.length ?? 0) > 0 ? run.readBy(r) : read;
   run.note(r, stop === undefined ? (wrote ? 'ran' : 'no effect') : 'stops', outcomes, all, stop);
 }
 
@@ -347,7 +344,7 @@ function finish(run: Run, unsettled: boolean): Settlement {
     if (run.held[slot]) held.push(key);
   }
   const { messages, notifications, writes } = run;
-  const asks = [...run.related.asks.values()];
+  const asks = run.env.asked ? [...run.env.asked.asks.values()] : none;
   return {
     verdict: verdictOf(run, unsettled, asks.length > 0),
     data,

@@ -57,6 +57,19 @@ function step(env: Environment): void {
   if (--(env as Running).steps.left < 0) throw new Exhausted();
 }
 
+/** An environment with other variables; its members are read one by one, since it may work some out when asked. */
+export function withVariables(env: Environment, variables: Value[], steps = env.steps): Environment {
+  const { record, previous, host, related } = env;
+  return {
+    record,
+    previous,
+    variables,
+    ...(host ? { host } : {}),
+    ...(related ? { related } : {}),
+    ...(steps ? { steps } : {}),
+  };
+}
+
 const noHost: Host = {};
 
 /** Expressions that keep variables, or may call a function that is a value: they need a stack and a budget. */
@@ -80,7 +93,7 @@ function bounded(run: Compiled, places: number): Compiled {
     const variables = new Array<Value>(places).fill(null);
     env.variables?.forEach((v, i) => (variables[i] = v));
     try {
-      return run({ ...env, variables, steps: { left: stepBudget } });
+      return run(withVariables(env, variables, { left: stepBudget }));
     } catch (e) {
       if (e instanceof Exhausted || e instanceof RangeError) return null;
       throw e;
@@ -581,7 +594,7 @@ function closure(env: Running, place: number, body: Compiled): (given: readonly 
     steps.depth = (steps.depth ?? 0) + 1;
     if (steps.depth > deepestCalls) throw new Exhausted();
     const variables = [...captured, ...given];
-    const result = body({ ...env, variables } as Running);
+    const result = body(withVariables(env, variables));
     steps.depth--;
     return result;
   };

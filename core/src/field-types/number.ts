@@ -1,5 +1,5 @@
 import { numberType } from '../expression/types.ts';
-import { compareNumbers, digits, isNumber, parseNumber, round, toDecimal, type Num } from '../values/number.ts';
+import { compareNumbers, isNumber, isShort, parseNumber, round, toDecimal, type Num } from '../values/number.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
 import type { Coerced, FieldType } from './field-type.ts';
 
@@ -8,8 +8,7 @@ function coerce(value: unknown, field: Field, scale: number): Coerced {
   const given = typeof value === 'string' ? parseNumber(value.trim()) : value;
   if (!isNumber(given) || (typeof given === 'number' && !Number.isFinite(given))) return { problem: 'is not a number' };
   const rounded = round(given, field.scale ?? scale, field.rounding ?? 'half-even');
-  if (rounded === null || typeof rounded !== 'number' || digits(rounded) > 15)
-    return { problem: 'has more than 15 digits' };
+  if (rounded === null || !isShort(rounded)) return { problem: 'has more than 15 digits' };
   if (field.min !== undefined && compareNumbers(rounded, field.min) < 0) return { problem: `is below ${field.min}` };
   if (field.max !== undefined && compareNumbers(rounded, field.max) > 0) return { problem: `is above ${field.max}` };
   return { value: rounded };

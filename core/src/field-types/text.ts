@@ -8,7 +8,16 @@ const defaultLength = 255;
 
 /** Neither control characters (line ends and tabs apart) nor halves of surrogate pairs: databases and JSON refuse them. */
 function isStorable(text: string): boolean {
+  if (isPlainAscii(text)) return true;
   return !/[\p{Cc}\p{Cs}]/u.test(text.replace(/[\t\n\r\u0080-\u009f]/g, ''));
+}
+
+function isPlainAscii(text: string): boolean {
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    if (c < 0x20 || c > 0x7e) return false;
+  }
+  return true;
 }
 
 function coerce(value: unknown, field: Field, most: number): Coerced {
@@ -17,7 +26,7 @@ function coerce(value: unknown, field: Field, most: number): Coerced {
   if (typeof text !== 'string') return { problem: 'is not a text' };
   if (!isStorable(text)) return { problem: 'holds characters that cannot be stored' };
   const limit = field.length ?? most;
-  if ([...text].length > limit) return { problem: `is longer than ${limit} characters` };
+  if (text.length > limit && [...text].length > limit) return { problem: `is longer than ${limit} characters` };
   return { value: text };
 }
 

@@ -73,4 +73,5 @@ export function isPostcode(text: string, country: string): boolean | null {
   return known.some((format) => fitsFormat(given, format));
 }
 
-export const postcodeCountries: readonly string[] = Object.keys(formats);
+/** Formats by country, for tests. */
+export const postcodeFormats = formats;

@@ -110,7 +110,14 @@ function onDate(
   };
 }
 
-const now = (text: string | undefined): FeelDateTime | null => (text === undefined ? null : parseDateTime(text));
+/** A batch of writes shares its moment: reading the same text again is a comparison. */
+let lastNow: { readonly text: string; readonly value: FeelDateTime | null } = { text: '', value: null };
+
+function now(text: string | undefined): FeelDateTime | null {
+  if (text === undefined) return null;
+  if (lastNow.text !== text) lastNow = { text, value: parseDateTime(text) };
+  return lastNow.value;
+}
 
 export const temporalFunctions: readonly LanguageFunction[] = [
   {

@@ -1,5 +1,5 @@
 import type { Scope } from '../expression/scope.ts';
-import type { Compiled, Environment } from '../expression/compile.ts';
+import { withVariables, type Compiled, type Environment } from '../expression/compile.ts';
 import type { Formula } from '../expression/formula.ts';
 import { extendScope } from '../expression/scope.ts';
 import type { Type } from '../expression/types.ts';
@@ -330,7 +330,7 @@ function matchSource(
 }
 
 function ofMatch(evaluate: Compiled | undefined, match: RecordRef, env: Environment): Value {
-  return evaluate ? evaluate({ ...env, variables: [match] }) : match;
+  return evaluate ? evaluate(withVariables(env, [match])) : match;
 }
 
 interface Destination {

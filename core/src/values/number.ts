@@ -181,6 +181,12 @@ export function numberToText(n: Num): string {
     : n.toString();
 }
 
+/** Whether a number has at most 15 significant digits, so that JSON, the database and the browser carry it unharmed. */
+export function isShort(n: Num): n is number {
+  if (typeof n !== 'number') return false;
+  return scaleOf(n) >= 0 ? n < limit && n > -limit : digits(n) <= 15;
+}
+
 /** Significant digits of a number in its shortest decimal form. */
 export function digits(n: Num): number {
   return toDecimal(n).precision(false);

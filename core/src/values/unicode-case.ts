@@ -70,7 +70,20 @@ const edges = new RegExp(`^[${white}]+|[${white}]+$`, 'g');
 export const isWhite = (c: string): boolean => new RegExp(`^[${white}]$`).test(c);
 
 /** White space at the ends gone, each run inside one space. */
-export const squeeze = (text: string): string => text.replace(edges, '').replace(whiteRun, ' ');
+export function squeeze(text: string): string {
+  return needsSqueezing(text) ? text.replace(edges, '').replace(whiteRun, ' ') : text;
+}
+
+/** Most texts are ASCII with single spaces: told at a glance. */
+function needsSqueezing(text: string): boolean {
+  let spaced = true;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    if (c < 0x20 || c > 0x7e || (c === 0x20 && spaced)) return true;
+    spaced = c === 0x20;
+  }
+  return spaced && text.length > 0;
+}
 
 /** What two texts share that differ only in case and spaces. */
 export const foldedKey = (text: string): string => squeeze(foldCase(text));

@@ -1,4 +1,4 @@
-import { findRuleKind, isFieldType, moments, repeats, winners, type PartKind } from '@rigid-rule/core';
+import { findRuleKind, hitPolicies, isFieldType, moments, repeats, winners, type PartKind } from '@rigid-rule/core';
 import { error } from '@sveltejs/kit';
 import { array, boolean, mixed, number, object, string, ValidationError, type Schema } from 'yup';
 
@@ -32,6 +32,7 @@ const rule = object({
     .oneOf(winners.map((w) => w.key))
     .required(),
   outcome: mixed().required(),
+  notify: array(object().required()),
 }).noUnknown();
 
 const field = object({
@@ -44,7 +45,38 @@ const field = object({
 
 const named = object({ name: name.required() }).required();
 
-const schemas: Readonly<Record<PartKind, Schema>> = { rule, field, 'record type': named, settings: named };
+const columns = array(object({ key: string().required(), name: name.required() }).required()).required();
+
+const table = object({
+  key,
+  name: name.required(),
+  hitPolicy: string()
+    .oneOf([...hitPolicies])
+    .required(),
+  keys: columns,
+  outputs: columns,
+  rows: array(object().required()).required(),
+}).required();
+
+const sample = object({ key: string().required(), recordType: key, data: object().required() }).required();
+
+const test = object({
+  key: string().required(),
+  name,
+  recordType: key,
+  sent: object().required(),
+  expect: object().required(),
+}).required();
+
+const schemas: Readonly<Record<PartKind, Schema>> = {
+  rule,
+  field,
+  'record type': named,
+  settings: named,
+  table,
+  sample,
+  test,
+};
 
 /**
  * Whether a part keeps its shape, so that a draft can always be opened. What the rules mean is core's to judge: a

@@ -14,6 +14,7 @@ export const verdictWords: Readonly<
   'other entry point': { text: 'not here', tone: 'faint' },
   'condition false': { text: 'not met', tone: 'faint' },
   'condition unknown': { text: 'unknown', tone: 'faint' },
+  waiting: { text: 'waiting', tone: 'faint' },
   'already held': { text: 'held already', tone: 'faint' },
 };
 
@@ -23,7 +24,11 @@ export const causeWords: Readonly<Record<NonNullable<TraceOutcome['cause']>, str
   'blank result': 'the formula gives nothing',
   'filled already': 'there is a value, or one was sent',
   'nothing fits': 'nothing fits the value',
-  'wrong type': 'the source is not a number',
+  'wrong type': 'the source is of another type',
+  'no match': 'nothing matches',
+  'several matches': 'several match',
+  'no longer allowed': 'it is no longer among the options',
+  'does not fit': 'the value does not fit the field',
   'held by a person': 'a person set it, and the person wins',
   'typed later': 'it was typed after what woke the rule',
 };
