@@ -25,7 +25,7 @@ module.exports = {
       name: 'core-only-through-its-index',
       severity: 'error',
       from: { path: '^(web|demo)/' },
-      to: { path: '^core/src/', pathNot: '^core/src/index\\.ts$' },
+      to: { path: '^core/src/', pathNot: '^core/src/(index|functions/(re2-patterns|phone-numbers))\\.ts$' },
     },
     {
       name: 'demo-only-through-its-index',

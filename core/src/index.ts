@@ -37,6 +37,7 @@ export {
   type Rule,
   type Rulebook,
   type Stored,
+  type User,
   type Winner,
 } from './rulebook/document.ts';
 export { canonicalJson } from './rulebook/canonical.ts';
@@ -45,6 +46,9 @@ export { applyPatch, difference, PatchError, pointer, type Operation } from './r
 export { fromParts, partId, settingsKey, toParts, type Part, type PartKind, type PartRef } from './rulebook/parts.ts';
 export { entryPoints, entryPointsOf, formKey, type EntryPoint } from './engine/entry-points.ts';
 export { compileProgram, scopeOf, type CompiledRule, type Program, type TypeProgram } from './engine/program.ts';
+export { hostNeeds, type HostNeed } from './engine/host-needs.ts';
+export type { Host } from './functions/function.ts';
+export { matchModes, soughtKeys, storedKey, type MatchMode } from './values/match-keys.ts';
 export { settle, type SettleOptions } from './engine/settle.ts';
 export {
   findDependants,
@@ -60,6 +64,8 @@ export type {
   Change,
   FieldState,
   Message,
+  Notification,
+  RelatedWrite,
   Settlement,
   TraceEntry,
   TraceOutcome,

@@ -7,11 +7,14 @@ import { migrate } from '$lib/server/db/migrate.ts';
 import { closePool } from '$lib/server/db/pool.ts';
 import { findSessionUser } from '$lib/server/db/sessions.ts';
 import { loadDemoWhenNew } from '$lib/server/demo.ts';
+import { runDependants } from '$lib/server/entry-points/dependants.ts';
 import { log } from '$lib/server/log.ts';
 
 export const init: ServerInit = async () => {
   await migrate();
   await loadDemoWhenNew();
+  // What was queued before the last stop.
+  void runDependants();
   process.on('sveltekit:shutdown', () => void closePool());
 };
 

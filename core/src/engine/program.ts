@@ -9,6 +9,7 @@ import { childListsOf, type ChildList } from '../expression/shapes.ts';
 import type { Hop } from '../expression/types.ts';
 import type { FieldType } from '../field-types/field-type.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
+import type { Host } from '../functions/function.ts';
 import { compileTable, type CompiledTable } from '../mapping/table.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
 import type { CompiledOutcome, RuleKind } from '../rule-kinds/rule-kind.ts';
@@ -101,6 +102,8 @@ export interface TypeProgram {
 
 export interface Program {
   readonly rulebook: Rulebook;
+  /** What formulas may ask for besides the clock. */
+  readonly host: Host;
   readonly types: ReadonlyMap<string, TypeProgram>;
   readonly tables: ReadonlyMap<string, CompiledTable>;
   /** Rules that do not compile are left out of the run and named here. */
@@ -111,11 +114,13 @@ export interface Program {
 export const pathKey = (route: readonly Hop[], field: string): string =>
   `${route.map((h) => `${h.by}:${h.field}:${h.to}`).join('/')}#${field}`;
 
-export function compileProgram(rulebook: Rulebook): Program {
+const noHost: Host = {};
+
+export function compileProgram(rulebook: Rulebook, host: Host = noHost): Program {
   const types = new Map(rulebook.recordTypes.map((t) => [t.key, compileType(t, rulebook)]));
   const broken = [...types.values()].flatMap((t) => t.rules.filter((r) => hasErrors(r.diagnostics)));
   const tables = new Map((rulebook.tables ?? []).map((t) => [t.key, compileTable(t, rulebook)]));
-  return { rulebook, types, tables, broken };
+  return { rulebook, host, types, tables, broken };
 }
 
 function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {

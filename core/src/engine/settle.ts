@@ -22,11 +22,10 @@ export const circleRounds = 20;
 export interface SettleOptions {
   /** Leave the trace out, for bulk runs. */
   readonly trace?: boolean;
-  /** What formulas may ask for besides the clock, which comes with the write. */
+  /** In place of the program's own. */
   readonly host?: Host;
 }
 
-const noHost: Host = {};
 const none: readonly never[] = [];
 
 /** @throws {RangeError} for a record type that the program does not know: the caller's mistake, not a user's. */
@@ -38,7 +37,7 @@ export function settle(
 ): Settlement {
   const type = program.types.get(write.recordType);
   if (!type) throw new RangeError(`no record type ${write.recordType}`);
-  const run = new Run(program, type, write, world, options.trace !== false, options.host ?? noHost);
+  const run = new Run(program, type, write, world, options.trace !== false, options.host ?? program.host);
   wakeFirst(run);
   takeSent(run);
   const unsettled = goDown(run);

@@ -67,6 +67,10 @@ describe('JSON Patch', () => {
     });
   });
 
+  it('names that every object inherits are names like others', () => {
+    expect(difference({ valueOf: 0 }, {})).toEqual([{ op: 'remove', path: '/valueOf' }]);
+  });
+
   const json = fc.jsonValue({ maxDepth: 3 });
   it('the difference of two values leads from one to the other, and its inverse back', () => {
     fc.assert(

@@ -113,7 +113,8 @@ export function difference(before: unknown, after: unknown, path = ''): Operatio
   if (Array.isArray(before) && Array.isArray(after) && before.length === after.length)
     return before.flatMap((v, i) => difference(v, after[i], path + pointer(i)));
   if (isRecord(before) && isRecord(after)) {
-    const removed = Object.keys(before).filter((k) => after[k] === undefined && before[k] !== undefined);
+    const has = (k: string): boolean => Object.hasOwn(after, k) && after[k] !== undefined;
+    const removed = Object.keys(before).filter((k) => !has(k) && before[k] !== undefined);
     return [
       ...removed.map((k): Operation => ({ op: 'remove', path: path + pointer(k) })),
       ...Object.entries(after)

@@ -1,11 +1,12 @@
 /** What a draft would make of the sample records that the live rules do not: the short form of a dry run. */
 import {
   fieldTypeOf,
+  RecordsWorld,
   sameStored,
   settle,
   type Program,
-  type RecordData,
   type RecordType,
+  type World,
   type Settlement,
 } from '@rigid-rule/core';
 import { loadSamples, type Sample } from './db/samples.ts';
@@ -37,18 +38,23 @@ export async function effectsOnSamples(live: Program, draft: Program): Promise<T
   const types = [...draft.types.values()].filter(
     (t) => t.rules.length > 0 || live.types.get(t.recordType.key)?.rules.length,
   );
-  const found: TypeEffect[] = [];
-  for (const { recordType } of types) found.push(compare(recordType, await loadSamples(recordType.key), live, draft));
-  return found;
+  const samples = new Map<string, readonly Sample[]>();
+  for (const key of draft.types.keys()) samples.set(key, await loadSamples(key));
+  // Other records are those of the sample sets.
+  const world = new RecordsWorld(
+    [...samples].flatMap(([recordType, list]) => list.map(({ id, data }) => ({ recordType, id: String(id), data }))),
+  );
+  return types.map(({ recordType }) => compare(recordType, samples.get(recordType.key) ?? [], live, draft, world));
 }
 
 /** All standing rules named, as a backfill would. */
-function settleStanding(program: Program, type: string, data: RecordData): Settlement | undefined {
+function settleStanding(program: Program, type: string, { id, data }: Sample, world: World): Settlement | undefined {
   const known = program.types.get(type);
   if (!known) return undefined;
   const woken = known.rules.filter((r) => r.standing).map((r) => r.rule.key);
   const write = {
     recordType: type,
+    id: String(id),
     before: { data, held: [] },
     sent: {},
     typed: [],
@@ -57,15 +63,22 @@ function settleStanding(program: Program, type: string, data: RecordData): Settl
     now: '1970-01-01T00:00:00Z',
     woken,
   } as const;
-  return settle(program, write, undefined, { trace: false });
+  return settle(program, write, world, { trace: false });
 }
 
-function compare(type: RecordType, samples: readonly Sample[], live: Program, draft: Program): TypeEffect {
+function compare(
+  type: RecordType,
+  samples: readonly Sample[],
+  live: Program,
+  draft: Program,
+  world: World,
+): TypeEffect {
   const moves = new Map<string, Map<string, Move>>();
   let [changed, newlyBlank, newlyStopped] = [0, 0, 0];
-  for (const { data } of samples) {
-    const before = settleStanding(live, type.key, data);
-    const after = settleStanding(draft, type.key, data);
+  for (const sample of samples) {
+    const { data } = sample;
+    const before = settleStanding(live, type.key, sample, world);
+    const after = settleStanding(draft, type.key, sample, world);
     const was = before?.data ?? data;
     const is = after?.data ?? data;
     if (after?.verdict !== 'saved' && before?.verdict === 'saved') newlyStopped++;

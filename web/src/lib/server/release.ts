@@ -4,7 +4,7 @@ import { insertAudit } from './db/audit.ts';
 import { insertActivation, insertRelease, liveReleaseNumber, loadSnapshot } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
-import { currentDraft } from './rulebook.ts';
+import { currentDraft, serverHost } from './rulebook.ts';
 
 export type ReleaseResult = { readonly number: number } | { readonly problem: string };
 
@@ -14,7 +14,7 @@ export function releaseDraft(note: string, fingerprint: string, userId: number):
     const { rulebook } = await currentDraft(client);
     if (fingerprintOf(rulebook) !== fingerprint)
       return { problem: 'The draft has changed since you read it. Read the changes again; nothing was released.' };
-    const { broken } = compileProgram(rulebook);
+    const { broken } = compileProgram(rulebook, serverHost);
     if (broken.length > 0)
       return {
         problem: `A release needs every rule to compile. Left out: ${broken.map((r) => r.rule.name).join(', ')}.`,

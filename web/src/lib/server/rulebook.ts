@@ -4,6 +4,11 @@ import { error } from '@sveltejs/kit';
 import { loadDraft } from './db/draft.ts';
 import { liveReleaseNumber, loadSnapshot } from './db/releases.ts';
 import { db, type Queryable } from './db/pool.ts';
+import { phoneNumber } from '@rigid-rule/phone-numbers';
+import { re2Pattern } from '@rigid-rule/patterns';
+
+/** On the server all that formulas may ask for is at hand. */
+export const serverHost = { pattern: re2Pattern, phone: phoneNumber };
 
 const kept = 8;
 /** Releases are immutable, so a compiled one never goes stale; the oldest entry makes room. */
@@ -14,7 +19,7 @@ export async function releaseProgram(number: number, on: Queryable = db()): Prom
   if (known) return known;
   const snapshot = await loadSnapshot(number, on);
   if (!snapshot) return undefined;
-  const program = compileProgram(snapshot);
+  const program = compileProgram(snapshot, serverHost);
   programs.set(number, program);
   if (programs.size > kept) programs.delete(programs.keys().next().value!);
   return program;
@@ -32,7 +37,7 @@ export async function live(on: Queryable = db()): Promise<Live> {
   const program = release === undefined ? undefined : await releaseProgram(release, on);
   if (release !== undefined && program) return { release, program };
   const { rulebook } = await currentDraft(on);
-  return { release: null, program: compileProgram({ ...rulebook, rules: [] }) };
+  return { release: null, program: compileProgram({ ...rulebook, rules: [] }, serverHost) };
 }
 
 export async function currentDraft(on: Queryable = db()) {

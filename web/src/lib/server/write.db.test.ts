@@ -12,7 +12,8 @@ import { insertActivation, insertRelease, listActivations } from './db/releases.
 import { serializable } from './db/transaction.ts';
 import { insertUser } from './db/users.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
-import { writeRecord, type WriteRequest } from './entry-points/write.ts';
+import { writeRecord } from './entry-points/write.ts';
+import type { WriteRequest } from './entry-points/write-in.ts';
 import { putBack, releaseDraft } from './release.ts';
 import { currentDraft } from './rulebook.ts';
 

@@ -2,6 +2,7 @@
  * The draft in this browser: every change applies at once, is undoable, and is saved on its own. What could not be
  * saved is kept here, in the page and in local storage, until it is.
  */
+import { browserHost } from '$lib/host.svelte.ts';
 import {
   applyPatch,
   compileProgram,
@@ -63,7 +64,10 @@ export class Draft {
   readonly editable: boolean;
 
   readonly rulebook: Rulebook = $derived.by(() => (this.previous = fromParts([...this.parts.values()], this.previous)));
-  readonly program: Program = $derived(compileProgram(this.rulebook));
+  readonly program: Program = $derived.by(() => {
+    browserHost.load(this.rulebook);
+    return compileProgram(this.rulebook, browserHost.current);
+  });
 
   constructor(parts: readonly VersionedPart[], editable: boolean, savedAt: Date | undefined) {
     this.editable = editable;

@@ -2,6 +2,7 @@
  * A record on a form: what is stored, and in order what was typed. The whole is settled again from these after every
  * commit; what rules wrote in the last round is never an input, so what followed from a value goes when it is taken back.
  */
+import { browserHost } from '$lib/host.svelte.ts';
 import {
   compileProgram,
   formKey,
@@ -43,8 +44,10 @@ export class RecordForm {
   readonly recordType: RecordType;
   readonly release: number | null;
   readonly formName: string;
-  private readonly program: Program;
-  private readonly typeProgram: TypeProgram;
+  private readonly rulebook: Rulebook;
+  private readonly program: Program = $derived.by(() => compileProgram(this.rulebook, browserHost.current));
+  private readonly typeProgram: TypeProgram = $derived.by(() => this.program.types.get(this.typeKey)!);
+  private readonly typeKey: string;
   /** ISO 8601 instant at which the form was opened. */
   private readonly now: string;
   stored = $state.raw<Stores | null>(null);
@@ -54,9 +57,10 @@ export class RecordForm {
 
   constructor(rulebook: Rulebook, typeKey: string, release: number | null, formName: string, stored: Stores | null) {
     this.now = nowIn(rulebook.zone);
-    this.program = compileProgram(rulebook);
-    this.typeProgram = this.program.types.get(typeKey)!;
-    this.recordType = this.typeProgram.recordType;
+    this.rulebook = rulebook;
+    this.typeKey = typeKey;
+    browserHost.load(rulebook);
+    this.recordType = rulebook.recordTypes.find((t) => t.key === typeKey)!;
     this.release = release;
     this.formName = formName;
     this.stored = stored;

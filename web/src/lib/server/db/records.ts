@@ -6,6 +6,7 @@ import {
   type RecordType,
   type TraceEntry,
 } from '@rigid-rule/core';
+import { dropMatchIndexes, putMatchKeys } from './match-keys.ts';
 import { db, type Queryable } from './pool.ts';
 
 export interface StoredRecord {
@@ -24,6 +25,15 @@ export async function findRecord(type: string, id: number, on: Queryable = db())
     id,
   ]);
   return rows[0];
+}
+
+export async function findRecords(type: string, ids: readonly number[], on: Queryable): Promise<StoredRecord[]> {
+  if (ids.length === 0) return [];
+  const { rows } = await on.query<StoredRecord>(
+    `select ${columns} from records where type = $1 and id = any($2) order by id`,
+    [type, ids],
+  );
+  return rows;
 }
 
 export async function lockRecord(type: string, id: number, on: Queryable): Promise<StoredRecord | undefined> {
@@ -48,6 +58,7 @@ export async function insertRecord(
      insert into records (type, id, data, held) select $1, last, $2, $3 from taken returning id`,
     [type, JSON.stringify(data), held],
   );
+  await putMatchKeys(type, rows[0]!.id, data, on);
   return rows[0]!.id;
 }
 
@@ -67,6 +78,7 @@ export async function insertRecordsAsTheyAre(
      on conflict (type) do update set last = greatest(record_ids.last, excluded.last)`,
     [type],
   );
+  await dropMatchIndexes(type, on);
 }
 
 export async function updateRecord(
@@ -81,6 +93,7 @@ export async function updateRecord(
       where type = $1 and id = $2 returning version`,
     [type, id, JSON.stringify(data), held],
   );
+  await putMatchKeys(type, id, data, on);
   return rows[0]!.version;
 }
 

@@ -5,7 +5,8 @@ import { findRecord } from '../db/records.ts';
 import { BusyError } from '../db/transaction.ts';
 import { useToken } from '../db/tokens.ts';
 import { problem } from './problem.ts';
-import { writeRecord, type WriteResult } from './write.ts';
+import { writeRecord } from './write.ts';
+import type { WriteResult } from './write-in.ts';
 
 const largestBody = 1_000_000;
 

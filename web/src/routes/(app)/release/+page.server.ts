@@ -8,7 +8,7 @@ import { lastDraftEdit } from '$lib/server/db/draft.ts';
 import { listActivations, listReleases } from '$lib/server/db/releases.ts';
 import { effectsOnSamples } from '$lib/server/effects.ts';
 import { putBack, releaseDraft } from '$lib/server/release.ts';
-import { currentDraft, live } from '$lib/server/rulebook.ts';
+import { currentDraft, live, serverHost } from '$lib/server/rulebook.ts';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => {
@@ -20,7 +20,7 @@ export const load: PageServerLoad = async ({ locals }) => {
     listActivations(),
     lastDraftEdit(),
   ]);
-  const program = compileProgram(rulebook);
+  const program = compileProgram(rulebook, serverHost);
   return {
     mayRelease: may(user.role, 'release'),
     live: current.release,

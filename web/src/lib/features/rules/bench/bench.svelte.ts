@@ -2,6 +2,7 @@
 import {
   entryPointsOf,
   formKey,
+  RecordsWorld,
   sameStored,
   settle,
   type Program,
@@ -48,6 +49,7 @@ export class Bench {
 
   readonly write: Write = $derived.by(() => ({
     recordType: this.typeKey,
+    ...(this.isNew || !this.sample ? {} : { id: String(this.sample.id) }),
     before: this.before,
     sent: Object.fromEntries(this.tried.map((t) => [t.key, t.value])),
     typed: this.tried.map((t) => t.key),
@@ -56,7 +58,12 @@ export class Bench {
     now: this.clock,
   }));
 
-  readonly settlement: Settlement = $derived.by(() => settle(this.program(), this.write));
+  /** Other records are those of the sample set; one that is not among them does not exist for the try. */
+  private readonly world = $derived.by(
+    () => new RecordsWorld(this.samples.map((s) => ({ recordType: this.typeKey, id: String(s.id), data: s.data }))),
+  );
+
+  readonly settlement: Settlement = $derived.by(() => settle(this.program(), this.write, this.world));
 
   stored(key: string): Stored {
     return this.before?.data[key] ?? null;

@@ -3,7 +3,8 @@ import { json } from '@sveltejs/kit';
 import { array, mixed, number, object, string } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
-import { writeRecord, type WriteResult } from '$lib/server/entry-points/write.ts';
+import { writeRecord } from '$lib/server/entry-points/write.ts';
+import type { WriteResult } from '$lib/server/entry-points/write-in.ts';
 import type { RequestHandler } from './$types';
 
 const isRecord = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);

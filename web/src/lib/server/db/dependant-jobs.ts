@@ -1,0 +1,40 @@
+import type { Dependants, RecordData, RelatedWrite } from '@rigid-rule/core';
+import { db, type Queryable } from './pool.ts';
+
+/** What one write leaves to be done: records that read it, and values for its children. */
+export interface DependantWork {
+  readonly dependants: readonly Dependants[];
+  readonly childWrites: readonly RelatedWrite[];
+  /** The record that changed, as the write left it. */
+  readonly after: RecordData;
+}
+
+export async function queueDependants(work: DependantWork, on: Queryable): Promise<void> {
+  await on.query('insert into dependant_jobs (work) values ($1)', [JSON.stringify(work)]);
+}
+
+export interface DependantJob {
+  readonly id: number;
+  readonly work: DependantWork;
+}
+
+/** The oldest jobs that have not been tried. */
+export async function listDependantJobs(most: number): Promise<readonly DependantJob[]> {
+  const { rows } = await db().query<DependantJob>(
+    'select id, work from dependant_jobs where failures is null order by id limit $1',
+    [most],
+  );
+  return rows;
+}
+
+/** Locks a job for this transaction; false where another one has it, or it is done. */
+export async function lockDependantJob(id: number, on: Queryable): Promise<boolean> {
+  const { rowCount } = await on.query('select from dependant_jobs where id = $1 for update skip locked', [id]);
+  return rowCount === 1;
+}
+
+/** A job that is done goes; what failed in it stays, with the reasons. */
+export async function finishDependantJob(id: number, failures: readonly string[], on: Queryable): Promise<void> {
+  if (failures.length === 0) await on.query('delete from dependant_jobs where id = $1', [id]);
+  else await on.query('update dependant_jobs set failures = $2 where id = $1', [id, JSON.stringify(failures)]);
+}

@@ -1,0 +1,96 @@
+/**
+ * Settles the records that read another one through a lookup, and values that rules give to child records. A dependant
+ * never vetoes its cause: what cannot be saved is listed with the job.
+ */
+import { findDependants, settleAnswered, type Dependants } from '@rigid-rule/core';
+import {
+  finishDependantJob,
+  listDependantJobs,
+  lockDependantJob,
+  type DependantJob,
+  type DependantWork,
+} from '../db/dependant-jobs.ts';
+import type { Queryable } from '../db/pool.ts';
+import { serializable } from '../db/transaction.ts';
+import { log } from '../log.ts';
+import { DatabaseWorld } from '../related.ts';
+import { writeIn, type WriteRequest } from './write-in.ts';
+
+const jobsAtOnce = 20;
+let running: Promise<void> | undefined;
+
+/** Works the queue off in the background; a call while it runs makes it look again. */
+export function runDependants(): Promise<void> {
+  running ??= work()
+    .catch((e: unknown) => log.error({ err: e }, 'dependants could not be settled'))
+    .finally(() => (running = undefined));
+  return running;
+}
+
+async function work(): Promise<void> {
+  for (;;) {
+    const jobs = await listDependantJobs(jobsAtOnce);
+    if (jobs.length === 0) return;
+    for (const job of jobs) await runJob(job);
+  }
+}
+
+/** A job and its done mark are one transaction: run twice, it changes nothing more. */
+async function runJob({ id, work: { dependants, childWrites, after } }: DependantJob): Promise<void> {
+  await serializable(async (client) => {
+    if (!(await lockDependantJob(id, client))) return;
+    const failures: string[] = [];
+    const requests = [...(await requestsOf(dependants, after, client)), ...childWrites.map(childRequest)];
+    for (const request of requests) {
+      const result = await writeIn(client, request);
+      if (result.outcome !== 'saved') {
+        const said = 'settlement' in result ? result.settlement.messages.map((m) => m.text).join(' ') : result.outcome;
+        failures.push(`${request.type} ${request.id ?? ''}: ${said}`);
+      }
+    }
+    await finishDependantJob(id, failures, client);
+  });
+}
+
+const childRequest = (w: DependantWork['childWrites'][number]): WriteRequest => ({
+  type: w.recordType,
+  id: Number(w.id),
+  sent: { [w.field]: w.value },
+  typed: [],
+  entryPoint: 'rule',
+  by: null,
+});
+
+async function requestsOf(
+  dependants: readonly Dependants[],
+  after: DependantWork['after'],
+  client: Queryable,
+): Promise<WriteRequest[]> {
+  const requests: WriteRequest[] = [];
+  for (const d of dependants) {
+    const world = new DatabaseWorld(client);
+    const found = await settleAnswered(
+      () => {
+        const result = findDependants(d, after, world);
+        return 'asks' in result ? { asks: result.asks, ids: [] } : { asks: [], ids: result.ids };
+      },
+      (ask, records) => {
+        world.put(ask, records);
+      },
+      world.read,
+    );
+    const { before, recordType, id } = d.changed;
+    for (const dependant of found?.ids ?? [])
+      requests.push({
+        type: d.recordType,
+        id: Number(dependant),
+        sent: {},
+        typed: [],
+        entryPoint: 'rule',
+        by: null,
+        relatedChanges: d.paths,
+        ...(before ? { formerly: [{ recordType, id, data: before }] } : {}),
+      });
+  }
+  return requests;
+}
