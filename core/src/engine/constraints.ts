@@ -11,7 +11,7 @@ import type { Run } from './run.ts';
 
 /** A value sent for a locked field that differs from the settled one is refused at every entry point. */
 export function refuseLocked(run: Run): void {
-  for (const [slot, value] of run.refusable) {
+  for (const [slot, value] of run.refusable ?? []) {
     if (sameStored(value, run.after[slot])) continue;
     const { field, type } = run.type.slots[slot]!;
     const r = run.type.locked.get(slot)!;
@@ -22,8 +22,7 @@ export function refuseLocked(run: Run): void {
 
 export function constrain(run: Run): void {
   for (const r of run.type.demanding) {
-    const { rule } = r;
-    if (!rule.moments.includes(run.write.moment) || !rule.entryPoints.includes(run.write.entryPoint)) continue;
+    if (!run.admitted[r.at]) continue;
     if (run.waits(r)) {
       run.suspend(r);
       continue;
@@ -121,7 +120,7 @@ export function fieldStates(run: Run): Readonly<Record<string, FieldState>> {
     const { key } = slots[slot]!.field;
     states[key] = { ...states[key], required: true };
   }
-  for (const [slot, state] of run.states) {
+  for (const [slot, state] of run.states ?? []) {
     const { key } = slots[slot]!.field;
     states[key] = { ...state, ...states[key] };
   }

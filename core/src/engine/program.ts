@@ -13,7 +13,7 @@ import type { Host } from '../functions/function.ts';
 import { compileTable, type CompiledTable } from '../mapping/table.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
 import type { CompiledOutcome, RuleKind } from '../rule-kinds/rule-kind.ts';
-import type { Field, RecordType, Rule, Rulebook, Stored } from '../rulebook/document.ts';
+import type { Field, Moment, RecordType, Rule, Rulebook, Stored } from '../rulebook/document.ts';
 import type { Value } from '../values/value.ts';
 import { entryPointsOf, type EntryPoint } from './entry-points.ts';
 import { compileNotices, type CompiledNotice } from './notices.ts';
@@ -88,6 +88,8 @@ export interface TypeProgram {
   readonly demanding: readonly CompiledRule[];
   /** Slots that only rules write: the target of a rule that is on, compiles and says *locked*. */
   readonly locked: ReadonlyMap<number, CompiledRule>;
+  /** For a moment and entry point: by place, whether the rule is on, sound and may act there. */
+  readonly admitted: (moment: Moment, entryPoint: string) => readonly boolean[];
   /** Slots of fields that have to be filled in. */
   readonly required: readonly number[];
   /** What the slots of a new record hold: stored, as formulas see it, and as its value before the write. */
@@ -153,6 +155,7 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
     fresh: new Set(rules.filter((r) => r.standing || (r.wakes.length === 0 && r.rule.wakesOn === undefined))),
     demanding: rules.filter((r) => r.demands && r.rule.on),
     locked,
+    admitted: admissions(rules),
     starting: {
       stored: slots.map((s) => s.type.starting),
       values: slots.map((s) => s.type.read(s.type.starting, s.field)),
@@ -160,6 +163,23 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
     },
     required: recordType.fields.flatMap((f, i) => (f.required ? [i] : [])),
     readsPrevious: rules.some((r) => r.reads.previous.length > 0 || r.rule.repeat === 'starts' || r.demands),
+  };
+}
+
+/** Worked out once for each moment and entry point that comes up. */
+function admissions(rules: readonly CompiledRule[]): TypeProgram['admitted'] {
+  const known = new Map<Moment, Map<string, readonly boolean[]>>();
+  return (moment, entryPoint) => {
+    const byEntry = known.get(moment) ?? new Map<string, readonly boolean[]>();
+    known.set(moment, byEntry);
+    let admitted = byEntry.get(entryPoint);
+    if (!admitted) {
+      admitted = rules.map(
+        ({ sound, rule }) => sound && rule.on && rule.moments.includes(moment) && rule.entryPoints.includes(entryPoint),
+      );
+      byEntry.set(entryPoint, admitted);
+    }
+    return admitted;
   };
 }
 

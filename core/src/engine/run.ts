@@ -35,17 +35,17 @@ class RunEnvironment implements Environment {
   readonly variables: Value[] = [];
   readonly host: Host;
   private reader: RelatedReader | undefined;
-  private readonly makeReader: () => RelatedReader;
+  private readonly run: Run;
 
-  constructor(record: Value[], previous: readonly Value[], host: Host, makeReader: () => RelatedReader) {
+  constructor(record: Value[], previous: readonly Value[], host: Host, run: Run) {
     this.record = record;
     this.previous = previous;
     this.host = host;
-    this.makeReader = makeReader;
+    this.run = run;
   }
 
   get related(): RelatedReader {
-    return (this.reader ??= this.makeReader());
+    return (this.reader ??= this.run.makeReader());
   }
 
   /** The reader, if anything was asked of it. */
@@ -81,9 +81,11 @@ export class Run implements OwnRecord {
   readonly notifications: Notification[] = [];
   readonly writes: RelatedWrite[] = [];
   /** What validate rules ask of fields. */
-  readonly states = new Map<number, FieldState>();
+  states: Map<number, FieldState> | undefined;
   /** Values sent for locked fields: not taken, but compared with what the rules say. */
-  readonly refusable = new Map<number, Stored>();
+  refusable: Map<number, Stored> | undefined;
+  /** Which rules may act in this write, by place. */
+  readonly admitted: readonly boolean[];
   private readonly authors: (Author | undefined)[];
   /** Slots whose value hangs on a question without an answer. */
   private pending: Set<number> | undefined;
@@ -98,6 +100,7 @@ export class Run implements OwnRecord {
     this.write = write;
     this.tracing = tracing;
     this.entryPoint = type.entryPoints.get(write.entryPoint);
+    this.admitted = type.admitted(write.moment, write.entryPoint);
     const { slots, rules, slotOf } = type;
     const n = slots.length;
     const data = write.before?.data;
@@ -129,9 +132,11 @@ export class Run implements OwnRecord {
   }
 
   private environment(record: Value[], previous: readonly Value[], host: Host): RunEnvironment {
-    const { program, write, world } = this;
-    const makeReader = (): RelatedReader => new RelatedReader(program, write, world, this);
-    return new RunEnvironment(record, previous, hostAt(host, write.now), makeReader);
+    return new RunEnvironment(record, previous, hostAt(host, this.write.now), this);
+  }
+
+  makeReader(): RelatedReader {
+    return new RelatedReader(this.program, this.write, this.world, this);
   }
 
   private markHeld(slot: number | undefined): void {
@@ -155,10 +160,11 @@ export class Run implements OwnRecord {
     return this.env.record[slot]!;
   }
 
-  readonly changed = (slot: number): boolean => {
-    const [a, b] = [this.before[slot], this.after[slot]];
+  changed(slot: number): boolean {
+    const a = this.before[slot];
+    const b = this.after[slot];
     return a !== b && !sameStored(a, b);
-  };
+  }
 
   isBlank(slot: number): boolean {
     return isBlankStored(this.after[slot]);
@@ -214,6 +220,7 @@ export class Run implements OwnRecord {
   }
 
   state(slot: number, more: FieldState): void {
+    this.states ??= new Map();
     this.states.set(slot, { ...this.states.get(slot), ...more });
   }
 
@@ -241,7 +248,7 @@ export class Run implements OwnRecord {
   ): void {
     if (!this.tracing) return;
     const considered = verdict.startsWith('condition') || verdict === 'already held';
-    const wokenBy = verdict === 'asleep' ? r.wakes : r.wakes.filter(this.changed);
+    const wokenBy = verdict === 'asleep' ? r.wakes : r.wakes.filter((s) => this.changed(s));
     this.entries[r.at] = {
       rule: r.rule.key,
       verdict,
@@ -268,7 +275,7 @@ export class Run implements OwnRecord {
   /** An entry for every rule, in order: those that were not considered say why. */
   trace(): readonly TraceEntry[] {
     if (!this.tracing) return [];
-    for (const r of this.type.rules) if (!this.entries[r.at]) this.explainIdle(r);
+    for (const r of this.type.rules) if (!this.entries[r.at]) this.noteIdle(r);
     return this.entries as readonly TraceEntry[];
   }
 
@@ -276,7 +283,9 @@ export class Run implements OwnRecord {
     return this.entries[r.at];
   }
 
-  private explainIdle(r: CompiledRule): void {
+  /** Why a rule was not considered. */
+  noteIdle(r: CompiledRule): void {
+    if (!this.tracing) return;
     const { rule } = r;
     if (!rule.on) this.note(r, 'off');
     else if (!r.sound) this.note(r, 'broken');

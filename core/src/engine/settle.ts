@@ -84,6 +84,7 @@ function takeSent(run: Run): void {
       continue;
     }
     if (locked.has(slot)) {
+      run.refusable ??= new Map();
       run.refusable.set(slot, coerced.value);
       continue;
     }
@@ -141,10 +142,7 @@ function consider(run: Run, r: CompiledRule, again: boolean): void {
   if (r.demands && !(r.steps && r.steps.length > 0)) return;
   const { write } = run;
   const named = write.woken?.includes(rule.key) ?? false;
-  if (!rule.on) return run.note(r, 'off');
-  if (!r.sound) return run.note(r, 'broken');
-  if (!named && !rule.moments.includes(write.moment)) return run.note(r, 'other moment');
-  if (!named && !rule.entryPoints.includes(write.entryPoint)) return run.note(r, 'other entry point');
+  if (!run.admitted[r.at] && !(named && rule.on && r.sound)) return run.noteIdle(r);
   if (run.waits(r)) return run.suspend(r);
   if (run.tracing) run.clearLog();
   try {
