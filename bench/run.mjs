@@ -10,7 +10,7 @@ import { cpus } from 'node:os';
 import { evaluate } from 'feelin';
 import { Engine } from 'json-rules-engine';
 import { compileProgram, emptyWorld, settle } from '../core/dist/index.js';
-import { bands, byHand, now, recordType, rulebook, rules, sentOf, sources, writeOf } from './typical.mjs';
+import { bands, byHand, centsMargin, now, recordType, rulebook, rules, sentOf, sources, writeOf } from './typical.mjs';
 
 const records = 100_000;
 const checked = 2_000;
@@ -46,6 +46,9 @@ for (const sent of sents.slice(0, checked)) {
 
 const hand = time(() => {
   for (const sent of sents) sink += byHand(sent).verdict.length;
+}, 9);
+const cents = time(() => {
+  for (const sent of sents) sink += byHand(sent, centsMargin).verdict.length;
 }, 9);
 const engineRun =
   (p, trace, list = sents) =>
@@ -195,7 +198,8 @@ const perSecond = (ms) => Math.round(records / (ms / 1000));
 const results = {
   machine: { node: process.version, cpu: cpus()[0]?.model, cores: cpus().length },
   recordsPerSecond: {
-    'by hand': perSecond(hand),
+    'by hand, exact decimals': perSecond(hand),
+    'by hand, whole cents': perSecond(cents),
     engine: perSecond(bare),
     'engine with full traces': perSecond(traced),
     'feelin, four of the rules': perSecond(feel),
@@ -203,6 +207,7 @@ const results = {
   },
   ratios: {
     'engine / by hand': { value: hand / bare, wanted: 'at least 0.3' },
+    'engine / by hand on whole cents': { value: cents / bare, wanted: '' },
     'engine with full traces / by hand': { value: hand / traced, wanted: 'at least 0.1' },
     'engine / feelin, four rules': { value: feel / feelPeer, wanted: 'at least 40' },
     'engine / json-rules-engine, three rules': { value: json / jsonPeer, wanted: 'at least 500' },

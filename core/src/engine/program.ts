@@ -18,6 +18,7 @@ import type { Value } from '../values/value.ts';
 import { entryPointsOf, type EntryPoint } from './entry-points.ts';
 import { compileNotices, type CompiledNotice } from './notices.ts';
 import { orderRules } from './order.ts';
+import type { Author } from './settlement.ts';
 
 export interface RuleReads {
   /** Slots read as they stand. */
@@ -50,6 +51,8 @@ export interface CompiledRule {
   readonly steps?: NonNullable<CompiledOutcome['steps']>;
   readonly demands?: NonNullable<CompiledOutcome['demands']>;
   readonly notices: readonly CompiledNotice[];
+  /** As changes name it. */
+  readonly author: Author;
   /** It compiles: it takes part in the run. */
   readonly sound: boolean;
   /** Position in the order of the record type. */
@@ -262,6 +265,7 @@ function compileRuleAnew(
   const eventBecause = whyEvent(rule, reads, deciding);
   const base: Unordered = {
     rule,
+    author: { by: 'rule', rule: rule.key },
     kind,
     diagnostics,
     reads,

@@ -212,42 +212,46 @@ interface Done {
 
 const nothingDone: Done = { wrote: false };
 
-function apply(run: Run, r: CompiledRule, effect: Exclude<Effect, { act: 'keep' | 'send' }>): Done {
+type Applied = Exclude<Effect, { act: 'keep' | 'send' }>;
+
+function apply(run: Run, r: CompiledRule, effect: Applied): Done {
   const slot = effect.target;
   const place = run.type.slots[slot];
   if (!place) return { wrote: false, ...stopWith(run, r, effect.act === 'stop' ? effect.message : '', slot) };
-  const { field } = place;
   const from = run.after[slot]!;
-  const traced = (to: Stored, cause?: TraceOutcome['cause']): { readonly outcome?: TraceOutcome } =>
-    run.tracing ? { outcome: traceOutcome(field.key, from, to, effect, cause) } : {};
-  const left = (cause: TraceOutcome['cause']): Done =>
-    run.tracing ? { wrote: false, ...traced(from, cause) } : nothingDone;
-  const refuse = (text: string, cause?: TraceOutcome['cause']): Done => ({
-    wrote: false,
-    ...stopWith(run, r, text, slot),
-    ...traced(from, cause),
-  });
-  if (effect.act === 'leave') return left(effect.cause);
-  if (effect.act === 'stop')
-    return refuse(effect.message || `${r.rule.name} gives no value for ${field.name}.`, effect.cause);
-  if (effect.act === 'fill' && (!isBlankStored(from) || run.sent[slot])) return left('filled already');
+  if (effect.act === 'leave') return left(run, place, from, effect, effect.cause);
+  if (effect.act === 'stop') {
+    const text = effect.message || `${r.rule.name} gives no value for ${place.field.name}.`;
+    return { ...left(run, place, from, effect, effect.cause), ...stopWith(run, r, text, slot) };
+  }
+  if (effect.act === 'fill' && (!isBlankStored(from) || run.sent[slot]))
+    return left(run, place, from, effect, 'filled already');
   const person = personWins(run, r, slot);
-  if (person) return left(person);
+  if (person) return left(run, place, from, effect, person);
   const coerced = coerce(effect.value, place);
   if ('problem' in coerced) {
     const text = `${r.rule.name} gives ${valueToText(effect.value)}, which ${coerced.problem}.`;
-    if (effect.act === 'fill' || !effect.lenient) return refuse(text);
+    if (effect.act === 'fill' || !effect.lenient)
+      return { ...left(run, place, from, effect, undefined), ...stopWith(run, r, text, slot) };
     run.say(r, 'warn', text, slot);
-    return left('does not fit');
+    return left(run, place, from, effect, 'does not fit');
   }
-  const to = effect.act === 'set' && effect.way ? combined(from, coerced.value, effect.way, place) : coerced.value;
+  const isSet = effect.act === 'set';
+  const to = isSet && effect.way ? combined(from, coerced.value, effect.way, place) : coerced.value;
   run.held[slot] = 0;
-  const cause = effect.act === 'set' ? effect.cause : undefined;
-  if (sameStored(from, to)) return left(cause ?? 'same value');
+  const cause = isSet ? effect.cause : undefined;
+  if (sameStored(from, to)) return left(run, place, from, effect, cause ?? 'same value');
   const latest = latestCause(run, r);
   if (latest > 0) run.typedAt[slot] = latest;
-  run.assign(slot, to, { by: 'rule', rule: r.rule.key });
-  return run.tracing ? { wrote: true, ...traced(to, cause) } : { wrote: true };
+  run.assign(slot, to, r.author);
+  return run.tracing ? { wrote: true, outcome: traceOutcome(place.field.key, from, to, effect, cause) } : written;
+}
+
+const written: Done = { wrote: true };
+
+/** Nothing was written, and why. */
+function left(run: Run, { field }: Slot, from: Stored, effect: Effect, cause: TraceOutcome['cause']): Done {
+  return run.tracing ? { wrote: false, outcome: traceOutcome(field.key, from, from, effect, cause) } : nothingDone;
 }
 
 function stopWith(run: Run, r: CompiledRule, text: string, slot: number): { readonly stop: string } {

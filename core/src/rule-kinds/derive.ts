@@ -9,6 +9,7 @@ import { looseList, looseObject, looseText, oneOf } from './read-outcome.ts';
 import {
   ways,
   type CompiledOutcome,
+  type Effect,
   type Fault,
   type OutcomeText,
   type RuleKind,
@@ -80,13 +81,16 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
     const { way, lenient } = step;
     if (way && way !== 'replace' && field.type !== 'multi-select')
       builder.report('map.not-list', `${path}/way`, { field: field.name });
+    const leavesBlank = step.blank === 'leave' || (way !== undefined && way !== 'replace');
+    const blankEffect: readonly Effect[] = leavesBlank
+      ? [{ target: slot, act: 'leave', cause: 'blank result' }]
+      : [{ target: slot, act: 'set', value: null, cause: 'blank result' }];
+    const plain = way === undefined && !lenient;
     const more = { ...(way ? { way } : {}), ...(lenient ? { lenient } : {}) };
     compiled.push((env) => {
       const value = evaluate(env);
-      if (!isBlank(value)) return [{ target: slot, act: 'set', value, ...more }];
-      return step.blank === 'leave' || (way && way !== 'replace')
-        ? [{ target: slot, act: 'leave', cause: 'blank result' }]
-        : [{ target: slot, act: 'set', value: null, cause: 'blank result' }];
+      if (isBlank(value)) return blankEffect;
+      return plain ? [{ target: slot, act: 'set', value }] : [{ target: slot, act: 'set', value, ...more }];
     });
   });
   return builder.finish({ steps: compiled });

@@ -150,40 +150,40 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   });
   if (map.source.by === 'pairs') checkPairs(map.source.pairs, targets[0]?.field, builder);
   if (!source) return builder.finish();
+  const otherwise = targets.map((target, i) => target && otherwiseEffects(map, target.slot, map.outputs[i]!.way));
   const act = (env: Environment): readonly Effect[] => {
     const answer = source.ask(env);
     const effects: Effect[] = [];
-    const because = answer.because === undefined ? {} : { because: answer.because };
-    targets.forEach((target, i) => {
-      if (!target) return;
+    for (let i = 0; i < targets.length; i++) {
+      const target = targets[i];
+      if (!target) continue;
       const { way } = map.outputs[i]!;
-      if (answer.found !== 'one') {
-        const otherwise = map[answer.found];
-        // What is not found adds nothing and takes nothing away.
-        const what: Otherwise = otherwise.do === 'clear' && way !== 'replace' ? { do: 'leave' } : otherwise;
-        effects.push(
-          ...destination.effects(env, target, otherwiseEffect(target.slot, what, causes[answer.found]), because),
-        );
-        return;
-      }
-      const value = answer.value(i, env);
-      const { branch } = answer;
-      const effect: Effect =
-        isBlank(value) && way !== 'replace'
-          ? { target: target.slot, act: 'leave', cause: 'blank result' }
-          : {
-              target: target.slot,
-              act: 'set',
-              value,
-              way,
-              branch,
-              ...(isBlank(value) ? { cause: 'blank result' } : {}),
-            };
-      effects.push(...destination.effects(env, target, effect, because));
-    });
+      const effect =
+        answer.found === 'one'
+          ? foundEffect(target.slot, answer.value(i, env), way, answer.branch)
+          : otherwise[i]![answer.found];
+      effects.push(...destination.effects(env, target, effect, answer.because));
+    }
     return effects;
   };
   return builder.finish({ steps: [act] });
+}
+
+function foundEffect(target: number, value: Value, way: Way, branch: number): Effect {
+  if (!isBlank(value)) return { target, act: 'set', value, way, branch };
+  return way === 'replace'
+    ? { target, act: 'set', value, way, branch, cause: 'blank result' }
+    : { target, act: 'leave', cause: 'blank result' };
+}
+
+/** What is not found adds nothing and takes nothing away. */
+function otherwiseEffects(map: MapRule, target: number, way: Way): Readonly<Record<keyof typeof causes, Effect>> {
+  const effect = (found: keyof typeof causes): Effect => {
+    const what = map[found];
+    const kept: Otherwise = what.do === 'clear' && way !== 'replace' ? { do: 'leave' } : what;
+    return otherwiseEffect(target, kept, causes[found]);
+  };
+  return { blank: effect('blank'), none: effect('none'), several: effect('several') };
 }
 
 function compileSource(map: MapRule, builder: OutcomeBuilder): Source | undefined {
@@ -339,7 +339,7 @@ interface Destination {
     env: Environment,
     target: { readonly slot: number; readonly field: Field },
     effect: Effect,
-    more: { readonly because?: string },
+    because: string | undefined,
   ): readonly Effect[];
 }
 
@@ -348,9 +348,10 @@ function findDestination(onto: string, builder: OutcomeBuilder): Destination | u
   if (onto === '')
     return {
       target: (key, path) => builder.written(key, path),
-      effects: (_env, _target, effect, more) => [
-        'act' in effect && (effect.act === 'set' || effect.act === 'leave') ? { ...effect, ...more } : effect,
-      ],
+      effects: (_env, _target, effect, because) =>
+        because !== undefined && 'act' in effect && (effect.act === 'set' || effect.act === 'leave')
+          ? [{ ...effect, because }]
+          : [effect],
     };
   const { scope, recordType } = builder;
   const lookup = recordType.fields.find((f) => f.key === onto && f.type === 'lookup');
