@@ -25,7 +25,10 @@ module.exports = {
       name: 'core-only-through-its-index',
       severity: 'error',
       from: { path: '^(web|demo)/' },
-      to: { path: '^core/src/', pathNot: '^core/src/(index|functions/(re2-patterns|phone-numbers))\\.ts$' },
+      to: {
+        path: '^core/src/',
+        pathNot: '^core/src/(index|functions/(re2-patterns|phone-numbers)|command/zone-offset)\\.ts$',
+      },
     },
     {
       name: 'demo-only-through-its-index',

@@ -8,6 +8,7 @@ import { describe, expect, it } from 'vitest';
 import { re2Pattern } from '../functions/re2-patterns.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
 import { evaluateLine } from './evaluate-line.ts';
+import { zoneOffset } from './zone-offset.ts';
 
 const bin = fileURLToPath(new URL('../../bin/rigid-rule.mjs', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'rigid-rule-'));
@@ -24,7 +25,11 @@ const broken = file('broken.json', JSON.stringify(rulebookOf({ ...sizeClass, con
 describe('eval', () => {
   const line = (expression: string, more: object = {}): unknown =>
     JSON.parse(
-      evaluateLine(JSON.stringify({ expression, ...more }), { now: '2026-05-03T09:00:00+01:00', pattern: re2Pattern }),
+      evaluateLine(JSON.stringify({ expression, ...more }), {
+        now: '2026-05-03T09:00:00+01:00',
+        pattern: re2Pattern,
+        zoneOffset,
+      }),
     );
   it.each<[string, object, unknown]>([
     ['1/3', {}, '0.3333333333333333333333333333333333'],
@@ -59,6 +64,11 @@ describe('eval', () => {
     ['"1" < 2', {}, null],
     ['1 + "a"', {}, null],
     ['if "a" then 1 else 2', {}, 2],
+    ['@"2018-12-08T10:30:01@Europe/Paris" = @"2018-12-08T09:30:01Z"', {}, true],
+    ['@"2018-07-08T10:30:01@Europe/Paris".time offset', {}, 'PT2H'],
+    ['date and time("2018-12-08T10:30:01@Europe/Paris").timezone', {}, 'Europe/Paris'],
+    ['date and time("2018-12-08T10:30:01@Moon/Base")', {}, null],
+    ['time("10:30:00@Europe/Paris")', {}, '10:30:00@Europe/Paris'],
     ['constructor', {}, null],
     ['{a: 1}.__proto__', {}, null],
     ['for i in 1..1000000000 return i', {}, null],

@@ -3,7 +3,7 @@ import type { OptionNames } from '../field-types/field-type.ts';
 import { signatureFor, type Host, type LanguageFunction } from '../functions/function.ts';
 import { findFunction } from '../functions/index.ts';
 import { memberOf } from '../functions/members.ts';
-import { addDays, DaysDuration, FeelDate, YearsDuration } from '../values/calendar.ts';
+import { addDays, DaysDuration, FeelDate, FeelDateTime, FeelTime, YearsDuration } from '../values/calendar.ts';
 import { add, compareNumbers, isNumber, negate, type Num } from '../values/number.ts';
 import {
   equalValues,
@@ -26,6 +26,7 @@ import {
 } from './ast.ts';
 import type { Checked, Meaning } from './check.ts';
 import { instanceOf } from './instance-of.ts';
+import { located } from '../values/zones.ts';
 import { and, arithmetic, comparison, or } from './operators.ts';
 import type { RelatedWorld } from './related.ts';
 import type { Type } from './types.ts';
@@ -149,7 +150,8 @@ class Builder {
     switch (e.kind) {
       case 'literal': {
         const { value } = e;
-        return () => value;
+        const zone = value instanceof FeelDateTime ? value.time.zone : value instanceof FeelTime ? value.zone : null;
+        return zone === null ? () => value : (env) => located(value, env.host?.zoneOffset);
       }
       case 'name':
         return this.meaning(this.checked.meanings.get(e) ?? { kind: 'unknown' }, e.name);

@@ -1,6 +1,7 @@
 /** A function of the formula language: signature, help, examples (run as tests) and implementation in one entry. */
 import type { Type } from '../expression/types.ts';
 import type { Value } from '../values/value.ts';
+import type { ZoneOffset } from '../values/zones.ts';
 
 export interface Parameter {
   readonly name: string;
@@ -17,8 +18,8 @@ export interface Host {
   readonly pattern?: (source: string, flags: string) => Pattern | null;
   /** A phone number of a country (ISO 3166-1 alpha-2) in the form of ITU-T E.164; null where it is none. */
   readonly phone?: (text: string, country: string) => string | null;
-  /** Seconds east of UTC that a zone (IANA name) keeps at a local time; null where the zone is not known. */
-  readonly zoneOffset?: (zone: string, local: string) => number | null;
+  /** The rules of named time zones. */
+  readonly zoneOffset?: ZoneOffset;
 }
 
 export interface Pattern {

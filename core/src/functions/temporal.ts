@@ -29,6 +29,7 @@ import {
 } from '../values/calendar.ts';
 import { Decimal, isNumber, toDecimal } from '../values/number.ts';
 import { equalValues, type Value } from '../values/value.ts';
+import { located } from '../values/zones.ts';
 import type { LanguageFunction, Parameter } from './function.ts';
 
 const from: Parameter = { name: 'from', type: anyType };
@@ -142,7 +143,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
       ['time("13:20:00") = time(13, 20, 0)', true],
       ['time("25:00:00")', null],
     ],
-    evaluate: time,
+    evaluate: (given, host) => located(time(given), host.zoneOffset),
   },
   {
     name: 'date and time',
@@ -154,7 +155,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
       ['date and time("2016-12-24T23:59:00") = date and time(date("2016-12-24"), time("23:59:00"))', true],
       ['date and time("2016-12-24T25:00:00")', null],
     ],
-    evaluate: dateAndTime,
+    evaluate: (given, host) => located(dateAndTime(given), host.zoneOffset),
   },
   {
     name: 'duration',

@@ -1,4 +1,5 @@
 /** What formulas ask of the browser besides the clock: loaded where a rulebook uses it, since it is large. */
+import { zoneOffset } from '@rigid-rule/zones';
 import { hostNeeds, type Host, type HostNeed, type Rulebook } from '@rigid-rule/core';
 
 const loaders: Readonly<Record<HostNeed, () => Promise<Host>>> = {
@@ -8,7 +9,7 @@ const loaders: Readonly<Record<HostNeed, () => Promise<Host>>> = {
 
 class BrowserHost {
   /** All that has been loaded; programs compiled before are compiled again when it grows. */
-  current = $state.raw<Host>({});
+  current = $state.raw<Host>({ zoneOffset });
   private readonly asked = new Set<HostNeed>();
 
   /** Begins to load what a rulebook needs and is not there yet. */

@@ -246,6 +246,7 @@
     text-align: right;
   }
   .option {
+    min-height: 24px;
     display: inline-flex;
     gap: 5px;
     align-items: center;
