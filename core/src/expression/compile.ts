@@ -54,9 +54,15 @@ class Exhausted extends Error {}
 
 type Running = Environment & { variables: Value[]; steps: { left: number; depth?: number } };
 
-function step(env: Environment): void {
-  if (--(env as Running).steps.left < 0) throw new Exhausted();
+function spend(env: Environment, steps: number): void {
+  const { steps: budget } = env as Running;
+  budget.left -= steps;
+  if (budget.left < 0) throw new Exhausted();
 }
+
+const step = (env: Environment): void => {
+  spend(env, 1);
+};
 
 /** An environment with other variables; its members are read one by one, since it may work some out when asked. */
 export function withVariables(env: Environment, variables: Value[], steps = env.steps): Environment {
@@ -227,6 +233,8 @@ class Builder {
             this.depth = depth;
             return [key, compiled] as const;
           });
+          // Two entries of one name: DMN gives no context.
+          if (new Set(e.entries.map((x) => x.key)).size < e.entries.length) return () => null;
           return (env) => {
             const made = new Map<string, Value>();
             entries.forEach(([key, value], i) => {
@@ -438,13 +446,17 @@ class Builder {
       });
       const partial = place + iterators.length;
       const run = this.build(body);
+      const looksBack = this.names(body, partial);
       return (env) => {
         const results: Value[] = [];
         let verdict: boolean | null = kind === 'every';
         const visit = (i: number): void => {
           if (i === domains.length) {
             step(env);
-            env.variables![partial] = results;
+            if (looksBack) {
+              spend(env, results.length);
+              env.variables![partial] = results.slice();
+            }
             const v = run(env);
             if (kind === 'for') results.push(v);
             else verdict = kind === 'some' ? or(verdict, v) : and(verdict, v);
@@ -463,6 +475,16 @@ class Builder {
         return kind === 'for' ? results.slice() : verdict;
       };
     });
+  }
+
+  /** Whether an expression names a variable. */
+  private names(e: Expression, place: number): boolean {
+    let found = false;
+    walk(e, (x) => {
+      const meaning = this.checked.meanings.get(x);
+      found ||= meaning?.kind === 'variable' && meaning.place === place;
+    });
+    return found;
   }
 
   /**
@@ -521,7 +543,7 @@ class Builder {
         };
         const first = at(items[0] ?? null);
         if (isNumber(first))
-          return typeof first === 'number' && Number.isInteger(first)
+          return typeof first === 'number' && Number.isInteger(first) && first !== 0
             ? (items.at(first > 0 ? first - 1 : first) ?? null)
             : null;
         return items.filter((item, i) => (i === 0 ? first : at(item)) === true);

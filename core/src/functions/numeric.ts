@@ -1,4 +1,5 @@
-import { numberType } from '../expression/types.ts';
+import { DaysDuration, YearsDuration } from '../values/calendar.ts';
+import { anyType, numberType } from '../expression/types.ts';
 import {
   compareNumbers,
   Decimal,
@@ -123,14 +124,19 @@ export const numericFunctions: readonly LanguageFunction[] = [
   ]),
   {
     name: 'abs',
-    parameters: [n],
+    parameters: [{ name: 'n', type: anyType }],
     result: ([given]) => given ?? numberType,
-    help: 'The number without its sign.',
+    help: 'The number or duration without its sign.',
     examples: [
       ['abs(-10)', 10],
+      ['abs(duration("-P1Y"))', new YearsDuration(12)],
       ['abs(null)', null],
     ],
-    evaluate: ([v]) => (isNumber(v ?? null) ? (compareNumbers(v as Num, 0) < 0 ? negate(v as Num) : (v as Num)) : null),
+    evaluate([v = null]) {
+      if (isNumber(v)) return compareNumbers(v, 0) < 0 ? negate(v) : v;
+      if (v instanceof DaysDuration) return v.nanos < 0n ? new DaysDuration(-v.nanos) : v;
+      return v instanceof YearsDuration ? new YearsDuration(Math.abs(v.months)) : null;
+    },
   },
   {
     name: 'modulo',
