@@ -33,6 +33,7 @@ test('a try is kept while samples are switched by J and K', async ({ as }) => {
   const page = await as('author');
   await page.goto(rule);
   const bench = page.getByRole('region', { name: 'Bench' });
+  await expect(bench.getByText(/sample 1 of 1,200/)).toBeVisible();
   await bench.getByLabel('Employee count').fill('300');
   await bench.getByRole('heading').first().click();
   await page.keyboard.press('j');

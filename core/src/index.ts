@@ -45,6 +45,8 @@ export { diffRulebooks, type PartChange } from './rulebook/diff.ts';
 export { applyPatch, difference, PatchError, pointer, type Operation } from './rulebook/patch.ts';
 export { fromParts, partId, settingsKey, toParts, type Part, type PartKind, type PartRef } from './rulebook/parts.ts';
 export { entryPoints, entryPointsOf, formKey, type EntryPoint } from './engine/entry-points.ts';
+export { settleBatch, type ReadAsks } from './engine/batch.ts';
+export { isTrialMember, trialCondition } from './engine/trial.ts';
 export { compileProgram, scopeOf, type CompiledRule, type Program, type TypeProgram } from './engine/program.ts';
 export { hostNeeds, type HostNeed } from './engine/host-needs.ts';
 export type { Host } from './functions/function.ts';

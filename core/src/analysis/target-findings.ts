@@ -121,14 +121,23 @@ export const entryPointHole: FindingKind = {
   },
 };
 
+/** Kinds that put something else in the place of what they look at: on their own target each run moves it on. */
+const movesOn: ReadonlySet<string> = new Set(['categorize', 'map']);
+
+function names(e: Expression, name: string): boolean {
+  let found = false;
+  walk(e, (x) => {
+    found ||= x.kind === 'name' && x.name === name;
+  });
+  return found;
+}
+
 /** `Amount + 1` for Amount, or a template that repeats its own field: each write makes it longer. */
 function grows(e: Expression, name: string): boolean {
   let found = false;
   walk(e, (x) => {
     if (x.kind !== 'arithmetic' || found) return;
-    walk(x, (inner) => {
-      if (inner.kind === 'name' && inner.name === name) found = true;
-    });
+    found = names(x, name);
   });
   return found;
 }
@@ -146,14 +155,17 @@ export const growsEachWrite: FindingKind = {
             ? text.text.includes(`{${name}}`)
             : (() => {
                 const { expression } = createFormula(text.text, type.scope);
-                return expression !== undefined && grows(expression, name);
+                return (
+                  expression !== undefined &&
+                  (movesOn.has(r.rule.kind) ? names(expression, name) : grows(expression, name))
+                );
               })();
           if (!own) continue;
           yield {
             part: rulePart(r.rule),
             path: `/outcome${text.path}`,
             also: name,
-            sentence: `${r.rule.name} works ${name} out from itself, so it grows each time the rule acts.`,
+            sentence: `${r.rule.name} works ${name} out from itself, so it moves on each time the rule acts.`,
           };
         }
       }

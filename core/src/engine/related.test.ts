@@ -2,9 +2,11 @@
 import { describe, expect, it } from 'vitest';
 import type { Rule, Rulebook } from '../rulebook/document.ts';
 import { dealBook, ruleOf, setTo, writeOf } from '../testing/deals.ts';
+import { settleBatch } from './batch.ts';
 import { compileProgram } from './program.ts';
 import { settle } from './settle.ts';
 import type { Settlement, Write } from './settlement.ts';
+import { isTrialMember, trialCondition } from './trial.ts';
 import { findDependants, settleAnswered, settleWithWaves } from './waves.ts';
 import { AnsweredWorld, RecordsWorld, type StoredRecordOf } from './world.ts';
 
@@ -468,6 +470,41 @@ describe('questions', () => {
       },
     );
     expect([done?.verdict, passes]).toEqual(['saved', 1]);
+  });
+});
+
+describe('a batch', () => {
+  it('asks once for what all of its writes need, and settles only those again that wait', async () => {
+    const program = compileProgram(dealBook([ruleOf('deal', 'derive', setTo('title', 'Customer.Name'))]));
+    const writes = ['1', '2', '1', undefined].map((customer) =>
+      writeOf('deal', null, customer ? { customer } : { kind: 'plan' }),
+    );
+    const source = new RecordsWorld(world);
+    const rounds: number[] = [];
+    const done = await settleBatch(program, writes, (asks) => {
+      rounds.push(asks.length);
+      return Promise.resolve(asks.map((a) => source.answer(a)));
+    });
+    expect(done.map((s) => [s.verdict, s.data['title']])).toEqual([
+      ['saved', 'Alder Growers'],
+      ['saved', 'Fen  Orchards'],
+      ['saved', 'Alder Growers'],
+      ['saved', undefined],
+    ]);
+    expect(rounds).toEqual([2]);
+  });
+});
+
+describe('a trial group', () => {
+  const program = compileProgram(dealBook([]));
+  const condition = trialCondition(program.types.get('deal')!, 'Customer.Home country = "Portugal"');
+  it.each<[string, Write, boolean]>([
+    ['a stored record, as it was', writeOf('deal', { customer: '1' }, { customer: '2' }), true],
+    ['a stored record that comes in later', writeOf('deal', { customer: '2' }, { customer: '1' }), false],
+    ['a new record, as sent', writeOf('deal', null, { customer: '1' }), true],
+    ['unknown is no', writeOf('deal', null, {}), false],
+  ])('%s', (_, write, member) => {
+    expect(isTrialMember(program, condition, write, new RecordsWorld(world))).toBe(member);
   });
 });
 

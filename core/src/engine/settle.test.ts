@@ -1,3 +1,4 @@
+import { findingsOf } from '../analysis/index.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { canonicalJson } from '../rulebook/canonical.ts';
@@ -221,6 +222,26 @@ describe('whatever rules people build', () => {
           JSON.stringify({ ...rulebook, rules: [...rulebook.rules].reverse() }),
         ) as typeof rulebook;
         expect(canonicalJson(settle(compileProgram(copy), write))).toBe(once);
+      }),
+      { numRuns: 400 },
+    );
+  });
+
+  it('settling a settled record again, all standing rules named, changes nothing, unless a finding says that it would', () => {
+    const excuses = new Set(['circle', 'two-rules-one-field', 'reads-its-own-target']);
+    fc.assert(
+      fc.property(randomRulebook, randomWrite, (all, write) => {
+        const standing = compileProgram(all)
+          .types.get('customer')!
+          .rules.filter((r) => r.standing);
+        const program = compileProgram({ ...all, rules: standing.map((r) => r.rule) });
+        const woken = standing.map((r) => r.rule.key);
+        fc.pre(!findingsOf(program).some((f) => excuses.has(f.kind)));
+        const again = (data: Settlement['data']): Settlement =>
+          settle(program, { ...write, before: { data, held: [] }, sent: {}, typed: [], moment: 'updating', woken });
+        const first = again(settle(program, { ...write, typed: [] }).data);
+        fc.pre(first.verdict === 'saved');
+        expect(again(first.data).changes).toEqual([]);
       }),
       { numRuns: 400 },
     );

@@ -76,9 +76,53 @@ const rule = (index: number): fc.Arbitrary<Rule> =>
       },
     }));
 
+/** The same frame with an outcome of another kind. */
+const otherKind = fc.oneof(
+  fc
+    .tuple(formula, fc.constantFrom('area', 'rank', 'count'), fc.constantFrom('clear', 'leave'))
+    .map(([text, target, blank]) => ({
+      kind: 'derive',
+      outcome: { steps: [{ target, scratch: '', formula: text, blank }] },
+    })),
+  fc.constantFrom('class', 'kind').map((target) => ({
+    kind: 'map',
+    outcome: {
+      source: {
+        by: 'pairs',
+        formula: target === 'class' ? 'Kind' : 'Size class',
+        pairs:
+          target === 'class'
+            ? [{ from: 'Orchard', to: 'micro' }]
+            : [
+                { from: 'Large', to: 'vineyard' },
+                { from: 'Micro', to: 'orchard' },
+              ],
+      },
+      onto: '',
+      outputs: [{ value: '', target, way: 'replace' }],
+      blank: { do: 'leave' },
+      none: { do: 'clear' },
+      several: { do: 'leave' },
+    },
+  })),
+  fc.tuple(formula, fc.integer({ min: -5, max: 90 })).map(([text, n]) => ({
+    kind: 'validate',
+    outcome: {
+      checks: [{ hold: n % 2 === 0 ? 'must' : 'should', formula: `${text} < ${n}`, message: 'Less.', field: 'rank' }],
+      required: n > 60 ? ['area'] : [],
+    },
+  })),
+  fc
+    .tuple(formula, fc.constantFrom('area', 'rank'))
+    .map(([value, target]) => ({ kind: 'default', outcome: { target, value } })),
+);
+
+const anyRule = (index: number): fc.Arbitrary<Rule> =>
+  fc.tuple(rule(index), fc.option(otherKind, { nil: undefined })).map(([r, other]) => ({ ...r, ...other }));
+
 export const randomRulebook: fc.Arbitrary<Rulebook> = fc
   .integer({ min: 1, max: 8 })
-  .chain((n) => fc.tuple(...Array.from({ length: n }, (_, i) => rule(i))))
+  .chain((n) => fc.tuple(...Array.from({ length: n }, (_, i) => anyRule(i))))
   .map((rules) => rulebookOf(...rules));
 
 const data = fc.record(
