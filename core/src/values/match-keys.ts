@@ -17,7 +17,7 @@ const freeMail: ReadonlySet<string> = new Set(
     'aol.com fastmail.com free.fr gmail.com gmx.at gmx.ch gmx.de gmx.net googlemail.com hotmail.com hotmail.co.uk ' +
     'hotmail.fr icloud.com laposte.net libero.it live.com mac.com mail.com mail.ru me.com msn.com orange.fr ' +
     'outlook.com proton.me protonmail.com qq.com sapo.pt t-online.de tutanota.com ukr.net web.de yahoo.com ' +
-    'yahoo.co.uk yahoo.fr yandex.ru ymail.com zoho.com'
+    'yahoo.co.uk yahoo.fr yandex.ru ymail.com'
   ).split(' '),
 );
 
