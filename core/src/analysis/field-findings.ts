@@ -1,13 +1,13 @@
 /** Findings about fields, options, tables and tests: contradictions, look-alikes, what nothing uses. */
 import { distance } from '../diagnostics/nearest.ts';
 import type { CompiledRule, TypeProgram } from '../engine/program.ts';
-import { readMap } from '../rule-kinds/map.ts';
+import { readMap } from '../rule-kinds/map-outcome.ts';
+import type { Demands } from '../rule-kinds/rule-kind.ts';
 import { matchModeNames } from '../values/match-keys.ts';
 import { foldedKey } from '../values/unicode-case.ts';
-import { conditionOf } from './target-findings.ts';
+import { type FindingKind, activeRules, fieldPart, rulePart } from './finding.ts';
 import { canHoldTogether } from './reasoning.ts';
-import { activeRules, fieldPart, rulePart, type FindingKind } from './finding.ts';
-import type { Demands } from '../rule-kinds/rule-kind.ts';
+import { conditionOf } from './target-findings.ts';
 
 function* demandsOn(
   type: TypeProgram,

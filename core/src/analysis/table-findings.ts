@@ -1,11 +1,11 @@
 /** Findings about rows of mapping tables: keys twice, options without a row, rows that are never reached. */
-import type { CompiledTable, TableRow } from '../mapping/table.ts';
-import { cellText, type KeyCell } from '../mapping/cells.ts';
-import { canonicalJson } from '../rulebook/canonical.ts';
-import { readMap } from '../rule-kinds/map.ts';
-import { activeRules, rulePart, type FindingKind, type Found } from './finding.ts';
 import type { Program } from '../engine/program.ts';
+import { type KeyCell, cellText } from '../mapping/cells.ts';
+import type { CompiledTable, TableRow } from '../mapping/table.ts';
+import { readMap } from '../rule-kinds/map-outcome.ts';
+import { canonicalJson } from '../rulebook/canonical.ts';
 import { foldedKey } from '../values/unicode-case.ts';
+import { type FindingKind, type Found, activeRules, rulePart } from './finding.ts';
 
 /** Values that a cell surely accepts, as texts; undefined where they cannot be listed. */
 const valuesOf = (cell: KeyCell): readonly string[] | undefined =>

@@ -1,13 +1,13 @@
 /** Step 7: what must hold of the settled record. All messages come together, each on its field. */
+import type { Environment } from '../expression/runtime.ts';
 import { isBlankStored, sameStored } from '../field-types/field-type.ts';
-import type { Environment } from '../expression/compile.ts';
 import type { Demands } from '../rule-kinds/rule-kind.ts';
 import type { Stored } from '../rulebook/document.ts';
-import type { FieldState } from './settlement.ts';
 import { makeNotifications } from './notices.ts';
 import type { CompiledRule } from './program.ts';
 import { Unanswered } from './related-reader.ts';
 import type { Run } from './run.ts';
+import type { FieldState } from './settlement.ts';
 
 /** A value sent for a locked field that differs from the settled one is refused at every entry point. */
 export function refuseLocked(run: Run): void {

@@ -1,14 +1,14 @@
 /** Notifications of a rule: compiled once; made when the rule acts. */
-import { diagnostic, nowhere, type Diagnostic } from '../diagnostics/catalog.ts';
-import type { Uses } from '../expression/check.ts';
-import type { Compiled, Environment } from '../expression/compile.ts';
-import { createFormula, type Formula } from '../expression/formula.ts';
+import { type Diagnostic, diagnostic, nowhere } from '../diagnostics/catalog.ts';
+import type { Uses } from '../expression/checked.ts';
+import { type Formula, createFormula } from '../expression/formula.ts';
+import type { Compiled, Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
 import { createTemplate } from '../expression/template.ts';
 import type { Notice } from '../rulebook/document.ts';
 import { addDays, dateText, parseDate } from '../values/calendar.ts';
 import { foldedKey } from '../values/unicode-case.ts';
-import { isBlank, isList, valueToText, type Value } from '../values/value.ts';
+import { type Value, isBlank, isList, valueToText } from '../values/value.ts';
 import type { Notification } from './settlement.ts';
 
 export interface CompiledNotice {

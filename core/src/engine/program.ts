@@ -1,22 +1,22 @@
 /** A rulebook compiled: rules with their reads, writes and closures, in the order in which they run. */
-import { diagnostic, hasErrors, nowhere, type Diagnostic } from '../diagnostics/catalog.ts';
-import type { Read, RelatedRead, Uses } from '../expression/check.ts';
-import type { Compiled } from '../expression/compile.ts';
+import { type Diagnostic, diagnostic, hasErrors, nowhere } from '../diagnostics/catalog.ts';
 import type { Expression } from '../expression/ast.ts';
-import { createCondition, createFormula, type Formula } from '../expression/formula.ts';
-import { createScope, type Scope } from '../expression/scope.ts';
-import { childListsOf, type ChildList } from '../expression/shapes.ts';
+import type { Read, RelatedRead, Uses } from '../expression/checked.ts';
+import { type Formula, createCondition, createFormula } from '../expression/formula.ts';
+import type { Compiled } from '../expression/runtime.ts';
+import { type Scope, createScope } from '../expression/scope.ts';
+import { type ChildList, childListsOf } from '../expression/shapes.ts';
 import type { Hop } from '../expression/types.ts';
 import type { FieldType } from '../field-types/field-type.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import type { Host } from '../functions/function.ts';
-import { compileTable, type CompiledTable } from '../mapping/table.ts';
+import { type CompiledTable, compileTable } from '../mapping/table.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
 import type { CompiledOutcome, RuleKind } from '../rule-kinds/rule-kind.ts';
 import type { Field, Moment, RecordType, Rule, Rulebook, Stored } from '../rulebook/document.ts';
 import type { Value } from '../values/value.ts';
-import { entryPointsOf, type EntryPoint } from './entry-points.ts';
-import { compileNotices, type CompiledNotice } from './notices.ts';
+import { type EntryPoint, entryPointsOf } from './entry-points.ts';
+import { type CompiledNotice, compileNotices } from './notices.ts';
 import { orderRules } from './order.ts';
 import type { Author } from './settlement.ts';
 

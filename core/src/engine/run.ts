@@ -1,5 +1,5 @@
 /** The state of one write while it settles: values before and after, who set them, what woke, what was said. */
-import type { Environment } from '../expression/compile.ts';
+import type { Environment } from '../expression/runtime.ts';
 import { isBlankStored, sameStored } from '../field-types/field-type.ts';
 import type { Host } from '../functions/function.ts';
 import type { Stored } from '../rulebook/document.ts';
@@ -7,7 +7,7 @@ import type { Value } from '../values/value.ts';
 import { Agenda } from './agenda.ts';
 import type { EntryPoint } from './entry-points.ts';
 import type { CompiledRule, Program, TypeProgram } from './program.ts';
-import { RelatedReader, Unanswered, type OwnRecord } from './related-reader.ts';
+import { type OwnRecord, RelatedReader, Unanswered } from './related-reader.ts';
 import type {
   Author,
   FieldState,

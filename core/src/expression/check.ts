@@ -1,14 +1,17 @@
 /** Syntax tree to typed tree: every name resolved, every type worked out, every mistake reported with its range. */
-import { diagnostic, type Diagnostic, type TextRange } from '../diagnostics/catalog.ts';
+import { type Diagnostic, type TextRange, diagnostic } from '../diagnostics/catalog.ts';
 import { nearestName } from '../diagnostics/nearest.ts';
 import { signatureFor, signaturesOf } from '../functions/function.ts';
 import { findFunction, functionNames } from '../functions/index.ts';
 import { memberType } from '../functions/members.ts';
 import type { Call, Comparison, Expression, Filter, Iterator, Membership, Name, Path, UnaryTest } from './ast.ts';
+import type { Checked, Meaning, Read, RelatedRead, Variable } from './checked.ts';
 import { literalType } from './literal-type.ts';
 import { arithmeticType, comparison } from './operators.ts';
-import { originName, previousName, selfName, userName, type FieldBinding, type Scope } from './scope.ts';
+import { type FieldBinding, type Scope, originName, previousName, selfName, userName } from './scope.ts';
 import {
+  type Hop,
+  type Type,
   anyType,
   booleanType,
   fits,
@@ -19,68 +22,7 @@ import {
   numberType,
   rangeType,
   typeName,
-  type Hop,
-  type Type,
 } from './types.ts';
-
-/** A field that a formula reads; `previous` when it is the value stored before the write. */
-export interface Read {
-  readonly field: FieldBinding;
-  readonly previous: boolean;
-  readonly range: TextRange;
-}
-
-/** A field of another record that a formula reads, and how it came there from its own record. */
-export interface RelatedRead {
-  readonly route: readonly Hop[];
-  /** Key of the record type, and of the field read; empty where a child list itself is asked for. */
-  readonly recordType: string;
-  readonly field: string;
-  /** As it is written: `Customer.Name`. */
-  readonly text: string;
-  readonly range: TextRange;
-}
-
-/** What a formula depends on besides the fields of its record. */
-export interface Uses {
-  readonly related: readonly RelatedRead[];
-  /** Keys of mapping tables. */
-  readonly tables: ReadonlySet<string>;
-  /** The formula asks for the clock. */
-  readonly clock: boolean;
-  /** It asks who writes. */
-  readonly user: boolean;
-  /** It asks what changed in the write. */
-  readonly change: boolean;
-}
-
-/** What a name stands for when the formula runs. */
-export type Meaning =
-  | { readonly kind: 'table'; readonly key: string }
-  /** The record itself, a child list of it, the record that a conversion starts from, or who writes. */
-  | { readonly kind: 'self' | 'origin' | 'user' }
-  | { readonly kind: 'children'; readonly name: string }
-  | { readonly kind: 'field'; readonly slot: number; readonly previous: boolean }
-  /** A variable of the formula: place in the stack of variables. */
-  | { readonly kind: 'variable'; readonly place: number }
-  /** A member of the item that a filter looks at, where it has one of that name; otherwise what stands outside. */
-  | { readonly kind: 'member'; readonly place: number; readonly otherwise: Meaning }
-  | { readonly kind: 'function'; readonly name: string }
-  | { readonly kind: 'unknown' };
-
-export interface Checked extends Uses {
-  readonly type: Type;
-  readonly types: ReadonlyMap<Expression, Type>;
-  readonly meanings: ReadonlyMap<Expression, Meaning>;
-  readonly reads: readonly Read[];
-  readonly diagnostics: readonly Diagnostic[];
-}
-
-/** A name that stands for a value which the caller puts on the stack of variables before the formula runs. */
-export interface Variable {
-  readonly name: string;
-  readonly type: Type;
-}
 
 export function check(expression: Expression, scope: Scope, variables: readonly Variable[] = []): Checked {
   const checker = new Checker(scope, variables);

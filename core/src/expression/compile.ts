@@ -1,83 +1,48 @@
 /** Typed tree to closures over the slots of a record. No code is generated, so no `unsafe-eval` is needed. */
 import type { OptionNames } from '../field-types/field-type.ts';
-import { signatureFor, type Host, type LanguageFunction } from '../functions/function.ts';
+import { type LanguageFunction, signatureFor } from '../functions/function.ts';
 import { findFunction } from '../functions/index.ts';
 import { memberOf } from '../functions/members.ts';
-import { addDays, DaysDuration, FeelDate, FeelDateTime, FeelTime, YearsDuration } from '../values/calendar.ts';
-import { add, compareNumbers, isNumber, negate, type Num } from '../values/number.ts';
+import { FeelDateTime, FeelTime } from '../values/calendar.ts';
+import { isNumber } from '../values/number.ts';
 import {
-  equalValues,
   FeelFunction,
   FeelRange,
+  RecordRef,
+  type Value,
+  equalValues,
   inRange,
   isContext,
   isList,
-  RecordRef,
-  type Value,
 } from '../values/value.ts';
+import { located } from '../values/zones.ts';
 import {
-  walk,
   type Call,
   type Comparison,
   type Expression,
   type Filter,
   type Iterator,
   type UnaryTest,
+  walk,
 } from './ast.ts';
-import type { Checked, Meaning } from './check.ts';
+import type { Checked, Meaning } from './checked.ts';
 import { instanceOf } from './instance-of.ts';
-import { located } from '../values/zones.ts';
 import { and, arithmetic, comparison, or } from './operators.ts';
-import type { RelatedWorld } from './related.ts';
+import {
+  type Compiled,
+  type Environment,
+  type Running,
+  bounded,
+  closure,
+  itemsOf,
+  matches,
+  negated,
+  noHost,
+  sequence,
+  spend,
+  step,
+} from './runtime.ts';
 import type { Type } from './types.ts';
-
-/** What a formula runs on: the record as it stands, and as it was stored before the write. */
-export interface Environment {
-  readonly record: readonly Value[];
-  readonly previous: readonly Value[];
-  readonly host?: Host;
-  /** Variables of the formula, by place. */
-  readonly variables?: Value[];
-  readonly steps?: { left: number };
-  /** The world of the record, where it has one. */
-  readonly related?: RelatedWorld;
-}
-
-export type Compiled = (env: Environment) => Value;
-
-/** Steps that one run of a formula may take: items looked at, functions called. */
-export const stepBudget = 1_000_000;
-const deepestCalls = 200;
-
-/** Raised where a formula has used up its steps or depth; the formula gives null. */
-class Exhausted extends Error {}
-
-type Running = Environment & { variables: Value[]; steps: { left: number; depth?: number } };
-
-function spend(env: Environment, steps: number): void {
-  const { steps: budget } = env as Running;
-  budget.left -= steps;
-  if (budget.left < 0) throw new Exhausted();
-}
-
-const step = (env: Environment): void => {
-  spend(env, 1);
-};
-
-/** An environment with other variables; its members are read one by one, since it may work some out when asked. */
-export function withVariables(env: Environment, variables: Value[], steps = env.steps): Environment {
-  const { record, previous, host, related } = env;
-  return {
-    record,
-    previous,
-    variables,
-    ...(host ? { host } : {}),
-    ...(related ? { related } : {}),
-    ...(steps ? { steps } : {}),
-  };
-}
-
-const noHost: Host = {};
 
 /** Expressions that keep variables, or may call a function that is a value: they need a stack and a budget. */
 const needing: ReadonlySet<Expression['kind']> = new Set(['for', 'some', 'every', 'filter', 'context', 'function']);
@@ -92,20 +57,6 @@ function isPlain(expression: Expression, { meanings }: Pick<Checked, 'meanings'>
     if (needing.has(e.kind) || meaning === 'variable' || meaning === 'member' || callsValue) plain = false;
   });
   return plain;
-}
-
-/** Gives a run its variables and its budget. */
-function bounded(run: Compiled, places: number): Compiled {
-  return (env) => {
-    const variables = new Array<Value>(places).fill(null);
-    env.variables?.forEach((v, i) => (variables[i] = v));
-    try {
-      return run(withVariables(env, variables, { left: stepBudget }));
-    } catch (e) {
-      if (e instanceof Exhausted || e instanceof RangeError) return null;
-      throw e;
-    }
-  };
 }
 
 /** Compiles a tree that was checked in the same scope. Where types are wrong it gives null, as DMN has it. */
@@ -127,7 +78,6 @@ export function compileTests(tests: readonly UnaryTest[], negated: boolean, chec
   };
   return bounded(run, builder.places);
 }
-
 class Builder {
   places: number;
   private depth: number;
@@ -551,75 +501,5 @@ class Builder {
     });
   }
 }
-
 const conjuncts = (e: Expression): readonly Expression[] =>
   e.kind === 'and' ? [...conjuncts(e.left), ...conjuncts(e.right)] : [e];
-
-function negated(v: Value): Value {
-  if (isNumber(v)) return negate(v);
-  if (v instanceof DaysDuration) return new DaysDuration(-v.nanos);
-  return v instanceof YearsDuration ? new YearsDuration(0 - v.months) : null;
-}
-
-/** What stands to the right of `in`, or in a cell: a range or list to be in, or a value to be. */
-function matches(v: Value, given: Value): boolean | null {
-  if (given instanceof FeelRange && !(v instanceof FeelRange)) return inRange(v, given);
-  if (!isList(given) || isList(v)) {
-    if (isList(given) && given.some((item) => isList(item) && equalValues(v, item) === true)) return true;
-    return equalValues(v, given);
-  }
-  return given.some((item) => (item instanceof FeelRange ? inRange(v, item) : equalValues(v, item)) === true);
-}
-
-function itemsOf(v: Value): readonly Value[] | null {
-  if (isList(v)) return v;
-  if (v instanceof FeelRange) return v.lowIncluded && v.highIncluded ? sequence(v.low, v.high) : null;
-  return v === null ? null : [v];
-}
-
-/** `from..to`: whole numbers or days, up or down; null where the ends are neither. */
-function sequence(from: Value, to: Value): readonly Value[] | null {
-  const list: Value[] = [];
-  const enough = (): void => {
-    if (list.length > stepBudget) throw new Exhausted();
-  };
-  if (isNumber(from) && isNumber(to)) {
-    const down = compareNumbers(from, to) > 0;
-    for (
-      let n: Num | null = from;
-      n !== null && (down ? compareNumbers(n, to) >= 0 : compareNumbers(n, to) <= 0);
-      n = add(n, down ? -1 : 1)
-    ) {
-      enough();
-      list.push(n);
-    }
-    return list;
-  }
-  if (!(from instanceof FeelDate) || !(to instanceof FeelDate)) return null;
-  const order = (d: FeelDate): number => d.year * 372 + d.month * 31 + d.day;
-  const down = order(from) > order(to);
-  for (
-    let d: FeelDate | null = from;
-    d && (down ? order(d) >= order(to) : order(d) <= order(to));
-    d = addDays(d, down ? -1 : 1)
-  ) {
-    enough();
-    list.push(d);
-  }
-  return list;
-}
-
-/** A function as a value: it keeps the variables that it was made among. */
-function closure(env: Running, place: number, body: Compiled): (given: readonly Value[]) => Value {
-  const captured = env.variables.slice(0, place);
-  return (given) => {
-    const { steps } = env;
-    if (--steps.left < 0) throw new Exhausted();
-    steps.depth = (steps.depth ?? 0) + 1;
-    if (steps.depth > deepestCalls) throw new Exhausted();
-    const variables = [...captured, ...given];
-    const result = body(withVariables(env, variables));
-    steps.depth--;
-    return result;
-  };
-}

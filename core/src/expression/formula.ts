@@ -1,10 +1,12 @@
 /** A formula from text to closure: parse, check, compile. */
-import { diagnostic, hasErrors, type Diagnostic } from '../diagnostics/catalog.ts';
+import { type Diagnostic, diagnostic, hasErrors } from '../diagnostics/catalog.ts';
 import type { Expression } from './ast.ts';
-import { check, type Read, type RelatedRead, type Uses, type Variable } from './check.ts';
-import { compile, type Compiled } from './compile.ts';
+import { check } from './check.ts';
+import type { Read, RelatedRead, Uses, Variable } from './checked.ts';
+import { compile } from './compile.ts';
+import type { Compiled } from './runtime.ts';
 import type { Scope } from './scope.ts';
-import { booleanType, fits, typeName, type Type } from './types.ts';
+import { type Type, booleanType, fits, typeName } from './types.ts';
 
 export interface Formula extends Uses {
   readonly text: string;

@@ -1,10 +1,10 @@
 /** Templates: text with formulas in braces. `{{` writes a brace. */
-import { diagnostic, hasErrors, type Diagnostic } from '../diagnostics/catalog.ts';
-import { isBlank, isList, valueToText, type Value } from '../values/value.ts';
+import { type Diagnostic, diagnostic, hasErrors } from '../diagnostics/catalog.ts';
 import { squeeze } from '../values/unicode-case.ts';
-import type { Variable } from './check.ts';
-import type { Compiled } from './compile.ts';
-import { createFormula, type Formula } from './formula.ts';
+import { type Value, isBlank, isList, valueToText } from '../values/value.ts';
+import type { Variable } from './checked.ts';
+import { type Formula, createFormula } from './formula.ts';
+import type { Compiled } from './runtime.ts';
 import type { Scope } from './scope.ts';
 
 export type TemplatePart = { readonly text: string } | { readonly formula: string; readonly from: number };

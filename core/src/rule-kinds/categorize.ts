@@ -1,25 +1,25 @@
-import { diagnostic, nowhere, type Diagnostic } from '../diagnostics/catalog.ts';
+import { type Diagnostic, diagnostic, nowhere } from '../diagnostics/catalog.ts';
 import { nearestName } from '../diagnostics/nearest.ts';
-import type { Environment } from '../expression/compile.ts';
-import { dateType, fits, numberType, textType, typeName, type Type } from '../expression/types.ts';
+import type { Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
+import { type Type, dateType, fits, numberType, textType, typeName } from '../expression/types.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { groupDigits } from '../field-types/number.ts';
 import type { Field, RecordType, Stored } from '../rulebook/document.ts';
-import { dateOfDay, dateText, dayNumber, FeelDate, FeelDateTime, parseDate } from '../values/calendar.ts';
+import { FeelDate, FeelDateTime, dateOfDay, dateText, dayNumber, parseDate } from '../values/calendar.ts';
 import { digits, isNumber } from '../values/number.ts';
 import { foldedKey } from '../values/unicode-case.ts';
-import { isBlank, type Value } from '../values/value.ts';
-import { bandText, findBand, meet, type Band } from './bands.ts';
+import { type Value, isBlank } from '../values/value.ts';
+import { type Band, bandText, findBand, meet } from './bands.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
 import {
+  type Loose,
   looseList,
   looseObject,
   looseText,
   looseTexts,
   otherwiseEffect,
   readOtherwise,
-  type Loose,
 } from './read-outcome.ts';
 import type { CompiledOutcome, Effect, Fault, Otherwise, RuleKind } from './rule-kind.ts';
 

@@ -1,13 +1,12 @@
-import { extendScope, type Scope } from '../expression/scope.ts';
-import type { Variable } from '../expression/check.ts';
+import type { Variable } from '../expression/checked.ts';
+import type { Compiled } from '../expression/runtime.ts';
+import { type Scope, extendScope } from '../expression/scope.ts';
 import { textType } from '../expression/types.ts';
-import type { Compiled } from '../expression/compile.ts';
 import type { RecordType } from '../rulebook/document.ts';
 import { isBlank } from '../values/value.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseList, looseObject, looseText, oneOf } from './read-outcome.ts';
 import {
-  ways,
   type CompiledOutcome,
   type Effect,
   type Fault,
@@ -15,6 +14,7 @@ import {
   type RuleKind,
   type Step,
   type Way,
+  ways,
 } from './rule-kind.ts';
 
 export interface DeriveStep {

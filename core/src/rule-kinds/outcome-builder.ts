@@ -1,10 +1,10 @@
 /** Gathers what the formulas of an outcome depend on while a kind compiles it. */
-import { diagnostic, hasErrors, nowhere, type Diagnostic, type DiagnosticCode } from '../diagnostics/catalog.ts';
-import type { Read, RelatedRead, Uses, Variable } from '../expression/check.ts';
-import { createCondition, createFormula, type Formula } from '../expression/formula.ts';
+import { type Diagnostic, type DiagnosticCode, diagnostic, hasErrors, nowhere } from '../diagnostics/catalog.ts';
+import type { Read, RelatedRead, Uses, Variable } from '../expression/checked.ts';
+import { type Formula, createCondition, createFormula } from '../expression/formula.ts';
 import type { Scope } from '../expression/scope.ts';
-import { createTemplate, type Template } from '../expression/template.ts';
-import { fits, typeName, type Type } from '../expression/types.ts';
+import { type Template, createTemplate } from '../expression/template.ts';
+import { type Type, fits, typeName } from '../expression/types.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import type { Field, RecordType } from '../rulebook/document.ts';
 import type { CompiledOutcome, Demands, Step } from './rule-kind.ts';

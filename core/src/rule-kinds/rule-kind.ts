@@ -1,7 +1,7 @@
 /** What a kind of rule has to say about itself. Nothing outside this folder tells kinds apart. */
 import type { Diagnostic } from '../diagnostics/catalog.ts';
-import type { Read, Uses } from '../expression/check.ts';
-import type { Environment } from '../expression/compile.ts';
+import type { Read, Uses } from '../expression/checked.ts';
+import type { Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
 import type { Field, RecordType, Rulebook } from '../rulebook/document.ts';
 import type { RecordRef, Value } from '../values/value.ts';

@@ -1,9 +1,9 @@
+import type { Compiled } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
-import type { Compiled } from '../expression/compile.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { findOption } from '../field-types/options.ts';
 import type { Field, RecordType } from '../rulebook/document.ts';
-import { isBlank, isList, type Value } from '../values/value.ts';
+import { type Value, isBlank, isList } from '../values/value.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseList, looseObject, looseText, looseTexts, oneOf } from './read-outcome.ts';
 import type { CompiledOutcome, Constraint, Fault, Limit, RuleKind, Step } from './rule-kind.ts';

@@ -1,6 +1,6 @@
 /** What the tests reach: rules, branches (bands, pairs, no-match paths) and condition parts; table rows apart. */
 import type { Program } from '../engine/program.ts';
-import { readMap } from '../rule-kinds/map.ts';
+import { readMap } from '../rule-kinds/map-outcome.ts';
 import type { TestResult } from './run.ts';
 
 export interface Reached {

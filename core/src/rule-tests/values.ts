@@ -1,14 +1,14 @@
 /** Values worth trying for the fields that a rule reads: around each boundary, each option, blank. */
-import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
 import { numberOf } from '../analysis/reasoning.ts';
-import { walk, type Expression } from '../expression/ast.ts';
+import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
+import { type Expression, walk } from '../expression/ast.ts';
 import { createFormula } from '../expression/formula.ts';
 import type { Scope } from '../expression/scope.ts';
 import { readCategorize } from '../rule-kinds/categorize.ts';
-import { readMap } from '../rule-kinds/map.ts';
+import { readMap } from '../rule-kinds/map-outcome.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
 import { dateOfDay, dateText } from '../values/calendar.ts';
-import { add, normalize, Decimal } from '../values/number.ts';
+import { Decimal, add, normalize } from '../values/number.ts';
 
 /** Table rows beyond this are not each tried. */
 const mostRows = 500;
