@@ -27,7 +27,7 @@ const help = `rigid-rule: rulebooks in a pipeline, without the application or a 
   rigid-rule diff  before.json after.json
       what changed, in words; exit 1 where something did
   rigid-rule table rulebook.json country-table [--dmn] > table.csv
-      a mapping table as CSV, or as a DMN decision table; without a name, all tables as DMN
+      a mapping table, or the bands of a categorize rule, as CSV or as a DMN decision table; without a name, all tables
   rigid-rule table rulebook.json country-table --read rows.csv [--write]
       what the rows of a CSV or DMN file would change, row by row; exit 1 where one is refused; --write takes the others
   rigid-rule schema
@@ -97,7 +97,11 @@ function test([path], { junit, strength }) {
 async function table([path, name], { dmn, read, write: inPlace }) {
   const book = rulebook(path);
   const tables = book.tables ?? [];
-  const found = tables.find((t) => t.key === name || t.name === name);
+  const banded = book.rules.find((r) => r.kind === 'categorize' && (r.key === name || r.name === name));
+  const type = book.recordTypes.find((t) => t.key === banded?.recordType);
+  const found =
+    tables.find((t) => t.key === name || t.name === name) ??
+    (banded && type ? core.bandsToTable(banded, type) : undefined);
   if (name !== undefined && !found) wrong(`There is no mapping table ${name}.`);
   if (!read) {
     if (!found && !dmn) wrong('Name the mapping table, or say --dmn for all of them.');
@@ -105,6 +109,7 @@ async function table([path, name], { dmn, read, write: inPlace }) {
     return 0;
   }
   if (!found) wrong('Name the mapping table that the rows are for.');
+  if (!tables.includes(found)) return readBands(path, book, banded, read, inPlace);
   const plan = core.planImport(found, book, await linesOf(read, found));
   for (const stranger of plan.strangers) console.error(`${read}:1: the table has no column ${stranger}`);
   const counts = {};
@@ -123,6 +128,19 @@ async function table([path, name], { dmn, read, write: inPlace }) {
   if (inPlace)
     writeFileSync(path, core.formatRulebook({ ...book, tables: tables.map((t) => (t === found ? plan.table : t)) }));
   return counts.refused ? 1 : 0;
+}
+
+/** The bands of a rule taken from the decision table of a DMN file. */
+async function readBands(path, book, rule, file, inPlace) {
+  const result = await core.tablesFromDmn(readText(file));
+  if ('problems' in result) return wrong(result.problems.map((p) => `${file}: ${p}`).join('\n'));
+  const decision = result.tables.find((t) => t.name === rule.name) ?? result.tables[0];
+  const bands = core.bandsFromTable(rule, decision);
+  if ('problems' in bands) return wrong(bands.problems.map((p) => `${file}: ${p}`).join('\n'));
+  const changed = { ...book, rules: book.rules.map((r) => (r === rule ? bands.rule : r)) };
+  for (const line of core.differenceLines(book, changed)) console.log(line);
+  if (inPlace) writeFileSync(path, core.formatRulebook(changed));
+  return 0;
 }
 
 /** Rows of a CSV file, or of the decision table of a DMN file that has the name of the mapping table (or is the only one). */

@@ -4,6 +4,7 @@ export { differenceLines, findingLine, findingsOfRulebook, formatRulebook, readR
 export { createRowSettler } from './settle-rows.ts';
 export { strengthLines, testRulebook } from './test-rulebook.ts';
 export { entryPointsOf } from '../engine/entry-points.ts';
+export { bandsFromTable, bandsToTable } from '../formats/bands-table.ts';
 export { tablesFromDmn, tablesToDmn } from '../formats/dmn.ts';
 export { planImport, readCsv, tableToCsv } from '../formats/table-csv.ts';
 export { phoneNumber } from '../functions/phone-numbers.ts';

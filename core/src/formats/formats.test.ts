@@ -3,6 +3,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Cell, MappingTable } from '../rulebook/document.ts';
 import { countryTable, dealBook } from '../testing/deals.ts';
+import { readCategorize } from '../rule-kinds/categorize.ts';
+import { customerType, sizeClass } from '../testing/customers.ts';
+import { bandsFromTable, bandsToTable } from './bands-table.ts';
 import { keyCellFromFeel, keyCellToFeel } from './cell-text.ts';
 import { tablesFromDmn, tablesToDmn } from './dmn.ts';
 import { planImport, readCsv, tableToCsv } from './table-csv.ts';
@@ -99,6 +102,16 @@ describe('DMN', () => {
   ])('%s is an error with its place', async (_, change, problem) => {
     const read = await tablesFromDmn(change(await tablesToDmn('x', [ages])));
     expect('problems' in read && read.problems.join()).toMatch(problem);
+  });
+
+  it('bands of a rule go out and come back', async () => {
+    const read = await tablesFromDmn(await tablesToDmn('x', [bandsToTable(sizeClass, customerType)]));
+    if ('problems' in read) throw new Error(read.problems.join());
+    const back = bandsFromTable(sizeClass, read.tables[0]!);
+    if ('problems' in back) throw new Error(back.problems.join());
+    expect(readCategorize(back.rule.outcome)).toEqual(readCategorize(sizeClass.outcome));
+    expect(bandsFromTable(sizeClass, ages)).toEqual({ problems: ['Ages: bands have one key and one output.'] });
+    expect('problems' in bandsFromTable(sizeClass, { ...read.tables[0]!, rows: [{ 'employee-count': 5 }] })).toBe(true);
   });
 
   it('cells and FEEL are one another’s inverse', () => {

@@ -1,7 +1,17 @@
 /** What one rulebook changes against another, in the product's words. */
 import { findRuleKind } from '../rule-kinds/index.ts';
 import { canonicalJson } from './canonical.ts';
-import { moments, repeats, winners, type RecordType, type Rule, type Rulebook } from './document.ts';
+import {
+  moments,
+  repeats,
+  winners,
+  type Cell,
+  type MappingTable,
+  type RecordType,
+  type Rule,
+  type Rulebook,
+} from './document.ts';
+import { cellText } from '../mapping/cells.ts';
 import { partId, toParts, type Part, type PartRef } from './parts.ts';
 import { entryPointsOf } from '../engine/entry-points.ts';
 
@@ -47,6 +57,8 @@ function describe(
     ...(before === undefined ? {} : { before }),
     ...(after === undefined ? {} : { after }),
   };
+  if (part.kind === 'table' && what === 'changed')
+    return { ...base, phrases: tablePhrases(before as MappingTable, after as MappingTable) };
   if (part.kind !== 'rule') return { ...base, phrases: what === 'changed' ? memberPhrases(before, after) : [] };
   const rule = body as Rule;
   const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
@@ -82,6 +94,41 @@ function rulePhrases(a: Rule, b: Rule, type: RecordType): string[] {
   if (phrases.length === 0) phrases.push('order');
   return phrases;
 }
+
+/** Rows by their key cells; everything else of the table as members. */
+function tablePhrases(a: MappingTable, b: MappingTable): string[] {
+  const { rows: oldRows, ...oldFrame } = a;
+  const { rows: newRows, ...newFrame } = b;
+  const keyOf = (row: MappingTable['rows'][number]): string => b.keys.map((c) => cellText(row[c.key])).join(', ');
+  const before = new Map(oldRows.map((row) => [keyOf(row), row]));
+  const after = new Map(newRows.map((row) => [keyOf(row), row]));
+  const phrases = memberPhrases(oldFrame, newFrame);
+  const list = (what: string, keys: readonly string[]): void => {
+    if (keys.length > 0)
+      phrases.push(
+        `${what} ${keys.slice(0, mostRowsNamed).join('; ')}${keys.length > mostRowsNamed ? ` and ${keys.length - mostRowsNamed} more` : ''}`,
+      );
+  };
+  list(
+    'rows added:',
+    [...after.keys()].filter((k) => !before.has(k)),
+  );
+  list(
+    'rows removed:',
+    [...before.keys()].filter((k) => !after.has(k)),
+  );
+  for (const [key, row] of after) {
+    const was = before.get(key);
+    if (!was || canonicalJson(was) === canonicalJson(row)) continue;
+    for (const c of b.outputs)
+      if (canonicalJson(was[c.key] ?? null) !== canonicalJson(row[c.key] ?? null))
+        phrases.push(`${c.name} of ${key} ${outputText(was[c.key])} → ${outputText(row[c.key])}`);
+  }
+  return phrases.length > 0 ? phrases : ['order of the rows'];
+}
+
+const mostRowsNamed = 10;
+const outputText = (cell: Cell | undefined): string => (cell === null || cell === undefined ? 'blank' : cellText(cell));
 
 function memberPhrases(before: unknown, after: unknown): string[] {
   const [a, b] = [before as Record<string, unknown>, after as Record<string, unknown>];

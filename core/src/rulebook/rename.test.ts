@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { compileProgram } from '../engine/program.ts';
 import { dealBook, ruleOf, setTo } from '../testing/deals.ts';
+import { diffRulebooks } from './diff.ts';
 import { isFieldName } from './names.ts';
 import { rename, textsOf, type Renaming } from './rename.ts';
 
@@ -9,6 +10,18 @@ const customerName = { what: 'field', recordType: 'customer', key: 'name', name:
 const won = { what: 'option', recordType: 'deal', field: 'stage', key: 'won', name: 'Signed' } as const;
 const table = { what: 'table', key: 'countries', name: 'Land list' } as const;
 const column = { what: 'column', table: 'countries', key: 'region', name: 'World part' } as const;
+
+it('a changed table is told row by row', () => {
+  const before = dealBook([]);
+  const [t] = before.tables!;
+  const rows = [{ ...t!.rows[0]!, region: 'North' }, t!.rows[2]!, { country: 'Chile', region: 'South' }];
+  const [change] = diffRulebooks(before, { ...before, tables: [{ ...t!, rows }] });
+  expect(change!.phrases).toEqual([
+    'rows added: Chile',
+    'rows removed: Spain',
+    'Table region of Portugal South → North',
+  ]);
+});
 
 describe('renaming rewrites what means the thing, and nothing else', () => {
   it.each<[Renaming, string, string]>([
