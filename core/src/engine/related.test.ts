@@ -1,7 +1,7 @@
 /** What rules do with other records: paths, tables, matches, totals, waves, conversion, notifications. */
 import { describe, expect, it } from 'vitest';
 import type { Rule, Rulebook } from '../rulebook/document.ts';
-import { dealBook, ruleOf, setTo, writeOf } from '../testing/deals.ts';
+import { dealBook, dealTypes, ruleOf, setTo, writeOf } from '../testing/deals.ts';
 import { settleBatch } from './batch.ts';
 import { compileProgram } from './program.ts';
 import { settle } from './settle.ts';
@@ -549,6 +549,41 @@ describe('waves', () => {
     const both = go([linked, other], write);
     expect(both.settlement.verdict).toBe('stopped');
     expect(both.settlement.messages[0]?.text).toMatch(/Rule \d+ and Other give Size class two values/);
+  });
+
+  it('a wave that comes back to the record of the write goes on from what that left', () => {
+    const back = ruleOf('customer', 'map', {
+      source: { by: 'pairs', formula: 'string(Open deal value > 100)', pairs: [{ from: 'true', to: 'large' }] },
+      onto: 'chief',
+      outputs: [{ value: '', target: 'cost', way: 'replace' }],
+      blank: { do: 'leave' },
+      none: { do: 'leave' },
+      several: { do: 'leave' },
+    });
+    const costs = {
+      ...back,
+      outcome: {
+        ...(back.outcome as object),
+        source: { by: 'pairs', formula: 'string(Open deal value > 100)', pairs: [{ from: 'true', to: 7 }] },
+      },
+    };
+    const recordTypes = dealTypes.map((t) =>
+      t.key === 'customer'
+        ? { ...t, fields: [...t.fields, { key: 'chief', name: 'Chief deal', type: 'lookup', recordType: 'deal' }] }
+        : t,
+    );
+    const records = world.map((r) => (r.id === '1' ? { ...r, data: { ...r.data, chief: '21' } } : r));
+    const t = settleWithWaves(
+      compileProgram(dealBook([total, costs], { recordTypes })),
+      writeOf('deal', world[6]!.data as Record<string, unknown>, { amount: 500 }, { id: '21' }),
+      new RecordsWorld(records),
+    );
+    expect(t.settlement).toMatchObject({ verdict: 'saved', data: { amount: 500, cost: 7 } });
+    expect(t.settlement.changes.map((c) => [c.field, c.to])).toEqual([
+      ['amount', 500],
+      ['cost', 7],
+    ]);
+    expect(t.followers.map((f) => f.id)).toEqual(['1']);
   });
 
   it('records that read this one through a lookup are left to a job, and found by the way back', () => {

@@ -153,7 +153,8 @@ export class Run implements OwnRecord {
     };
     const related = new RelatedReader(program, write, world, own, true);
     const { previous, host } = this.env;
-    return { record: previous, previous, host, related };
+    const then = write.before?.now;
+    return { record: previous, previous, host: then === undefined ? host : { ...host, now: then }, related };
   }
 
   value(slot: number): Value {

@@ -9,7 +9,12 @@ export interface Write {
   /** Id of the stored record; absent for a new one. */
   readonly id?: string;
   /** The stored record with the fields that a person set last; null for a new one. */
-  readonly before: { readonly data: RecordData; readonly held: readonly string[] } | null;
+  readonly before: {
+    readonly data: RecordData;
+    readonly held: readonly string[];
+    /** When it was last written: the clock as a condition that starts to hold saw it. */
+    readonly now?: string;
+  } | null;
   /** Values as they came, by field key; a key that is absent is not sent, null clears. */
   readonly sent: Readonly<Record<string, unknown>>;
   /** Fields that a person set by hand, in order, where that is known. */

@@ -76,6 +76,8 @@ class Waves {
   private readonly asks = new Map<string, Ask>();
   private readonly messages: Message[] = [];
   private wave = new Map<string, Cause>();
+  /** The settlement of the write itself; a wave that comes back to its record goes on from it. */
+  private main: Settlement | undefined;
 
   constructor(program: Program, write: Write, world: StoredWorld, options: SettleOptions) {
     this.program = program;
@@ -88,6 +90,7 @@ class Waves {
   run(): Transaction {
     const { write } = this;
     const settlement = settle(this.program, write, this.world, this.options);
+    this.main = settlement;
     if (settlement.verdict !== 'saved') return this.result(settlement);
     this.follow(write.recordType, write.id ?? '', write.before?.data ?? null, settlement);
     for (let wave = 1; this.wave.size > 0; wave++) {
@@ -101,13 +104,13 @@ class Waves {
       }
       const now = this.wave;
       this.wave = new Map();
-      for (const key of [...now.keys()].sort(compareText)) this.settleFollower(key, now.get(key)!, wave);
+      for (const key of [...now.keys()].sort(byTypeAndId)) this.settleFollower(key, now.get(key)!, wave);
       if (this.asks.size > 0) break;
     }
+    const last = this.main;
     const stopped = this.messages.some((m) => m.severity === 'stop');
-    if (stopped)
-      return this.result({ ...settlement, verdict: 'stopped', messages: [...settlement.messages, ...this.messages] });
-    return this.result({ ...settlement, messages: [...settlement.messages, ...this.messages] });
+    if (stopped) return this.result({ ...last, verdict: 'stopped', messages: [...last.messages, ...this.messages] });
+    return this.result({ ...last, messages: [...last.messages, ...this.messages] });
   }
 
   private result(settlement: Settlement): Transaction {
@@ -123,10 +126,11 @@ class Waves {
 
   private settleFollower(key: string, cause: Cause, wave: number): void {
     const [recordType = '', id = ''] = key.split('\0');
-    const earlier = this.followers.get(key);
-    const data = earlier?.settlement.data ?? this.dataOf(recordType, id);
+    const isOwn = recordType === this.write.recordType && id === (this.write.id ?? '');
+    const earlier = isOwn ? undefined : this.followers.get(key);
+    const data = isOwn ? this.main!.data : (earlier?.settlement.data ?? this.dataOf(recordType, id));
     if (!data) return;
-    const held = earlier?.settlement.held ?? this.stored.held?.(recordType, id) ?? [];
+    const held = isOwn ? this.main!.held : (earlier?.settlement.held ?? this.stored.held?.(recordType, id) ?? []);
     const settlement = settle(
       this.program,
       {
@@ -153,12 +157,12 @@ class Waves {
         ...(m.rule ? { rule: m.rule } : {}),
       });
     const before = earlier?.before ?? data;
-    this.followers.set(key, { recordType, id, before, held: settlement.held, settlement, wave });
+    if (isOwn) this.main = continued(this.main!, settlement);
+    else this.followers.set(key, { recordType, id, before, held: settlement.held, settlement, wave });
     if (settlement.verdict === 'saved') this.follow(recordType, id, data, settlement);
   }
 
   private dataOf(recordType: string, id: string): RecordData | undefined {
-    if (recordType === this.write.recordType && id === (this.write.id ?? '')) return undefined;
     const ask: Ask = { kind: 'record', recordType, id };
     const found = this.world.answer(ask);
     if (!found) this.asks.set(askKey(ask), ask);
@@ -230,6 +234,27 @@ class Waves {
     if (!cause) this.wave.set(key, (cause = { values: new Map(), paths: new Set() }));
     return cause;
   }
+}
+
+/** Types by name, ids by number where they are numbers. */
+function byTypeAndId(a: string, b: string): number {
+  const [typeA = '', idA = ''] = a.split('\0');
+  const [typeB = '', idB = ''] = b.split('\0');
+  const numbers = Number(idA) - Number(idB);
+  return compareText(typeA, typeB) || (Number.isNaN(numbers) ? compareText(idA, idB) : numbers);
+}
+
+/** One settlement and what a wave made of its record afterwards: changes from the first state to the last. */
+function continued(first: Settlement, next: Settlement): Settlement {
+  const changes = new Map(first.changes.map((c) => [c.field, c]));
+  for (const c of next.changes) changes.set(c.field, { ...c, from: changes.get(c.field)?.from ?? c.from });
+  return {
+    ...first,
+    data: next.data,
+    held: next.held,
+    changes: [...changes.values()].filter((c) => !sameStored(c.from, c.to)),
+    notifications: [...first.notifications, ...next.notifications],
+  };
 }
 
 const ruleName = (program: Program, key: string): string =>
