@@ -39,6 +39,8 @@ describe('field types', () => {
         { value: null },
       ]);
       expect(type.format(null, field)).toBe('');
+      for (const edge of type.boundaryValues({ ...field, min: -2, max: 9, length: 5 }))
+        expect(type.coerce(edge, { ...field, min: -2, max: 9, length: 5 })).toEqual({ value: edge });
       const first = type.coerce(samples[key] ?? 'Alder', field);
       if (!('value' in first)) throw new Error(first.problem);
       expect(type.coerce(first.value, field)).toEqual(first);

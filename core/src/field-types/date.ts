@@ -55,6 +55,7 @@ export const date: FieldType = {
   parse: (text) => (text.trim() === '' ? null : text.trim()),
   format: shown,
   compare: (a, b) => compareText(String(a), String(b)),
+  boundaryValues: () => [],
 };
 
 /** The instant in UTC, to the second: `2026-05-03T08:00:00Z`. A time without an offset is taken as UTC. */
@@ -87,4 +88,5 @@ export const dateTime: FieldType = {
   parse: (text) => (text.trim() === '' ? null : text.trim()),
   format: shown,
   compare: (a, b) => compareText(String(a), String(b)),
+  boundaryValues: () => [],
 };

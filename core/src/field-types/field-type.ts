@@ -37,6 +37,8 @@ export interface FieldType {
   readonly starting: Stored;
   /** For sorting lists; blank sorts last whatever the direction. */
   compare(a: Stored, b: Stored, field: Field): number;
+  /** Values at the edges of what the field can hold, blank left out: worth trying on every rule that reads it. */
+  boundaryValues(field: Field): readonly Stored[];
   /** SQL expression over `data` (jsonb) that sorts as `compare` does; `key` is a quoted literal. */
   readonly sql: 'number' | 'text' | 'boolean';
 }

@@ -42,6 +42,7 @@ function numeric(key: string, name: string, scale: number, shown: Partial<FieldT
     parse: (text) => (text.trim() === '' ? null : ungroup(text)),
     format: (stored: Stored) => (typeof stored === 'number' ? groupDigits(stored) : ''),
     compare: (a, b) => compareNumbers(a as number, b as number),
+    boundaryValues: ({ min, max }) => [0, min, max].filter((n) => n !== undefined),
     ...shown,
   };
 }

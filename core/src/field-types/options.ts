@@ -64,6 +64,7 @@ export const picklist: FieldType = {
     const { rank } = indexOf(field);
     return (rank.get(String(a)) ?? Infinity) - (rank.get(String(b)) ?? Infinity) || compareText(String(a), String(b));
   },
+  boundaryValues: (field) => (field.options ?? []).map((o) => o.key),
 };
 
 /** Stored as option keys in the order of the options, so that equal sets have one form. */
@@ -93,4 +94,8 @@ export const multiSelect: FieldType = {
       .filter(Boolean),
   format: (stored, field) => (Array.isArray(stored) ? stored.map((k: string) => nameOf(k, field)).join(', ') : ''),
   compare: (a, b, field) => compareText(multiSelect.format(a, field), multiSelect.format(b, field)),
+  boundaryValues({ options = [] }) {
+    const keys = options.map((o) => o.key);
+    return [...keys.map((k) => [k]), ...(keys.length > 1 ? [keys] : [])];
+  },
 };

@@ -47,6 +47,8 @@ function textual(key: string, name: string, most: number, check?: (text: string)
     parse: (text) => (text.trim() === '' ? null : text),
     format: (stored: Stored) => (typeof stored === 'string' ? stored : ''),
     compare: (a, b) => compareText(String(a), String(b)),
+    // One character, and as many as the field takes where that is stated; what has a form of its own has no edge.
+    boundaryValues: ({ length }) => (check ? [] : ['a', ...(length === undefined ? [] : ['a'.repeat(length)])]),
   };
 }
 
@@ -64,12 +66,13 @@ export const webAddress = textual('web address', 'web address', 2_000, (t) =>
   /^https?:\/\/[^\s]+$/i.test(t) ? undefined : 'is not a web address',
 );
 /** A reference by natural key; whether the user exists is the caller's to know. */
-export const user = textual('user', 'user', 254);
+export const user: FieldType = { ...textual('user', 'user', 254), boundaryValues: () => [] };
 
 const reference = textual('lookup', 'lookup', 64);
 /** Holds the id of the record that it names; whether that exists is the caller's to know. */
 export const lookup: FieldType = {
   ...reference,
+  boundaryValues: () => [],
   read: (stored, field) =>
     typeof stored === 'string' && stored !== '' ? new RecordRef(field.recordType ?? '', stored) : null,
   coerce(value, field) {

@@ -25,4 +25,5 @@ export const yesNo: FieldType = {
   parse: (text) => (text.trim() === '' ? null : text),
   format: (stored) => (stored === true ? 'yes' : stored === false ? 'no' : ''),
   compare: (a, b) => Number(a) - Number(b),
+  boundaryValues: () => [true, false],
 };

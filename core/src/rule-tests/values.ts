@@ -73,20 +73,18 @@ export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): 
   }
   if (r.rule.kind === 'map') mapTrials(r, type, program, put);
   for (const slot of slots) {
-    const { field } = type.slots[slot]!;
+    const { field, type: fieldType } = type.slots[slot]!;
+    const edges = fieldType.boundaryValues(field);
     put(
       slot,
-      (field.options ?? []).map((o) => ({ value: field.type === 'multi-select' ? [o.key] : o.key, why: o.name })),
+      edges.map((value) => ({ value, why: edgeText(fieldType.format(value, field)) })),
     );
-    if (field.type === 'yes/no')
-      put(slot, [
-        { value: true, why: 'yes' },
-        { value: false, why: 'no' },
-      ]);
     put(slot, [{ value: null, why: 'blank' }]);
   }
   return new Map([...found].map(([slot, trials]) => [slot, [...trials.values()]]));
 }
+
+const edgeText = (text: string): string => (text.length > 30 ? `of ${text.length} characters` : text);
 
 function mapTrials(
   r: CompiledRule,
