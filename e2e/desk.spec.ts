@@ -169,3 +169,19 @@ test('a viewer reads the rule and tries it, but changes nothing', async ({ as })
   await expect(page.locator('[data-written=size_class] .written')).toHaveText('Large');
   await expectAccessible(page);
 });
+
+test('a way round the rule is found beside it, and put right in one act that can be undone', async ({ as }) => {
+  const page = await as('author');
+  await page.goto(rule);
+  const bulk = page.getByLabel('bulk change');
+  const findings = page.getByRole('region', { name: 'Findings' });
+  await bulk.uncheck();
+  await expect(findings).toContainText('not through bulk change: there any value gets in');
+  await expectAccessible(page);
+  await findings.getByRole('button', { name: 'let the rule act there too' }).click();
+  await expect(bulk).toBeChecked();
+  await expect(findings).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await expect(bulk).not.toBeChecked();
+  await saved(page);
+});

@@ -13,6 +13,7 @@ import {
   type Part,
   type PartRef,
   type Program,
+  type Finding,
   type Rulebook,
 } from '@rigid-rule/core';
 import { SvelteMap } from 'svelte/reactivity';
@@ -68,6 +69,22 @@ export class Draft {
     browserHost.load(this.rulebook);
     return compileProgram(this.rulebook, browserHost.current);
   });
+
+  /** The analysis is loaded after the first paint; until then there are no findings but what compiling says. */
+  private analysis = $state.raw<typeof import('@rigid-rule/findings')>();
+  readonly findings: readonly Finding[] = $derived.by(
+    () => this.analysis?.findingsOf(this.program).filter((f) => f.accepted === undefined) ?? [],
+  );
+
+  async loadAnalysis(): Promise<void> {
+    this.analysis = await import('@rigid-rule/findings');
+  }
+
+  /** The edits that end a finding, as one step of undo for each part. */
+  repair({ repair }: Finding): void {
+    const group = crypto.randomUUID();
+    for (const { part, operations } of repair?.edits ?? []) this.edit(part, operations, repair!.text, group);
+  }
 
   constructor(parts: readonly VersionedPart[], editable: boolean, savedAt: Date | undefined) {
     this.editable = editable;

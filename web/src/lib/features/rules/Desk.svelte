@@ -121,9 +121,7 @@
   );
 
   const time = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' });
-  const findings = $derived(
-    [...draft.program.types.values()].flatMap((t) => t.rules.flatMap((r) => r.diagnostics)).length,
-  );
+  const findings = $derived(draft.findings.length);
   $effect(() => {
     const saved = draft.savedAt ? `Saved ${time.format(draft.savedAt)}` : 'Nothing changed yet';
     const words = { saved, saving: 'Saving …', 'kept here': 'Could not save; kept here', refused: 'Not taken' }[
@@ -140,6 +138,7 @@
 
   onMount(() => {
     draft.takeUpKept();
+    void draft.loadAnalysis();
     // A key press that the browser would lose on closing the tab is sent at once.
     const leave = () => void draft.save();
     addEventListener('pagehide', leave);

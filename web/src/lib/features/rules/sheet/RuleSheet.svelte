@@ -34,7 +34,15 @@
   const OutcomeEditor = $derived(outcomeEditors[rule.kind]);
   const wakes = $derived(compiled.wakes.map((slot) => recordType.fields[slot]!.name));
   const conditionProblems = $derived(compiled.diagnostics.filter((d) => d.path === '/condition'));
-  const others = $derived(compiled.diagnostics.filter((d) => d.path !== '/condition'));
+  /** What the rules as a whole say about this one; mistakes in the condition stand beneath it. */
+  const findings = $derived(
+    draft.findings.filter(
+      (f) =>
+        f.part.kind === 'rule' &&
+        f.part.key === rule.key &&
+        !(f.kind === 'does-not-compile' && f.path === '/condition'),
+    ),
+  );
   const siblings = $derived(
     draft.rulebook.rules.filter(
       (r) =>
@@ -214,11 +222,18 @@
     >
   </SheetRow>
 
-  {#if others.length > 0}
+  {#if findings.length > 0}
     <section class="findings" aria-label="Findings">
-      <span class="shrink-0 font-[650]">{others.length} finding{others.length === 1 ? '' : 's'}</span>
-      <ul>
-        {#each others as d, i (i)}<li class={d.severity === 'error' ? 'text-stop' : ''}>{d.message}</li>{/each}
+      <span class="shrink-0 font-[650]">{findings.length} finding{findings.length === 1 ? '' : 's'}</span>
+      <ul class="flex flex-col gap-1">
+        {#each findings as f, i (`${f.key} ${i}`)}
+          <li class={f.severity === 'error' ? 'text-stop' : ''}>
+            {f.sentence}
+            {#if f.repair && !readonly}
+              <button class="editable ml-1" onclick={() => draft.repair(f)}>{f.repair.text}</button>
+            {/if}
+          </li>
+        {/each}
       </ul>
     </section>
   {/if}
