@@ -5,4 +5,5 @@ import { defineConfig } from 'vite';
 export default defineConfig({
   plugins: [tailwindcss(), sveltekit()],
   build: { target: 'es2022' },
+  worker: { format: 'es' },
 });

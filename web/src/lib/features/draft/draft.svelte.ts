@@ -16,6 +16,7 @@ import {
   type Finding,
   type Rulebook,
 } from '@rigid-rule/core';
+import type { FindingsAnswer, FindingsRequest } from '$lib/workers/findings.ts';
 import { SvelteMap } from 'svelte/reactivity';
 
 export interface VersionedPart extends Part {
@@ -70,14 +71,30 @@ export class Draft {
     return compileProgram(this.rulebook, browserHost.current);
   });
 
-  /** The analysis is loaded after the first paint; until then there are no findings but what compiling says. */
-  private analysis = $state.raw<typeof import('@rigid-rule/findings')>();
-  readonly findings: readonly Finding[] = $derived.by(
-    () => this.analysis?.findingsOf(this.program).filter((f) => f.accepted === undefined) ?? [],
-  );
+  /** What the rules as a whole get wrong, as of the last analysis. */
+  findings = $state.raw<readonly Finding[]>([]);
 
-  async loadAnalysis(): Promise<void> {
-    this.analysis = await import('@rigid-rule/findings');
+  private analyst: Worker | undefined;
+  private asked = 0;
+
+  /** Has the rules looked through as they stand, in a worker; an answer that was overtaken is dropped. */
+  analyse(): void {
+    this.analyst ??= this.hireAnalyst();
+    this.analyst.postMessage({ id: ++this.asked, rulebook: JSON.stringify(this.rulebook) } satisfies FindingsRequest);
+  }
+
+  private hireAnalyst(): Worker {
+    const worker = new Worker(new URL('../../workers/findings.ts', import.meta.url), { type: 'module' });
+    worker.addEventListener('message', ({ data }: MessageEvent<FindingsAnswer>) => {
+      if (data.id === this.asked) this.findings = data.findings;
+    });
+    return worker;
+  }
+
+  /** Ends what runs beside the page. */
+  close(): void {
+    this.analyst?.terminate();
+    this.analyst = undefined;
   }
 
   /** The edits that end a finding, as one step of undo for each part. */

@@ -120,6 +120,14 @@
     ),
   );
 
+  /** Milliseconds of quiet before the rules are looked through as a whole, so that typing never waits for it. */
+  const quiet = 250;
+  $effect(() => {
+    void draft.program;
+    const timer = setTimeout(() => draft.analyse(), quiet);
+    return () => clearTimeout(timer);
+  });
+
   const time = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' });
   const findings = $derived(draft.findings.length);
   $effect(() => {
@@ -138,11 +146,13 @@
 
   onMount(() => {
     draft.takeUpKept();
-    void draft.loadAnalysis();
     // A key press that the browser would lose on closing the tab is sent at once.
     const leave = () => void draft.save();
     addEventListener('pagehide', leave);
-    return () => removeEventListener('pagehide', leave);
+    return () => {
+      removeEventListener('pagehide', leave);
+      draft.close();
+    };
   });
 </script>
 
