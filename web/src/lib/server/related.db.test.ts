@@ -156,6 +156,23 @@ describe('a write', () => {
     expect([await dataOf('deal', 1), await dataOf('firm', 2)]).toEqual([undefined, { name: 'Fen' }]);
   });
 
+  it('that sets records to change each other without end is ended, with the reason kept', async () => {
+    const growing = rule('grow', 'deal', 'derive', set('amount', 'Firm.Open value + 1'));
+    await serializable(async (client) => {
+      const book = { ...rulebook, rules: [...rulebook.rules, growing] };
+      await insertActivation(
+        await insertRelease(releaseOf(book, 'growing', userId), client),
+        'growing',
+        userId,
+        client,
+      );
+    });
+    await write('deal', undefined, { given: 'Fen', amount: 1 });
+    await runDependants();
+    const { rows } = await db().query<{ failures: string[] }>('select failures from dependant_jobs');
+    expect(rows.map((r) => r.failures)).toEqual([['After 8 rounds these records still change each other.']]);
+  });
+
   it('is followed by the records that read it, and by values for its children', async () => {
     await write('deal', undefined, { given: 'Fen', amount: 1 });
     await write('firm', 2, { name: 'Fen & Moor', stop: true });

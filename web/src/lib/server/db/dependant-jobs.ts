@@ -7,6 +7,8 @@ export interface DependantWork {
   readonly childWrites: readonly RelatedWrite[];
   /** The record that changed, as the write left it. */
   readonly after: RecordData;
+  /** How many jobs led to this one. */
+  readonly depth: number;
 }
 
 export async function queueDependants(work: DependantWork, on: Queryable): Promise<void> {

@@ -17,14 +17,25 @@ import { DatabaseWorld } from '../related.ts';
 import { writeIn, type WriteRequest } from './write-in.ts';
 
 const jobsAtOnce = 20;
+/** Jobs that led to one another beyond this: the records change each other without end. */
+const deepestJobs = 8;
 let running: Promise<void> | undefined;
+let again = false;
 
-/** Works the queue off in the background; a call while it runs makes it look again. */
+/** Works the queue off in the background; a call while it runs makes it look once more. */
 export function runDependants(): Promise<void> {
-  running ??= work()
+  again = true;
+  running ??= untilQuiet()
     .catch((e: unknown) => log.error({ err: e }, 'dependants could not be settled'))
     .finally(() => (running = undefined));
   return running;
+}
+
+async function untilQuiet(): Promise<void> {
+  while (again) {
+    again = false;
+    await work();
+  }
 }
 
 async function work(): Promise<void> {
@@ -36,13 +47,17 @@ async function work(): Promise<void> {
 }
 
 /** A job and its done mark are one transaction: run twice, it changes nothing more. */
-async function runJob({ id, work: { dependants, childWrites, after } }: DependantJob): Promise<void> {
+async function runJob({ id, work: { dependants, childWrites, after, depth } }: DependantJob): Promise<void> {
   await serializable(async (client) => {
     if (!(await lockDependantJob(id, client))) return;
     const failures: string[] = [];
+    if (depth > deepestJobs) {
+      failures.push(`After ${deepestJobs} rounds these records still change each other.`);
+      return finishDependantJob(id, failures, client);
+    }
     const requests = [...(await requestsOf(dependants, after, client)), ...childWrites.map(childRequest)];
     for (const request of requests) {
-      const result = await writeIn(client, request);
+      const result = await writeIn(client, { ...request, depth });
       if (result.outcome !== 'saved') {
         const said = 'settlement' in result ? result.settlement.messages.map((m) => m.text).join(' ') : result.outcome;
         failures.push(`${request.type} ${request.id ?? ''}: ${said}`);

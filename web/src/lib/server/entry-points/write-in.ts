@@ -42,6 +42,8 @@ export interface WriteRequest {
   /** Why a record is settled because another one changed. */
   readonly relatedChanges?: readonly string[];
   readonly formerly?: NonNullable<Write['formerly']>;
+  /** How many jobs led to this write. */
+  readonly depth?: number;
 }
 
 export interface Saved {
@@ -83,7 +85,8 @@ export async function writeIn(client: Queryable, request: WriteRequest): Promise
   if (dependants.length > 0 || childWrites.length > 0) {
     // A new record has its id only now.
     const changed = dependants.map((d) => ({ ...d, changed: { ...d.changed, id: d.changed.id || String(id) } }));
-    await queueDependants({ dependants: changed, childWrites, after: settlement.data }, client);
+    const depth = (request.depth ?? 0) + 1;
+    await queueDependants({ dependants: changed, childWrites, after: settlement.data, depth }, client);
   }
   return { outcome: 'saved', id, version, release, settlement };
 }
