@@ -27,7 +27,7 @@ module.exports = {
       from: { path: '^(web|demo)/' },
       to: {
         path: '^core/src/',
-        pathNot: '^core/src/(index|analysis/index|functions/(re2-patterns|phone-numbers)|command/zone-offset)\\.ts$',
+        pathNot: '^core/src/(index|functions/(re2-patterns|phone-numbers)|command/zone-offset)\\.ts$',
       },
     },
     {

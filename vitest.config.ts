@@ -3,7 +3,6 @@ import { defineConfig } from 'vitest/config';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 const alias = {
-  '@rigid-rule/findings': at('./core/src/analysis/index.ts'),
   '@rigid-rule/zones': at('./core/src/command/zone-offset.ts'),
   '@rigid-rule/patterns': at('./core/src/functions/re2-patterns.ts'),
   '@rigid-rule/phone-numbers': at('./core/src/functions/phone-numbers.ts'),

@@ -8,7 +8,6 @@ export default {
   kit: {
     adapter: adapter({ out: 'build', precompress: true }),
     alias: {
-      '@rigid-rule/findings': '../core/src/analysis/index.ts',
       '@rigid-rule/zones': '../core/src/command/zone-offset.ts',
       '@rigid-rule/patterns': '../core/src/functions/re2-patterns.ts',
       '@rigid-rule/phone-numbers': '../core/src/functions/phone-numbers.ts',

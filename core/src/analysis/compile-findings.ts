@@ -3,7 +3,7 @@ import type { Diagnostic } from '../diagnostics/catalog.ts';
 import type { Program } from '../engine/program.ts';
 import type { MappingTable, Rule } from '../rulebook/document.ts';
 import type { PartRef } from '../rulebook/parts.ts';
-import { readCategorize } from '../rule-kinds/categorize.ts';
+import { findRuleKind } from '../rule-kinds/index.ts';
 import { rulePart, type FindingKind, type Found, type Repair } from './finding.ts';
 
 /** The text or value at a JSON pointer. */
@@ -31,7 +31,7 @@ function nearestRepair(d: Diagnostic, part: PartRef, body: unknown): Repair | un
 /** Neighbouring bands made to meet where the lower one ends. */
 function bandRepair(d: Diagnostic, rule: Rule): Repair | undefined {
   const at = Number(/^\/outcome\/bands\/(\d+)\//.exec(d.path ?? '')?.[1]);
-  const { bands } = readCategorize(rule.outcome);
+  const bands = findRuleKind(rule.kind)?.anatomy?.(rule.outcome).division?.bands ?? [];
   const [lower, upper] = [bands[at - 1], bands[at]];
   if (!lower || !upper || lower.to === undefined) return undefined;
   const stored = valueAt(rule, `/outcome/bands/${at - 1}/to`);

@@ -1,7 +1,6 @@
 /** Findings about fields, options, tables and tests: contradictions, look-alikes, what nothing uses. */
 import { distance } from '../diagnostics/nearest.ts';
 import type { CompiledRule, TypeProgram } from '../engine/program.ts';
-import { readMap } from '../rule-kinds/map-outcome.ts';
 import type { Demands } from '../rule-kinds/rule-kind.ts';
 import { matchModeNames } from '../values/match-keys.ts';
 import { foldedKey } from '../values/unicode-case.ts';
@@ -52,16 +51,15 @@ export const matchNotUnique: FindingKind = {
   severity: 'info',
   *find(program) {
     for (const [r] of activeRules(program)) {
-      if (r.rule.kind !== 'map') continue;
-      const { source } = readMap(r.rule.outcome);
-      if (source.by !== 'match') continue;
-      const type = program.types.get(source.recordType)?.recordType;
-      for (const [i, way] of source.ways.entries()) {
+      const { match } = r.anatomy;
+      if (!match) continue;
+      const type = program.types.get(match.recordType)?.recordType;
+      for (const [i, way] of match.ways.entries()) {
         const field = type?.fields.find((f) => f.key === way.field);
         if (!type || !field || field.unique || way.mode === 'longest prefix') continue;
         yield {
           part: rulePart(r.rule),
-          path: `/outcome/source/ways/${i}`,
+          path: `/outcome${match.path}/${i}`,
           sentence: `${r.rule.name} finds a ${type.name} by ${field.name} ${matchModeNames[way.mode]}; several may share it, since ${field.name} is not unique.`,
           repair: {
             text: `make ${field.name} unique`,
@@ -155,11 +153,7 @@ export const unusedColumn: FindingKind = {
       const asking = rules.filter((r) => r.tables.has(table.key));
       if (asking.length === 0) continue;
       const mapped = new Set(
-        asking.flatMap((r) => {
-          if (r.rule.kind !== 'map') return [];
-          const { source, outputs } = readMap(r.rule.outcome);
-          return source.by === 'table' && source.table === table.key ? outputs.map((o) => o.value) : [];
-        }),
+        asking.flatMap(({ anatomy }) => (anatomy.table?.key === table.key ? anatomy.table.columns : [])),
       );
       for (const column of table.outputs)
         if (!mapped.has(column.key) && !texts.includes(column.name))
@@ -210,7 +204,7 @@ export const unusedOption: FindingKind = {
       for (const [slot, r] of type.locked) {
         const { field } = type.slots[slot]!;
         const writers = type.rules.filter((x) => x.sound && x.rule.on && x.writes.includes(slot));
-        if (!field.options || writers.length !== 1 || r.rule.kind === 'derive' || r.tables.size > 0) continue;
+        if (!field.options || writers.length !== 1 || !(r.anatomy.division ?? r.anatomy.pairs)) continue;
         const text = JSON.stringify(r.rule.outcome);
         for (const option of field.options) {
           if (text.includes(JSON.stringify(option.key)) || text.includes(JSON.stringify(option.name))) continue;

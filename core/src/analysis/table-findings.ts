@@ -1,8 +1,7 @@
 /** Findings about rows of mapping tables: keys twice, options without a row, rows that are never reached. */
 import type { Program } from '../engine/program.ts';
 import { type KeyCell, cellText } from '../mapping/cells.ts';
-import type { CompiledTable, TableRow } from '../mapping/table.ts';
-import { readMap } from '../rule-kinds/map-outcome.ts';
+import { combinations, type CompiledTable, type TableRow } from '../mapping/table.ts';
 import { canonicalJson } from '../rulebook/canonical.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { type FindingKind, type Found, activeRules, rulePart } from './finding.ts';
@@ -46,16 +45,13 @@ function* coveredRows(table: CompiledTable): Iterable<readonly [number, number]>
       loose.push(i);
       continue;
     }
-    for (const key of combine(keys)) {
+    for (const key of combinations(keys)) {
       const other = seen.get(key);
       if (other !== undefined) yield [other, i];
       else seen.set(key, i);
     }
   }
 }
-
-const combine = (columns: readonly (readonly string[])[]): readonly string[] =>
-  columns.reduce<readonly string[]>((so, keys) => so.flatMap((s) => keys.map((k) => `${s}${k}\0`)), ['']);
 
 export const keyTwice: FindingKind = {
   key: 'table-key-twice',
@@ -158,16 +154,15 @@ export const optionWithoutRow: FindingKind = {
 /** The same of option-to-option pairs in a rule. */
 function* pairsWithoutOption(program: Program): Iterable<Found> {
   for (const [r, type] of activeRules(program)) {
-    if (r.rule.kind !== 'map') continue;
-    const { source } = readMap(r.rule.outcome);
-    if (source.by !== 'pairs') continue;
-    const field = type.recordType.fields.find((f) => f.name === source.formula.trim());
-    const listed = new Set(source.pairs.map((p) => foldedKey(p.from)));
+    const { pairs } = r.anatomy;
+    if (!pairs) continue;
+    const field = type.recordType.fields.find((f) => f.name === pairs.formula.trim());
+    const listed = new Set(pairs.from.map(foldedKey));
     const missing = field?.options?.filter((o) => !listed.has(foldedKey(o.name))) ?? [];
     if (!field || missing.length === 0) continue;
     yield {
       part: rulePart(r.rule),
-      path: '/outcome/source/pairs',
+      path: `/outcome${pairs.path}`,
       sentence: `${r.rule.name} has no pair for ${missing.map((o) => o.name).join(', ')} of ${field.name}.`,
       repair: {
         text: `add ${missing.length === 1 ? 'a pair' : `${missing.length} pairs`} to fill in`,
@@ -175,7 +170,7 @@ function* pairsWithoutOption(program: Program): Iterable<Found> {
           {
             part: rulePart(r.rule),
             operations: missing.map(
-              (o) => ({ op: 'add', path: '/outcome/source/pairs/-', value: { from: o.name, to: null } }) as const,
+              (o) => ({ op: 'add', path: `/outcome${pairs.path}/-`, value: { from: o.name, to: null } }) as const,
             ),
           },
         ],

@@ -34,7 +34,7 @@ export const twoRules: FindingKind = {
   severity: 'warning',
   *find(program) {
     for (const [first, second, slot, type] of pairsOnOneField(program)) {
-      if (first.rule.kind === 'default' || second.rule.kind === 'default') continue;
+      if (first.anatomy.fillsOnly || second.anatomy.fillsOnly) continue;
       const possible = canHoldTogether(conditionOf(first), conditionOf(second), type.scope, type.recordType.fields);
       if (possible === 'never') continue;
       const { name } = type.slots[slot]!.field;
@@ -94,8 +94,7 @@ export const entryPointHole: FindingKind = {
   severity: 'warning',
   *find(program) {
     for (const [r, type] of activeRules(program)) {
-      if (r.writes.length === 0 || r.rule.kind === 'default' || r.rule.moments.every((m) => m === 'on request'))
-        continue;
+      if (r.writes.length === 0 || r.anatomy.fillsOnly || r.rule.moments.every((m) => m === 'on request')) continue;
       const missing = entryPointsOf(type.recordType).filter(
         (e) =>
           !e.followsUp &&
@@ -120,9 +119,6 @@ export const entryPointHole: FindingKind = {
     }
   },
 };
-
-/** Kinds that put something else in the place of what they look at: on their own target each run moves it on. */
-const movesOn: ReadonlySet<string> = new Set(['categorize', 'map']);
 
 function names(e: Expression, name: string): boolean {
   let found = false;
@@ -156,8 +152,7 @@ export const growsEachWrite: FindingKind = {
             : (() => {
                 const { expression } = createFormula(text.text, type.scope);
                 return (
-                  expression !== undefined &&
-                  (movesOn.has(r.rule.kind) ? names(expression, name) : grows(expression, name))
+                  expression !== undefined && (r.anatomy.replaces ? names(expression, name) : grows(expression, name))
                 );
               })();
           if (!own) continue;

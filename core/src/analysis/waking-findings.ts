@@ -1,5 +1,4 @@
 /** Findings about when rules act: circles, rules that never wake, conditions that decide nothing. */
-import { readCategorize } from '../rule-kinds/categorize.ts';
 import { bandText } from '../rule-kinds/bands.ts';
 import { createFormula } from '../expression/formula.ts';
 import { conditionOf } from './target-findings.ts';
@@ -97,10 +96,9 @@ export const bandNeverReached: FindingKind = {
   severity: 'warning',
   *find(program) {
     for (const [r, type] of activeRules(program)) {
-      if (r.rule.kind !== 'categorize') continue;
       const source = sourceOf(r, type);
-      if (!source) continue;
-      const { bands, dates } = readCategorize(r.rule.outcome);
+      if (!source || !r.anatomy.division) continue;
+      const { bands, dates } = r.anatomy.division;
       for (const [i, band] of bands.entries()) {
         const region = { blank: false, spans: [spanOf(band)] };
         if (canReach(conditionOf(r), source, region, type.scope, type.recordType.fields) !== 'never') continue;
@@ -126,9 +124,8 @@ export const blankKeptAway: FindingKind = {
     for (const [r, type] of activeRules(program)) {
       const condition = conditionOf(r);
       const source = sourceOf(r, type);
-      if (!condition || !source) continue;
-      const { blank } = readCategorize(r.rule.outcome);
-      if (blank.do === 'leave') continue;
+      const blank = r.anatomy.division?.blank;
+      if (!condition || !source || !blank || blank.do === 'leave') continue;
       if (canReach(condition, source, onlyBlank, type.scope, type.recordType.fields) !== 'never') continue;
       yield {
         part: rulePart(r.rule),
@@ -145,10 +142,10 @@ export const standInValue: FindingKind = {
   severity: 'info',
   *find(program) {
     for (const [r, type] of activeRules(program)) {
-      const source = r.rule.kind === 'categorize' ? sourceOf(r, type) : undefined;
+      const source = sourceOf(r, type);
       const field = type.recordType.fields.find((f) => f.name === source?.text.trim());
       if (!field?.required || (field.min ?? 0) > 0) continue;
-      const { bands } = readCategorize(r.rule.outcome);
+      const bands = r.anatomy.division?.bands ?? [];
       const at = bands.findIndex((b) => {
         const s = spanOf(b);
         return (s.low < 0 || (s.low === 0 && !s.lowOpen)) && (s.high > 0 || (s.high === 0 && !s.highOpen));

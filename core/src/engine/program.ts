@@ -11,6 +11,7 @@ import type { FieldType } from '../field-types/field-type.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import type { Host } from '../functions/function.ts';
 import { type CompiledTable, compileTable } from '../mapping/table.ts';
+import type { Anatomy } from '../rule-kinds/anatomy.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
 import type { CompiledOutcome, RuleKind } from '../rule-kinds/rule-kind.ts';
 import type { Field, Moment, RecordType, Rule, Rulebook, Stored } from '../rulebook/document.ts';
@@ -51,6 +52,8 @@ export interface CompiledRule {
   readonly steps?: NonNullable<CompiledOutcome['steps']>;
   readonly demands?: NonNullable<CompiledOutcome['demands']>;
   readonly notices: readonly CompiledNotice[];
+  /** What its outcome is made of. */
+  readonly anatomy: Anatomy;
   /** As changes name it. */
   readonly author: Author;
   /** It compiles: it takes part in the run. */
@@ -244,7 +247,7 @@ function compileRuleAnew(
   const condition = rule.condition?.trim() ? createCondition(rule.condition, scope) : undefined;
   const notices = compileNotices(rule.notify ?? [], scope);
   // A rule that notifies need not write.
-  const ofOutcome = outcome.diagnostics.filter((d) => d.code !== 'derive.empty' || notices.notices.length === 0);
+  const ofOutcome = outcome.diagnostics.filter((d) => d.code !== 'outcome.empty' || notices.notices.length === 0);
   diagnostics.push(
     ...ofOutcome,
     ...(condition?.diagnostics ?? []).map((d) => ({ ...d, path: '/condition' })),
@@ -265,6 +268,7 @@ function compileRuleAnew(
   const eventBecause = whyEvent(rule, reads, deciding);
   const base: Unordered = {
     rule,
+    anatomy: kind?.anatomy?.(rule.outcome) ?? {},
     author: { by: 'rule', rule: rule.key },
     kind,
     diagnostics,

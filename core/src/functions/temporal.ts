@@ -28,7 +28,7 @@ import {
   YearsDuration,
 } from '../values/calendar.ts';
 import { Decimal, isNumber, toDecimal } from '../values/number.ts';
-import { equalValues, type Value } from '../values/value.ts';
+import { datePart, equalValues, type Value } from '../values/value.ts';
 import { located } from '../values/zones.ts';
 import type { LanguageFunction, Parameter } from './function.ts';
 
@@ -36,8 +36,6 @@ const from: Parameter = { name: 'from', type: anyType };
 const dateLike: Parameter = { name: 'date', type: anyType };
 const numbers = (...names: string[]): Parameter[] => names.map((name) => ({ name, type: numberType }));
 
-const dateOf = (v: Value | undefined): FeelDate | null =>
-  v instanceof FeelDate ? v : v instanceof FeelDateTime ? v.date : null;
 const days = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
 const months = [
   'January',
@@ -62,7 +60,7 @@ function date(given: readonly Value[]): Value {
       : null;
   }
   const [v] = given;
-  return typeof v === 'string' ? parseDate(v) : dateOf(v);
+  return typeof v === 'string' ? parseDate(v) : datePart(v);
 }
 
 function time(given: readonly Value[]): Value {
@@ -85,7 +83,7 @@ function time(given: readonly Value[]): Value {
 function dateAndTime(given: readonly Value[]): Value {
   const [first, second] = given;
   if (given.length === 2) {
-    const day = dateOf(first);
+    const day = datePart(first);
     if (day && second instanceof FeelTime) return new FeelDateTime(day, second);
     return null;
   }
@@ -107,7 +105,7 @@ function onDate(
     result,
     help,
     examples,
-    evaluate: ([v]) => (dateOf(v) ? compute(dateOf(v)!) : null),
+    evaluate: ([v]) => (datePart(v) ? compute(datePart(v)!) : null),
   };
 }
 
@@ -178,7 +176,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
     help: 'The whole months from one date to another.',
     examples: [['years and months duration(date("2011-12-22"), date("2013-08-24")) = duration("P1Y8M")', true]],
     evaluate([a, b]) {
-      const [first, last] = [dateOf(a), dateOf(b)];
+      const [first, last] = [datePart(a), datePart(b)];
       return first && last ? new YearsDuration(monthsBetween(first, last)) : null;
     },
   },

@@ -1,16 +1,13 @@
 import { anyType, dateType, listOf, numberType, textType } from '../expression/types.ts';
-import { addDays, dateText, FeelDate, FeelDateTime, weekday } from '../values/calendar.ts';
-import { isList, type Value } from '../values/value.ts';
+import { addDays, dateText, FeelDate, weekday } from '../values/calendar.ts';
+import { datePart, isList, type Value } from '../values/value.ts';
 import type { LanguageFunction } from './function.ts';
-
-const dateOf = (v: Value | undefined): FeelDate | null =>
-  v instanceof FeelDate ? v : v instanceof FeelDateTime ? v.date : null;
 
 /** More working days than this are not counted one by one: about forty years. */
 const mostDays = 10_000;
 
 function addWorkingDays([from, n, holidays]: readonly Value[]): Value {
-  const start = dateOf(from);
+  const start = datePart(from);
   if (!start || typeof n !== 'number' || !Number.isInteger(n) || Math.abs(n) > mostDays) return null;
   const free = new Set((isList(holidays ?? null) ? (holidays as readonly Value[]) : []).map(dateKey));
   const works = (d: FeelDate): boolean => weekday(d) <= 5 && !free.has(dateText(d));
@@ -23,7 +20,7 @@ function addWorkingDays([from, n, holidays]: readonly Value[]): Value {
 }
 
 const dateKey = (v: Value): string => {
-  const date = dateOf(v);
+  const date = datePart(v);
   return date ? dateText(date) : '';
 };
 
@@ -68,7 +65,7 @@ export const workingDayFunctions: readonly LanguageFunction[] = [
       ['start of(@"2026-05-03", "age")', null],
     ],
     evaluate([date, unit]) {
-      const given = dateOf(date);
+      const given = datePart(date);
       if (!given || typeof unit !== 'string' || !Object.hasOwn(starts, unit)) return null;
       return starts[unit]!(given);
     },

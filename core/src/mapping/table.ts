@@ -239,8 +239,7 @@ class Table implements CompiledTable {
   }
 }
 
-const plainKey = (v: Num | string | boolean): string => (isNumber(v) ? `n${numberText(v)}` : `${typeof v}${String(v)}`);
-const numberText = (n: Num): string => String(n);
+const plainKey = (v: Num | string | boolean): string => (isNumber(v) ? `n${String(v)}` : `${typeof v}${String(v)}`);
 const sameOutput = (a: Value, b: Value): boolean => equalValues(a, b) === true;
 
 /** A key cell in a formula: its value, the list of them, its range, or blank for any. */
@@ -301,7 +300,8 @@ function bucketsOf(rows: readonly TableRow[]): Bucket[] {
 
 const keysOf = (cell: KeyCell): readonly string[] => (cell.kind === 'values' ? [...new Set(cell.keys)] : [blankKey]);
 
-function combinations(columns: readonly (readonly string[])[]): string[] {
+/** Every way to take one of each column, as one text. */
+export function combinations(columns: readonly (readonly string[])[]): string[] {
   return columns.reduce<string[]>((so, keys) => so.flatMap((s) => keys.map((k) => `${s}${k}\0`)), ['']);
 }
 

@@ -19,6 +19,7 @@ import {
   looseText,
   looseTexts,
   otherwiseEffect,
+  otherwiseWords,
   readOtherwise,
 } from './read-outcome.ts';
 import type { CompiledOutcome, Effect, Fault, Otherwise, RuleKind } from './rule-kind.ts';
@@ -180,10 +181,8 @@ function resultName(result: string | number, field: Field | undefined): string {
   return 'value' in coerced ? type.format(coerced.value as Stored, field) : String(result);
 }
 
-function otherwiseText(o: Otherwise, field: Field | undefined): string {
-  if (o.do === 'set') return resultName(o.value, field);
-  return o.do === 'clear' ? 'cleared' : o.do === 'leave' ? 'left as it is' : 'refused';
-}
+const otherwiseText = (o: Otherwise, field: Field | undefined): string =>
+  otherwiseWords(o, (value) => resultName(value, field));
 
 const targetOf = (o: Categorize, recordType: RecordType): Field | undefined =>
   recordType.fields.find((f) => f.key === o.target);
@@ -280,6 +279,7 @@ export const categorize: RuleKind = {
   compile,
   sentence,
   differences,
+  anatomy: (outcome) => ({ replaces: true, division: readCategorize(outcome) }),
   targets: (outcome) => [readCategorize(outcome).target],
   source: (outcome) => readCategorize(outcome).source,
   branchText(outcome, branch) {

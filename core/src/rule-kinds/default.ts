@@ -40,6 +40,7 @@ export const fillBlank: RuleKind = {
   help: 'What is still blank is filled in.',
   compile,
   sentence,
+  anatomy: () => ({ fillsOnly: true }),
   targets: (outcome) => [readDefault(outcome).target],
   texts: (outcome) => [{ path: '/value', text: readDefault(outcome).value }],
   differences(before, after, recordType) {

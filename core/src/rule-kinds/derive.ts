@@ -15,6 +15,7 @@ import {
   type Step,
   type Way,
   ways,
+  wayVerbs,
 } from './rule-kind.ts';
 
 export interface DeriveStep {
@@ -54,7 +55,7 @@ export function readDerive(outcome: unknown): Derive {
 function compile(outcome: unknown, recordType: RecordType, scope: Scope): CompiledOutcome {
   const { steps } = readDerive(outcome);
   const builder = new OutcomeBuilder(recordType, scope);
-  if (steps.length === 0) builder.report('derive.empty', '/outcome/steps');
+  if (steps.length === 0) builder.report('outcome.empty', '/outcome/steps');
   const compiled: Step[] = [];
   const scratch: Variable[] = [];
   let inner = scope;
@@ -99,12 +100,10 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
 const nameOf = (key: string, recordType: RecordType): string =>
   recordType.fields.find((f) => f.key === key)?.name ?? key;
 
-const verbs: Readonly<Record<Way, string>> = { replace: 'becomes', add: 'gains', remove: 'loses' };
-
 function sentence(outcome: unknown, recordType: RecordType): string {
   const parts = readDerive(outcome).steps.map((s) => {
     const blank = s.target && s.blank === 'leave' ? ', left as it is where that is blank' : '';
-    return `${s.target ? nameOf(s.target, recordType) : s.scratch} ${verbs[s.way ?? 'replace']} ${s.template === undefined ? s.formula : `“${s.template}”`}${blank}`;
+    return `${s.target ? nameOf(s.target, recordType) : s.scratch} ${wayVerbs[s.way ?? 'replace']} ${s.template === undefined ? s.formula : `“${s.template}”`}${blank}`;
   });
   return `${parts.join('; then ')}.`;
 }

@@ -76,7 +76,7 @@ describe('derive', () => {
   });
 
   it.each([
-    [{ steps: [] }, 'derive.empty'],
+    [{ steps: [] }, 'outcome.empty'],
     [steps({ target: 'gone', formula: '1' }), 'rule.no-target'],
     [steps({ target: 'rank', formula: 'Nmae' }), 'name.unknown'],
     [steps({ target: 'rank', formula: 'Name' }), 'type.result'],

@@ -3,11 +3,12 @@ import type { Scope } from '../expression/scope.ts';
 import type { RecordType, Rulebook } from '../rulebook/document.ts';
 import { matchModeNames } from '../values/match-keys.ts';
 import { type Value, isBlank } from '../values/value.ts';
+import type { Anatomy } from './anatomy.ts';
 import { findDestination } from './map-destination.ts';
 import { type MapRule, type MapSource, readMap } from './map-outcome.ts';
 import { checkPairs, compileSource } from './map-sources.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
-import { looseObject, otherwiseEffect } from './read-outcome.ts';
+import { looseObject, otherwiseEffect, otherwiseWords } from './read-outcome.ts';
 import {
   type Branch,
   type Cause,
@@ -18,6 +19,7 @@ import {
   type OutcomeText,
   type RuleKind,
   type Way,
+  wayVerbs,
 } from './rule-kind.ts';
 
 const causes: Readonly<Record<'blank' | 'none' | 'several', Cause>> = {
@@ -92,21 +94,14 @@ function sourceText(source: MapSource): string {
   return `from the ${source.recordType} with ${found.join(', else with ')}`;
 }
 
-function otherwiseText(o: Otherwise): string {
-  if (o.do === 'set') return String(o.value);
-  return o.do === 'clear' ? 'cleared' : o.do === 'leave' ? 'left as it is' : 'refused';
-}
-
-const verbs: Readonly<Record<Way, string>> = { replace: 'becomes', add: 'gains', remove: 'loses' };
-
 function sentence(outcome: unknown, recordType: RecordType): string {
   const map = readMap(outcome);
   const whose = map.onto === '' ? '' : `${recordType.fields.find((f) => f.key === map.onto)?.name ?? map.onto}: `;
   const outputs = map.outputs.map((o) => {
     const name = map.onto === '' ? fieldName(o.target, recordType) : o.target;
-    return `${name} ${verbs[o.way]}${o.value === '' ? ' the one' : ` ${o.value}`}`;
+    return `${name} ${wayVerbs[o.way]}${o.value === '' ? ' the one' : ` ${o.value}`}`;
   });
-  const ends = `blank: ${otherwiseText(map.blank)}; no match: ${otherwiseText(map.none)}; several: ${otherwiseText(map.several)}`;
+  const ends = `blank: ${otherwiseWords(map.blank)}; no match: ${otherwiseWords(map.none)}; several: ${otherwiseWords(map.several)}`;
   return `${whose}${outputs.join(', ')} ${sourceText(map.source)}; ${ends}.`;
 }
 
@@ -158,12 +153,29 @@ function faults(outcome: unknown): readonly Fault[] {
   return found;
 }
 
+function anatomy(outcome: unknown): Anatomy {
+  const { source, outputs } = readMap(outcome);
+  const path = '/source';
+  switch (source.by) {
+    case 'pairs':
+      return {
+        replaces: true,
+        pairs: { formula: source.formula, from: source.pairs.map((p) => p.from), path: `${path}/pairs` },
+      };
+    case 'table':
+      return { replaces: true, table: { key: source.table, keys: source.keys, columns: outputs.map((o) => o.value) } };
+    case 'match':
+      return { replaces: true, match: { recordType: source.recordType, ways: source.ways, path: `${path}/ways` } };
+  }
+}
+
 export const map: RuleKind = {
   key: 'map',
   name: 'Map',
   help: 'Values from a table, from option to option, or from a matched record.',
   compile,
   sentence,
+  anatomy,
   branches,
   faults,
   targets: (outcome) => {

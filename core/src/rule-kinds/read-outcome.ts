@@ -25,3 +25,9 @@ export function otherwiseEffect(target: number, what: Otherwise, cause: Cause): 
   if (what.do === 'stop') return { target, act: 'stop', message: what.message, cause };
   return { target, act: 'set', value: what.do === 'set' ? what.value : null, cause };
 }
+
+/** As sentences say it; `name` gives a value the name that people know. */
+export function otherwiseWords(o: Otherwise, name: (value: string | number) => string = String): string {
+  if (o.do === 'set') return name(o.value);
+  return o.do === 'clear' ? 'cleared' : o.do === 'leave' ? 'left as it is' : 'refused';
+}

@@ -5,6 +5,7 @@ import type { Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
 import type { Field, RecordType, Rulebook } from '../rulebook/document.ts';
 import type { RecordRef, Value } from '../values/value.ts';
+import type { Anatomy } from './anatomy.ts';
 
 /** What is done where an outcome has no value of its own: the source is blank, nothing fits. */
 export type Otherwise =
@@ -28,6 +29,8 @@ export type Cause =
 /** What becomes of the options that a multi-select holds already. */
 export type Way = 'replace' | 'add' | 'remove';
 export const ways: readonly Way[] = ['replace', 'add', 'remove'];
+/** As sentences say it: *Crops gains …*. */
+export const wayVerbs: Readonly<Record<Way, string>> = { replace: 'becomes', add: 'gains', remove: 'loses' };
 
 /** What one outcome asks of the engine for one target. */
 export type Effect =
@@ -129,6 +132,8 @@ export interface RuleKind {
   branchText?(outcome: unknown, branch: number): string | undefined;
   /** The ways that the outcome can go, where there is more than one. */
   branches?(outcome: unknown, rulebook: Rulebook): readonly Branch[];
+  /** The parts of an outcome; a kind of which nothing is to be said leaves it out. */
+  anatomy?(outcome: unknown): Anatomy;
   /** Formulas and templates in the outcome, by path within it. */
   texts(outcome: unknown): readonly OutcomeText[];
   /** Faults to plant besides those in formulas. */

@@ -71,7 +71,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   const constraints: Constraint[] = [];
   const slotOf = (key: string, path: string): number => builder.target(key, path)?.slot ?? -1;
   if (checks.length + required.length + hidden.length + locked.length + limits.length === 0)
-    builder.report('validate.empty', '/outcome');
+    builder.report('outcome.empty', '/outcome');
   checks.forEach((c, i) => {
     const path = `/outcome/checks/${i}`;
     const { evaluate } = builder.condition(c.formula, `${path}/formula`);

@@ -1,6 +1,5 @@
 /** What the tests reach: rules, branches (bands, pairs, no-match paths) and condition parts; table rows apart. */
 import type { Program } from '../engine/program.ts';
-import { readMap } from '../rule-kinds/map-outcome.ts';
 import type { TestResult } from './run.ts';
 
 export interface Reached {
@@ -52,9 +51,7 @@ export function coverageOf(program: Program, results: readonly TestResult[]): Co
         count('parts', key, `part ${p.text} true`, `${p.text} true`);
         count('parts', key, `part ${p.text} not true`, `${p.text} not true`);
       }
-      if (r.rule.kind !== 'map') continue;
-      const { source } = readMap(r.rule.outcome);
-      const table = source.by === 'table' ? program.tables.get(source.table) : undefined;
+      const table = r.anatomy.table && program.tables.get(r.anatomy.table.key);
       table?.compiled.forEach((_, i) => {
         count('rows', key, `branch ${i}`, `row ${i + 1} of ${table.table.name}`);
       });

@@ -4,8 +4,7 @@ import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
 import { type Expression, walk } from '../expression/ast.ts';
 import { createFormula } from '../expression/formula.ts';
 import type { Scope } from '../expression/scope.ts';
-import { readCategorize } from '../rule-kinds/categorize.ts';
-import { readMap } from '../rule-kinds/map-outcome.ts';
+import type { Anatomy } from '../rule-kinds/anatomy.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
 import { dateOfDay, dateText } from '../values/calendar.ts';
 import { Decimal, add, normalize } from '../values/number.ts';
@@ -61,8 +60,9 @@ export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): 
       for (const [slot, text] of textsIn(x, type)) put(slot, [{ value: text, why: text }]);
     });
   const source = slotNamed(r.kind?.source?.(r.rule.outcome), type);
-  if (r.rule.kind === 'categorize' && source !== undefined) {
-    const { bands, groups } = readCategorize(r.rule.outcome);
+  const { division, pairs, table } = r.anatomy;
+  if (division && source !== undefined) {
+    const { bands, groups } = division;
     const cuts = new Set(bands.flatMap((b) => [b.from, b.to]).filter((n) => n !== undefined));
     for (const cut of cuts) put(source, around(cut, type.slots[source]!.field));
     for (const g of groups)
@@ -71,7 +71,8 @@ export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): 
         g.values.map((v) => ({ value: v, why: v })),
       );
   }
-  if (r.rule.kind === 'map') mapTrials(r, type, program, put);
+  if (pairs) pairTrials(pairs, type, put);
+  if (table) rowTrials(table, type, program, put);
   for (const slot of slots) {
     const { field, type: fieldType } = type.slots[slot]!;
     const edges = fieldType.boundaryValues(field);
@@ -86,26 +87,22 @@ export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): 
 
 const edgeText = (text: string): string => (text.length > 30 ? `of ${text.length} characters` : text);
 
-function mapTrials(
-  r: CompiledRule,
-  type: TypeProgram,
-  program: Program,
-  put: (slot: number, trials: readonly Trial[]) => void,
-): void {
-  const { source } = readMap(r.rule.outcome);
-  if (source.by === 'pairs') {
-    const slot = slotNamed(source.formula, type);
-    if (slot === undefined) return;
-    put(
-      slot,
-      source.pairs.map((p) => ({ value: p.from, why: p.from })),
-    );
-    if (!type.slots[slot]!.field.options) put(slot, [{ value: 'no such value', why: 'an unknown value' }]);
-  }
-  if (source.by !== 'table') return;
-  const table = program.tables.get(source.table);
+type Put = (slot: number, trials: readonly Trial[]) => void;
+
+function pairTrials({ formula, from }: NonNullable<Anatomy['pairs']>, type: TypeProgram, put: Put): void {
+  const slot = slotNamed(formula, type);
+  if (slot === undefined) return;
+  put(
+    slot,
+    from.map((value) => ({ value, why: value })),
+  );
+  if (!type.slots[slot]!.field.options) put(slot, [{ value: 'no such value', why: 'an unknown value' }]);
+}
+
+function rowTrials({ key, keys }: NonNullable<Anatomy['table']>, type: TypeProgram, program: Program, put: Put): void {
+  const table = program.tables.get(key);
   for (const [i, { column }] of (table?.keyColumns ?? []).entries()) {
-    const slot = slotNamed(source.keys[column.key], type);
+    const slot = slotNamed(keys[column.key], type);
     if (slot === undefined) continue;
     for (const row of table!.compiled.slice(0, mostRows)) {
       const cell = row.keys[i]!;

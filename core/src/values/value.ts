@@ -60,6 +60,10 @@ export const isTemporal = (v: Value): v is Temporal =>
   v instanceof DaysDuration ||
   v instanceof YearsDuration;
 
+/** A date, or the date of a date and time; null for anything else. */
+export const datePart = (v: Value | undefined): FeelDate | null =>
+  v instanceof FeelDate ? v : v instanceof FeelDateTime ? v.date : null;
+
 /** Order of Unicode code points, not of UTF-16 units: the same everywhere, independent of any locale. */
 export function compareText(a: string, b: string): number {
   if (a === b) return 0;

@@ -1,6 +1,5 @@
 /** Looks through a rulebook as a whole, apart from the page: a large one takes longer than a frame. */
-import { compileProgram, type Finding, type Rulebook } from '@rigid-rule/core';
-import { findingsOf } from '@rigid-rule/findings';
+import { compileProgram, findingsOf, type Finding, type Rulebook } from '@rigid-rule/core';
 
 export interface FindingsRequest {
   readonly id: number;
