@@ -11,6 +11,7 @@ import { numericFunctions } from './numeric.ts';
 import { rangeFunctions } from './range.ts';
 import { temporalFunctions } from './temporal.ts';
 import { textFunctions } from './text.ts';
+import { totalFunctions } from './totals.ts';
 import { wordFunctions } from './words.ts';
 import { workingDayFunctions } from './working-days.ts';
 
@@ -20,6 +21,7 @@ export const functions: readonly LanguageFunction[] = [
   ...textFunctions,
   ...numericFunctions,
   ...listFunctions,
+  ...totalFunctions,
   ...temporalFunctions,
   ...rangeFunctions,
   ...contextFunctions,

@@ -1,33 +1,13 @@
-import { anyType, booleanType, join, listOf, nullType, numberType, type Type } from '../expression/types.ts';
-import { DaysDuration, YearsDuration } from '../values/calendar.ts';
-import {
-  add,
-  compareNumbers,
-  Decimal,
-  divide,
-  isNumber,
-  multiply,
-  normalize,
-  toDecimal,
-  type BigDecimal,
-  type Num,
-} from '../values/number.ts';
-import { equalValues, FeelFunction, isList, orderValues, type Value } from '../values/value.ts';
+import { type Type, anyType, booleanType, listOf, numberType } from '../expression/types.ts';
+import { FeelFunction, type Value, equalValues, isList, orderValues } from '../values/value.ts';
 import type { LanguageFunction, Parameter } from './function.ts';
+import { itemType, items, list } from './list-arguments.ts';
 
-const list: Parameter = { name: 'list', type: listOf(anyType) };
 const any = (name: string): Parameter => ({ name, type: anyType });
 const number = (name: string, optional = false): Parameter =>
   optional ? { name, type: numberType, optional } : { name, type: numberType };
 const longest = 200_000;
 
-/** A single value stands for the list of it. */
-const items = (v: Value | undefined): readonly Value[] | null =>
-  v === undefined || v === null ? null : isList(v) ? v : [v];
-/** `f(list)` and `f(a, b, …)` alike. */
-const gathered = (given: readonly Value[]): readonly Value[] | null => (given.length === 1 ? items(given[0]) : given);
-const itemType = (given: readonly Type[]): Type =>
-  given.length === 1 && given[0]!.kind === 'list' ? given[0]!.item : given.reduce(join, nullType);
 const same = (a: Value, b: Value): boolean => equalValues(a, b) === true;
 
 function onList(
@@ -49,109 +29,6 @@ function onList(
       return all === null ? null : compute(all, ...more);
     },
   };
-}
-
-/** Over a list, or over the arguments. */
-/** What totals of records give where there is nothing to total. */
-const ofNone: ReadonlyMap<string, Value> = new Map<string, Value>([
-  ['sum', 0],
-  ['min', null],
-  ['max', null],
-  ['mean', null],
-  ['median', null],
-  ['product', null],
-]);
-
-function over(
-  name: string,
-  result: LanguageFunction['result'],
-  help: string,
-  examples: LanguageFunction['examples'],
-  compute: (all: readonly Value[]) => Value,
-): LanguageFunction {
-  return {
-    name,
-    parameters: [list],
-    variadic: true,
-    result,
-    help,
-    examples,
-    ...(ofNone.has(name) ? { total: { ofNone: ofNone.get(name)! } } : {}),
-    evaluate(given) {
-      const all = gathered(given);
-      return all === null ? null : compute(all);
-    },
-  };
-}
-
-const numbersOf = (all: readonly Value[]): readonly Num[] | null =>
-  all.every(isNumber) ? (all as readonly Num[]) : null;
-
-function fold(all: readonly Value[], combine: (a: Num, b: Num) => Num | null): Value {
-  const numbers = numbersOf(all);
-  if (!numbers || numbers.length === 0) return null;
-  return numbers.slice(1).reduce<Num | null>((so, n) => (so === null ? null : combine(so, n)), numbers[0]!);
-}
-
-/** Numbers, or durations of one kind. */
-function sum(all: readonly Value[]): Value {
-  if (all.length > 0 && all.every((v) => v instanceof DaysDuration))
-    return new DaysDuration(all.reduce((s, v) => s + v.nanos, 0n));
-  if (all.length > 0 && all.every((v) => v instanceof YearsDuration))
-    return new YearsDuration(all.reduce((s, v) => s + v.months, 0));
-  return fold(all, add);
-}
-
-function extreme(all: readonly Value[], wanted: 1 | -1): Value {
-  let best: Value = all[0] ?? null;
-  for (const v of all.slice(1)) {
-    const order = orderValues(v, best);
-    if (order === null) return null;
-    if (order * wanted > 0) best = v;
-  }
-  return all.length === 1 && orderValues(best, best) === null ? null : best;
-}
-
-const mean = (all: readonly Value[]): Value => {
-  const total = fold(all, add);
-  return isNumber(total) ? divide(total, all.length) : null;
-};
-
-const sorted = (numbers: readonly Num[]): Num[] => [...numbers].sort(compareNumbers);
-
-function median(all: readonly Value[]): Value {
-  const numbers = numbersOf(all);
-  if (!numbers || numbers.length === 0) return null;
-  const s = sorted(numbers);
-  const middle = s.length >> 1;
-  return s.length % 2 === 1 ? s[middle]! : divide(add(s[middle - 1]!, s[middle]!)!, 2);
-}
-
-/** The sample's standard deviation: with n − 1. */
-function stddev(all: readonly Value[]): Value {
-  const numbers = numbersOf(all);
-  if (!numbers || numbers.length < 2) return null;
-  const average = numbers.reduce<BigDecimal>((s, n) => s.plus(toDecimal(n)), new Decimal(0)).div(numbers.length);
-  const squares = numbers.reduce<BigDecimal>((s, n) => s.plus(toDecimal(n).minus(average).pow(2)), new Decimal(0));
-  return normalize(squares.div(numbers.length - 1).sqrt());
-}
-
-function mode(all: readonly Value[]): Value {
-  const numbers = numbersOf(all);
-  if (!numbers) return null;
-  const counts: { n: Num; count: number }[] = [];
-  for (const n of sorted(numbers)) {
-    const last = counts.at(-1);
-    if (last && compareNumbers(last.n, n) === 0) last.count++;
-    else counts.push({ n, count: 1 });
-  }
-  const most = Math.max(0, ...counts.map((c) => c.count));
-  return counts.filter((c) => c.count === most).map((c) => c.n);
-}
-
-function every(all: readonly Value[], decided: boolean): boolean | null {
-  if (all.includes(decided)) return decided;
-  return all.every((v) => typeof v === 'boolean') ? !decided : null;
 }
 
 const distinct = (all: readonly Value[]): Value[] => {
@@ -221,73 +98,6 @@ export const listFunctions: readonly LanguageFunction[] = [
       ['count([1, [2, 3]])', 2],
     ],
     (all) => all.length,
-  ),
-  over(
-    'min',
-    itemType,
-    'The smallest.',
-    [
-      ['min([1, 2, 3])', 1],
-      ['min(1, 2, 3)', 1],
-      ['min([])', null],
-      ['min("a", "B")', 'B'],
-    ],
-    (all) => extreme(all, -1),
-  ),
-  over(
-    'max',
-    itemType,
-    'The largest.',
-    [
-      ['max(1, 2, 3)', 3],
-      ['max([])', null],
-      ['max(1, "a")', null],
-    ],
-    (all) => extreme(all, 1),
-  ),
-  over(
-    'sum',
-    itemType,
-    'The sum of numbers or durations.',
-    [
-      ['sum([1, 2, 3])', 6],
-      ['sum(0.1, 0.2)', 0.3],
-      ['sum([])', null],
-      ['sum([1, null])', null],
-    ],
-    sum,
-  ),
-  over(
-    'mean',
-    numberType,
-    'The average.',
-    [
-      ['mean([1, 2, 3])', 2],
-      ['mean([])', null],
-    ],
-    mean,
-  ),
-  over(
-    'all',
-    booleanType,
-    'True if all are true, false if any is false.',
-    [
-      ['all([true, false])', false],
-      ['all([])', true],
-      ['all([true, null])', null],
-    ],
-    (all) => every(all, false),
-  ),
-  over(
-    'any',
-    booleanType,
-    'True if any is true, false if all are false.',
-    [
-      ['any([false, null, true])', true],
-      ['any([])', false],
-      ['any([false, null])', null],
-    ],
-    (all) => every(all, true),
   ),
   onList(
     'sublist',
@@ -399,48 +209,6 @@ export const listFunctions: readonly LanguageFunction[] = [
     'Lists inside lists made into one.',
     [['flatten([[1, 2], [[3]], 4])', [1, 2, 3, 4]]],
     (all) => bounded(all.flatMap((v) => flat(v))),
-  ),
-  over(
-    'product',
-    numberType,
-    'The numbers multiplied.',
-    [
-      ['product(2, 3, 4)', 24],
-      ['product([])', null],
-    ],
-    (all) => fold(all, multiply),
-  ),
-  over(
-    'median',
-    numberType,
-    'The middle one in order, or the average of the middle two.',
-    [
-      ['median(8, 2, 5, 3, 4)', 4],
-      ['median([6, 1, 2, 3])', 2.5],
-      ['median([])', null],
-    ],
-    median,
-  ),
-  over(
-    'stddev',
-    numberType,
-    'The standard deviation of a sample.',
-    [
-      ['decimal(stddev(2, 4, 7, 5), 8)', 2.081666],
-      ['stddev([47])', null],
-    ],
-    stddev,
-  ),
-  over(
-    'mode',
-    listOf(numberType),
-    'The numbers that come most often, in ascending order.',
-    [
-      ['mode(6, 3, 9, 6, 6)', [6]],
-      ['mode([6, 1, 9, 6, 1])', [1, 6]],
-      ['mode([])', []],
-    ],
-    mode,
   ),
   onList(
     'sort',
