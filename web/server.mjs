@@ -7,11 +7,17 @@ import { createServer } from 'node:http';
 
 const host = process.env.HOST ?? '127.0.0.1';
 const port = Number(process.env.PORT ?? 4650);
+// Routes hold what they read to limits of their own; a large mapping table is the most that any takes.
+process.env.BODY_SIZE_LIMIT ??= '16M';
 process.env.PROTOCOL_HEADER ??= 'x-forwarded-proto';
 const trustProxy = process.env.TRUST_PROXY === '1';
 
 const { handler } = await import('./build/handler.js');
-const compress = compression({ threshold: 1024 });
+const compress = compression({
+  threshold: 1024,
+  // Events are sent as they happen: compressing would hold them back.
+  filter: (req, res) => !String(res.getHeader('content-type')).startsWith('text/event-stream') && compression.filter(req, res),
+});
 
 const server = createServer((req, res) => {
   // Only a proxy that the operator named may say which protocol the browser spoke.
@@ -31,6 +37,8 @@ let stopping = false;
 function stop(signal) {
   if (stopping) return;
   stopping = true;
+  // Event streams never end by themselves: hearing of it, the application ends them.
+  process.emit('rigid-rule:stopping');
   server.close(() => {
     process.emit('sveltekit:shutdown', signal);
     // The channel to the parent would keep this process alive.

@@ -10,17 +10,44 @@ export {
 export { nearestName } from './diagnostics/nearest.ts';
 export { createCondition, createFormula, type Formula } from './expression/formula.ts';
 export { typeName, type Type } from './expression/types.ts';
+export { createTemplate } from './expression/template.ts';
+export { extendScope, type Scope } from './expression/scope.ts';
+export type { Variable } from './expression/checked.ts';
+export { completionsAt, type Completion } from './assistance/completions.ts';
+export {
+  addRow,
+  changeJoin,
+  findComparison,
+  printRow,
+  removeItem,
+  replaceRow,
+  rowComparisons,
+  rowsOf,
+  type ConditionGroup,
+  type ConditionRow,
+} from './assistance/condition-rows.ts';
+export { describeAt, functionHelp } from './assistance/describe.ts';
+export { tokensOf, type Token } from './assistance/tokens.ts';
+export { templateParts } from './expression/template.ts';
+export { unescapeText } from './expression/text-literal.ts';
 export { quoteText } from './expression/text-literal.ts';
 export { functions } from './functions/index.ts';
 export { type FieldType, isBlankStored, sameStored } from './field-types/field-type.ts';
 export { fieldTypeOf, fieldTypes, isFieldType } from './field-types/index.ts';
+export { dateOfDay, dateText } from './values/calendar.ts';
 export { groupDigits } from './field-types/number.ts';
 export { findOption } from './field-types/options.ts';
 export { findRuleKind, ruleKinds } from './rule-kinds/index.ts';
-export type { Otherwise, RuleKind } from './rule-kinds/rule-kind.ts';
+export { ways, wayVerbs, type Otherwise, type RuleKind, type Way } from './rule-kinds/rule-kind.ts';
+export { readDefault } from './rule-kinds/default.ts';
+export { readDerive, type DeriveStep } from './rule-kinds/derive.ts';
+export { readMap, type MapOutput, type MapRule, type MapSource, type MatchBy } from './rule-kinds/map-outcome.ts';
+export { readValidate, type Check, type LimitOptions } from './rule-kinds/validate.ts';
 export { bandText, findBand, meet, type Band } from './rule-kinds/bands.ts';
 export { readCategorize, type Categorize } from './rule-kinds/categorize.ts';
-export { findingsOf } from './analysis/index.ts';
+export { findingKinds, findingsOf } from './analysis/index.ts';
+export { reachedBy, runTest, runTests, testedId, type TestResult } from './rule-tests/run.ts';
+export { childListsOf, type ChildList } from './expression/shapes.ts';
 export type { Edit, Finding, Repair } from './analysis/finding.ts';
 export {
   hitPolicies,
@@ -35,22 +62,39 @@ export {
   type RecordType,
   type Repeat,
   type Rule,
+  type Acceptance,
+  type Cell,
+  type Expectation,
+  type MappingTable,
+  type Notice,
   type Rulebook,
+  type RuleTest,
   type Stored,
+  type TableColumn,
   type User,
   type Winner,
 } from './rulebook/document.ts';
 export { canonicalJson } from './rulebook/canonical.ts';
 export { diffRulebooks, type PartChange } from './rulebook/diff.ts';
 export { applyPatch, difference, PatchError, pointer, type Operation } from './rulebook/patch.ts';
-export { fromParts, partId, settingsKey, toParts, type Part, type PartKind, type PartRef } from './rulebook/parts.ts';
+export { creating, editPartBody, removing, type PartBody } from './rulebook/part-edit.ts';
+export {
+  fromParts,
+  partId,
+  partKinds,
+  settingsKey,
+  toParts,
+  type Part,
+  type PartKind,
+  type PartRef,
+} from './rulebook/parts.ts';
 export { entryPoints, entryPointsOf, formKey, type EntryPoint } from './engine/entry-points.ts';
 export { settleBatch, type ReadAsks } from './engine/batch.ts';
 export { isTrialMember, trialCondition } from './engine/trial.ts';
 export { compileProgram, scopeOf, type CompiledRule, type Program, type TypeProgram } from './engine/program.ts';
 export { hostNeeds, type HostNeed } from './engine/host-needs.ts';
 export type { Host } from './functions/function.ts';
-export { matchModes, soughtKeys, storedKey, type MatchMode } from './values/match-keys.ts';
+export { matchModeNames, matchModes, soughtKeys, storedKey, type MatchMode } from './values/match-keys.ts';
 export { settle, type SettleOptions } from './engine/settle.ts';
 export {
   findDependants,
@@ -60,7 +104,15 @@ export {
   type Follower,
   type Transaction,
 } from './engine/waves.ts';
-export { AnsweredWorld, emptyWorld, RecordsWorld, type Ask, type FoundRecord, type World } from './engine/world.ts';
+export {
+  AnsweredWorld,
+  emptyWorld,
+  OverlayWorld,
+  RecordsWorld,
+  type Ask,
+  type FoundRecord,
+  type World,
+} from './engine/world.ts';
 export type {
   Author,
   Change,

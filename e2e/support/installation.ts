@@ -3,7 +3,7 @@
  * server on a free port. Every page fails its test on console errors, failed requests and page errors.
  */
 import { AxeBuilder } from '@axe-core/playwright';
-import { test as base, expect, type Page } from '@playwright/test';
+import { test as base, expect, type Page, type Response } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
@@ -164,7 +164,16 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
   },
 });
 
+/** Watches a page for errors, and lets no test act before the page is alive. */
 function watch(page: Page, errors: string[]): void {
+  for (const way of ['goto', 'reload'] as const) {
+    const go = page[way].bind(page) as (...given: unknown[]) => Promise<Response | null>;
+    page[way] = async (...given: unknown[]) => {
+      const answer = await go(...given);
+      await page.locator('main[inert]').waitFor({ state: 'detached' });
+      return answer;
+    };
+  }
   page.on('console', (m) => m.type() === 'error' && errors.push(`console: ${m.text()}`));
   page.on('pageerror', (e) => errors.push(`page: ${e.message}`));
   page.on('response', (r) => r.status() >= 400 && errors.push(`${r.status()}: ${r.url()}`));

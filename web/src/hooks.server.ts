@@ -6,6 +6,7 @@ import { BusyError } from '$lib/server/db/transaction.ts';
 import { migrate } from '$lib/server/db/migrate.ts';
 import { closePool } from '$lib/server/db/pool.ts';
 import { findSessionUser } from '$lib/server/db/sessions.ts';
+import { stopHearing } from '$lib/server/draft-events.ts';
 import { loadDemoWhenNew } from '$lib/server/demo.ts';
 import { runDependants } from '$lib/server/entry-points/dependants.ts';
 import { log } from '$lib/server/log.ts';
@@ -15,6 +16,7 @@ export const init: ServerInit = async () => {
   await loadDemoWhenNew();
   // What was queued before the last stop.
   void runDependants();
+  process.on('rigid-rule:stopping', () => void stopHearing());
   process.on('sveltekit:shutdown', () => void closePool());
 };
 
@@ -43,6 +45,13 @@ const session: Handle = async ({ event, resolve }) => {
   return resolve(event);
 };
 
+/** The formula editor makes its style sheet as it runs: that one is let in by the page's nonce. */
+function allowEditorStyles(given: Headers): void {
+  const policy = given.get('content-security-policy');
+  const nonce = policy && /'nonce-[^']+'/.exec(policy)?.[0];
+  if (nonce) given.set('content-security-policy', policy.replace(/style-src (?!.*style-src )/, `style-src ${nonce} `));
+}
+
 const headers: Handle = async ({ event, resolve }) => {
   const theme = event.cookies.get('theme');
   event.locals.theme = theme === 'light' || theme === 'dark' ? theme : undefined;
@@ -50,6 +59,7 @@ const headers: Handle = async ({ event, resolve }) => {
   const response = await resolve(event, {
     transformPageChunk: ({ html }) => html.replace('%rigid.theme%', attribute),
   });
+  allowEditorStyles(response.headers);
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
   response.headers.set('cross-origin-opener-policy', 'same-origin');

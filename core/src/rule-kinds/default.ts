@@ -47,5 +47,5 @@ export const fillBlank: RuleKind = {
     const [a, b] = [sentence(before, recordType), sentence(after, recordType)];
     return a === b ? [] : [`${a} → ${b}`];
   },
-  begin: (target): Default => ({ target: target.key, value: 'null' }),
+  begin: (target): Default => ({ target: target.key, value: '' }),
 };

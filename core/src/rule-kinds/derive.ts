@@ -139,5 +139,5 @@ export const derive: RuleKind = {
     const [a, b] = [sentence(before, recordType), sentence(after, recordType)];
     return a === b ? [] : [`steps ${a} → ${b}`];
   },
-  begin: (target): Derive => ({ steps: [{ target: target.key, scratch: '', formula: 'null', blank: 'clear' }] }),
+  begin: (target): Derive => ({ steps: [{ target: target.key, scratch: '', formula: '', blank: 'clear' }] }),
 };

@@ -4,7 +4,8 @@
  */
 import type { Field, MappingTable, RecordType, Rule, RuleTest, Rulebook, SampleRecord } from './document.ts';
 
-export type PartKind = 'settings' | 'record type' | 'field' | 'rule' | 'table' | 'test' | 'sample';
+export const partKinds = ['settings', 'record type', 'field', 'rule', 'table', 'test', 'sample'] as const;
+export type PartKind = (typeof partKinds)[number];
 
 export interface PartRef {
   readonly kind: PartKind;

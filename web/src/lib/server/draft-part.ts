@@ -1,4 +1,13 @@
-import { findRuleKind, hitPolicies, isFieldType, moments, repeats, winners, type PartKind } from '@rigid-rule/core';
+import {
+  findRuleKind,
+  hitPolicies,
+  isFieldType,
+  moments,
+  repeats,
+  winners,
+  type PartKind,
+  type PartRef,
+} from '@rigid-rule/core';
 import { error } from '@sveltejs/kit';
 import { array, boolean, mixed, number, object, string, ValidationError, type Schema } from 'yup';
 
@@ -83,9 +92,12 @@ const schemas: Readonly<Record<PartKind, Schema>> = {
  * formula that does not compile may well be saved.
  * @throws 400 in words.
  */
-export function checkPart(kind: PartKind, body: unknown): void {
+export function checkPart({ kind, key }: PartRef, body: unknown): void {
   try {
     schemas[kind].validateSync(body, { strict: true });
+    const own = (body as { key?: unknown }).key;
+    if (kind !== 'settings' && own !== (kind === 'field' ? key.slice(key.indexOf('.') + 1) : key))
+      error(400, 'The key of a part never changes.');
   } catch (e) {
     if (e instanceof ValidationError) error(400, e.message);
     throw e;

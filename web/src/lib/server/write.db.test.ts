@@ -1,10 +1,10 @@
 /** On a real PostgreSQL: what must hold about writes, edits and releases whatever happens at the same time. */
-import { canonicalJson, toParts } from '@rigid-rule/core';
+import { canonicalJson, toParts, creating, removing } from '@rigid-rule/core';
 import { draft, firstRelease } from '@rigid-rule/demo';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { signIn } from './auth/sign-in.ts';
 import { hashPassword } from './auth/password.ts';
-import { editPart, insertParts, loadDraft } from './db/draft.ts';
+import { editParts, insertParts, loadDraft, type PartEdit } from './db/draft.ts';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
 import { findRecord, insertRecordsAsTheyAre, listHistory, listRecords } from './db/records.ts';
@@ -110,15 +110,42 @@ describe('a write', () => {
 
 describe('an edit of the draft', () => {
   const ref = { kind: 'rule', key: 'size-class-from-employee-count' } as const;
+  const edit = (...edits: PartEdit[]) =>
+    editParts(edits, { user: { id: userId, name: 'A' }, page: 'p', check: () => undefined });
   const reword = (version: number, value: string) =>
-    editPart(ref, version, [{ op: 'replace', path: '/purpose', value }], userId, () => undefined);
+    edit({ ...ref, version, operations: [{ op: 'replace', path: '/purpose', value }] });
 
   it('by two people on one version: the second is shown the first', async () => {
-    expect(await reword(1, 'mine')).toEqual({ outcome: 'saved', version: 2 });
+    expect(await reword(1, 'mine')).toEqual({ outcome: 'saved', versions: [{ ...ref, version: 2 }] });
     expect(await reword(1, 'theirs')).toMatchObject({
       outcome: 'clash',
-      by: 'A',
-      part: { version: 2, body: { purpose: 'mine' } },
+      clashes: [{ ...ref, by: 'A', part: { version: 2, body: { purpose: 'mine' } } }],
+    });
+  });
+
+  it('of several parts is stored whole or not at all', async () => {
+    const made = { kind: 'table', key: 'colours', version: 0, operations: [creating({ key: 'colours' })] } as const;
+    const stale = { ...ref, version: 7, operations: [{ op: 'replace', path: '/purpose', value: 'x' }] } as const;
+    expect(await edit(made, stale)).toMatchObject({ outcome: 'clash' });
+    expect((await loadDraft()).some((p) => p.key === 'colours')).toBe(false);
+  });
+
+  it('makes a part, moves it, takes it away; a second one made under its key clashes', async () => {
+    const made = {
+      kind: 'table',
+      key: 'colours',
+      version: 0,
+      position: 4,
+      operations: [creating({ key: 'colours' })],
+    } as const;
+    expect(await edit(made)).toMatchObject({ outcome: 'saved', versions: [{ version: 1 }] });
+    expect(await edit(made)).toMatchObject({ outcome: 'clash', clashes: [{ part: { version: 1 } }] });
+    await edit({ kind: 'table', key: 'colours', version: 1, position: 2.5, operations: [] });
+    expect((await loadDraft()).find((p) => p.key === 'colours')).toMatchObject({ position: 2.5, version: 2 });
+    await edit({ kind: 'table', key: 'colours', version: 2, operations: [removing] });
+    expect((await loadDraft()).some((p) => p.key === 'colours')).toBe(false);
+    expect(await edit({ kind: 'table', key: 'colours', version: 2, operations: [removing] })).toMatchObject({
+      outcome: 'clash',
     });
   });
 

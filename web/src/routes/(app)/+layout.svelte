@@ -4,10 +4,13 @@
   import { areas } from '$lib/features/shell/areas.ts';
   import TopBar from '$lib/features/shell/TopBar.svelte';
   import { handleKey, type KeyAct } from '$lib/ui/keys.ts';
-  import type { Component } from 'svelte';
+  import { onMount, type Component } from 'svelte';
 
   const { data, children } = $props();
   const offers = provideOffers();
+  /** Until the page is alive nobody can type into it: what is typed before would be lost. */
+  let alive = $state(false);
+  onMount(() => (alive = true));
   let paletteOpen = $state(false);
   let keysOpen = $state(false);
   // Both dialogs are loaded when they are first opened.
@@ -50,7 +53,7 @@
 
 <div class="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_28px]">
   <TopBar user={data.user} theme={data.theme} {note} {openPalette} />
-  <main class="min-h-0">{@render children()}</main>
+  <main class="min-h-0" inert={!alive}>{@render children()}</main>
   <footer class="flex items-center gap-[22px] border-t border-line px-4 text-small text-soft">
     <span role="status" aria-live="polite" class="truncate">{offers.status}</span>
     <button type="button" class="ml-auto shrink-0 cursor-pointer whitespace-nowrap" onclick={openKeys}

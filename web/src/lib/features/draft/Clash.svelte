@@ -6,36 +6,52 @@
   interface Props {
     draft: Draft;
     id: string;
-    recordType: RecordType;
   }
-  const { draft, id, recordType }: Props = $props();
-  const clash = $derived(draft.clashes.get(id)!);
-  const reading = (body: unknown) => {
-    const rule = body as Rule;
-    return {
-      name: rule.name,
-      purpose: rule.purpose,
-      condition: rule.condition || 'always',
-      outcome: findRuleKind(rule.kind)?.sentence(rule.outcome, recordType) ?? '',
-    };
-  };
+  const { draft, id }: Props = $props();
+  const clash = $derived(draft.saver.clashes.get(id)!);
+  const ours = $derived(draft.part(clash.ref)?.body);
+  const typeOf = (rule: Rule): RecordType | undefined =>
+    draft.rulebook.recordTypes.find((t) => t.key === rule.recordType);
+
+  /** A part in a few lines; a rule reads aloud, of others the name and how much there is. */
+  function reading(body: unknown): readonly string[] {
+    if (!body) return ['taken away'];
+    const { name = '', purpose = '' } = body as { name?: string; purpose?: string };
+    if (clash.ref.kind === 'rule') {
+      const rule = body as Rule;
+      const type = typeOf(rule);
+      const sentence = type ? (findRuleKind(rule.kind)?.sentence(rule.outcome, type) ?? '') : '';
+      return [name, purpose, `Only if ${rule.condition?.trim() ? rule.condition : 'always'}`, sentence];
+    }
+    const { rows, options } = body as { rows?: readonly unknown[]; options?: readonly { name: string }[] };
+    return [
+      name,
+      purpose,
+      ...(rows ? [`${rows.length} rows`] : []),
+      ...(options ? [options.map((o) => o.name).join(', ')] : []),
+    ].filter(Boolean);
+  }
   const sides = $derived([
-    { keep: 'ours', title: 'Yours', text: reading(clash.ours), act: 'Keep mine' },
-    { keep: 'theirs', title: `By ${clash.by ?? 'someone else'}`, text: reading(clash.theirs.body), act: 'Take theirs' },
+    { keep: 'ours', title: 'Yours', text: reading(ours), act: 'Keep mine' },
+    {
+      keep: 'theirs',
+      title: `By ${clash.by ?? 'someone else'}`,
+      text: reading(clash.theirs?.body),
+      act: 'Take theirs',
+    },
   ] as const);
 </script>
 
-<section class="mb-4 border border-stop bg-stop-wash px-4 py-3" aria-label="Two versions of this rule">
-  <p class="mb-2 font-[650]">{clash.by ?? 'Someone'} changed this rule while you did. Nothing of either is lost yet.</p>
+<section class="mb-4 border border-stop bg-stop-wash px-4 py-3" aria-label="Two versions of this {clash.ref.kind}">
+  <p class="mb-2 font-[650]">
+    {clash.by ?? 'Someone'} changed this {clash.ref.kind} while you did. Nothing of either is lost yet.
+  </p>
   <div class="grid grid-cols-2 gap-5">
     {#each sides as side (side.keep)}
       <div>
         <p class="label">{side.title}</p>
-        <p class="font-[650]">{side.text.name}</p>
-        <p>{side.text.purpose}</p>
-        <p class="font-mono text-small">Only if {side.text.condition}</p>
-        <p class="mb-2">{side.text.outcome}</p>
-        <button type="button" class="button plain" onclick={() => draft.resolve(id, side.keep)}>{side.act}</button>
+        {#each side.text as line, i (i)}<p class={i === 0 ? 'font-[650]' : ''}>{line}</p>{/each}
+        <button type="button" class="button plain mt-2" onclick={() => draft.resolve(id, side.keep)}>{side.act}</button>
       </div>
     {/each}
   </div>

@@ -1,69 +1,50 @@
 /**
- * The draft in this browser: every change applies at once, is undoable, and is saved on its own. What could not be
- * saved is kept here, in the page and in local storage, until it is.
+ * The draft in this browser: every change applies at once, is undoable, and is saved on its own. Edits of others come
+ * in as they are made.
  */
 import { browserHost } from '$lib/host.svelte.ts';
 import {
-  applyPatch,
   compileProgram,
+  creating,
+  editPartBody,
   fromParts,
   partId,
   PatchError,
+  removing,
+  settingsKey,
+  type Acceptance,
+  type Finding,
   type Operation,
-  type Part,
+  type PartBody,
+  type PartKind,
   type PartRef,
   type Program,
-  type Finding,
   type Rulebook,
 } from '@rigid-rule/core';
-import type { FindingsAnswer, FindingsRequest } from '$lib/workers/findings.ts';
 import { SvelteMap } from 'svelte/reactivity';
+import { Analyst } from './analyst.ts';
+import { takenBack, type PartChange, type PartEdit, type Step, type VersionedPart } from './parts.ts';
+import { Saver } from './saver.svelte.ts';
 
-export interface VersionedPart extends Part {
-  readonly version: number;
+/** An edit of someone else, as the server tells it. */
+export interface RemoteEdit extends PartRef {
+  readonly by: string;
+  /** Absent where it was taken away. */
+  readonly part?: VersionedPart;
 }
-
-interface Step {
-  readonly part: PartRef;
-  readonly operations: readonly Operation[];
-  readonly inverse: readonly Operation[];
-  readonly label: string;
-  /** Steps of one group, made in one go, are undone together: a drag, a typed word. */
-  readonly group: string;
-}
-
-/** Someone else changed the part meanwhile: theirs is shown beside ours, and neither is lost. */
-export interface Clash {
-  readonly theirs: VersionedPart;
-  readonly by: string | null;
-  readonly ours: unknown;
-}
-
-export type SaveState = 'saved' | 'saving' | 'kept here' | 'refused';
-
-interface Pending {
-  readonly ref: PartRef;
-  operations: Operation[];
-}
-
-const saveDelay = 350;
-const retryDelay = 4000;
-const storageKey = 'rigid-rule:unsaved-edits';
 
 export class Draft {
   /** Parts by id. Bodies are immutable; a change puts a new one. */
   private readonly parts = new SvelteMap<string, VersionedPart>();
-  private readonly pending = new Map<string, Pending>();
   private readonly past = $state<Step[]>([]);
   private readonly future = $state<Step[]>([]);
   private previous: Rulebook | undefined;
-  private timer: ReturnType<typeof setTimeout> | undefined;
-  private sending = false;
-  state = $state<SaveState>('saved');
-  savedAt = $state<Date>();
-  problem = $state<string>();
-  readonly clashes = new SvelteMap<string, Clash>();
+  readonly saver: Saver;
   readonly editable: boolean;
+  /** Who changed what last, besides us. */
+  heard = $state<{ readonly by: string; readonly what: string }>();
+  /** What could not be undone, in words. */
+  refusal = $state<string>();
 
   readonly rulebook: Rulebook = $derived.by(() => (this.previous = fromParts([...this.parts.values()], this.previous)));
   readonly program: Program = $derived.by(() => {
@@ -71,42 +52,62 @@ export class Draft {
     return compileProgram(this.rulebook, browserHost.current);
   });
 
-  /** What the rules as a whole get wrong, as of the last analysis. */
-  findings = $state.raw<readonly Finding[]>([]);
+  /** What the rules as a whole get wrong, as of the last analysis; accepted ones carry their reason. */
+  allFindings = $state.raw<readonly Finding[]>([]);
+  readonly findings = $derived(this.allFindings.filter((f) => f.accepted === undefined));
+  /** What each test expects and does not get, by its key, as of the last analysis. */
+  testResults = $state.raw<ReadonlyMap<string, readonly string[]>>(new Map());
+  private readonly analyst = new Analyst(({ findings, tests }) => {
+    this.allFindings = findings;
+    this.testResults = new Map(tests);
+  });
 
-  private analyst: Worker | undefined;
-  private asked = 0;
-
-  /** Has the rules looked through as they stand, in a worker; an answer that was overtaken is dropped. */
-  analyse(): void {
-    this.analyst ??= this.hireAnalyst();
-    this.analyst.postMessage({ id: ++this.asked, rulebook: JSON.stringify(this.rulebook) } satisfies FindingsRequest);
+  constructor(parts: readonly VersionedPart[], editable: boolean, savedAt: Date | undefined) {
+    this.editable = editable;
+    this.saver = new Saver(savedAt);
+    for (const part of parts) this.put(part);
   }
 
-  private hireAnalyst(): Worker {
-    const worker = new Worker(new URL('../../workers/findings.ts', import.meta.url), { type: 'module' });
-    worker.addEventListener('message', ({ data }: MessageEvent<FindingsAnswer>) => {
-      if (data.id === this.asked) this.findings = data.findings;
-    });
-    return worker;
+  private put(part: VersionedPart): void {
+    this.parts.set(partId(part), part);
+    this.saver.learn(partId(part), part.version);
+  }
+
+  /** Has the rules looked through as they stand. */
+  analyse(): void {
+    this.analyst.analyse(this.rulebook);
   }
 
   /** Ends what runs beside the page. */
   close(): void {
-    this.analyst?.terminate();
-    this.analyst = undefined;
+    this.analyst.close();
   }
 
-  /** The edits that end a finding, as one step of undo for each part. */
+  /** The edits that end a finding, as one step of undo. */
   repair({ repair }: Finding): void {
-    const group = crypto.randomUUID();
-    for (const { part, operations } of repair?.edits ?? []) this.edit(part, operations, repair!.text, group);
+    if (repair)
+      this.editAll(
+        repair.edits.map(({ part, operations }) => ({ ref: part, operations })),
+        repair.text,
+      );
   }
 
-  constructor(parts: readonly VersionedPart[], editable: boolean, savedAt: Date | undefined) {
-    this.editable = editable;
-    this.savedAt = savedAt;
-    for (const part of parts) this.parts.set(partId(part), part);
+  /** A finding that is right as it is: the reason is kept with the rulebook and shown. */
+  accept({ key }: Finding, reason: string): void {
+    const accepted = (this.rulebook.accepted ?? []).filter((a) => a.finding !== key);
+    this.setAccepted([...accepted, { finding: key, reason }], 'accept a finding');
+  }
+
+  /** An accepted finding is open again. */
+  reopen({ key }: Finding): void {
+    this.setAccepted(
+      (this.rulebook.accepted ?? []).filter((a) => a.finding !== key),
+      'take an acceptance back',
+    );
+  }
+
+  private setAccepted(accepted: readonly Acceptance[], label: string): void {
+    this.edit({ kind: 'settings', key: settingsKey }, [{ op: 'add', path: '/accepted', value: accepted }], label);
   }
 
   get canUndo(): boolean {
@@ -123,172 +124,149 @@ export class Draft {
     return this.parts.get(partId(ref));
   }
 
+  /** A key for a new part that no other has: made of a name. */
+  freeKey(kind: PartKind, name: string, prefix = ''): string {
+    const base =
+      name
+        .normalize('NFKD')
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, '_')
+        .replace(/^_+|_+$/g, '')
+        .slice(0, 60) || kind.replace(' ', '_');
+    for (let n = 1; ; n++) {
+      const key = n === 1 ? base : `${base}_${n}`;
+      if (!this.parts.has(partId({ kind, key: prefix + key }))) return key;
+    }
+  }
+
+  /** A position behind all parts of the kind. */
+  lastPosition(kind: PartKind): number {
+    return Math.max(-1, ...[...this.parts.values()].filter((p) => p.kind === kind).map((p) => p.position)) + 1;
+  }
+
   /** Applies operations to one part; the same `group` as the last step joins it. */
-  edit(ref: PartRef, operations: readonly Operation[], label: string, group: string = crypto.randomUUID()): void {
-    if (!this.editable || operations.length === 0) return;
-    const inverse = this.apply(ref, operations);
-    if (!inverse) return;
+  edit(ref: PartRef, operations: readonly Operation[], label: string, group?: string): void {
+    if (operations.length > 0) this.editAll([{ ref, operations }], label, group);
+  }
+
+  create(ref: PartRef, body: object, label: string): void {
+    this.editAll([{ ref, operations: [creating(body)], position: this.lastPosition(ref.kind) }], label);
+  }
+
+  remove(refs: readonly PartRef[], label: string): void {
+    this.editAll(
+      refs.map((ref) => ({ ref, operations: [removing] })),
+      label,
+    );
+  }
+
+  /** Edits of several parts as one act: all or none, and undone together. */
+  editAll(edits: readonly PartEdit[], label: string, group: string = crypto.randomUUID()): void {
+    if (!this.editable || edits.length === 0) return;
+    const changes = this.apply(edits);
+    if (!changes) return;
+    this.refusal = undefined;
     this.future.length = 0;
     const last = this.past.at(-1);
-    if (last?.group === group && partId(last.part) === partId(ref))
-      this.past[this.past.length - 1] = {
-        ...last,
-        operations: [...last.operations, ...operations],
-        inverse: [...inverse, ...last.inverse],
-      };
-    else this.past.push({ part: ref, operations, inverse, label, group });
+    if (last?.group === group) this.past[this.past.length - 1] = { ...last, changes: [...last.changes, ...changes] };
+    else this.past.push({ changes, label, group });
   }
 
   undo(): void {
     const step = this.past.pop();
-    if (step && this.apply(step.part, step.inverse)) this.future.push(step);
+    if (!step) return;
+    const done = this.apply(takenBack(step.changes));
+    if (done) this.future.push({ ...step, changes: done });
+    else this.refusal = `“${step.label}” cannot be undone any more: somebody changed the same thing since.`;
   }
 
   redo(): void {
     const step = this.future.pop();
-    if (step && this.apply(step.part, step.operations)) this.past.push(step);
+    const done = step && this.apply(takenBack(step.changes));
+    if (done) this.past.push({ ...step, changes: done });
   }
 
-  /** Puts the part's new body and queues the operations; undefined where they do not fit any more. */
-  private apply(ref: PartRef, operations: readonly Operation[]): readonly Operation[] | undefined {
-    const id = partId(ref);
-    const part = this.parts.get(id);
-    if (!part) return undefined;
+  /** Puts the new bodies and queues the operations; undefined, and nothing done, where one does not fit any more. */
+  private apply(edits: readonly PartEdit[]): readonly PartChange[] | undefined {
+    const bodies = new Map<string, PartBody>();
+    const changes: PartChange[] = [];
     try {
-      const { value, inverse } = applyPatch(part.body, operations);
-      this.parts.set(id, { ...part, body: value });
-      const waiting = this.pending.get(id);
-      if (waiting) waiting.operations.push(...operations);
-      else this.pending.set(id, { ref: { kind: ref.kind, key: ref.key }, operations: [...operations] });
-      this.keep();
-      this.schedule(saveDelay);
-      return inverse;
+      for (const edit of edits) {
+        const id = partId(edit.ref);
+        const part = this.parts.get(id);
+        const now = bodies.has(id) ? bodies.get(id) : (part?.body as PartBody);
+        const { body, inverse } = editPartBody(now, edit.operations);
+        bodies.set(id, body);
+        const moved = part && (edit.position !== undefined || body === undefined);
+        changes.push({ ...edit, inverse, ...(moved ? { positionBefore: part.position } : {}) });
+      }
     } catch (e) {
       if (e instanceof PatchError) return undefined;
       throw e;
     }
-  }
-
-  private schedule(delay: number): void {
-    this.state = this.state === 'kept here' ? 'kept here' : 'saving';
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.save(), delay);
-  }
-
-  /** Sends what is pending, part by part. */
-  async save(): Promise<void> {
-    if (this.sending) return;
-    this.sending = true;
-    clearTimeout(this.timer);
-    try {
-      for (const [id, waiting] of [...this.pending]) {
-        if (this.clashes.has(id)) continue;
-        this.pending.delete(id);
-        if (!(await this.send(id, waiting))) break;
+    for (const { ref, operations, position } of edits) {
+      const id = partId(ref);
+      const body = bodies.get(id);
+      const part = this.parts.get(id);
+      if (body === undefined) this.parts.delete(id);
+      else {
+        const { kind, key } = ref;
+        const at = position ?? part?.position ?? this.lastPosition(kind);
+        this.parts.set(id, { kind, key, version: part?.version ?? 0, position: at, body });
       }
-    } finally {
-      this.sending = false;
-      this.keep();
+      this.saver.queue(ref, operations, position);
     }
-    if (this.pending.size === 0 && this.clashes.size === 0) {
-      if (this.state !== 'refused') this.state = 'saved';
-    } else if (this.state === 'saving') this.schedule(saveDelay);
+    return changes;
   }
 
-  /** False where sending should stop for now. */
-  private async send(id: string, waiting: Pending): Promise<boolean> {
-    const part = this.parts.get(id)!;
-    const body = JSON.stringify({ ...waiting.ref, version: part.version, operations: waiting.operations });
-    let answer: Response;
-    try {
-      answer = await fetch('/api/draft/edits', {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body,
-      });
-    } catch {
-      return this.putBack(
-        id,
-        waiting,
-        'kept here',
-        'The network is away. Your changes are kept here and sent when it is back.',
-      );
-    }
-    if (answer.ok) {
-      const { version } = (await answer.json()) as { version: number };
-      this.parts.set(id, { ...this.parts.get(id)!, version });
-      this.savedAt = new Date();
-      this.problem = undefined;
-      if (this.state !== 'saving') this.state = 'saving';
-      return true;
-    }
-    if (answer.status === 409) {
-      const { part: theirs, by } = (await answer.json()) as { part: VersionedPart; by: string | null };
-      this.clashes.set(id, { theirs, by, ours: part.body });
-      return this.putBack(id, waiting, 'kept here', undefined);
-    }
-    const said = await answer.json().then(
-      (b: { message?: string }) => b.message,
-      () => undefined,
-    );
-    if (answer.status >= 500 || answer.status === 401)
-      return this.putBack(id, waiting, 'kept here', said ?? 'The server did not answer. Your changes are kept here.');
-    // The server does not take this edit at all: sending it again would not help.
-    this.state = 'refused';
-    this.problem = said ?? 'This change was not taken.';
-    return true;
-  }
-
-  private putBack(id: string, waiting: Pending, state: SaveState, problem: string | undefined): false {
-    const newer = this.pending.get(id);
-    this.pending.set(id, { ref: waiting.ref, operations: [...waiting.operations, ...(newer?.operations ?? [])] });
-    this.state = state;
-    this.problem = problem;
-    if (!this.clashes.has(id)) this.timer = setTimeout(() => void this.save(), retryDelay);
-    return false;
-  }
-
-  /** Settles a clash: their body stays, or ours goes over it. */
+  /** Settles a clash: their part stays, or ours goes over it. */
   resolve(id: string, keep: 'ours' | 'theirs'): void {
-    const clash = this.clashes.get(id);
+    const clash = this.saver.clashes.get(id);
     if (!clash) return;
-    this.clashes.delete(id);
-    this.pending.delete(id);
-    const ours = this.parts.get(id)!.body;
-    this.parts.set(id, clash.theirs);
+    const ours = this.parts.get(id)?.body as PartBody;
+    this.saver.settleClash(id);
     this.past.length = this.future.length = 0;
-    if (keep === 'ours') this.edit(clash.theirs, [{ op: 'replace', path: '', value: ours }], 'keep my version');
-    else this.schedule(0);
+    this.takeOver(clash.ref, clash.theirs);
+    if (keep === 'theirs') return;
+    const { ref, theirs } = clash;
+    if (ours === undefined) {
+      if (theirs) this.remove([ref], 'keep my version');
+    } else if (theirs) this.edit(ref, [{ op: 'replace', path: '', value: ours }], 'keep my version');
+    else this.create(ref, ours, 'keep my version');
   }
 
-  /** Takes over what the server has for parts that nothing is pending on. */
+  private takeOver(ref: PartRef, part: VersionedPart | undefined): void {
+    if (part) this.put(part);
+    else {
+      this.parts.delete(partId(ref));
+      this.saver.learn(partId(ref), undefined);
+    }
+  }
+
+  /** Takes in what someone else did; what we are changing ourselves waits for the clash to be shown. */
+  hear({ part, by, ...ref }: RemoteEdit): void {
+    const id = partId(ref);
+    if (this.saver.isBusy(id)) return;
+    if (part && part.version <= this.saver.versionOf(id)) return;
+    const named = (part ?? this.parts.get(id))?.body as { name?: string } | undefined;
+    this.heard = { by, what: named?.name ?? ref.kind };
+    this.takeOver(ref, part);
+  }
+
+  /** Takes over what the server has, for parts that nothing of ours is waiting on. */
   refresh(parts: readonly VersionedPart[]): void {
+    const there = new Set(parts.map(partId));
+    for (const id of [...this.parts.keys()]) if (!there.has(id) && !this.saver.isBusy(id)) this.parts.delete(id);
     for (const part of parts) {
       const id = partId(part);
-      const known = this.parts.get(id);
-      if (!this.pending.has(id) && (!known || known.version < part.version)) this.parts.set(id, part);
+      if (!this.saver.isBusy(id) && (!this.parts.has(id) || this.saver.versionOf(id) < part.version)) this.put(part);
     }
-  }
-
-  /** Writes what is not saved yet to local storage; a closed tab loses nothing. */
-  private keep(): void {
-    const list = [...this.pending].map(([id, p]) => ({ ...p, version: this.parts.get(id)!.version }));
-    if (list.length === 0) localStorage.removeItem(storageKey);
-    else localStorage.setItem(storageKey, JSON.stringify(list));
   }
 
   /** Takes up edits that an earlier page could not save. */
   takeUpKept(): void {
     if (!this.editable) return;
-    const kept = localStorage.getItem(storageKey);
-    if (!kept) return;
-    localStorage.removeItem(storageKey);
-    for (const { ref, operations, version } of JSON.parse(kept) as (Pending & { version: number })[]) {
-      const part = this.part(ref);
-      // Saved after all, or changed by someone since: applying them again would write over that.
-      if (part?.version !== version) continue;
-      this.edit(ref, operations, 'changes from before');
-    }
+    this.editAll(this.saver.takeKept(), 'changes from before');
   }
 }
 

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** One value, edited in the way of its type. Says `commit` with the raw value as soon as it changes. */
   import { fieldTypeOf, type Field, type Stored } from '@rigid-rule/core';
+  import { findRecords, type FindLinks } from './links.ts';
   import { shownValue, type Titles } from './shown.ts';
 
   interface Props {
@@ -16,7 +17,9 @@
     users?: readonly { email: string; name: string }[];
     autofocus?: boolean;
     /** Where a lookup finds the records that it can link to. */
-    linksTo?: 'records' | 'samples';
+    find?: FindLinks;
+    /** Keys of the options on offer, where a rule limits them. */
+    allowed?: readonly string[];
     class?: string;
   }
   const {
@@ -30,7 +33,8 @@
     titles = {},
     users = [],
     autofocus = false,
-    linksTo = 'records',
+    find = findRecords,
+    allowed,
     class: extra = '',
   }: Props = $props();
 
@@ -39,6 +43,11 @@
   // What is being typed shows as it is while it is typed or wrong; then the settled form.
   let typing = $state<string>();
   let focused = $state(false);
+
+  /** What is chosen stays on show, also where it is no longer on offer. */
+  const isOffered = (key: string) =>
+    !allowed || allowed.includes(key) || value === key || (Array.isArray(value) && value.includes(key));
+  const options = $derived(field.options?.filter((o) => isOffered(o.key)) ?? []);
 
   function say(raw: string) {
     commit(type.parse(raw, field));
@@ -62,7 +71,7 @@
     onchange={(e) => commit(e.currentTarget.value || null)}
   >
     <option value="">blank</option>
-    {#each field.options as option (option.key)}<option value={option.key}>{option.name}</option>{/each}
+    {#each options as option (option.key)}<option value={option.key}>{option.name}</option>{/each}
   </select>
 {:else if field.options}
   {@const chosen = Array.isArray(value) ? (value as readonly string[]) : []}
@@ -72,7 +81,7 @@
     >
     <fieldset class="absolute z-20 mt-px grid w-44 border border-edge bg-field px-2.5 py-1.5">
       <legend class="sr-only">{field.name}</legend>
-      {#each field.options as option (option.key)}
+      {#each options as option (option.key)}
         <label class="flex gap-2 py-px">
           <input
             type="checkbox"
@@ -110,7 +119,7 @@
   {#await import('./LookupInput.svelte')}
     <span class="quiet">{text}</span>
   {:then { default: LookupInput }}
-    <LookupInput {...common} {field} {value} shown={text} {commit} {linksTo} class={extra} />
+    <LookupInput {...common} {field} {value} shown={text} {commit} {find} class={extra} />
   {/await}
 {:else if field.type === 'date'}
   <input

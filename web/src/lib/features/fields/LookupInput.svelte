@@ -2,6 +2,7 @@
   /** A link to one record, found by typing part of its name. */
   import type { Field, Stored } from '@rigid-rule/core';
   import { Combobox } from 'bits-ui';
+  import type { FindLinks, FoundLink } from './links.ts';
 
   interface Props {
     id: string;
@@ -9,23 +10,19 @@
     value: Stored;
     shown: string;
     commit: (value: unknown) => void;
-    linksTo: 'records' | 'samples';
+    find: FindLinks;
     class?: string;
   }
-  const { id, field, value, shown, commit, linksTo, class: extra = '' }: Props = $props();
+  const { id, field, value, shown, commit, find, class: extra = '' }: Props = $props();
 
-  interface Found {
-    readonly id: number;
-    readonly title: string;
-  }
-  let found = $state.raw<readonly Found[]>([]);
+  let found = $state.raw<readonly FoundLink[]>([]);
   let chosen = $state<string>();
   let asked = 0;
 
   async function search(text: string) {
     const mine = ++asked;
-    const answer = await fetch(`/api/lookup/${field.recordType}?from=${linksTo}&q=${encodeURIComponent(text)}`);
-    if (answer.ok && mine === asked) found = (await answer.json()) as Found[];
+    const answer = await find(field.recordType ?? '', text);
+    if (mine === asked) found = answer;
   }
 </script>
 

@@ -69,6 +69,7 @@
         describedBy={stop ? `said-${field.key}` : undefined}
         {titles}
         {users}
+        {...state?.allowed ? { allowed: state.allowed } : {}}
         class={byRule ? 'quietbox text-held' : 'quietbox'}
       />
     {/if}
@@ -104,7 +105,15 @@
 </div>
 {#if asked && rule && explanation}
   <div class="why">
-    <Why {field} {rule} entry={explanation} recordType={form.recordType} changed={changedNames} />
+    <Why
+      {field}
+      fields={form.recordType.fields}
+      trace={form.settlement.trace}
+      {rules}
+      entry={explanation}
+      changed={changedNames}
+      {titles}
+    />
     {#if locked}<p class="quiet text-small">
         {field.name} is locked. To change it, change {explanation.read.map((r) => r.name).join(' or ') ||
           'what it follows from'}. {form.release === null ? '' : `Release ${form.release}.`}

@@ -2,16 +2,23 @@
   /** A field on which the sheet shows no rule: what it is, who writes it and who reads it. */
   import { fieldTypeOf, type Field, type TypeProgram } from '@rigid-rule/core';
   import KindMark from '$lib/ui/KindMark.svelte';
+  import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+  import FindingList from './FindingList.svelte';
+  import KindChooser from './KindChooser.svelte';
   import SheetRow from './sheet/SheetRow.svelte';
 
   interface Props {
     field: Field;
     program: TypeProgram;
+    draft: Draft;
   }
-  const { field, program }: Props = $props();
+  const { field, program, draft }: Props = $props();
   const slot = $derived(program.slotOf.get(field.key)!);
   const writers = $derived(program.rules.filter((r) => r.writes.includes(slot)));
   const readers = $derived(program.rules.filter((r) => [...r.reads.present, ...r.reads.previous].includes(slot)));
+  const findings = $derived(
+    draft.findings.filter((f) => f.part.kind === 'field' && f.part.key === `${program.recordType.key}.${field.key}`),
+  );
   const limits = $derived(
     [
       field.scale === undefined ? '' : `${field.scale} decimals`,
@@ -28,7 +35,12 @@
 
 <article class="mx-auto max-w-[720px] pt-[18px] pr-[26px] pb-10 pl-2" aria-label="Field">
   <div class="mb-3.5 ml-[130px] max-[1100px]:ml-0">
-    <h1>{field.name}</h1>
+    <div class="flex items-baseline gap-3">
+      <h1 class="flex-1">{field.name}</h1>
+      <a class="quiet text-small hover:text-brass" href="/fields/{program.recordType.key}?field={field.key}"
+        >change the field</a
+      >
+    </div>
     {#if field.help}<p class="text-soft">{field.help}</p>{/if}
   </div>
   <SheetRow label="Type"
@@ -51,4 +63,8 @@
       {:else}<span class="quiet">{part.none}</span>{/each}
     </SheetRow>
   {/each}
+  {#if draft.editable}
+    <SheetRow label="New rule"><KindChooser {draft} {field} recordType={program.recordType} /></SheetRow>
+  {/if}
+  <FindingList {draft} {findings} />
 </article>

@@ -1,6 +1,6 @@
 /** The numbers that a rule's source gives on the sample set, for its histogram. */
 import { fieldTypeOf, findRuleKind, type RecordType, type Rule } from '@rigid-rule/core';
-import type { SampleRecord } from './bench/bench.svelte.ts';
+import type { SampleRecord } from '$lib/features/samples/samples.svelte.ts';
 
 export interface SampleValues {
   /** In ascending order. */

@@ -1,66 +1,115 @@
 <script lang="ts">
-  /** Why a value is what it is: the value, the rule that wrote it, what the rule read. */
-  import { findRuleKind, type Field, type RecordType, type Rule, type TraceEntry } from '@rigid-rule/core';
-  import { shownValue } from '$lib/features/fields';
+  /** Why a value is what it is: the rule that wrote it, what that read, and why those are what they are. */
+  import { findRuleKind, type Rule, type Stored, type TraceEntry } from '@rigid-rule/core';
+  import { shownValue, type Titles } from '$lib/features/fields';
+  import type { Field } from '@rigid-rule/core';
   import KindMark from '$lib/ui/KindMark.svelte';
+  import { causeWords } from './words.ts';
+  import Self from './Why.svelte';
 
   interface Props {
     field: Field;
-    rule: Rule;
+    fields: readonly Field[];
+    trace: readonly TraceEntry[];
+    rules: ReadonlyMap<string, Rule>;
+    /** The trace entry of the rule that wrote the value. */
     entry: TraceEntry;
-    recordType: RecordType;
     /** Names of the fields that were changed by hand in this write. */
     changed: readonly string[];
+    titles?: Titles;
+    /** Where rules can be gone to: the beginning of their address. */
+    link?: string;
+    /** How far down the chain this is; rules in a circle end it. */
+    depth?: number;
   }
-  const { field, rule, entry, recordType, changed }: Props = $props();
+  const { field, fields, trace, rules, entry, changed, titles = {}, link, depth = 0 }: Props = $props();
+  const mostDepth = 6;
+
+  const rule = $derived(rules.get(entry.rule));
   const outcome = $derived(entry.outcomes.find((o) => o.field === field.key));
-  const fieldOf = (name: string) => recordType.fields.find((f) => f.name === name.replace(/^previous\./, ''));
   const branch = $derived(
-    outcome?.branch === undefined ? undefined : findRuleKind(rule.kind)?.branchText?.(rule.outcome, outcome.branch),
+    outcome?.branch === undefined || !rule
+      ? undefined
+      : findRuleKind(rule.kind)?.branchText?.(rule.outcome, outcome.branch),
   );
+  const shown = (f: Field | undefined, v: Stored | undefined) =>
+    (f ? shownValue(f, v, titles) : v === null || v === undefined ? '' : String(v)) || 'blank';
+  const fieldOf = (name: string) => fields.find((f) => f.name === name);
+  /** The entry of the rule that wrote what was read, where one did in this write. */
+  function writerOf(name: string): TraceEntry | undefined {
+    const f = fieldOf(name);
+    if (!f || depth >= mostDepth) return undefined;
+    return trace.find(
+      (t) =>
+        t.rule !== entry.rule && t.verdict === 'ran' && t.outcomes.some((o) => o.field === f.key && o.from !== o.to),
+    );
+  }
+  const source = (name: string) =>
+    changed.includes(name)
+      ? 'changed by you'
+      : name.startsWith('previous.')
+        ? 'before the write'
+        : name.includes('.')
+          ? 'on the related record'
+          : 'as it is stored';
 </script>
 
-<div class="chain">
-  <div>
-    <p class="label">value</p>
-    <p><span class="written text-[15px]">{shownValue(field, outcome?.to) || 'blank'}</span></p>
-    <p class="quiet text-small">was {shownValue(field, outcome?.from) || 'blank'}</p>
-  </div>
-  <span aria-hidden="true" class="text-held">←</span>
-  <div>
-    <p class="label">written by</p>
-    <p class="flex items-center gap-1.5 font-[650]">
-      <span class="text-held"><KindMark kind={rule.kind} label={findRuleKind(rule.kind)?.name ?? ''} /></span
-      >{rule.name}
+<div class={['why', depth === 0 && 'first']}>
+  <p>
+    <span class="written">{shown(field, outcome?.to)}</span>
+    <span class="text-small text-soft">was {shown(field, outcome?.from)}, written by</span>
+    <span class="inline-flex items-baseline gap-1 font-[650]">
+      <span class="text-held"
+        ><KindMark kind={rule?.kind ?? ''} label={findRuleKind(rule?.kind ?? '')?.name ?? ''} /></span
+      >
+      {#if link && rule}<a class="hover:text-brass" href="{link}/{rule.key}">{rule.name}</a>{:else}{rule?.name ??
+          entry.rule}{/if}
+    </span>
+  </p>
+  {#if branch || outcome?.because || outcome?.cause}
+    <p class="text-small text-soft">
+      {[branch, outcome?.because && `found ${outcome.because}`, outcome?.cause && causeWords[outcome.cause]]
+        .filter(Boolean)
+        .join('; ')}
     </p>
-    {#if branch}<p class="text-small text-soft">
-        {branch.replace(/^./, (c) => c.toUpperCase())} it is {shownValue(field, outcome?.to)}.
-      </p>{/if}
-  </div>
-  <span aria-hidden="true" class="text-held">←</span>
-  <div>
-    <p class="label">it read</p>
-    {#each entry.read as read (read.name)}
-      {@const f = fieldOf(read.name)}
-      <p>{read.name} <b>{(f ? shownValue(f, read.value) : '') || 'blank'}</b></p>
-      <p class="text-small text-soft">{changed.includes(read.name) ? 'changed by you, just now' : 'as it is stored'}</p>
-    {/each}
-  </div>
+  {/if}
+  {#if entry.read.length > 0}
+    <ul aria-label="It read">
+      {#each entry.read as read (read.name)}
+        {@const writer = writerOf(read.name)}
+        {@const f = fieldOf(read.name.replace(/^previous\./, ''))}
+        <li>
+          <span class="quiet" aria-hidden="true">←</span>
+          {read.name} <b>{shown(f, read.value)}</b>
+          {#if writer && f}
+            <Self
+              field={f}
+              {fields}
+              {trace}
+              {rules}
+              entry={writer}
+              {changed}
+              {titles}
+              {...link ? { link } : {}}
+              depth={depth + 1}
+            />
+          {:else}<span class="text-small text-soft">{source(read.name)}</span>{/if}
+        </li>
+      {/each}
+    </ul>
+  {/if}
 </div>
 
 <style>
-  .chain {
-    display: grid;
-    grid-template-columns: auto auto minmax(0, 1.4fr) auto minmax(0, 1fr);
-    gap: 4px 9px;
-    align-items: start;
-    border: 1.5px solid var(--held);
-    background: var(--field);
-    border-radius: 3px;
-    padding: 8px 11px;
-    margin: 4px 0 6px;
+  .why {
+    border-left: 2px solid var(--held);
+    padding: 2px 0 2px 10px;
+    margin: 3px 0 4px;
   }
-  .chain > span {
-    padding-top: 18px;
+  .first {
+    margin: 4px 0 8px;
+  }
+  li > span:first-child {
+    margin-right: 3px;
   }
 </style>

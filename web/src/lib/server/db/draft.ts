@@ -1,4 +1,5 @@
-import { applyPatch, type Operation, type Part, type PartKind, type PartRef } from '@rigid-rule/core';
+import { editPartBody, type Operation, type Part, type PartKind, type PartRef } from '@rigid-rule/core';
+import type pg from 'pg';
 import { serializable } from './transaction.ts';
 import { db, type Queryable } from './pool.ts';
 
@@ -23,49 +24,119 @@ export async function lastDraftEdit(): Promise<{ at: Date; by: string } | undefi
 export async function insertParts(parts: readonly Part[], on: Queryable): Promise<void> {
   await on.query(
     `insert into draft_parts (kind, key, position, body)
-     select * from jsonb_to_recordset($1::jsonb) as p (kind text, key text, position integer, body jsonb)`,
+     select * from jsonb_to_recordset($1::jsonb) as p (kind text, key text, position double precision, body jsonb)`,
     [JSON.stringify(parts)],
   );
 }
 
+/** The channel on which every node hears of edits; see `draft-events.ts`. */
+export const draftChannel = 'draft_edit';
+
+/** What is told of an edit: small, since a notification holds 8,000 bytes; the part is read by whoever hears of it. */
+export interface DraftNotice {
+  readonly kind: PartKind;
+  readonly key: string;
+  readonly by: string;
+  /** Names the page that made the edit, so that it does not hear its own. */
+  readonly page: string;
+}
+
+export interface PartEdit extends PartRef {
+  /** The version that the edit was made on; 0 where the part is made by it. */
+  readonly version: number;
+  readonly operations: readonly Operation[];
+  /** Where the part stands among those of its kind; absent: where it stood. */
+  readonly position?: number | undefined;
+}
+
+export interface PartClash extends PartRef {
+  /** Absent where someone took the part away. */
+  readonly part?: DraftPart;
+  readonly by: string | null;
+}
+
 export type EditResult =
-  | { readonly outcome: 'saved'; readonly version: number }
-  | { readonly outcome: 'clash'; readonly part: DraftPart; readonly by: string | null }
-  | { readonly outcome: 'missing' };
+  | { readonly outcome: 'saved'; readonly versions: readonly (PartRef & { readonly version: number })[] }
+  | { readonly outcome: 'clash'; readonly clashes: readonly PartClash[] };
+
+export interface EditContext {
+  readonly user: { readonly id: number; readonly name: string };
+  readonly page: string;
+  readonly check: (part: PartRef, body: unknown) => void;
+}
 
 /**
- * Applies an edit to one part if nobody changed it since `version`.
- * @throws {PatchError} where an operation does not fit the part.
+ * Applies edits to parts of the draft, all or none: none where somebody changed one of them since its version.
+ * @throws {PatchError} where an operation does not fit a part; what `check` throws.
  */
-export async function editPart(
-  ref: PartRef,
-  version: number,
-  operations: readonly Operation[],
-  userId: number,
-  check: (kind: PartKind, body: unknown) => void,
-): Promise<EditResult> {
+export async function editParts(edits: readonly PartEdit[], context: EditContext): Promise<EditResult> {
   return serializable(async (client) => {
-    const { rows } = await client.query<DraftPart & { by: string | null }>(
-      `select p.kind, p.key, p.position, p.version, p.body, u.name as by
-         from draft_parts p left join users u on u.id = p.changed_by
-        where p.kind = $1 and p.key = $2 for update of p`,
-      [ref.kind, ref.key],
-    );
-    const found = rows[0];
-    if (!found) return { outcome: 'missing' };
-    const { by, ...part } = found;
-    if (part.version !== version) return { outcome: 'clash', part, by };
-    const { value, inverse } = applyPatch(part.body, operations);
-    check(part.kind, value);
-    await client.query(
-      `update draft_parts set body = $3, version = version + 1, changed_by = $4, changed_at = now()
-        where kind = $1 and key = $2`,
-      [ref.kind, ref.key, JSON.stringify(value), userId],
-    );
-    await client.query(
-      `insert into draft_edits (kind, key, version, operations, inverse, user_id) values ($1, $2, $3, $4, $5, $6)`,
-      [ref.kind, ref.key, version + 1, JSON.stringify(operations), JSON.stringify(inverse), userId],
-    );
-    return { outcome: 'saved', version: version + 1 };
+    const found = await Promise.all(edits.map((edit) => lockPart(edit, client)));
+    const clashes = edits.flatMap((edit, i): PartClash[] => {
+      const there = found[i];
+      if ((there?.part.version ?? 0) === edit.version) return [];
+      const { kind, key } = edit;
+      return [{ kind, key, by: there?.by ?? null, ...(there ? { part: there.part } : {}) }];
+    });
+    if (clashes.length > 0) return { outcome: 'clash', clashes };
+    const versions = [];
+    for (const [i, edit] of edits.entries()) {
+      const version = await storeEdit(edit, found[i]?.part, context, client);
+      versions.push({ kind: edit.kind, key: edit.key, version });
+    }
+    return { outcome: 'saved', versions };
   });
+}
+
+async function lockPart(
+  { kind, key }: PartRef,
+  client: pg.PoolClient,
+): Promise<{ part: DraftPart; by: string | null } | undefined> {
+  const { rows } = await client.query<DraftPart & { by: string | null }>(
+    `select p.kind, p.key, p.position, p.version, p.body, u.name as by
+       from draft_parts p left join users u on u.id = p.changed_by
+      where p.kind = $1 and p.key = $2 for update of p`,
+    [kind, key],
+  );
+  if (!rows[0]) return undefined;
+  const { by, ...part } = rows[0];
+  return { part, by };
+}
+
+/** Returns the new version; 0 where the part was taken away. */
+async function storeEdit(
+  { kind, key, operations, position }: PartEdit,
+  part: DraftPart | undefined,
+  { user, page, check }: EditContext,
+  client: pg.PoolClient,
+): Promise<number> {
+  const { body, inverse } = editPartBody(part?.body as object | undefined, operations);
+  const last = part?.version ?? 0;
+  if (body === undefined) await client.query(`delete from draft_parts where kind = $1 and key = $2`, [kind, key]);
+  else {
+    check({ kind, key }, body);
+    await client.query(
+      `insert into draft_parts (kind, key, position, version, body, changed_by, changed_at)
+       values ($1, $2, coalesce($3, 0), $4, $5, $6, now())
+       on conflict (kind, key) do update
+          set body = excluded.body, version = excluded.version, position = coalesce($3, draft_parts.position),
+              changed_by = excluded.changed_by, changed_at = now()`,
+      [kind, key, position ?? null, last + 1, JSON.stringify(body), user.id],
+    );
+  }
+  await client.query(
+    `insert into draft_edits (kind, key, version, operations, inverse, user_id) values ($1, $2, $3, $4, $5, $6)`,
+    [kind, key, last + 1, JSON.stringify(operations), JSON.stringify(inverse), user.id],
+  );
+  const notice: DraftNotice = { kind, key, by: user.name, page };
+  await client.query(`select pg_notify($1, $2)`, [draftChannel, JSON.stringify(notice)]);
+  return body === undefined ? 0 : last + 1;
+}
+
+export async function findPart({ kind, key }: PartRef, on: Queryable = db()): Promise<DraftPart | undefined> {
+  const { rows } = await on.query<DraftPart>(
+    `select kind, key, position, version, body from draft_parts where kind = $1 and key = $2`,
+    [kind, key],
+  );
+  return rows[0];
 }

@@ -1,20 +1,31 @@
 <script lang="ts">
   /** The bench: one sample record as a form; a change is answered at once, with the reasons. */
-  import { fieldTypeOf, type Field, type Rule, type TraceEntry } from '@rigid-rule/core';
-  import { FieldInput, shownValue, type Titles } from '$lib/features/fields';
+  import type { Field, Rule, Stored } from '@rigid-rule/core';
+  import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+  import { shownValue, type FindLinks, type Titles } from '$lib/features/fields';
+  import { titleOf } from '$lib/features/samples/samples.svelte.ts';
+  import { Why } from '$lib/features/trace';
   import KindMark from '$lib/ui/KindMark.svelte';
   import type { Bench } from './bench.svelte.ts';
-  import { causeWords, verdictWords, Why } from '$lib/features/trace';
+  import BenchControls from './BenchControls.svelte';
+  import BenchLine from './BenchLine.svelte';
+  import KeptTests from './KeptTests.svelte';
+  import RecordsBeside from './RecordsBeside.svelte';
+  import Trace from './Trace.svelte';
 
   interface Props {
     bench: Bench;
+    draft: Draft;
     rules: ReadonlyMap<string, Rule>;
     /** Fields that the rule on the sheet reads: always at hand. */
     pinned: readonly string[];
     titles: Titles;
     users: readonly { email: string; name: string }[];
+    find: FindLinks;
+    keep: () => void;
+    problem: string | undefined;
   }
-  const { bench, rules, pinned, titles, users }: Props = $props();
+  const { bench, draft, rules, pinned, titles, users, find, keep, problem }: Props = $props();
 
   let asked = $state<string>();
   let showAll = $state(false);
@@ -24,45 +35,42 @@
   const s = $derived(bench.settlement);
   const byKey = (key: string) => fields.find((f) => f.key === key);
   const stops = $derived(s.messages.filter((m) => m.severity === 'stop'));
+  const warnings = $derived(s.messages.filter((m) => m.severity === 'warn'));
   const written = $derived(s.changes.filter((c) => c.author.by === 'rule'));
   const writtenKeys = $derived(written.map((c) => c.field));
+  const isHidden = (f: Field) => s.states[f.key]?.hidden !== undefined;
   const changeable = $derived(
     fields.filter((f) => pinned.includes(f.key) || opened.includes(f.key) || bench.triedValue(f.key) !== undefined),
   );
   const rest = $derived(fields.filter((f) => !changeable.includes(f) && !writtenKeys.includes(f.key)));
   const filled = $derived(rest.filter((f) => bench.settled(f.key) !== null));
-  const loud = $derived(s.trace.filter((t) => !['asleep', 'off'].includes(t.verdict)));
-  const asleep = $derived(s.trace.filter((t) => t.verdict === 'asleep'));
+  const demanded = $derived(rest.filter((f) => s.states[f.key]?.required && bench.settled(f.key) === null));
   const title = $derived(
-    bench.recordType.title
-      .map((k) => bench.settled(k))
-      .filter(Boolean)
-      .join(' ') || (bench.isNew ? `New ${bench.recordType.name.toLowerCase()}` : 'no name'),
+    titleOf(bench.recordType, s.data) || (bench.isNew ? `New ${bench.recordType.name.toLowerCase()}` : 'no name'),
   );
   const entryOf = (rule: string) => s.trace.find((t) => t.rule === rule);
   const changedNames = $derived(bench.tried.flatMap((t) => byKey(t.key)?.name ?? []));
+  const shown = (f: Field | undefined, v: Stored) => (f ? shownValue(f, v, titles) : '') || 'blank';
+  const isWrong = (key: string) => stops.some((m) => m.field === key);
 
-  function triedText(f: Field): unknown {
-    return bench.triedValue(f.key)?.value;
-  }
-  /** What the input shows: what was tried, or what is stored. */
-  function inputValue(f: Field) {
-    const tried = triedText(f);
-    if (tried === undefined) return bench.stored(f.key);
-    const coerced = fieldTypeOf(f).coerce(tried, f);
-    return 'value' in coerced ? coerced.value : (String(tried) as never);
-  }
-  const messageFor = (key: string) => stops.find((m) => m.field === key);
-  const shown = (f: Field | undefined, v: unknown) => (f ? shownValue(f, v as never, titles) : '') || 'blank';
-  const reads = (t: TraceEntry) =>
-    t.read
-      .map((r) =>
-        shown(
-          fields.find((f) => f.name === r.name.replace(/^previous\./, '')),
-          r.value,
-        ),
-      )
-      .join(', ');
+  /** What rules make of other records in the same write. */
+  const followers = $derived(
+    bench.transaction.followers.flatMap((f) => {
+      const type = bench.program.types.get(f.recordType)?.recordType;
+      return type
+        ? f.settlement.changes.map((c) => ({
+            key: `${f.recordType} ${f.id} ${c.field}`,
+            name: titleOf(type, f.settlement.data) || type.name,
+            field: type.fields.find((x) => x.key === c.field),
+            from: c.from,
+            to: c.to,
+          }))
+        : [];
+    }),
+  );
+  const later = $derived(bench.transaction.dependants.length + bench.transaction.childWrites.length);
+  const toggleHeld = (key: string) =>
+    (bench.held = bench.held.includes(key) ? bench.held.filter((k) => k !== key) : [...bench.held, key]);
 </script>
 
 <section class="flex h-full flex-col" aria-label="Bench">
@@ -70,7 +78,7 @@
     <div class="flex items-baseline justify-between gap-3">
       <h2 class="truncate text-[15px] font-bold">{title}</h2>
       <span class="quiet shrink-0 text-small">
-        {#if bench.isNew}nothing stored{:else if bench.samples.length > 0}
+        {#if bench.samples.length > 0}
           <button
             type="button"
             class="cursor-pointer px-1 hover:text-ink"
@@ -82,70 +90,67 @@
             aria-label="Next sample, J"
             onclick={() => bench.step(1)}>›</button
           >
-        {/if}
+        {:else}no samples yet{/if}
       </span>
     </div>
-    <div class="mt-[3px] mb-0.5 flex gap-3.5 text-small">
-      <select class="editable" aria-label="Came in through" bind:value={bench.entryPoint}>
-        {#each bench.entries as entry (entry.key)}<option value={entry.key}>{entry.name}</option>{/each}
-      </select>
-      <select
-        class="editable"
-        aria-label="New or existing"
-        value={bench.isNew ? 'new' : 'existing'}
-        onchange={(e) => (bench.isNew = e.currentTarget.value === 'new')}
-      >
-        <option>existing</option><option>new</option>
-      </select>
-    </div>
+    <BenchControls {bench} {users} />
+    {#if problem}<p class="text-stop">{problem}</p>{/if}
 
     {#if stops.length > 0}
-      <h3 class="head text-stop">Stops the save</h3>
+      <h3 class="bench-head text-stop!">Stops the save</h3>
       {#each stops as m, i (i)}
-        <div class="line">
+        <div class="bench-line">
           <span class="text-soft">{byKey(m.field ?? '')?.name ?? ''}</span><span class="text-stop">{m.text}</span>
         </div>
       {/each}
     {/if}
+    {#if warnings.length > 0}
+      <h3 class="bench-head">Warns</h3>
+      {#each warnings as m, i (i)}
+        <div class="bench-line">
+          <span class="text-soft">{byKey(m.field ?? '')?.name ?? ''}</span><span class="text-brass-ink">{m.text}</span>
+        </div>
+      {/each}
+    {/if}
 
-    <h3 class="head">{bench.tried.length > 0 ? 'You changed' : 'Change a value'}</h3>
-    {#each changeable as f (f.key)}
-      {@const tried = bench.triedValue(f.key) !== undefined}
-      <div class="line">
-        <label class="text-soft" for="bench-{f.key}">{f.name}</label>
-        <span class="flex min-w-0 items-center gap-2">
-          {#if tried}<span class="was">{shown(f, bench.stored(f.key))}</span>{/if}
-          <FieldInput
-            id="bench-{f.key}"
-            field={f}
-            value={inputValue(f)}
-            live
-            commit={(v) => bench.try(f.key, v)}
-            invalid={messageFor(f.key) !== undefined && tried}
-            autofocus={opened.includes(f.key)}
-            {titles}
-            {users}
-            linksTo="samples"
-            class="w-[130px]"
-          />
-        </span>
-        <span>
-          {#if tried}<button
-              type="button"
-              class="quiet cursor-pointer text-small hover:text-ink"
-              onclick={() => bench.try(f.key, bench.stored(f.key))}>put back</button
-            >{/if}
-        </span>
-      </div>
+    <h3 class="bench-head">{bench.tried.length > 0 ? 'You changed' : 'Change a value'}</h3>
+    {#each changeable.filter((f) => !isHidden(f)) as f (f.key)}
+      <BenchLine
+        id="bench-{f.key}"
+        field={f}
+        starting={bench.starting(f.key)}
+        tried={bench.triedValue(f.key)}
+        commit={(v) => bench.try(f.key, v)}
+        invalid={isWrong(f.key) && bench.triedValue(f.key) !== undefined}
+        autofocus={opened.includes(f.key)}
+        allowed={s.states[f.key]?.allowed}
+        {titles}
+        {users}
+        {find}
+      />
     {/each}
+    <select
+      class="editable quiet mt-1 text-small"
+      aria-label="Change another field"
+      value=""
+      onchange={(e) => {
+        if (e.currentTarget.value) opened = [...opened, e.currentTarget.value];
+        e.currentTarget.value = '';
+      }}
+    >
+      <option value="">another field</option>
+      {#each fields.filter((f) => !changeable.includes(f) && !isHidden(f)) as f (f.key)}<option value={f.key}
+          >{f.name}</option
+        >{/each}
+    </select>
 
     {#if written.length > 0}
-      <h3 class="head">Rules changed</h3>
+      <h3 class="bench-head">Rules changed</h3>
       {#each written as change (change.field)}
         {@const f = byKey(change.field)}
         {@const rule = change.author.by === 'rule' ? rules.get(change.author.rule) : undefined}
         {@const open = asked === change.field}
-        <div class="line" data-written={change.field}>
+        <div class="bench-line" data-written={change.field}>
           <span class="text-soft">{f?.name}</span>
           <span
             ><span class="was mr-2">{shown(f, change.from)}</span>{#key change.to}<span class="written arrive"
@@ -156,25 +161,63 @@
             type="button"
             class="flex cursor-pointer items-center gap-1 text-[12px] text-held"
             aria-expanded={open}
+            aria-label="Why is {f?.name} {shown(f, change.to)}?"
             onclick={() => (asked = open ? undefined : change.field)}
           >
             {#if rule}<KindMark kind={rule.kind} />{/if}why?
           </button>
         </div>
         {#if open && f && rule && entryOf(rule.key)}
-          <Why field={f} {rule} entry={entryOf(rule.key)!} recordType={bench.recordType} changed={changedNames} />
+          <Why
+            field={f}
+            {fields}
+            trace={s.trace}
+            {rules}
+            entry={entryOf(rule.key)!}
+            changed={changedNames}
+            {titles}
+            link="/desk/{bench.typeKey}"
+          />
         {/if}
       {/each}
     {/if}
+    {#if followers.length > 0}
+      <h3 class="bench-head">On other records</h3>
+      {#each followers as f (f.key)}
+        <div class="bench-line" data-follower>
+          <span class="truncate text-soft">{f.name}</span>
+          <span
+            >{f.field?.name} <span class="was mr-1">{shown(f.field, f.from)}</span><span class="written"
+              >{shown(f.field, f.to)}</span
+            ></span
+          >
+        </div>
+      {/each}
+    {/if}
+    {#if later > 0}<p class="quiet text-small">Records that read this one follow after the save.</p>{/if}
+    {#if s.notifications.length > 0}
+      <h3 class="bench-head">Would be sent</h3>
+      {#each s.notifications as n, i (i)}
+        <div class="bench-line" data-notification>
+          <span class="text-soft">{n.channel}</span>
+          <span
+            >{n.subject}
+            <span class="quiet"
+              >to {n.to}{#if n.due}, due {n.due}{/if}</span
+            ><br /><span class="quiet whitespace-pre-line text-small">{n.body}</span></span
+          >
+        </div>
+      {/each}
+    {/if}
 
-    <h3 class="head flex justify-between">
+    <h3 class="bench-head flex justify-between">
       <span>As it {bench.isNew ? 'would be' : 'was'}</span>
       <button type="button" class="cursor-pointer hover:text-ink" onclick={() => (showAll = !showAll)}>
         {showAll ? 'show fewer' : `show ${rest.length} fields`}
       </button>
     </h3>
-    {#each showAll ? rest : filled.slice(0, 4) as f (f.key)}
-      <div class="line">
+    {#each [...new Set( [...demanded, ...(showAll ? rest : filled.slice(0, 4))] )].filter((f) => !isHidden(f)) as f (f.key)}
+      <div class="bench-line">
         <span class="text-soft">{f.name}</span>
         <button
           type="button"
@@ -186,80 +229,36 @@
               bench.settled(f.key),
             )}{/if}</button
         >
-        {#if s.states[f.key]?.locked}<span class="quiet text-small">locked</span>{/if}
-      </div>
-    {/each}
-
-    <h3 class="head">Trace, {s.trace.length} rule{s.trace.length === 1 ? '' : 's'} in order</h3>
-    {#each loud as t (t.rule)}
-      {@const word = verdictWords[t.verdict]}
-      <div class="trace">
-        <b class={{ held: 'text-held', stop: 'text-stop', faint: 'text-faint' }[word.tone]}>{word.text}</b>
-        <span>
-          <a href="/desk/{bench.typeKey}/{t.rule}" class="hover:text-brass">{rules.get(t.rule)?.name ?? t.rule}</a>
-          {#if t.read.length > 0}
-            <br /><span class="quiet"
-              >read {reads(t)}{#each t.outcomes as o (o.field)}{#if o.from !== o.to}, wrote {shown(
-                    byKey(o.field),
-                    o.from,
-                  )} → {shown(byKey(o.field), o.to)}{/if}{#if o.cause}; {causeWords[o.cause]}{/if}{/each}</span
-            >
-          {/if}
-          {#if t.message}<br /><span class="text-stop">{t.message}</span>{/if}
+        <span class="quiet text-small">
+          {#if s.states[f.key]?.locked}locked{:else if s.states[f.key]?.required}<span class="text-stop">required</span
+            >{:else if !bench.isNew && showAll}<label class="flex items-center gap-1"
+              ><input
+                type="checkbox"
+                class="check"
+                checked={bench.held.includes(f.key)}
+                onchange={() => toggleHeld(f.key)}
+              />set by hand</label
+            >{/if}
         </span>
       </div>
     {/each}
-    {#if asleep.length > 0}
-      <div class="trace text-faint">
-        <b>asleep</b>
-        <span
-          >{#if asleep.length === 1}{rules.get(asleep[0]!.rule)?.name}{:else}{asleep.length} rules{/if}, woken by {[
-            ...new Set(asleep.flatMap((t) => t.wokenBy)),
-          ]
-            .slice(0, 4)
-            .join(', ')}</span
-        >
-      </div>
-    {/if}
-    {#if s.trace.length === 0}<p class="quiet">No rule looks at {bench.recordType.plural.toLowerCase()} yet.</p>{/if}
+
+    <RecordsBeside {bench} {titles} {users} {find} />
+    <Trace settlement={s} {fields} {rules} {titles} link="/desk/{bench.typeKey}" />
+    <KeptTests {draft} typeKey={bench.typeKey} />
   </div>
   <div class="flex gap-2.5 border-t border-line px-[18px] py-2.5">
-    <button type="button" class="button plain" disabled={bench.tried.length === 0} onclick={() => bench.clear()}
+    {#if draft.editable}<button type="button" class="button" onclick={keep}
+        >Keep as test <span class="font-mono font-normal">T</span></button
+      >{/if}
+    <button type="button" class="button plain" disabled={!bench.isTouched} onclick={() => bench.clear()}
       >Undo my try</button
     >
-    <span class="quiet self-center text-small"
-      >{bench.tried.length > 0 ? 'Nothing here is stored.' : 'Try it: nothing here is stored.'}</span
-    >
+    <span class="quiet self-center text-small max-xl:hidden">Nothing here is stored.</span>
   </div>
 </section>
 
 <style>
-  .head {
-    font-size: 12.5px;
-    color: var(--faint);
-    margin: 9px 0 1px;
-  }
-  .head.text-stop {
-    color: var(--stop);
-  }
-  .line {
-    display: grid;
-    grid-template-columns: 118px minmax(0, 1fr) auto;
-    gap: 8px;
-    padding: 4px 0;
-    border-bottom: 1px solid var(--line);
-    align-items: center;
-    min-height: 29px;
-  }
-  .trace {
-    display: grid;
-    grid-template-columns: 84px minmax(0, 1fr);
-    gap: 10px;
-    padding: 3px 0;
-  }
-  .trace b {
-    font-weight: 650;
-  }
   .arrive {
     animation: arrive 150ms ease-out;
   }

@@ -1,85 +1,150 @@
-/** One sample record, changed by hand, and what the draft's rules make of it at once. */
+/** One sample record, changed by hand, and what the draft's rules make of it at once. Nothing of it is stored. */
+import type { SampleRecord, SampleSet } from '$lib/features/samples/samples.svelte.ts';
+import { nowIn } from '$lib/now.ts';
 import {
   entryPointsOf,
   formKey,
-  RecordsWorld,
+  OverlayWorld,
   sameStored,
-  settle,
+  settleWithWaves,
+  type Moment,
   type Program,
   type RecordData,
   type RecordType,
   type Settlement,
   type Stored,
+  type Transaction,
   type Write,
 } from '@rigid-rule/core';
-import { nowIn } from '$lib/now.ts';
+import { SvelteMap } from 'svelte/reactivity';
+import { RecordingWorld } from './recording-world.ts';
 
-export interface SampleRecord {
-  readonly id: number;
+/** `existing`: the sample is stored. `as new`: its values are sent with a new record. `blank`: nothing is sent. */
+export type Standing = 'existing' | 'as new' | 'blank';
+
+export interface Tried {
+  readonly key: string;
+  readonly value: unknown;
+}
+
+/** A record beside the one on the bench, changed for the try. */
+export interface Beside {
+  readonly recordType: string;
+  readonly id: string;
   readonly data: RecordData;
 }
 
+interface BenchSources {
+  readonly program: () => Program;
+  readonly samples: SampleSet;
+  readonly users: readonly { readonly email: string; readonly name: string }[];
+}
+
 export class Bench {
-  private readonly program: () => Program;
   readonly typeKey: string;
-  /** ISO 8601 instant that the try is made at. */
-  private readonly clock: string;
-  samples = $state.raw<readonly SampleRecord[]>([]);
+  private readonly sources: BenchSources;
   /** Place in the sample set. */
   index = $state(0);
-  isNew = $state(false);
+  standing = $state<Standing>('existing');
   entryPoint = $state(formKey('full'));
+  private chosenMoment = $state<Moment>();
+  /** Email of who writes. */
+  user = $state('');
+  /** ISO 8601 instant that the try is made at. */
+  clock = $state('');
+  /** Key of the rule on the sheet: the one that an act *on request* asks for. */
+  asked = $state<string>();
   /** Values changed by hand, in the order in which they were first changed; kept when the sample changes. */
-  tried = $state.raw<readonly { readonly key: string; readonly value: unknown }[]>([]);
+  tried = $state.raw<readonly Tried[]>([]);
+  /** Fields taken as set by a person before. */
+  held = $state.raw<readonly string[]>([]);
+  private readonly beside = new SvelteMap<string, Beside>();
+  /** The record that a conversion starts from. */
+  origin = $state.raw<Beside>();
 
-  constructor(program: () => Program, typeKey: string) {
-    this.program = program;
-    this.clock = nowIn(program().rulebook.zone);
+  constructor(typeKey: string, sources: BenchSources) {
     this.typeKey = typeKey;
+    this.sources = sources;
+    this.clock = nowIn(sources.program().rulebook.zone);
   }
 
-  readonly recordType: RecordType = $derived.by(() => this.program().types.get(this.typeKey)!.recordType);
+  get program(): Program {
+    return this.sources.program();
+  }
+  readonly recordType: RecordType = $derived.by(() => this.program.types.get(this.typeKey)!.recordType);
+  readonly samples: readonly SampleRecord[] = $derived.by(() => this.sources.samples.of(this.typeKey));
   readonly sample: SampleRecord | undefined = $derived(this.samples[this.index]);
   readonly entries = $derived.by(() => entryPointsOf(this.recordType));
   readonly entry = $derived.by(() => this.entries.find((e) => e.key === this.entryPoint) ?? this.entries[0]!);
+  readonly isNew = $derived(this.standing !== 'existing' || !this.sample);
+  readonly moments: readonly Moment[] = $derived.by(() => {
+    const own = this.isNew ? ['opening', 'editing', 'creating'] : ['editing', 'updating', 'on request'];
+    return own.filter((m) => m === 'on request' || (this.entry.moments as readonly string[]).includes(m)) as Moment[];
+  });
+  readonly moment: Moment = $derived.by(() => {
+    if (this.chosenMoment && this.moments.includes(this.chosenMoment)) return this.chosenMoment;
+    const usual = this.isNew ? 'creating' : 'updating';
+    return this.moments.includes(usual) ? usual : (this.moments[0] ?? usual);
+  });
+  choose(moment: Moment): void {
+    this.chosenMoment = moment;
+  }
 
   readonly before = $derived.by<Write['before']>(() =>
-    this.isNew || !this.sample ? null : { data: this.sample.data, held: [] },
+    this.isNew || !this.sample ? null : { data: this.sample.data, held: this.held },
+  );
+  /** What a new record brings along. */
+  private readonly brought: RecordData = $derived(
+    this.standing === 'as new' && this.sample ? this.sample.data : ({} as RecordData),
   );
 
-  readonly write: Write = $derived.by(() => ({
-    recordType: this.typeKey,
-    ...(this.isNew || !this.sample ? {} : { id: String(this.sample.id) }),
-    before: this.before,
-    sent: Object.fromEntries(this.tried.map((t) => [t.key, t.value])),
-    typed: this.tried.map((t) => t.key),
-    moment: this.isNew ? 'creating' : 'updating',
-    entryPoint: this.entry.key,
-    now: this.clock,
-  }));
+  readonly write: Write = $derived.by(() => {
+    const user = this.sources.users.find((u) => u.email === this.user);
+    return {
+      recordType: this.typeKey,
+      ...(this.isNew || !this.sample ? {} : { id: String(this.sample.id) }),
+      before: this.before,
+      sent: { ...this.brought, ...Object.fromEntries(this.tried.map((t) => [t.key, t.value])) },
+      typed: this.entry.byHand ? this.tried.map((t) => t.key) : [],
+      moment: this.moment,
+      entryPoint: this.entry.key,
+      now: this.clock,
+      ...(user ? { user: { name: user.name, email: user.email, role: 'record keeper' } } : {}),
+      ...(this.moment === 'on request' && this.asked ? { woken: [this.asked] } : {}),
+      ...(this.origin ? { origin: this.origin } : {}),
+    };
+  });
 
-  /** Other records are those of the sample set; one that is not among them does not exist for the try. */
-  private readonly world = $derived.by(
-    () => new RecordsWorld(this.samples.map((s) => ({ recordType: this.typeKey, id: String(s.id), data: s.data }))),
-  );
+  /** Other records are those of the sample sets, some of them changed for the try; what is not there does not exist. */
+  private readonly world = $derived.by(() => {
+    const world = new OverlayWorld(this.sources.samples.world);
+    for (const { recordType, id, data } of this.beside.values()) world.write(recordType, id, data);
+    return world;
+  });
 
-  readonly settlement: Settlement = $derived.by(() => settle(this.program(), this.write, this.world));
+  readonly transaction: Transaction = $derived.by(() => settleWithWaves(this.program, this.write, this.world));
+  readonly settlement: Settlement = $derived.by(() => this.transaction.settlement);
 
   stored(key: string): Stored {
     return this.before?.data[key] ?? null;
+  }
+
+  /** What stands before anything is tried: stored, or brought along. */
+  starting(key: string): Stored {
+    return this.before?.data[key] ?? this.brought[key] ?? null;
   }
 
   settled(key: string): Stored {
     return this.settlement.data[key] ?? null;
   }
 
-  triedValue(key: string): { readonly value: unknown } | undefined {
+  triedValue(key: string): Tried | undefined {
     return this.tried.find((t) => t.key === key);
   }
 
   try(key: string, value: unknown): void {
     const others = this.tried.filter((t) => t.key !== key);
-    const back = sameStored(value as Stored, this.stored(key));
+    const back = sameStored(value as Stored, this.starting(key));
     this.tried = back ? others : [...others, { key, value }];
   }
 
@@ -88,7 +153,39 @@ export class Bench {
     if (n > 0) this.index = (this.index + by + n) % n;
   }
 
+  /** A record beside this one as the try sees it; undefined where there is none. */
+  recordBeside(recordType: string, id: string): RecordData | undefined {
+    return this.world.answer({ kind: 'record', recordType, id })?.[0]?.data;
+  }
+
+  childrenOf(recordType: string, field: string): readonly { readonly id: string; readonly data: RecordData }[] {
+    if (this.isNew || !this.sample) return [];
+    return this.world.answer({ kind: 'children', recordType, field, id: String(this.sample.id) }) ?? [];
+  }
+
+  isChangedBeside(recordType: string, id: string): boolean {
+    return this.beside.has(`${recordType}\0${id}`);
+  }
+
+  tryBeside(recordType: string, id: string, key: string, value: Stored): void {
+    const data = { ...this.recordBeside(recordType, id), [key]: value };
+    this.beside.set(`${recordType}\0${id}`, { recordType, id, data });
+  }
+
+  get isTouched(): boolean {
+    return this.tried.length > 0 || this.beside.size > 0 || this.held.length > 0;
+  }
+
   clear(): void {
     this.tried = [];
+    this.held = [];
+    this.beside.clear();
+  }
+
+  /** The write once more, with all that it reads of other records noted. */
+  readAlong(): { readonly settlement: Settlement; readonly read: readonly Beside[] } {
+    const world = new RecordingWorld(this.world);
+    const { settlement } = settleWithWaves(this.program, this.write, world);
+    return { settlement, read: world.read };
   }
 }

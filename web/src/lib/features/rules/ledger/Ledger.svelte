@@ -1,39 +1,95 @@
 <script lang="ts">
   /** The fields of a record type, one line each, with the rules that write them. */
-  import { fieldTypeOf, findRuleKind, hasErrors, type TypeProgram } from '@rigid-rule/core';
+  import { fieldTypeOf, findRuleKind, ruleKinds, type Finding, type TypeProgram } from '@rigid-rule/core';
+  import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import KindMark from '$lib/ui/KindMark.svelte';
 
   interface Props {
-    types: readonly { key: string; name: string }[];
+    draft: Draft;
     program: TypeProgram;
     /** Key of the field or rule that the sheet shows. */
     field: string | undefined;
     rule: string | undefined;
   }
-  const { types, program, field, rule }: Props = $props();
+  const { draft, program, field, rule }: Props = $props();
   let filter = $state('');
+  /** Key of a kind, `findings` or `off`: what the list is held to. */
+  let only = $state('');
 
   const typeKey = $derived(program.recordType.key);
+  const types = $derived(draft.rulebook.recordTypes);
+  const byPart = $derived.by(() => {
+    const found = new Map<string, Finding[]>();
+    for (const f of draft.findings) {
+      const key = `${f.part.kind}:${f.part.key}`;
+      found.set(key, [...(found.get(key) ?? []), f]);
+    }
+    return found;
+  });
+  const ofRule = (key: string) => byPart.get(`rule:${key}`) ?? [];
+  const ofField = (key: string) => byPart.get(`field:${typeKey}.${key}`) ?? [];
+
   const rows = $derived(
     program.slots.map(({ field: f }, slot) => ({
       field: f,
-      writers: program.rules.filter((r) => r.writes.includes(slot)),
+      // A rule that checks a field stands by it, though it writes nothing.
+      writers: program.rules.filter(
+        (r) => r.writes.includes(slot) || (findRuleKind(r.rule.kind)?.targets(r.rule.outcome) ?? []).includes(f.key),
+      ),
       readers: program.rules.filter((r) => r.reads.present.includes(slot) || r.reads.previous.includes(slot)),
     })),
   );
+  /** Rules that write no field of this record type: they notify, or write on others. */
+  const elsewhere = $derived(program.rules.filter((r) => !rows.some((row) => row.writers.includes(r))));
+  type Row = (typeof rows)[number];
+  const text = $derived(filter.trim().toLowerCase());
+  const matches = (w: Row['writers'][number]) =>
+    [w.rule.name, w.rule.purpose, w.rule.condition ?? '', JSON.stringify(w.rule.outcome)].some((t) =>
+      t.toLowerCase().includes(text),
+    );
+  const passes = (w: Row['writers'][number]) =>
+    only === '' ||
+    (only === 'findings' ? ofRule(w.rule.key).length > 0 : only === 'off' ? !w.rule.on : w.rule.kind === only);
   const shown = $derived(
-    rows.filter(({ field: f, writers }) =>
-      [f.name, f.label ?? '', ...writers.map((w) => w.rule.name)].some((t) =>
-        t.toLowerCase().includes(filter.trim().toLowerCase()),
-      ),
-    ),
+    rows.filter(({ field: f, writers }) => {
+      const named = [f.name, f.label ?? ''].some((t) => t.toLowerCase().includes(text)) || writers.some(matches);
+      return named && (only === '' || writers.some(passes) || (only === 'findings' && ofField(f.key).length > 0));
+    }),
   );
   /** A rule's name without its target, which stands on the line above. */
   const short = (name: string, fieldName: string) =>
     name.toLowerCase().startsWith(fieldName.toLowerCase())
       ? name.slice(fieldName.length).replace(/^[\s,:]+/, '') || name
       : name;
+  const worst = (list: readonly Finding[]) => (list.some((f) => f.severity === 'error') ? 'bg-stop' : 'bg-brass');
 </script>
+
+{#snippet dot(list: readonly Finding[])}
+  {#if list.length > 0}
+    <span
+      class={['inline-block size-1.5 shrink-0 rounded-full', worst(list)]}
+      title={list.map((f) => f.sentence).join('\n')}
+      ><span class="sr-only">{list.length} finding{list.length === 1 ? '' : 's'}</span></span
+    >
+  {/if}
+{/snippet}
+
+{#snippet ruleLine(w: Row['writers'][number], fieldName: string)}
+  <a
+    href="/desk/{typeKey}/{w.rule.key}"
+    aria-current={w.rule.key === rule ? 'true' : undefined}
+    class={[
+      'flex items-center gap-[7px] py-[3px] pr-3.5 pl-[26px] hover:text-ink',
+      w.rule.key === rule ? 'bg-sheet text-ink' : 'text-soft',
+    ]}
+  >
+    <span class="text-held"><KindMark kind={w.rule.kind} label={findRuleKind(w.rule.kind)?.name ?? w.rule.kind} /></span
+    >
+    <span class="flex-1">{short(w.rule.name, fieldName)}</span>
+    {#if !w.rule.on}<span class="text-[11.5px] text-faint">off</span>{/if}
+    {@render dot(ofRule(w.rule.key))}
+  </a>
+{/snippet}
 
 <div class="flex h-full flex-col pt-3">
   <nav aria-label="Record types" class="flex gap-3 overflow-x-auto px-3.5 pb-2 whitespace-nowrap">
@@ -46,17 +102,23 @@
       >
     {/each}
   </nav>
-  <label class="mx-3.5 mb-2 flex items-center justify-between border-b border-edge py-[3px]">
-    <span class="sr-only">Filter fields</span>
+  <div class="mx-3.5 mb-2 flex items-center gap-2 border-b border-edge py-[3px]">
     <input
       id="ledger-filter"
       type="search"
-      class="w-full bg-transparent"
+      class="w-full min-w-0 bg-transparent"
+      aria-label="Filter fields"
       placeholder="Filter fields"
       bind:value={filter}
     />
+    <select class="max-w-[84px] bg-transparent text-small text-soft" aria-label="Show only" bind:value={only}>
+      <option value="">all</option>
+      {#each ruleKinds as k (k.key)}<option value={k.key}>{k.name.toLowerCase()}</option>{/each}
+      <option value="findings">findings</option>
+      <option value="off">switched off</option>
+    </select>
     <span class="key">/</span>
-  </label>
+  </div>
   <ul class="min-h-0 flex-1 overflow-y-auto pb-4" aria-label="Fields">
     {#each shown as { field: f, writers, readers } (f.key)}
       {@const on = f.key === field}
@@ -69,12 +131,17 @@
             on && 'bg-sheet font-[650] shadow-[inset_3px_0_var(--brass)]',
           ]}
         >
-          <span class="truncate"
-            >{f.name}{#if f.label}<span class="quiet font-normal"> {f.label}</span>{/if}</span
+          <span class="flex items-center gap-1.5 truncate"
+            ><span class="truncate">{f.name}</span>{#if f.label}<span class="quiet font-normal">
+                {f.label}</span
+              >{/if}{@render dot(ofField(f.key))}</span
           >
           <span class="text-[11.5px] text-faint">{fieldTypeOf(f).name}</span>
           <span class="flex min-w-[15px] gap-1 text-held">
-            {#each writers as w (w.rule.key)}<KindMark kind={w.rule.kind} label="written by {w.rule.name}" />{/each}
+            {#each writers.slice(0, 3) as w (w.rule.key)}<KindMark
+                kind={w.rule.kind}
+                label="written by {w.rule.name}"
+              />{/each}
             {#if writers.length === 0 && readers.length > 0}<svg
                 width="15"
                 height="12"
@@ -84,33 +151,23 @@
               >{/if}
           </span>
         </a>
-        {#if on || filter}
-          {#each writers as w (w.rule.key)}
-            <a
-              href="/desk/{typeKey}/{w.rule.key}"
-              aria-current={w.rule.key === rule ? 'true' : undefined}
-              class={[
-                'flex items-center gap-[7px] py-[3px] pr-3.5 pl-[26px] hover:text-ink',
-                w.rule.key === rule ? 'bg-sheet text-ink' : 'text-soft',
-              ]}
-            >
-              <span class="text-held"
-                ><KindMark kind={w.rule.kind} label={findRuleKind(w.rule.kind)?.name ?? w.rule.kind} /></span
-              >
-              <span class="flex-1">{short(w.rule.name, f.name)}</span>
-              {#if !w.rule.on}<span class="text-[11.5px] text-faint">off</span>{/if}
-              {#if w.diagnostics.length > 0}
-                <span
-                  class={['inline-block size-1.5 rounded-full', hasErrors(w.diagnostics) ? 'bg-stop' : 'bg-brass']}
-                  title="{w.diagnostics.length} findings"
-                ></span>
-              {/if}
-            </a>
-          {/each}
+        {#if on || text || only}
+          {#each writers.filter((w) => passes(w)) as w (w.rule.key)}{@render ruleLine(w, f.name)}{/each}
         {/if}
       </li>
     {:else}
-      <li class="quiet px-3.5 py-2">No field by that name.</li>
+      <li class="quiet px-3.5 py-2">Nothing by that name.</li>
     {/each}
+    {#if elsewhere.length > 0 && only === ''}
+      <li>
+        <p class="label px-3.5 pt-3">On other records, or telling someone</p>
+        {#each elsewhere.filter((w) => text === '' || matches(w)) as w (w.rule.key)}{@render ruleLine(w, '')}{/each}
+      </li>
+    {/if}
   </ul>
+  <div class="flex gap-4 border-t border-line px-3.5 py-2 text-small">
+    <a class="text-soft hover:text-ink" href="/map/{typeKey}">Map</a>
+    <a class="text-soft hover:text-ink" href="/document#{typeKey}">As a document</a>
+    {#if draft.editable}<a class="ml-auto text-soft hover:text-ink" href="/fields/{typeKey}">Fields</a>{/if}
+  </div>
 </div>

@@ -1,46 +1,60 @@
 <script lang="ts">
   /** One rule as a page of short labelled sentences, each edited where it stands. */
+  import { goto } from '$app/navigation';
   import {
     entryPointsOf,
     findRuleKind,
     hasErrors,
     moments,
     pointer,
+    repeats,
     winners,
     type CompiledRule,
     type Operation,
-    type RecordType,
     type Rule,
+    type TypeProgram,
   } from '@rigid-rule/core';
-  import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import Clash from '$lib/features/draft/Clash.svelte';
+  import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+  import { ConditionEditor } from '$lib/features/formula';
+  import FindingList from '../FindingList.svelte';
+  import { duplicateRule, ruleToText, targetsOf } from '../new-rule.ts';
+  import type { SampleValues } from '../sample-values.ts';
+  import FieldChips from './FieldChips.svelte';
+  import NoticesEditor from './NoticesEditor.svelte';
   import { outcomeEditors } from './outcome-editors.ts';
+  import { saidAt, Visit } from './sheet-edits.ts';
   import SheetRow from './SheetRow.svelte';
 
   interface Props {
     rule: Rule;
     compiled: CompiledRule;
-    recordType: RecordType;
+    program: TypeProgram;
     draft: Draft;
-    sample: { values: readonly number[]; blanks: number };
+    sample: SampleValues;
     marked: number | null;
   }
-  const { rule, compiled, recordType, draft, sample, marked }: Props = $props();
+  const { rule, compiled, program, draft, sample, marked }: Props = $props();
 
+  const recordType = $derived(program.recordType);
   const kind = $derived(findRuleKind(rule.kind));
   const readonly = $derived(!draft.editable);
   const ref = $derived({ kind: 'rule', key: rule.key } as const);
   const entryPoints = $derived(entryPointsOf(recordType));
-  const OutcomeEditor = $derived(outcomeEditors[rule.kind]);
-  const wakes = $derived(compiled.wakes.map((slot) => recordType.fields[slot]!.name));
-  const conditionProblems = $derived(compiled.diagnostics.filter((d) => d.path === '/condition'));
-  /** What the rules as a whole say about this one; mistakes in the condition stand beneath it. */
+  const wakes = $derived([
+    ...compiled.wakes.map((slot) => recordType.fields[slot]!.name),
+    ...(rule.wakesOn ? [] : new Set(compiled.related.map((r) => r.text))),
+  ]);
+  /** What the rules as a whole say about this one; what stands beneath its own part is not said twice. */
   const findings = $derived(
-    draft.findings.filter(
-      (f) =>
-        f.part.kind === 'rule' &&
-        f.part.key === rule.key &&
-        !(f.kind === 'does-not-compile' && f.path === '/condition'),
+    draft.findings.filter((f) => f.part.kind === 'rule' && f.part.key === rule.key && f.kind !== 'does-not-compile'),
+  );
+  /** Mistakes that no part of the sheet shows. */
+  const loose = $derived(
+    saidAt(compiled, '/name').concat(
+      saidAt(compiled, '/moments'),
+      saidAt(compiled, '/outcome'),
+      saidAt(compiled, '/outcome/steps'),
     ),
   );
   const siblings = $derived(
@@ -50,17 +64,11 @@
     ),
   );
 
-  function targetsOf(r: Rule): readonly string[] {
-    return findRuleKind(r.kind)?.targets(r.outcome) ?? [];
-  }
   const edit = (operations: readonly Operation[], label: string, group?: string) =>
     draft.edit(ref, operations, label, group);
   const set = (member: string, value: unknown, label: string, group?: string) =>
     edit([{ op: 'add', path: pointer(member), value }], label, group);
-
-  /** Typing in one field within one visit to it is one step of undo. */
-  let visit: string = crypto.randomUUID();
-  const begin = () => (visit = crypto.randomUUID());
+  const visit = new Visit();
 
   function toggle(member: 'moments' | 'entryPoints', key: string, on: boolean) {
     const all: readonly string[] = member === 'moments' ? moments.map((m) => m.key) : entryPoints.map((e) => e.key);
@@ -73,6 +81,7 @@
   }
   /** A moment that no chosen entry point has, or the other way round, can never come about. */
   const possible = (moment: string) =>
+    moment === 'on request' ||
     entryPoints.some((e) => rule.entryPoints.includes(e.key) && (e.moments as readonly string[]).includes(moment));
   const grow = (node: HTMLTextAreaElement, _text: string) => {
     const fit = () => {
@@ -84,6 +93,25 @@
     return { update: fit };
   };
   const winner = $derived(winners.find((w) => w.key === rule.winner)!);
+  /** Who wins is said of a field: all its rules say the same. */
+  function setWinner(key: string) {
+    const parts = [rule, ...siblings].map((r) => ({ kind: 'rule', key: r.key }) as const);
+    draft.editAll(
+      parts.map((part) => ({ ref: part, operations: [{ op: 'add', path: '/winner', value: key }] })),
+      'change who wins',
+    );
+  }
+
+  let copied = $state(false);
+  async function copy() {
+    await navigator.clipboard.writeText(ruleToText(rule));
+    copied = true;
+    setTimeout(() => (copied = false), 2000);
+  }
+  function remove() {
+    draft.remove([ref], `remove ${rule.name}`);
+    void goto(`/desk/${recordType.key}?field=${targetsOf(rule)[0] ?? ''}`);
+  }
 </script>
 
 <article class="mx-auto max-w-[720px] pt-[18px] pr-[26px] pb-10 pl-2" aria-label="Rule">
@@ -100,8 +128,8 @@
               class="w-full bg-transparent text-[20px] leading-[26px] font-[650] outline-offset-4"
               aria-label="Name of the rule"
               value={rule.name}
-              onfocus={begin}
-              oninput={(e) => set('name', e.currentTarget.value, 'rename the rule', `name:${visit}`)}
+              onfocus={visit.begin}
+              oninput={(e) => set('name', e.currentTarget.value, 'rename the rule', `name:${visit.group}`)}
             />
           </div>
         {/if}
@@ -125,20 +153,64 @@
         placeholder="What is it for? A sentence for whoever reads it next."
         {readonly}
         value={rule.purpose}
-        onfocus={begin}
-        oninput={(e) => set('purpose', e.currentTarget.value, 'reword the purpose', `purpose:${visit}`)}></textarea>
+        onfocus={visit.begin}
+        oninput={(e) => set('purpose', e.currentTarget.value, 'reword the purpose', `purpose:${visit.group}`)}
+      ></textarea>
+      {#if !readonly}
+        <p class="flex gap-3 text-small text-faint">
+          <button
+            type="button"
+            class="cursor-pointer hover:text-ink"
+            onclick={() => void goto(duplicateRule(draft, rule))}>duplicate</button
+          >
+          <button type="button" class="cursor-pointer hover:text-ink" onclick={copy}
+            >{copied ? 'copied: paste it on any record type' : 'copy'}</button
+          >
+          <button type="button" class="cursor-pointer hover:text-stop" onclick={remove}>remove</button>
+        </p>
+      {/if}
     </div>
   </div>
 
-  {#if draft.clashes.has(`rule:${rule.key}`)}<Clash {draft} id="rule:{rule.key}" {recordType} />{/if}
+  {#if draft.saver.clashes.has(`rule:${rule.key}`)}<Clash {draft} id="rule:{rule.key}" />{/if}
+  {#each loose as d, i (i)}<p class="mb-2 ml-[130px] text-small text-stop max-[1100px]:ml-0">{d.message}</p>{/each}
 
   <SheetRow label="Wakes on">
-    {#if wakes.length > 0}<span class="font-[650]">{wakes.join(', ')}</span>{:else}<span class="quiet">nothing yet</span
-      >{/if}
-    <span class="quiet ml-2">{rule.wakesOn ? 'chosen by hand' : 'found from what the rule reads'}</span>
+    {#if rule.wakesOn}
+      <FieldChips
+        fields={recordType.fields}
+        chosen={rule.wakesOn}
+        label="Wakes on"
+        none="nothing: it never wakes by itself"
+        {readonly}
+        change={(keys) => set('wakesOn', keys, 'change what wakes it')}
+      />
+      <span class="quiet ml-2">chosen by hand</span>
+      {#if !readonly}<button
+          type="button"
+          class="quiet ml-2 cursor-pointer text-small hover:text-ink"
+          onclick={() => edit([{ op: 'remove', path: '/wakesOn' }], 'let it find what wakes it')}
+          >find it by itself</button
+        >{/if}
+    {:else}
+      {#if wakes.length > 0}<span class="font-[650]">{wakes.join(', ')}</span>{:else}<span class="quiet"
+          >nothing it reads: it acts on new records</span
+        >{/if}
+      <span class="quiet ml-2">found from what the rule reads</span>
+      {#if !readonly}<button
+          type="button"
+          class="quiet ml-2 cursor-pointer text-small hover:text-ink"
+          onclick={() =>
+            set(
+              'wakesOn',
+              compiled.wakes.map((slot) => recordType.fields[slot]!.key),
+              'choose what wakes it',
+            )}>choose</button
+        >{/if}
+    {/if}
   </SheetRow>
   <SheetRow label="When">
-    {#each moments.filter((m) => m.key !== 'on request') as moment (moment.key)}
+    {#each moments as moment (moment.key)}
       {@const can = possible(moment.key)}
       <label class={['option', (!can || !rule.moments.includes(moment.key)) && 'text-faint']} title={moment.help}>
         <input
@@ -167,37 +239,40 @@
     {/each}
   </SheetRow>
   <SheetRow label="Only if">
-    {#if readonly}
-      <span class="font-mono text-small">{rule.condition || 'always'}</span>
-    {:else}
-      <input
-        class={['editable w-full font-mono text-small', conditionProblems.length > 0 && 'border-stop']}
-        aria-label="Only if"
-        aria-invalid={conditionProblems.length > 0 ? 'true' : undefined}
-        aria-describedby={conditionProblems.length > 0 ? 'condition-problems' : undefined}
-        spellcheck="false"
-        autocomplete="off"
-        placeholder="always; or a formula such as  Holding kind = &quot;Orchard&quot;"
-        value={rule.condition ?? ''}
-        onfocus={begin}
-        oninput={(e) => set('condition', e.currentTarget.value, 'change the condition', `condition:${visit}`)}
-      />
-      {#if conditionProblems.length > 0}
-        <ul id="condition-problems" class="mt-1 text-small text-stop">
-          {#each conditionProblems as d, i (i)}
-            <li>
-              {d.message}{#if d.range.to > d.range.from}<span class="quiet"> at character {d.range.from + 1}</span>{/if}
-            </li>
-          {/each}
-        </ul>
-      {/if}
+    <ConditionEditor
+      text={rule.condition ?? ''}
+      label="Only if"
+      scope={program.scope}
+      {program}
+      {readonly}
+      diagnostics={saidAt(compiled, '/condition')}
+      change={(text, group) => set('condition', text, 'change the condition', group)}
+    />
+  </SheetRow>
+  <SheetRow label="Repeats">
+    {#if readonly}{repeats.find((r) => r.key === rule.repeat)?.name}{:else}
+      <select
+        class="editable"
+        aria-label="How often it acts"
+        value={rule.repeat}
+        onchange={(e) => set('repeat', e.currentTarget.value, 'change how often it acts')}
+      >
+        {#each repeats as r (r.key)}<option value={r.key}>{r.name}</option>{/each}
+      </select>
     {/if}
+    <span class="quiet ml-2"
+      >{compiled.standing
+        ? 'a standing rule: its result follows from present values alone'
+        : `an event rule: ${compiled.eventBecause}`}</span
+    >
   </SheetRow>
 
-  {#if OutcomeEditor}
-    <OutcomeEditor {rule} {recordType} {sample} {marked} {readonly} {edit} />
-  {:else}
-    <SheetRow label="Outcome">{kind?.sentence(rule.outcome, recordType) ?? ''}</SheetRow>
+  {#if outcomeEditors[rule.kind]}
+    {#await outcomeEditors[rule.kind]!()}
+      <SheetRow label="Outcome">{kind?.sentence(rule.outcome, recordType) ?? ''}</SheetRow>
+    {:then { default: OutcomeEditor }}
+      <OutcomeEditor {rule} {compiled} {program} {draft} {sample} {marked} {readonly} {edit} />
+    {/await}
   {/if}
 
   <SheetRow label="Over a person">
@@ -208,37 +283,18 @@
         class="editable"
         aria-label="Who wins over a person"
         value={rule.winner}
-        onchange={(e) => set('winner', e.currentTarget.value, 'change who wins')}
+        onchange={(e) => setWinner(e.currentTarget.value)}
       >
         {#each winners as w (w.key)}<option value={w.key}>{w.name}</option>{/each}
       </select>
     {/if}
     <span class="quiet ml-2">{winner.help}</span>
   </SheetRow>
-  <SheetRow label="Acts as">
-    {compiled.standing ? 'standing rule' : 'event rule'}
-    <span class="quiet ml-2"
-      >{compiled.standing ? 'its result follows from present values alone' : compiled.eventBecause}</span
-    >
-  </SheetRow>
+  <NoticesEditor {rule} {compiled} {program} {readonly} {edit} />
 
-  {#if findings.length > 0}
-    <section class="findings" aria-label="Findings">
-      <span class="shrink-0 font-[650]">{findings.length} finding{findings.length === 1 ? '' : 's'}</span>
-      <ul class="flex flex-col gap-1">
-        {#each findings as f, i (`${f.key} ${i}`)}
-          <li class={f.severity === 'error' ? 'text-stop' : ''}>
-            {f.sentence}
-            {#if f.repair && !readonly}
-              <button class="editable ml-1" onclick={() => draft.repair(f)}>{f.repair.text}</button>
-            {/if}
-          </li>
-        {/each}
-      </ul>
-    </section>
-  {/if}
+  <FindingList {draft} {findings} />
   {#if hasErrors(compiled.diagnostics)}
-    <p class="ml-[130px] mt-2 text-small text-stop max-[1100px]:ml-0">
+    <p class="mt-2 mb-2 ml-[130px] text-small text-stop max-[1100px]:ml-0">
       Until this is put right the rule is left out on the bench, and the draft cannot be released.
     </p>
   {/if}
@@ -268,23 +324,12 @@
     margin-right: 13px;
     cursor: pointer;
   }
-  .findings {
-    display: flex;
-    gap: 9px;
-    padding: 8px 12px;
-    border-left: 3px solid var(--brass);
-    background: var(--brass-wash);
-    margin: 6px 0 0 130px;
-  }
   @media (max-width: 1100px) {
     .head {
       grid-template-columns: 1fr;
     }
     .head > span {
       text-align: left;
-    }
-    .findings {
-      margin-left: 0;
     }
   }
 </style>

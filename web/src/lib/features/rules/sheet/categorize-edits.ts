@@ -1,12 +1,31 @@
 /** Edits of a categorize outcome, as JSON Patch operations on the rule. */
-import { pointer, type Band, type Categorize, type Operation, type Otherwise } from '@rigid-rule/core';
+import {
+  dateOfDay,
+  dateText,
+  fieldTypeOf,
+  pointer,
+  readCategorize,
+  type Band,
+  type Categorize,
+  type Operation,
+  type RecordType,
+} from '@rigid-rule/core';
 import type { RulerStop } from '../ruler/layout.ts';
 
 const at = (...tokens: (string | number)[]): string => pointer('outcome', ...tokens);
 const set = (path: string, value: unknown): Operation => ({ op: 'add', path, value });
 
+/** Boundaries that are dates are kept as ISO 8601 text, and read as day numbers. */
+type Boundary = number | string;
+export const keptBoundary = (n: number, dates: boolean): Boundary => (dates ? dateText(dateOfDay(n)) : n);
+const kept = (band: Band, dates: boolean): object => ({
+  ...band,
+  ...(band.from === undefined ? {} : { from: keptBoundary(band.from, dates) }),
+  ...(band.to === undefined ? {} : { to: keptBoundary(band.to, dates) }),
+});
+
 /** Moves a boundary; one that two bands share moves for both. */
-export function moveStop(stop: RulerStop, value: number): Operation[] {
+export function moveStop(stop: RulerStop, value: Boundary): Operation[] {
   return [
     ...(stop.ends === undefined ? [] : [set(at('bands', stop.ends, 'to'), value)]),
     ...(stop.begins === undefined ? [] : [set(at('bands', stop.begins, 'from'), value)]),
@@ -24,12 +43,43 @@ export function flipStop(stop: RulerStop): Operation[] {
 export const setResult = (band: number, result: string | number): Operation[] => [
   set(at('bands', band, 'result'), result),
 ];
-export const setFirstFrom = (value: number): Operation[] => [set(at('bands', 0, 'from'), value)];
-export const setOtherwise = (which: 'blank' | 'outside', value: Otherwise): Operation[] => [set(at(which), value)];
-export const setSource = (source: string): Operation[] => [set(at('source'), source)];
+export const setFirstFrom = (value: Boundary): Operation[] => [set(at('bands', 0, 'from'), value)];
+/** Another field is written: bands keep their numbers and take its options in order. */
+export function retarget(outcome: unknown, { fields }: RecordType, key: string): Operation[] {
+  const { bands, groups } = readCategorize(outcome);
+  const options = fields.find((f) => f.key === key)?.options?.map((o) => o.key);
+  const result = (i: number, now: string | number): string | number =>
+    options ? (options[Math.min(i, options.length - 1)] ?? now) : now;
+  return [
+    set(at('target'), key),
+    ...bands.map((b, i) => set(at('bands', i, 'result'), result(i, b.result))),
+    ...groups.map((g, i) => set(at('groups', i, 'result'), result(i, g.result))),
+  ];
+}
+
+/** Another field decides: bands of numbers or of dates, or groups of texts, begun anew where the kind of value changes. */
+export function resource(outcome: unknown, { fields }: RecordType, key: string): Operation[] {
+  const { bands, groups, dates, target } = readCategorize(outcome);
+  const source = fields.find((f) => f.key === key);
+  const kind = source ? fieldTypeOf(source).typeOf(source).kind : 'number';
+  const results = fields.find((f) => f.key === target)?.options?.map((o) => o.key) ?? [''];
+  const operations = [set(at('source'), source?.name ?? '')];
+  if (kind === 'text' || kind === 'option') {
+    const begun = results.map((result) => ({ values: [], result }));
+    return [...operations, set(at('bands'), []), ...(groups.length > 0 ? [] : [set(at('groups'), begun)])];
+  }
+  const fresh = bands.length === 0 || dates !== (kind === 'date');
+  const boundary = (i: number): number | string => (kind === 'date' ? `20${String(20 + i * 5)}-01-01` : i * 10);
+  const begun = results.map((result, i) => ({
+    ...(i === 0 ? {} : { from: boundary(i) }),
+    ...(i === results.length - 1 ? {} : { to: boundary(i + 1) }),
+    result,
+  }));
+  return [...operations, set(at('groups'), []), ...(fresh ? [set(at('bands'), begun)] : [])];
+}
 
 /** Splits a band: the upper part becomes a band of its own, giving the same result until it is changed. */
-export function splitBand({ bands }: Categorize, index: number, boundary: number): Operation[] {
+export function splitBand({ bands, dates }: Categorize, index: number, boundary: number): Operation[] {
   const band = bands[index]!;
   const { to, toClosed, ...rest } = band;
   const lower: Band = { ...rest, to: boundary };
@@ -40,13 +90,13 @@ export function splitBand({ bands }: Categorize, index: number, boundary: number
     result: band.result,
   };
   return [
-    { op: 'replace', path: at('bands', index), value: lower },
-    { op: 'add', path: at('bands', index + 1), value: upper },
+    { op: 'replace', path: at('bands', index), value: kept(lower, dates) },
+    { op: 'add', path: at('bands', index + 1), value: kept(upper, dates) },
   ];
 }
 
 /** Takes a band away; its neighbour below, or else the one above, takes its numbers. */
-export function removeBand({ bands }: Categorize, index: number): Operation[] {
+export function removeBand({ bands, dates }: Categorize, index: number): Operation[] {
   const gone = bands[index]!;
   const lower = bands[index - 1];
   const upper = bands[index + 1];
@@ -58,7 +108,7 @@ export function removeBand({ bands }: Categorize, index: number): Operation[] {
       ...(gone.to === undefined ? {} : { to: gone.to }),
       ...(gone.toClosed ? { toClosed: true } : {}),
     };
-    return [removal, { op: 'replace', path: at('bands', index - 1), value: wider }];
+    return [removal, { op: 'replace', path: at('bands', index - 1), value: kept(wider, dates) }];
   }
   if (!upper) return [removal];
   const { from: _, fromOpen: __, ...rest } = upper;
@@ -67,7 +117,7 @@ export function removeBand({ bands }: Categorize, index: number): Operation[] {
     ...(gone.from === undefined ? {} : { from: gone.from }),
     ...(gone.fromOpen ? { fromOpen: true } : {}),
   };
-  return [{ op: 'replace', path: at('bands', index + 1), value: wider }, removal];
+  return [{ op: 'replace', path: at('bands', index + 1), value: kept(wider, dates) }, removal];
 }
 
 /** A boundary in the middle of a band, as round as it can be. */

@@ -1,9 +1,9 @@
-import { PatchError, type Operation } from '@rigid-rule/core';
+import { partKinds, PatchError } from '@rigid-rule/core';
 import { error, json } from '@sveltejs/kit';
 import { array, mixed, number, object, string } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
-import { editPart } from '$lib/server/db/draft.ts';
+import { editParts, type PartEdit } from '$lib/server/db/draft.ts';
 import { checkPart } from '$lib/server/draft-part.ts';
 import type { RequestHandler } from './$types';
 
@@ -14,19 +14,27 @@ const operation = object({
 });
 const edit = object({
   kind: string()
-    .oneOf(['settings', 'record type', 'field', 'rule'] as const)
+    .oneOf([...partKinds])
     .required(),
   key: string().max(200).required(),
-  version: number().integer().min(1).required(),
-  operations: array(operation.required()).min(1).max(500).required(),
+  version: number().integer().min(0).required(),
+  position: number(),
+  operations: array(operation.required()).max(50_000).required(),
 });
+const edits = object({
+  /** Names the page, so that it does not hear of its own edits. */
+  page: string().max(60).defined(),
+  edits: array(edit.required()).min(1).max(2000).required(),
+});
+
+/** A table of 20,000 rows goes in one edit. */
+const mostBytes = 16_000_000;
 
 export const POST: RequestHandler = async ({ request, locals }) => {
   const user = authorise(locals, 'rulebook.write');
-  const { kind, key, version, operations } = await readJson(request, edit);
+  const { page, edits: given } = await readJson(request, edits, mostBytes);
   try {
-    const result = await editPart({ kind, key }, version, operations as Operation[], user.id, checkPart);
-    if (result.outcome === 'missing') error(404, 'This part of the draft is no longer there.');
+    const result = await editParts(given as PartEdit[], { user, page, check: checkPart });
     return json(result, { status: result.outcome === 'clash' ? 409 : 200 });
   } catch (e) {
     if (e instanceof PatchError) error(400, `The edit does not fit the draft: ${e.message}.`);

@@ -1,0 +1,81 @@
+/** What an editor says of a function or a name when someone rests on it. */
+import { functions, findFunction } from '../functions/index.ts';
+import { type LanguageFunction, signaturesOf } from '../functions/function.ts';
+import { createFormula } from '../expression/formula.ts';
+import type { Variable } from '../expression/checked.ts';
+import type { Scope } from '../expression/scope.ts';
+import { type Type, typeName } from '../expression/types.ts';
+import { valueToText } from '../values/value.ts';
+import { tokensOf } from './tokens.ts';
+
+export interface FunctionHelp {
+  readonly name: string;
+  /** `words(text: a text): a list of texts`. */
+  readonly signature: string;
+  readonly help: string;
+  /** `words("Fen") gives ["Fen"]`. */
+  readonly example: string;
+}
+
+export function describeFunction(f: LanguageFunction): FunctionHelp {
+  const parameters = signaturesOf(f)[0]!.map((p) => `${p.name}${p.optional ? ' (may be left out)' : ''}`);
+  const more = f.variadic ? ', …' : '';
+  const [formula, gives] = f.examples[0] ?? ['', null];
+  const result = typeof f.result === 'function' ? '' : ` → ${typeName(f.result)}`;
+  return {
+    name: f.name,
+    signature: `${f.name}(${parameters.join(', ')}${more})${result}`,
+    help: f.help,
+    example: formula ? `${formula} gives ${valueToText(gives, true)}` : '',
+  };
+}
+
+/** All functions with their help, for the list beside the editor and the documentation. */
+export const functionHelp = (): readonly FunctionHelp[] => functions.map(describeFunction);
+
+export interface Description {
+  readonly from: number;
+  readonly to: number;
+  readonly title: string;
+  readonly text: string;
+}
+
+/** What stands at a place of a formula: a function, or a name with its type. */
+export function describeAt(
+  text: string,
+  at: number,
+  scope: Scope,
+  variables: readonly Variable[] = [],
+): Description | undefined {
+  const tokens = tokensOf(
+    text,
+    scope,
+    variables.map((v) => v.name),
+  );
+  const index = tokens.findIndex((t) => t.from <= at && at <= t.to && (t.kind === 'name' || t.kind === 'function'));
+  const token = tokens[index];
+  if (!token) return undefined;
+  const { from, to } = token;
+  const name = text.slice(from, to);
+  if (token.kind === 'function') {
+    const { signature, help, example } = describeFunction(findFunction(name)!);
+    return { from, to, title: signature, text: `${help} ${example}` };
+  }
+  let begin = index;
+  while (begin >= 2 && text.slice(tokens[begin - 1]!.from, tokens[begin - 1]!.to) === '.') begin -= 2;
+  const path = text.slice(tokens[begin]!.from, to);
+  const { type, diagnostics } = createFormula(path, scope, variables);
+  if (diagnostics.length > 0) return undefined;
+  return { from, to, title: path, text: typeText(type) };
+}
+
+function typeText(type: Type): string {
+  const name = typeName(type);
+  const options =
+    type.kind === 'option'
+      ? type.options
+      : type.kind === 'list' && type.item.kind === 'option'
+        ? type.item.options
+        : undefined;
+  return options ? `${name}: ${options.names.join(', ')}` : name;
+}

@@ -1,0 +1,31 @@
+/** Has the rules looked through as a whole in a worker; an answer that was overtaken is dropped. */
+import type { Rulebook } from '@rigid-rule/core';
+import type { FindingsAnswer, FindingsRequest } from '$lib/workers/findings.ts';
+
+export class Analyst {
+  private worker: Worker | undefined;
+  private asked = 0;
+  private readonly answer: (answer: FindingsAnswer) => void;
+
+  constructor(answer: (answer: FindingsAnswer) => void) {
+    this.answer = answer;
+  }
+
+  analyse(rulebook: Rulebook): void {
+    this.worker ??= this.hire();
+    this.worker.postMessage({ id: ++this.asked, rulebook: JSON.stringify(rulebook) } satisfies FindingsRequest);
+  }
+
+  private hire(): Worker {
+    const worker = new Worker(new URL('../../workers/findings.ts', import.meta.url), { type: 'module' });
+    worker.addEventListener('message', ({ data }: MessageEvent<FindingsAnswer>) => {
+      if (data.id === this.asked) this.answer(data);
+    });
+    return worker;
+  }
+
+  close(): void {
+    this.worker?.terminate();
+    this.worker = undefined;
+  }
+}

@@ -1,0 +1,55 @@
+<script lang="ts">
+  /** How the write comes about: entry point, new or existing, moment, who, when. */
+  import { moments, type Moment } from '@rigid-rule/core';
+  import { nowIn } from '$lib/now.ts';
+  import type { Bench, Standing } from './bench.svelte.ts';
+
+  interface Props {
+    bench: Bench;
+    users: readonly { email: string; name: string }[];
+  }
+  const { bench, users }: Props = $props();
+
+  const standings: readonly { key: Standing; name: string }[] = [
+    { key: 'existing', name: 'existing' },
+    { key: 'blank', name: 'new, blank' },
+    { key: 'as new', name: 'new, with these values' },
+  ];
+  const momentName = (m: Moment) => moments.find((x) => x.key === m)?.name ?? m;
+  const zone = $derived(bench.program.rulebook.zone);
+
+  /** The time on the wall of the organisation as an instant: its offset is the zone's at that time. */
+  function setClock(local: string) {
+    if (!local) return;
+    const offset = nowIn(zone, new Date(`${local}Z`)).slice(19);
+    bench.clock = `${local.length === 16 ? `${local}:00` : local}${offset}`;
+  }
+</script>
+
+<div class="mt-[3px] mb-0.5 flex flex-wrap gap-x-3.5 gap-y-1 text-small">
+  <select class="editable" aria-label="Came in through" bind:value={bench.entryPoint}>
+    {#each bench.entries as entry (entry.key)}<option value={entry.key}>{entry.name}</option>{/each}
+  </select>
+  <select class="editable" aria-label="New or existing" bind:value={bench.standing}>
+    {#each standings as s (s.key)}<option value={s.key}>{s.name}</option>{/each}
+  </select>
+  <select
+    class="editable"
+    aria-label="Moment"
+    value={bench.moment}
+    onchange={(e) => bench.choose(e.currentTarget.value as Moment)}
+  >
+    {#each bench.moments as moment (moment)}<option value={moment}>{momentName(moment)}</option>{/each}
+  </select>
+  <select class="editable" aria-label="Who writes" bind:value={bench.user}>
+    <option value="">a program</option>
+    {#each users as user (user.email)}<option value={user.email}>{user.name}</option>{/each}
+  </select>
+  <input
+    type="datetime-local"
+    class="editable min-w-0"
+    aria-label="Clock"
+    value={bench.clock.slice(0, 16)}
+    onchange={(e) => setClock(e.currentTarget.value)}
+  />
+</div>

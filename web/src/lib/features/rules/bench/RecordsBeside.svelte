@@ -1,0 +1,112 @@
+<script lang="ts">
+  /** The records that the one on the bench is linked with: read along, and changed for the try. */
+  import { childListsOf, type Field, type RecordType, type Stored } from '@rigid-rule/core';
+  import { titleOf } from '$lib/features/samples/samples.svelte.ts';
+  import type { FindLinks, Titles } from '$lib/features/fields';
+  import type { Bench } from './bench.svelte.ts';
+  import BenchLine from './BenchLine.svelte';
+
+  interface Props {
+    bench: Bench;
+    titles: Titles;
+    users: readonly { email: string; name: string }[];
+    find: FindLinks;
+  }
+  const { bench, titles, users, find }: Props = $props();
+  let opened = $state<string>();
+  const mostChildren = 4;
+
+  interface Near {
+    readonly label: string;
+    readonly type: RecordType;
+    readonly id: string;
+    readonly title: string;
+  }
+  const types = $derived(bench.program.rulebook.recordTypes);
+  const typeOf = (key: string | undefined) => types.find((t) => t.key === key);
+
+  function near(label: string, type: RecordType, id: string): Near[] {
+    const data = bench.recordBeside(type.key, id);
+    return data ? [{ label, type, id, title: titleOf(type, data) || 'no name' }] : [];
+  }
+  const linked = $derived(
+    bench.recordType.fields.flatMap((f) => {
+      const type = f.type === 'lookup' ? typeOf(f.recordType) : undefined;
+      const id = bench.settled(f.key);
+      return type && typeof id === 'string' ? near(f.name, type, id) : [];
+    }),
+  );
+  const lists = $derived(
+    childListsOf(bench.typeKey, bench.program.rulebook).map((list) => {
+      const children = bench.childrenOf(list.recordType, list.field);
+      const type = typeOf(list.recordType)!;
+      const first = children.slice(0, mostChildren).flatMap((c) => near('', type, c.id));
+      return { name: list.name, count: children.length, first };
+    }),
+  );
+  /** Fields of a type that rules of this one read, and otherwise what names the record. */
+  function fieldsOf(type: RecordType): readonly Field[] {
+    const rules = bench.program.types.get(bench.typeKey)?.rules ?? [];
+    const read = new Set(rules.flatMap((r) => r.related.filter((x) => x.recordType === type.key).map((x) => x.field)));
+    const found = type.fields.filter((f) => read.has(f.key) && f.type !== 'lookup');
+    return found.length > 0 ? found : type.fields.filter((f) => type.title.includes(f.key));
+  }
+  const idOf = (n: Near) => `${n.type.key}:${n.id}`;
+  const value = (n: Near, f: Field): Stored => bench.recordBeside(n.type.key, n.id)?.[f.key] ?? null;
+</script>
+
+{#snippet record(n: Near)}
+  <button
+    type="button"
+    class={[
+      'cursor-pointer truncate text-left hover:text-brass',
+      bench.isChangedBeside(n.type.key, n.id) && 'font-[650]',
+    ]}
+    aria-expanded={opened === idOf(n)}
+    onclick={() => (opened = opened === idOf(n) ? undefined : idOf(n))}>{n.title}</button
+  >
+  {#if opened === idOf(n)}
+    <div class="col-span-2 border-l-2 border-line pl-2.5">
+      {#each fieldsOf(n.type) as f (f.key)}
+        <BenchLine
+          id="beside-{n.type.key}-{n.id}-{f.key}"
+          field={f}
+          starting={value(n, f)}
+          commit={(v) => bench.tryBeside(n.type.key, n.id, f.key, v as Stored)}
+          {titles}
+          {users}
+          {find}
+        />
+      {/each}
+    </div>
+  {/if}
+{/snippet}
+
+{#if linked.length + lists.length > 0}
+  <h3 class="bench-head">Linked records</h3>
+  {#each linked as n (n.label)}
+    <div class="line"><span class="text-soft">{n.label}</span>{@render record(n)}</div>
+  {/each}
+  {#each lists as list (list.name)}
+    <div class="line">
+      <span class="text-soft">{list.name}, {list.count}</span>
+      <span class="grid min-w-0">
+        {#each list.first as n (n.id)}{@render record(n)}{:else}<span class="quiet">none</span>{/each}
+        {#if list.count > list.first.length}<span class="quiet text-small"
+            >and {list.count - list.first.length} more</span
+          >{/if}
+      </span>
+    </div>
+  {/each}
+{/if}
+
+<style>
+  .line {
+    display: grid;
+    grid-template-columns: 118px minmax(0, 1fr);
+    gap: 2px 8px;
+    padding: 4px 0;
+    border-bottom: 1px solid var(--line);
+    align-items: baseline;
+  }
+</style>

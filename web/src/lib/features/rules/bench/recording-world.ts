@@ -1,0 +1,23 @@
+import type { Ask, FoundRecord, World } from '@rigid-rule/core';
+import type { Beside } from './bench.svelte.ts';
+
+/** A world that notes every record that it gives. */
+export class RecordingWorld implements World {
+  private readonly behind: World;
+  private readonly given = new Map<string, Beside>();
+
+  constructor(behind: World) {
+    this.behind = behind;
+  }
+
+  answer(ask: Ask): readonly FoundRecord[] | undefined {
+    const found = this.behind.answer(ask);
+    for (const { id, data } of found ?? [])
+      this.given.set(`${ask.recordType}\0${id}`, { recordType: ask.recordType, id, data });
+    return found;
+  }
+
+  get read(): readonly Beside[] {
+    return [...this.given.values()];
+  }
+}

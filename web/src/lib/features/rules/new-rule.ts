@@ -1,0 +1,98 @@
+/** A rule to begin with: on one field, of one kind, awake everywhere. */
+import {
+  entryPointsOf,
+  findRuleKind,
+  type Field,
+  type Moment,
+  type RecordType,
+  type Rule,
+  type Rulebook,
+  type RuleKind,
+} from '@rigid-rule/core';
+import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+
+/** How a rule of the kind is called behind the name of its field. */
+const beginnings: Readonly<Record<string, string>> = {
+  default: 'filled while blank',
+  derive: 'worked out',
+  categorize: 'by classes',
+  validate: 'checked',
+  map: 'mapped',
+};
+
+const usualMoments: Readonly<Record<string, readonly Moment[]>> = {
+  default: ['opening', 'creating'],
+};
+
+export function beginRule(kind: RuleKind, field: Field, type: RecordType, rulebook: Rulebook, key: string): Rule {
+  const siblings = rulebook.rules.filter((r) => r.recordType === type.key && targetsOf(r).includes(field.key));
+  return {
+    key,
+    recordType: type.key,
+    name: `${field.name}, ${beginnings[kind.key] ?? kind.name.toLowerCase()}`,
+    purpose: '',
+    kind: kind.key,
+    on: true,
+    position: nextPosition(rulebook),
+    moments: usualMoments[kind.key] ?? ['editing', 'creating', 'updating'],
+    entryPoints: entryPointsOf(type).map((e) => e.key),
+    repeat: 'wakes',
+    // All rules on one field say the same of who wins.
+    winner: siblings[0]?.winner ?? 'rule',
+    outcome: kind.begin(field, type),
+    notify: [],
+  };
+}
+
+const nextPosition = ({ rules }: Rulebook): number => Math.max(0, ...rules.map((r) => r.position)) + 1;
+
+export const targetsOf = (rule: Rule): readonly string[] => findRuleKind(rule.kind)?.targets(rule.outcome) ?? [];
+
+/** Makes the rule in the draft and says its address. */
+export function createRule(draft: Draft, kind: RuleKind, field: Field, type: RecordType): string {
+  const key = draft.freeKey('rule', `${type.key} ${field.name} ${beginnings[kind.key] ?? kind.key}`);
+  draft.create({ kind: 'rule', key }, beginRule(kind, field, type, draft.rulebook, key), 'make a rule');
+  return `/desk/${type.key}/${key}`;
+}
+
+export function duplicateRule(draft: Draft, rule: Rule): string {
+  const name = `${rule.name}, copy`;
+  const key = draft.freeKey('rule', name);
+  draft.create(
+    { kind: 'rule', key },
+    { ...rule, key, name, position: nextPosition(draft.rulebook) },
+    'duplicate a rule',
+  );
+  return `/desk/${rule.recordType}/${key}`;
+}
+
+const clipboardFormat = 'rigid-rule/rule/1';
+
+/** A rule as text, for the clipboard. */
+export const ruleToText = (rule: Rule): string => JSON.stringify({ format: clipboardFormat, rule }, null, 2);
+
+/** The rule that a text holds; undefined where it is something else. */
+export function ruleFromText(text: string): Rule | undefined {
+  if (!text.includes(clipboardFormat)) return undefined;
+  try {
+    const { format, rule } = JSON.parse(text) as { format?: unknown; rule?: Rule };
+    return format === clipboardFormat && typeof rule?.kind === 'string' && findRuleKind(rule.kind) ? rule : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Makes a pasted rule in the draft, on the record type that is on show; what has no field there is said by the sheet. */
+export function pasteRule(draft: Draft, rule: Rule, type: RecordType): string {
+  const key = draft.freeKey('rule', rule.name);
+  const known = new Set(entryPointsOf(type).map((e) => e.key));
+  const pasted: Rule = {
+    ...rule,
+    key,
+    recordType: type.key,
+    position: nextPosition(draft.rulebook),
+    entryPoints: rule.entryPoints.filter((e) => known.has(e)),
+  };
+  draft.create({ kind: 'rule', key }, pasted, 'paste a rule');
+  return `/desk/${type.key}/${key}`;
+}

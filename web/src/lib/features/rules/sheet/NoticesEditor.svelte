@@ -1,0 +1,120 @@
+<script lang="ts">
+  /** What is sent to the outbox when the rule acts: an email, a task, a message to another program. */
+  import type { CompiledRule, Notice, Operation, Rule, TypeProgram } from '@rigid-rule/core';
+  import X from '@lucide/svelte/icons/x';
+  import { FormulaInput } from '$lib/features/formula';
+  import { saidAt, Visit } from './sheet-edits.ts';
+  import SheetRow from './SheetRow.svelte';
+
+  interface Props {
+    rule: Rule;
+    compiled: CompiledRule;
+    program: TypeProgram;
+    readonly: boolean;
+    edit: (operations: readonly Operation[], label: string, group?: string) => void;
+  }
+  const { rule, compiled, program, readonly, edit }: Props = $props();
+  const notices = $derived(rule.notify ?? []);
+  const visit = new Visit();
+  const channels = [
+    { key: 'email', name: 'an email' },
+    { key: 'task', name: 'a task' },
+    { key: 'webhook', name: 'a webhook message' },
+  ] as const;
+
+  const setAll = (list: readonly Notice[], label: string, group?: string) =>
+    edit([{ op: 'add', path: '/notify', value: list }], label, group);
+  const setOne = (i: number, more: Partial<Notice>, label: string, group?: string) =>
+    setAll(
+      notices.map((n, x) => (x === i ? { ...n, ...more } : n)),
+      label,
+      group,
+    );
+</script>
+
+<SheetRow label="Notifies">
+  {#each notices as notice, i (i)}
+    {@const path = `/notify/${i}`}
+    <div class="notice" role="group" aria-label="Notification {i + 1}">
+      <div class="flex flex-wrap items-baseline gap-x-2">
+        <select
+          class="editable"
+          aria-label="Channel of notification {i + 1}"
+          disabled={readonly}
+          value={notice.channel}
+          onchange={(e) => setOne(i, { channel: e.currentTarget.value as Notice['channel'] }, 'choose the channel')}
+        >
+          {#each channels as c (c.key)}<option value={c.key}>{c.name}</option>{/each}
+        </select>
+        {#if notice.channel === 'task'}
+          due in
+          <input
+            class="editable w-10 text-right"
+            inputmode="numeric"
+            aria-label="Days until task {i + 1} is due"
+            disabled={readonly}
+            value={notice.dueInDays ?? ''}
+            onfocus={visit.begin}
+            oninput={(e) => {
+              const days = Number(e.currentTarget.value);
+              if (Number.isInteger(days) && days >= 0)
+                setOne(i, { dueInDays: days }, 'change when it is due', visit.group);
+            }}
+          /> days
+        {/if}
+        {#if !readonly}<button
+            type="button"
+            class="act ml-auto"
+            aria-label="Remove notification {i + 1}"
+            onclick={() =>
+              setAll(
+                notices.filter((_, x) => x !== i),
+                'remove a notification',
+              )}><X size={13} /></button
+          >{/if}
+      </div>
+      {#each [{ key: 'to', label: 'To', template: false, hint: 'who: an email, a user, or a list such as  Contacts.Email' }, { key: 'subject', label: 'Subject', template: true, hint: 'a text with fields in braces' }, { key: 'body', label: 'Text', template: true, hint: 'a text with fields in braces' }] as const as part (part.key)}
+        <div class="part">
+          <span class="label">{part.label}</span>
+          <div class="min-w-0">
+            <FormulaInput
+              text={notice[part.key]}
+              label="{part.label} of notification {i + 1}"
+              scope={program.scope}
+              template={part.template}
+              {readonly}
+              placeholder={part.hint}
+              diagnostics={saidAt(compiled, `${path}/${part.key}`)}
+              begin={visit.begin}
+              change={(text) => setOne(i, { [part.key]: text }, 'change a notification', visit.group)}
+            />
+          </div>
+        </div>
+      {/each}
+    </div>
+  {:else}<span class="quiet mr-3">nobody</span>{/each}
+  {#if !readonly}
+    <button
+      type="button"
+      class="quiet cursor-pointer text-small hover:text-ink"
+      onclick={() => setAll([...notices, { channel: 'email', to: '', subject: '', body: '' }], 'add a notification')}
+      >add a notification</button
+    >
+  {/if}
+</SheetRow>
+
+<style>
+  .notice {
+    padding-bottom: 8px;
+  }
+  .notice + .notice {
+    border-top: 1px solid var(--line);
+    padding-top: 5px;
+  }
+  .part {
+    display: grid;
+    grid-template-columns: 56px minmax(0, 1fr);
+    gap: 8px;
+    padding-top: 3px;
+  }
+</style>

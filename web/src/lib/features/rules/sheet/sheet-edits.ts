@@ -1,0 +1,27 @@
+/** Small pieces that the outcome editors share: places in the rule, operations on them, what is said there. */
+import { pointer, type CompiledRule, type Diagnostic, type Operation, type TypeProgram } from '@rigid-rule/core';
+
+/** The path of a member of the outcome. */
+export const at = (...tokens: (string | number)[]): string => pointer('outcome', ...tokens);
+
+/** Sets a member, whether it is there or not. */
+export const set = (path: string, value: unknown): Operation => ({ op: 'add', path, value });
+/** Replaces an item of a list; `set` would put one more before it. */
+export const put = (path: string, value: unknown): Operation => ({ op: 'replace', path, value });
+export const append = (list: string, value: unknown): Operation => ({ op: 'add', path: `${list}/-`, value });
+export const drop = (path: string): Operation => ({ op: 'remove', path });
+
+/** What is said of one place of a rule. */
+export const saidAt = ({ diagnostics }: CompiledRule, path: string): readonly Diagnostic[] =>
+  diagnostics.filter((d) => d.path === path);
+
+export const fieldName = ({ recordType }: TypeProgram, key: string): string =>
+  recordType.fields.find((f) => f.key === key)?.name ?? key;
+
+/** A visit to one input: what is typed within it is one step of undo. */
+export class Visit {
+  group: string = crypto.randomUUID();
+  readonly begin = (): void => {
+    this.group = crypto.randomUUID();
+  };
+}

@@ -1,0 +1,86 @@
+/** Sample records of all record types: loaded a type at a time, when they are first asked for. */
+import { RecordsWorld, type RecordData, type RecordType } from '@rigid-rule/core';
+import { getContext, setContext } from 'svelte';
+import { SvelteMap } from 'svelte/reactivity';
+
+export interface SampleRecord {
+  readonly id: number;
+  readonly data: RecordData;
+}
+
+const none: readonly SampleRecord[] = [];
+
+export class SampleSet {
+  private readonly byType = new SvelteMap<string, readonly SampleRecord[]>();
+  private readonly asked = new Map<string, Promise<void>>();
+  problem = $state<string>();
+
+  /** Those of a type; none while they are being loaded. */
+  of(type: string): readonly SampleRecord[] {
+    return this.byType.get(type) ?? none;
+  }
+
+  isLoaded(type: string): boolean {
+    return this.byType.has(type);
+  }
+
+  load(type: string): Promise<void> {
+    let loading = this.asked.get(type);
+    if (!loading) this.asked.set(type, (loading = this.fetch(type)));
+    return loading;
+  }
+
+  loadAll(types: readonly RecordType[]): Promise<unknown> {
+    return Promise.all(types.map((t) => this.load(t.key)));
+  }
+
+  private async fetch(type: string): Promise<void> {
+    try {
+      const answer = await fetch(`/api/samples/${type}`);
+      // A record type that was made a moment ago may not be with the server yet: it has no samples.
+      if (!answer.ok && answer.status !== 404) throw new Error();
+      const { samples = none } = (await answer.json()) as { samples?: readonly SampleRecord[] };
+      this.byType.set(type, samples);
+      this.problem = undefined;
+    } catch {
+      this.asked.delete(type);
+      this.problem = 'The sample records could not be loaded.';
+    }
+  }
+
+  /** All that is loaded, as rules read it. */
+  readonly world = $derived.by(
+    () =>
+      new RecordsWorld(
+        [...this.byType].flatMap(([recordType, list]) =>
+          list.map(({ id, data }) => ({ recordType, id: String(id), data })),
+        ),
+      ),
+  );
+}
+
+/** What a record is called: the fields of its type's title. */
+export const titleOf = (type: RecordType, data: RecordData): string =>
+  type.title
+    .map((k) => data[k])
+    .filter((v) => v !== undefined && v !== null && v !== '')
+    .join(' ');
+
+const mostLinks = 20;
+
+/** Sample records of a type whose title holds a text. */
+export function findSamples(samples: SampleSet, type: RecordType | undefined, text: string) {
+  if (!type) return [];
+  const wanted = text.toLowerCase();
+  const found: { id: number; title: string }[] = [];
+  for (const { id, data } of samples.of(type.key)) {
+    const title = titleOf(type, data);
+    if (title.toLowerCase().includes(wanted)) found.push({ id, title });
+    if (found.length === mostLinks) break;
+  }
+  return found;
+}
+
+const key = Symbol('samples');
+export const provideSamples = (samples: SampleSet): SampleSet => setContext(key, samples);
+export const useSamples = (): SampleSet => getContext<SampleSet>(key);

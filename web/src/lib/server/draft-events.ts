@@ -1,0 +1,77 @@
+/**
+ * Edits of the draft as they happen, on every node: one listening connection a process hears of them from PostgreSQL
+ * and hands them to the pages that are open. A connection that breaks is made again, and pages then ask for the whole.
+ */
+import pg from 'pg';
+import { draftChannel, findPart, type DraftNotice, type DraftPart } from './db/draft.ts';
+import { log } from './log.ts';
+
+export interface DraftEvent extends DraftNotice {
+  /** Absent where it was taken away. */
+  readonly part?: DraftPart;
+}
+
+export interface DraftListener {
+  edited(event: DraftEvent): void;
+  /** Edits may have been missed. */
+  missed(): void;
+  /** The application stops. */
+  ended(): void;
+}
+
+const listeners = new Set<DraftListener>();
+let connection: Promise<pg.Client> | undefined;
+const retryDelay = 1000;
+
+async function connect(): Promise<pg.Client> {
+  const client = new pg.Client({
+    connectionString: process.env['DATABASE_URL'],
+    application_name: 'rigid-rule draft events',
+  });
+  client.on('notification', ({ payload }) => {
+    if (payload) void tell(JSON.parse(payload) as DraftNotice);
+  });
+  client.on('error', (err) => {
+    log.warn({ err }, 'the connection that hears of draft edits broke');
+    connection = undefined;
+    if (listeners.size > 0) setTimeout(() => void listen(), retryDelay).unref();
+  });
+  await client.connect();
+  await client.query(`listen ${draftChannel}`);
+  return client;
+}
+
+async function listen(): Promise<void> {
+  const first = connection === undefined;
+  connection ??= connect();
+  try {
+    await connection;
+    if (first) for (const listener of listeners) listener.missed();
+  } catch (err) {
+    log.warn({ err }, 'draft edits cannot be heard of');
+    connection = undefined;
+  }
+}
+
+async function tell(notice: DraftNotice): Promise<void> {
+  const part = await findPart(notice);
+  for (const listener of listeners) listener.edited({ ...notice, ...(part ? { part } : {}) });
+}
+
+/** Hears of edits until the returned function is called. */
+export function hearDraftEdits(listener: DraftListener): () => void {
+  listeners.add(listener);
+  void listen();
+  return () => void listeners.delete(listener);
+}
+
+export async function stopHearing(): Promise<void> {
+  const open = connection;
+  connection = undefined;
+  for (const listener of [...listeners]) listener.ended();
+  listeners.clear();
+  await open?.then(
+    (client) => client.end(),
+    () => undefined,
+  );
+}

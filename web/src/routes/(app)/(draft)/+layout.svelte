@@ -1,0 +1,69 @@
+<script lang="ts">
+  /** What all areas of the draft share: the draft itself, undo, saving, the edits of others, the analysis. */
+  import { browser } from '$app/environment';
+  import { invalidate } from '$app/navigation';
+  import { provideDraft } from '$lib/features/draft/context.ts';
+  import { openDraft } from '$lib/features/draft/draft.svelte.ts';
+  import { followDraft } from '$lib/features/draft/follow.ts';
+  import { draftStatus } from '$lib/features/draft/status.ts';
+  import { provideSamples, SampleSet } from '$lib/features/samples/samples.svelte.ts';
+  import { useOffers } from '$lib/features/shell/acts.svelte.ts';
+  import { onMount } from 'svelte';
+
+  const { data, children } = $props();
+  // Kept for as long as these areas are on show; later loads are taken in by `refresh`.
+  // svelte-ignore state_referenced_locally
+  const draft = openDraft(data.parts, data.editable, data.savedAt, browser);
+  // svelte-ignore state_referenced_locally
+  provideDraft({ draft, users: data.users });
+  provideSamples(new SampleSet());
+  const offers = useOffers();
+
+  $effect(() =>
+    offers.offer(
+      [
+        { keys: 'Ctrl Z', does: 'undo the last change to the draft', run: () => draft.undo() },
+        { keys: 'Ctrl Shift Z', does: 'do it again', run: () => draft.redo() },
+      ],
+      [
+        { group: 'Acts', name: 'Undo', hint: 'Ctrl Z', run: () => draft.undo() },
+        { group: 'Acts', name: 'Redo', hint: 'Ctrl Shift Z', run: () => draft.redo() },
+      ],
+    ),
+  );
+
+  /** Milliseconds of quiet before the rules are looked through as a whole, so that typing never waits for it. */
+  const quiet = 250;
+  $effect(() => {
+    void draft.program;
+    const timer = setTimeout(() => draft.analyse(), quiet);
+    return () => clearTimeout(timer);
+  });
+
+  $effect(() => {
+    offers.status = draftStatus(draft);
+    return () => (offers.status = '');
+  });
+
+  // The bar at the top counts the changes: it follows once a change is saved.
+  let first = true;
+  $effect(() => {
+    if (draft.saver.state !== 'saved') first = false;
+    else if (!first) void invalidate('app:state');
+  });
+
+  onMount(() => {
+    draft.takeUpKept();
+    const unfollow = followDraft(draft);
+    // A key press that the browser would lose on closing the tab is sent at once.
+    const leave = () => void draft.saver.save();
+    addEventListener('pagehide', leave);
+    return () => {
+      removeEventListener('pagehide', leave);
+      unfollow();
+      draft.close();
+    };
+  });
+</script>
+
+{@render children()}
