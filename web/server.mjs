@@ -16,7 +16,8 @@ const { handler } = await import('./build/handler.js');
 const compress = compression({
   threshold: 1024,
   // Events are sent as they happen: compressing would hold them back.
-  filter: (req, res) => !String(res.getHeader('content-type')).startsWith('text/event-stream') && compression.filter(req, res),
+  filter: (req, res) =>
+    !String(res.getHeader('content-type')).startsWith('text/event-stream') && compression.filter(req, res),
 });
 
 const server = createServer((req, res) => {

@@ -1,4 +1,4 @@
-import { compileProgram, fieldTypeOf } from '@rigid-rule/core';
+import { compileProgram, fieldTypeOf, findingsOf, runTests } from '@rigid-rule/core';
 import { expect, it } from 'vitest';
 import { draft, firstRelease, liveRecords, sampleRecords } from './index.ts';
 
@@ -6,6 +6,25 @@ it('gives the same records every time', () => {
   expect(JSON.stringify(liveRecords())).toBe(JSON.stringify(liveRecords()));
   expect(liveRecords().customer).toHaveLength(1200);
   expect(liveRecords().contact).toHaveLength(1800);
+});
+
+it('has about seventy tests, and all of them hold', () => {
+  const results = runTests(compileProgram(draft), draft.tests ?? []);
+  expect(results.length).toBeGreaterThan(65);
+  expect(results.filter((r) => r.failures.length > 0).map((r) => [r.test.name, ...r.failures])).toEqual([]);
+});
+
+it('has three faults on purpose, in the draft only', () => {
+  const faults = ['table-key-twice', 'does-not-compile', 'two-rules-one-field'];
+  const kinds = (rulebook: typeof draft) =>
+    findingsOf(compileProgram(rulebook)).flatMap((f) => (faults.includes(f.kind) ? [f.kind] : []));
+  expect(kinds(draft).sort()).toEqual([...faults].sort());
+  expect(kinds(firstRelease)).toEqual([]);
+});
+
+it('knows every kind, every repeat and every winner', () => {
+  const said = (of: (r: (typeof draft.rules)[number]) => string) => new Set(draft.rules.map(of)).size;
+  expect([said((r) => r.kind), said((r) => r.repeat), said((r) => r.winner)]).toEqual([5, 3, 4]);
 });
 
 it('compiles, draft and release', () => {

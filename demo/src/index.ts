@@ -5,6 +5,8 @@ export { draft, firstRelease, firstReleaseNote } from './rulebook.ts';
 export { demoUsers, type DemoUser } from './users.ts';
 export type { DemoRecord, Population } from './records.ts';
 
-export const liveRecords = (): Population => population(2026, { customers: 1200, contacts: 1800 });
+export const liveRecords = (): Population =>
+  population(2026, { customers: 1200, contacts: 1800, leads: 1500, deals: 2400, visits: 900 });
 /** Made-up records to try rules on; never the live ones. */
-export const sampleRecords = (): Population => population(7, { customers: 1200, contacts: 300 });
+export const sampleRecords = (): Population =>
+  population(7, { customers: 1200, contacts: 600, leads: 300, deals: 800, visits: 200 });

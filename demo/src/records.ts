@@ -1,7 +1,7 @@
 /** Records of the demo: deterministic, and untidy on purpose. */
 import type { RecordData, Stored } from '@rigid-rule/core';
 import { createRandom, type Random } from './random.ts';
-import { customerFields, optionKey } from './fields.ts';
+import { customerFields, dealKinds, dealStages, kits, leadSources, optionKey } from './fields.ts';
 import {
   countries,
   depots,
@@ -21,12 +21,19 @@ export interface DemoRecord {
 export interface Population {
   readonly customer: readonly DemoRecord[];
   readonly contact: readonly DemoRecord[];
+  readonly lead: readonly DemoRecord[];
+  readonly deal: readonly DemoRecord[];
+  readonly visit: readonly DemoRecord[];
   readonly service_area: readonly DemoRecord[];
+  readonly postcode_row: readonly DemoRecord[];
 }
 
 export interface PopulationSize {
   readonly customers: number;
   readonly contacts: number;
+  readonly leads: number;
+  readonly deals: number;
+  readonly visits: number;
 }
 
 const drop = (data: Record<string, Stored | undefined>): RecordData =>
@@ -50,7 +57,102 @@ export function population(seed: number, size: PopulationSize): Population {
     id: i + 1,
     data: contact(random, i, customers),
   }));
-  return { customer: customers, contact: contacts, service_area: serviceAreas };
+  const listed = (count: number, make: (i: number) => RecordData): DemoRecord[] =>
+    Array.from({ length: count }, (_, i) => ({ id: i + 1, data: make(i) }));
+  const deals = listed(size.deals, () => deal(random, customers, contacts));
+  return {
+    customer: customers,
+    contact: contacts,
+    lead: listed(size.leads, (i) => lead(random, i, customers)),
+    deal: deals,
+    visit: listed(size.visits, () => visit(random, deals)),
+    service_area: serviceAreas,
+    postcode_row: postcodeRows(),
+  };
+}
+
+/** Postcodes 1000 to 9899 by their first digits; one row has no area yet, and one is more exact than its neighbour. */
+function postcodeRows(): DemoRecord[] {
+  const prefixes = Array.from({ length: 89 }, (_, i) => String(10 + i)).filter((p) => p !== '57');
+  return [...prefixes, '104'].map((prefix, i) => ({
+    id: i + 1,
+    data: drop({
+      postcode_prefix: prefix,
+      service_area: prefix === '66' ? undefined : String(((i * 5) % serviceAreaNames.length) + 1),
+    }),
+  }));
+}
+
+const spellings = ['Espana', 'Deutschland', 'Eire', 'Aotearoa', 'Holland', 'Great Britain', 'Cile', 'Brasil'];
+
+function lead(random: Random, index: number, customers: readonly DemoRecord[]): RecordData {
+  const first = random.pick(firstNames);
+  const last = random.pick(lastNames);
+  const country = random.pick(weighted);
+  const stage = random.pick(['new', 'new', 'called', 'called', 'visited', 'converted', 'dropped']);
+  const source = random.pick(leadSources);
+  return drop({
+    full_name: random.chance(0.03) ? `${first}  ${last} ` : `${first} ${last}`,
+    first_name: random.chance(0.3) ? undefined : first,
+    last_name: random.chance(0.3) ? undefined : last,
+    email: random.chance(0.15) ? undefined : `${first}.${last}.${index + 1}@${random.pick(hosts)}`.toLowerCase(),
+    phone: random.chance(0.5) ? undefined : `+${country.dial} ${random.whole(200, 999)} 0${random.whole(100, 199)}`,
+    firm_as_given: random.chance(0.2) ? undefined : String(random.pick(customers).data['name']).trim(),
+    country_as_given: random.chance(0.12) ? random.pick(spellings) : country.name,
+    home_country: random.chance(0.4) ? undefined : country.key,
+    source: random.chance(0.08) ? undefined : source.key,
+    priority: random.chance(0.6) ? undefined : random.pick(['later', 'soon', 'now']),
+    kit_interest: random.chance(0.25) ? undefined : random.pick(kits).key,
+    stage,
+    stage_before_dropped: stage === 'dropped' && random.chance(0.5) ? 'called' : undefined,
+    became_customer: stage === 'converted' ? String(random.pick(customers).id) : undefined,
+  });
+}
+
+const stamp = (random: Random): string =>
+  `2026-0${random.whole(1, 9)}-${String(random.whole(1, 28)).padStart(2, '0')}T${String(random.whole(8, 17)).padStart(2, '0')}:15:00Z`;
+
+function deal(random: Random, customers: readonly DemoRecord[], contacts: readonly DemoRecord[]): RecordData {
+  const firm = random.pick(customers);
+  const kind = random.pick(dealKinds);
+  const at = random.whole(0, dealStages.length - 1);
+  const stage = dealStages[at]!.key;
+  const amount = random.chance(0.08) ? undefined : random.whole(4, 240) * 250;
+  const cost =
+    amount === undefined || random.chance(0.2) ? undefined : Math.round(amount * (0.4 + random.next() * 0.4));
+  const sensors = random.chance(0.6) ? undefined : random.whole(1, 140);
+  return drop({
+    title: random.chance(0.15) ? undefined : `${String(firm.data['name']).trim()}, ${kind.name}`,
+    owner: random.pick(owners),
+    customer: String(firm.id),
+    contact: random.chance(0.3) || contacts.length === 0 ? undefined : String(random.pick(contacts).id),
+    deal_kind: kind.key,
+    stage,
+    previous_stage: at > 0 && at < 5 && random.chance(0.7) ? dealStages[at - 1]!.key : undefined,
+    stage_changed_at: random.chance(0.5) ? undefined : stamp(random),
+    signing_date: at >= 3 && at < 5 ? stamp(random).slice(0, 10) : undefined,
+    amount,
+    cost,
+    margin: amount === undefined || cost === undefined || random.chance(0.3) ? undefined : amount - cost,
+    discount: random.chance(0.5) ? undefined : random.pick([0.02, 0.03, 0.05, 0.08, 0.1, 0.125]),
+    delivery_method: random.chance(0.2) ? undefined : random.pick(['own-van', 'carrier', 'collected-at-depot']),
+    carriage_terms: random.chance(0.4) ? undefined : random.pick(['nothing-due', 'paid-by-us', 'paid-by-customer']),
+    frost_sensors: sensors,
+    gateways: sensors === undefined || random.chance(0.3) ? undefined : Math.ceil(sensors / 24),
+    watch_flag: random.chance(0.1),
+    cover: random.chance(0.5) ? undefined : random.pick(['basic', 'extended']),
+  });
+}
+
+function visit(random: Random, deals: readonly DemoRecord[]): RecordData {
+  const kind = random.pick(['survey', 'soil-probe', 'fitting', 'service']);
+  return drop({
+    deal: deals.length === 0 ? undefined : String(random.pick(deals).id),
+    visit_kind: kind,
+    visit_date: stamp(random).slice(0, 10),
+    visit_amount: random.chance(0.4) ? undefined : random.whole(4, 40) * 10,
+    visit_state: random.pick(['planned', 'done', 'done', 'missed']),
+  });
 }
 
 const weighted = countries.flatMap((c) => Array.from({ length: c.weight }, () => c));
@@ -163,5 +265,6 @@ function contact(random: Random, index: number, customers: readonly DemoRecord[]
     customer: random.chance(0.25) ? undefined : String(firm.id),
     email: random.chance(0.1) ? undefined : `${first}.${last}${index + 1}@${random.pick(hosts)}`.toLowerCase(),
     phone: random.chance(0.4) ? undefined : `+49 30 555 0${random.whole(100, 199)}`,
+    invitation_answer: random.chance(0.6) ? undefined : random.pick(['coming', 'not-coming', 'perhaps']),
   });
 }

@@ -225,7 +225,7 @@
   {#if !readonly && root}
     <button
       type="button"
-      class="quiet cursor-pointer text-small whitespace-nowrap hover:text-ink"
+      class="word whitespace-nowrap"
       aria-pressed={asFormula}
       onclick={() => (asFormula = !asFormula)}>{asFormula ? 'as rows' : 'as a formula'}</button
     >

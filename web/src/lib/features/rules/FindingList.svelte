@@ -52,7 +52,7 @@
               {:else}
                 <button
                   type="button"
-                  class="ml-1 cursor-pointer text-small text-soft hover:text-ink"
+                  class="word ml-1"
                   aria-label="Accept: {f.sentence}"
                   onclick={() => (accepting = f.key)}>accept</button
                 >

@@ -66,9 +66,12 @@
           entry.rule}{/if}
     </span>
   </p>
-  {#if branch || outcome?.because || outcome?.cause}
+  {#if branch}<p class="text-small text-soft">
+      {branch.replace(/^./, (c) => c.toUpperCase())} it is {shown(field, outcome?.to)}.
+    </p>{/if}
+  {#if outcome?.because || outcome?.cause}
     <p class="text-small text-soft">
-      {[branch, outcome?.because && `found ${outcome.because}`, outcome?.cause && causeWords[outcome.cause]]
+      {[outcome.because && `found ${outcome.because}`, outcome.cause && causeWords[outcome.cause]]
         .filter(Boolean)
         .join('; ')}
     </p>

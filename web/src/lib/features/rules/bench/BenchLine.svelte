@@ -59,11 +59,8 @@
     />
   </span>
   <span>
-    {#if tried}<button
-        type="button"
-        class="quiet cursor-pointer text-small hover:text-ink"
-        aria-label="Put {field.name} back"
-        onclick={() => commit(starting)}>put back</button
+    {#if tried}<button type="button" class="word" aria-label="Put {field.name} back" onclick={() => commit(starting)}
+        >put back</button
       >{/if}
   </span>
 </div>

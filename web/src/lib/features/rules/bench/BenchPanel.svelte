@@ -212,7 +212,7 @@
 
     <h3 class="bench-head flex justify-between">
       <span>As it {bench.isNew ? 'would be' : 'was'}</span>
-      <button type="button" class="cursor-pointer hover:text-ink" onclick={() => (showAll = !showAll)}>
+      <button type="button" class="word" onclick={() => (showAll = !showAll)}>
         {showAll ? 'show fewer' : `show ${rest.length} fields`}
       </button>
     </h3>
@@ -230,7 +230,8 @@
             )}{/if}</button
         >
         <span class="quiet text-small">
-          {#if s.states[f.key]?.locked}locked{:else if s.states[f.key]?.required}<span class="text-stop">required</span
+          {#if s.states[f.key]?.locked}locked{:else if s.states[f.key]?.required && bench.settled(f.key) === null}<span
+              class="text-stop">required</span
             >{:else if !bench.isNew && showAll}<label class="flex items-center gap-1"
               ><input
                 type="checkbox"

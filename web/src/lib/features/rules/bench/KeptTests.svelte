@@ -19,7 +19,7 @@
 
 {#if tests.length > 0}
   <h3 class="bench-head">
-    <button type="button" class="cursor-pointer hover:text-ink" aria-expanded={open} onclick={() => (open = !open)}>
+    <button type="button" class="word" aria-expanded={open} onclick={() => (open = !open)}>
       Kept tests, {tests.length}{#if failing.length > 0}, <b class="text-stop"
           >{failing.length} fail{failing.length === 1 ? 's' : ''}</b
         >{:else}, all hold{/if}
@@ -37,7 +37,7 @@
           {#if draft.editable}
             <button
               type="button"
-              class="quiet cursor-pointer text-small hover:text-stop"
+              class="word"
               aria-label="Remove the test {t.name}"
               onclick={() => draft.remove([{ kind: 'test', key: t.key }], 'remove a test')}>remove</button
             >

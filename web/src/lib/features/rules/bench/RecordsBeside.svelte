@@ -59,7 +59,7 @@
   <button
     type="button"
     class={[
-      'cursor-pointer truncate text-left hover:text-brass',
+      'min-h-6 cursor-pointer truncate text-left hover:text-brass',
       bench.isChangedBeside(n.type.key, n.id) && 'font-[650]',
     ]}
     aria-expanded={opened === idOf(n)}

@@ -162,10 +162,7 @@
               </select>
             {:else}<span>becomes</span>{/if}
             {#if (canBeText(step.target) || step.template !== undefined) && !readonly}
-              <button
-                type="button"
-                class="quiet cursor-pointer text-small hover:text-ink"
-                onclick={() => setTemplate(i, step.template === undefined)}
+              <button type="button" class="word" onclick={() => setTemplate(i, step.template === undefined)}
                 >{step.template === undefined ? 'write as a text with fields' : 'write as a formula'}</button
               >
             {/if}
@@ -266,7 +263,7 @@
   {#if !readonly}
     <button
       type="button"
-      class="quiet cursor-pointer text-small hover:text-ink"
+      class="word"
       onclick={() =>
         edit(
           [

@@ -131,7 +131,7 @@
   </table>
   {#if !readonly}<button
       type="button"
-      class="quiet cursor-pointer text-small hover:text-ink"
+      class="word"
       onclick={() =>
         edit([append(at('groups'), { values: [], result: target?.options?.[0]?.key ?? '' })], 'add a group')}
       >add a group</button

@@ -121,6 +121,6 @@
       </p>{/each}
   {/each}
   {#if !readonly}
-    <button type="button" class="quiet cursor-pointer text-small hover:text-ink" onclick={add}>add an output</button>
+    <button type="button" class="word" onclick={add}>add an output</button>
   {/if}
 </SheetRow>

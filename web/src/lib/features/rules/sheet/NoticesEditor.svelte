@@ -96,7 +96,7 @@
   {#if !readonly}
     <button
       type="button"
-      class="quiet cursor-pointer text-small hover:text-ink"
+      class="word"
       onclick={() => setAll([...notices, { channel: 'email', to: '', subject: '', body: '' }], 'add a notification')}
       >add a notification</button
     >

@@ -158,15 +158,11 @@
       ></textarea>
       {#if !readonly}
         <p class="flex gap-3 text-small text-faint">
-          <button
-            type="button"
-            class="cursor-pointer hover:text-ink"
-            onclick={() => void goto(duplicateRule(draft, rule))}>duplicate</button
-          >
-          <button type="button" class="cursor-pointer hover:text-ink" onclick={copy}
+          <button type="button" class="word" onclick={() => void goto(duplicateRule(draft, rule))}>duplicate</button>
+          <button type="button" class="word" onclick={copy}
             >{copied ? 'copied: paste it on any record type' : 'copy'}</button
           >
-          <button type="button" class="cursor-pointer hover:text-stop" onclick={remove}>remove</button>
+          <button type="button" class="word" onclick={remove}>remove</button>
         </p>
       {/if}
     </div>
@@ -188,7 +184,7 @@
       <span class="quiet ml-2">chosen by hand</span>
       {#if !readonly}<button
           type="button"
-          class="quiet ml-2 cursor-pointer text-small hover:text-ink"
+          class="word ml-2"
           onclick={() => edit([{ op: 'remove', path: '/wakesOn' }], 'let it find what wakes it')}
           >find it by itself</button
         >{/if}
@@ -199,7 +195,7 @@
       <span class="quiet ml-2">found from what the rule reads</span>
       {#if !readonly}<button
           type="button"
-          class="quiet ml-2 cursor-pointer text-small hover:text-ink"
+          class="word ml-2"
           onclick={() =>
             set(
               'wakesOn',
@@ -262,7 +258,7 @@
     {/if}
     <span class="quiet ml-2"
       >{compiled.standing
-        ? 'a standing rule: its result follows from present values alone'
+        ? 'standing: follows from present values alone'
         : `an event rule: ${compiled.eventBecause}`}</span
     >
   </SheetRow>

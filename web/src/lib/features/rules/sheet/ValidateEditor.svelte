@@ -89,7 +89,7 @@
   {#if !readonly}
     <button
       type="button"
-      class="quiet cursor-pointer text-small hover:text-ink"
+      class="word"
       onclick={() =>
         edit(
           [append(at('checks'), { hold: 'must', formula: '', message: '', field: firstField.key } satisfies Check)],
