@@ -52,12 +52,14 @@ export type { Edit, Finding, Repair } from './analysis/finding.ts';
 export {
   hitPolicies,
   moments,
+  optionMarks,
   repeats,
   winners,
   type Field,
   type Form,
   type Moment,
   type Option,
+  type OptionMark,
   type RecordData,
   type RecordType,
   type Repeat,
@@ -74,6 +76,8 @@ export {
   type User,
   type Winner,
 } from './rulebook/document.ts';
+export { isFieldName } from './rulebook/names.ts';
+export { rename, textsOf, type Renamed, type Renaming } from './rulebook/rename.ts';
 export { canonicalJson } from './rulebook/canonical.ts';
 export { diffRulebooks, type PartChange } from './rulebook/diff.ts';
 export { applyPatch, difference, PatchError, pointer, type Operation } from './rulebook/patch.ts';

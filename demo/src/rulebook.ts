@@ -21,7 +21,11 @@ const rulebookWith = (
 });
 
 /** What is live when the demo starts: Large from 200, a limit of the firm's own. */
-export const firstRelease: Rulebook = rulebookWith([sizeClass(200), ...releasedRules], releasedTables, []);
+export const firstRelease: Rulebook = rulebookWith(
+  [sizeClass(200), ...releasedRules],
+  releasedTables,
+  tests.filter((t) => t.sent['employee_count'] !== 249),
+);
 export const firstReleaseNote =
   'Size classes, regions, titles and the rest of the first season. Large from 200 employees.';
 

@@ -10,7 +10,14 @@ export interface Option {
   readonly name: string;
   /** Stands outside the order of an ordered picklist. */
   readonly outside?: boolean;
+  /** What it means, for those who choose it. */
+  readonly meaning?: string;
+  /** A shape that stands beside its name, so that it is seen at a glance without colour. */
+  readonly mark?: OptionMark;
 }
+
+export const optionMarks = ['●', '○', '▲', '▼', '◆', '■', '✚', '▬'] as const;
+export type OptionMark = (typeof optionMarks)[number];
 
 export interface Field {
   readonly key: string;

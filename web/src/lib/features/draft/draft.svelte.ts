@@ -144,6 +144,14 @@ export class Draft {
     return Math.max(-1, ...[...this.parts.values()].filter((p) => p.kind === kind).map((p) => p.position)) + 1;
   }
 
+  /** A position right behind a part, among those of its kind. */
+  positionAfter(ref: PartRef): number {
+    const own = this.part(ref)?.position ?? this.lastPosition(ref.kind);
+    const later = [...this.parts.values()].filter((p) => p.kind === ref.kind && p.position > own);
+    const next = Math.min(...later.map((p) => p.position), own + 1);
+    return (own + next) / 2;
+  }
+
   /** Applies operations to one part; the same `group` as the last step joins it. */
   edit(ref: PartRef, operations: readonly Operation[], label: string, group?: string): void {
     if (operations.length > 0) this.editAll([{ ref, operations }], label, group);

@@ -5,7 +5,7 @@
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import FindingList from './FindingList.svelte';
   import KindChooser from './KindChooser.svelte';
-  import SheetRow from './sheet/SheetRow.svelte';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
 
   interface Props {
     field: Field;

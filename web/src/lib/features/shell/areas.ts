@@ -8,7 +8,10 @@ export interface Area {
 }
 
 export const areas: readonly Area[] = [
-  { name: 'Rules', href: '/desk', path: /^\/desk/ },
+  { name: 'Fields', href: '/fields', path: /^\/fields/ },
+  { name: 'Rules', href: '/desk', path: /^\/(desk|map|document)/ },
+  { name: 'Mappings', href: '/mappings', path: /^\/mappings/ },
+  { name: 'Findings', href: '/findings', path: /^\/findings/ },
   { name: 'Release', href: '/release', path: /^\/release/ },
   { name: 'Records', href: '/records', path: /^\/records/, live: true },
   { name: 'Settings', href: '/settings', path: /^\/settings/, live: true },

@@ -5,7 +5,7 @@
   import FieldSelect from './FieldSelect.svelte';
   import type { OutcomeEditorProps } from './outcome-editors.ts';
   import { at, saidAt, set, Visit } from './sheet-edits.ts';
-  import SheetRow from './SheetRow.svelte';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
 
   const { rule, compiled, program, draft, readonly, edit }: OutcomeEditorProps = $props();
   const outcome = $derived(readDefault(rule.outcome));

@@ -20,7 +20,7 @@
   import FieldSelect from './FieldSelect.svelte';
   import type { OutcomeEditorProps } from './outcome-editors.ts';
   import { append, at, drop, fieldName, put, saidAt, set, Visit } from './sheet-edits.ts';
-  import SheetRow from './SheetRow.svelte';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
 
   const { rule, compiled, program, readonly, edit }: OutcomeEditorProps = $props();
   const steps = $derived(readDerive(rule.outcome).steps);

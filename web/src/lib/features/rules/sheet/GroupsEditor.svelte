@@ -3,7 +3,7 @@
   import { type Categorize, type CompiledRule, type Field, type Operation } from '@rigid-rule/core';
   import X from '@lucide/svelte/icons/x';
   import { append, at, drop, put, saidAt, Visit } from './sheet-edits.ts';
-  import SheetRow from './SheetRow.svelte';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
 
   interface Props {
     outcome: Categorize;

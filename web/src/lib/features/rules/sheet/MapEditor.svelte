@@ -8,7 +8,7 @@
   import OtherwiseSelect from './OtherwiseSelect.svelte';
   import type { OutcomeEditorProps } from './outcome-editors.ts';
   import { at, saidAt, set } from './sheet-edits.ts';
-  import SheetRow from './SheetRow.svelte';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
 
   const { rule, compiled, program, draft, readonly, edit }: OutcomeEditorProps = $props();
   const map = $derived(readMap(rule.outcome));

@@ -16,7 +16,7 @@
   import { FormulaInput } from '$lib/features/formula';
   import FieldSelect from './FieldSelect.svelte';
   import { append, at, drop, put, saidAt, set, Visit } from './sheet-edits.ts';
-  import SheetRow from './SheetRow.svelte';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
 
   interface Props {
     source: Extract<MapSource, { by: 'match' }>;

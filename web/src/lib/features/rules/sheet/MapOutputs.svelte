@@ -18,7 +18,7 @@
   import { FormulaInput } from '$lib/features/formula';
   import FieldSelect from './FieldSelect.svelte';
   import { append, at, drop, put, saidAt, Visit } from './sheet-edits.ts';
-  import SheetRow from './SheetRow.svelte';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
 
   interface Props {
     map: MapRule;

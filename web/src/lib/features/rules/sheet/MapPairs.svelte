@@ -15,7 +15,7 @@
   import FieldSelect from './FieldSelect.svelte';
   import { FormulaInput } from '$lib/features/formula';
   import { at, saidAt, set, Visit } from './sheet-edits.ts';
-  import SheetRow from './SheetRow.svelte';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
 
   type Pairs = Extract<MapSource, { by: 'pairs' }>;
   interface Props {

@@ -4,7 +4,7 @@
   import X from '@lucide/svelte/icons/x';
   import { FormulaInput } from '$lib/features/formula';
   import { saidAt, Visit } from './sheet-edits.ts';
-  import SheetRow from './SheetRow.svelte';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
 
   interface Props {
     rule: Rule;

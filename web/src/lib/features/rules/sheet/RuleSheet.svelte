@@ -24,7 +24,7 @@
   import NoticesEditor from './NoticesEditor.svelte';
   import { outcomeEditors } from './outcome-editors.ts';
   import { saidAt, Visit } from './sheet-edits.ts';
-  import SheetRow from './SheetRow.svelte';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
 
   interface Props {
     rule: Rule;

@@ -9,7 +9,7 @@
   import MessagePreview from './MessagePreview.svelte';
   import type { OutcomeEditorProps } from './outcome-editors.ts';
   import { append, at, drop, put, saidAt, set, Visit } from './sheet-edits.ts';
-  import SheetRow from './SheetRow.svelte';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
 
   const { rule, compiled, program, readonly, edit }: OutcomeEditorProps = $props();
   const outcome = $derived(readValidate(rule.outcome));

@@ -1,0 +1,308 @@
+<script lang="ts">
+  /** All that there is to a field, edited in place. */
+  import {
+    fieldTypeOf,
+    fieldTypes,
+    pointer,
+    removing,
+    type Field,
+    type Operation,
+    type TypeProgram,
+  } from '@rigid-rule/core';
+  import type { Draft } from '../draft/draft.svelte.ts';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
+  import { companionEdits, companions, type Companion } from './companions.ts';
+  import OptionsEditor from './OptionsEditor.svelte';
+  import RenameInput from './RenameInput.svelte';
+
+  interface Props {
+    draft: Draft;
+    program: TypeProgram;
+    field: Field;
+    /** Goes to another field, or to none. */
+    open: (key: string | undefined) => void;
+  }
+  const { draft, program, field, open }: Props = $props();
+
+  const type = $derived(program.recordType);
+  const ref = $derived({ kind: 'field', key: `${type.key}.${field.key}` } as const);
+  const readonly = $derived(!draft.editable);
+  const others = $derived(draft.rulebook.recordTypes);
+  const slot = $derived(program.slotOf.get(field.key) ?? -1);
+  const writers = $derived(program.rules.filter((r) => r.writes.includes(slot)));
+  const readers = $derived(program.rules.filter((r) => [...r.reads.present, ...r.reads.previous].includes(slot)));
+  /** Rules of other record types that read it along a link. */
+  const readersElsewhere = $derived(
+    [...draft.program.types.values()].flatMap((t) =>
+      t.rules.filter((r) => r.related.some((x) => x.recordType === type.key && x.field === field.key)),
+    ),
+  );
+  const users = $derived([...new Set([...writers, ...readers, ...readersElsewhere])]);
+  const numeric = $derived(fieldTypeOf(field).numeric === true);
+  const isText = $derived(['text', 'long text', 'email', 'phone', 'web address'].includes(field.type));
+  const isPicklist = $derived(field.type === 'picklist' || field.type === 'multi-select');
+
+  const edit = (operations: readonly Operation[], label: string, group?: string) =>
+    draft.edit(ref, operations, label, group);
+  /** Sets a member; undefined takes it out. */
+  function set(member: keyof Field, value: unknown, label: string, group?: string) {
+    const there = field[member] !== undefined;
+    if (value === undefined || value === '' || value === false) {
+      if (there) edit([{ op: 'remove', path: pointer(member) }], label, group);
+    } else edit([{ op: 'add', path: pointer(member), value }], label, group);
+  }
+  function setType(key: string) {
+    const picks = key === 'picklist' || key === 'multi-select';
+    edit(
+      [
+        { op: 'replace', path: '/type', value: key },
+        ...(picks && !field.options ? [{ op: 'add', path: '/options', value: [] } as const] : []),
+        ...(!picks && field.options ? [{ op: 'remove', path: '/options' } as const] : []),
+        ...(key === 'lookup' && !field.recordType
+          ? [{ op: 'add', path: '/recordType', value: others[0]!.key } as const]
+          : []),
+        ...(key !== 'lookup' && field.recordType ? [{ op: 'remove', path: '/recordType' } as const] : []),
+      ],
+      'change the type of a field',
+    );
+  }
+  let visit = '';
+  const begin = () => (visit = crypto.randomUUID());
+  function setNumber(member: 'scale' | 'min' | 'max' | 'length', text: string) {
+    if (text.trim() === '') return set(member, undefined, `change ${member}`, visit);
+    const n = Number(text);
+    if (Number.isFinite(n)) edit([{ op: 'add', path: pointer(member), value: n }], `change the ${member}`, visit);
+  }
+
+  let linkTo = $state<string>();
+  function addCompanion(companion: Companion, other?: string) {
+    const name = companion.fieldName(field);
+    const key = draft.freeKey('field', name, `${type.key}.`);
+    const target = others.find((t) => t.key === other);
+    draft.editAll(
+      companionEdits(
+        companion,
+        field,
+        type,
+        draft.rulebook,
+        { field: key, rule: draft.freeKey('rule', `${type.key} ${name}`), fieldPosition: draft.positionAfter(ref) },
+        target,
+      ),
+      `add ${companion.name}`,
+    );
+    linkTo = undefined;
+    open(key);
+  }
+  /** A companion that is there already is not offered again. */
+  const offered = $derived(
+    companions.filter((c) => c.suits(field) && !type.fields.some((f) => f.name === c.fieldName(field))),
+  );
+  let retiring = $state(false);
+  function retire() {
+    const forms = type.forms.map((f) => (f.fields ? { ...f, fields: f.fields.filter((k) => k !== field.key) } : f));
+    draft.editAll(
+      [
+        { ref, operations: [removing] },
+        { ref: { kind: 'record type', key: type.key }, operations: [{ op: 'replace', path: '/forms', value: forms }] },
+      ],
+      `retire ${field.name}`,
+    );
+    open(undefined);
+  }
+</script>
+
+<article class="px-6 pt-[18px] pb-10" aria-label="Field {field.name}">
+  <SheetRow label="Name">
+    <RenameInput
+      {draft}
+      name={field.name}
+      label="Name of the field"
+      renaming={(name) => ({ what: 'field', recordType: type.key, key: field.key, name })}
+      class="w-full text-[17px] font-[650]"
+    />
+    <p class="quiet text-small">Formulas know it by this name: letters, digits and single spaces.</p>
+  </SheetRow>
+  {#each [{ key: 'label', label: 'On forms', hint: 'another label, where the name cannot say it' }, { key: 'help', label: 'Help', hint: 'a line for those who fill it in' }, { key: 'group', label: 'Section', hint: 'section of the full form' }] as const as line (line.key)}
+    <SheetRow label={line.label}>
+      <input
+        class="editable w-full"
+        aria-label={line.label}
+        placeholder={line.hint}
+        disabled={readonly}
+        value={field[line.key] ?? ''}
+        onfocus={begin}
+        oninput={(e) => set(line.key, e.currentTarget.value, `change ${line.label.toLowerCase()}`, visit)}
+      />
+    </SheetRow>
+  {/each}
+  <SheetRow label="Type">
+    <select
+      class="editable"
+      aria-label="Type"
+      disabled={readonly}
+      value={field.type}
+      onchange={(e) => setType(e.currentTarget.value)}
+    >
+      {#each fieldTypes as t (t.key)}<option value={t.key}>{t.name}</option>{/each}
+    </select>
+    {#if field.type === 'lookup'}
+      to a
+      <select
+        class="editable"
+        aria-label="Links to"
+        disabled={readonly}
+        value={field.recordType}
+        onchange={(e) => set('recordType', e.currentTarget.value, 'choose what it links to')}
+      >
+        {#each others as t (t.key)}<option value={t.key}>{t.name.toLowerCase()}</option>{/each}
+      </select>
+    {/if}
+    {#if field.type === 'money'}<span class="quiet ml-2">in {draft.rulebook.currency}</span>{/if}
+  </SheetRow>
+  {#if field.type === 'lookup'}
+    <SheetRow label="Other end">
+      <input
+        class="editable w-48"
+        aria-label="Name of the list at the other end"
+        placeholder={type.plural}
+        disabled={readonly}
+        value={field.children ?? ''}
+        onfocus={begin}
+        oninput={(e) => set('children', e.currentTarget.value, 'name the other end', visit)}
+      />
+      <span class="quiet ml-2"
+        >what the {others.find((t) => t.key === field.recordType)?.name.toLowerCase()} calls the list</span
+      >
+    </SheetRow>
+  {/if}
+  {#if numeric}
+    <SheetRow label="Decimals">
+      <input
+        class="editable w-10 text-right"
+        aria-label="Decimals"
+        inputmode="numeric"
+        disabled={readonly}
+        value={field.scale ?? ''}
+        onfocus={begin}
+        oninput={(e) => setNumber('scale', e.currentTarget.value)}
+      />
+      <select
+        class="editable ml-3"
+        aria-label="Rounding"
+        disabled={readonly}
+        value={field.rounding ?? 'half-even'}
+        onchange={(e) =>
+          set(
+            'rounding',
+            e.currentTarget.value === 'half-even' ? undefined : e.currentTarget.value,
+            'change the rounding',
+          )}
+      >
+        <option value="half-even">halves to the even digit</option><option value="half-up">halves away from 0</option>
+      </select>
+    </SheetRow>
+    <SheetRow label="Between">
+      <input
+        class="editable w-24 text-right"
+        aria-label="Least"
+        inputmode="decimal"
+        disabled={readonly}
+        value={field.min ?? ''}
+        onfocus={begin}
+        oninput={(e) => setNumber('min', e.currentTarget.value)}
+      />
+      and
+      <input
+        class="editable w-24 text-right"
+        aria-label="Most"
+        inputmode="decimal"
+        disabled={readonly}
+        value={field.max ?? ''}
+        onfocus={begin}
+        oninput={(e) => setNumber('max', e.currentTarget.value)}
+      />
+    </SheetRow>
+  {/if}
+  {#if isText}
+    <SheetRow label="At most">
+      <input
+        class="editable w-16 text-right"
+        aria-label="Most characters"
+        inputmode="numeric"
+        disabled={readonly}
+        value={field.length ?? ''}
+        onfocus={begin}
+        oninput={(e) => setNumber('length', e.currentTarget.value)}
+      /> characters
+    </SheetRow>
+  {/if}
+  <SheetRow label="Is">
+    {#each [{ key: 'required', name: 'required' }, { key: 'unique', name: 'unique' }, ...(field.type === 'picklist' ? [{ key: 'ordered', name: 'ordered by its options' }] : [])] as const as flag (flag.key)}
+      <label class="mr-4 inline-flex items-center gap-1.5">
+        <input
+          type="checkbox"
+          class="check"
+          disabled={readonly}
+          checked={field[flag.key] ?? false}
+          onchange={(e) => set(flag.key, e.currentTarget.checked, `change whether it is ${flag.name}`)}
+        />{flag.name}
+      </label>
+    {/each}
+  </SheetRow>
+  {#if isPicklist}
+    <SheetRow label="Options"><OptionsEditor {draft} {field} typeKey={type.key} {edit} /></SheetRow>
+  {/if}
+  {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: [...readers, ...readersElsewhere], none: 'no rule' }] as part (part.label)}
+    <SheetRow label={part.label}>
+      {#each part.rules as r (r.rule.key)}<a class="editable mr-3" href="/desk/{r.rule.recordType}/{r.rule.key}"
+          >{r.rule.name}</a
+        >{:else}<span class="quiet">{part.none}</span>{/each}
+    </SheetRow>
+  {/each}
+  {#if !readonly && offered.length > 0}
+    <SheetRow label="Also keep">
+      {#each offered as c (c.key)}
+        <div class="flex flex-wrap items-baseline gap-x-2">
+          {#if c.links}
+            <button
+              type="button"
+              class="editable"
+              aria-expanded={linkTo === c.key}
+              onclick={() => (linkTo = linkTo === c.key ? undefined : c.key)}>{c.name}</button
+            >
+            {#if linkTo === c.key}
+              <select
+                class="editable"
+                aria-label="Which record it names"
+                value=""
+                onchange={(e) => e.currentTarget.value && addCompanion(c, e.currentTarget.value)}
+              >
+                <option value="">a record of which type?</option>
+                {#each others as t (t.key)}<option value={t.key}>{t.name}</option>{/each}
+              </select>
+            {/if}
+          {:else}<button type="button" class="editable" onclick={() => addCompanion(c)}>{c.name}</button>{/if}
+          <span class="quiet text-small">{c.help}</span>
+        </div>
+      {/each}
+    </SheetRow>
+  {/if}
+  {#if !readonly}
+    <SheetRow label="Retire">
+      {#if !retiring}<button type="button" class="word" onclick={() => (retiring = true)}>take it out of use</button>
+      {:else}
+        <div class="border-l-[3px] border-stop bg-stop-wash px-2.5 py-1.5">
+          <p>
+            {#if users.length > 0}{users.length} rule{users.length === 1 ? ' names' : 's name'} it and will be left out until
+              put right: {users.map((u) => u.rule.name).join('; ')}.{:else}No rule names it.{/if}
+            Values that are stored stay stored; it can be undone.
+          </p>
+          <p class="mt-1 flex gap-2">
+            <button type="button" class="button" onclick={retire}>Retire {field.name}</button>
+            <button type="button" class="button plain" onclick={() => (retiring = false)}>Keep it</button>
+          </p>
+        </div>
+      {/if}
+    </SheetRow>
+  {/if}
+</article>

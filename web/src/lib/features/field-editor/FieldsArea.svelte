@@ -1,0 +1,240 @@
+<script lang="ts">
+  /** Record types and their fields: the list with who writes and reads each, and the chosen field beside it. */
+  import { goto } from '$app/navigation';
+  import { creating, fieldTypeOf, isFieldName, type Field, type RecordType } from '@rigid-rule/core';
+  import GripVertical from '@lucide/svelte/icons/grip-vertical';
+  import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
+  import { useDraft } from '../draft/context.ts';
+  import KindMark from '$lib/ui/KindMark.svelte';
+  import FieldForm from './FieldForm.svelte';
+  import TypeForm from './TypeForm.svelte';
+
+  interface Props {
+    typeKey: string;
+    fieldKey: string | undefined;
+  }
+  const { typeKey, fieldKey }: Props = $props();
+  const { draft } = useDraft();
+
+  const program = $derived(draft.program.types.get(typeKey) ?? [...draft.program.types.values()][0]!);
+  const type = $derived(program.recordType);
+  const field = $derived(type.fields.find((f) => f.key === fieldKey));
+  const rows = $derived(
+    program.slots.map(({ field: f }, slot) => ({
+      id: f.key,
+      field: f,
+      writers: program.rules.filter((r) => r.writes.includes(slot)),
+      readers: program.rules.filter((r) => [...r.reads.present, ...r.reads.previous].includes(slot)),
+      findings: draft.findings.filter((x) => x.part.kind === 'field' && x.part.key === `${type.key}.${f.key}`),
+    })),
+  );
+  let filter = $state('');
+  const text = $derived(filter.trim().toLowerCase());
+  const shown = $derived(rows.filter((r) => r.field.name.toLowerCase().includes(text)));
+  let naming = $state('');
+  let namingType = $state('');
+  const taken = $derived(type.fields.some((f) => f.name.toLowerCase() === naming.trim().toLowerCase()));
+  const problem = $derived(
+    naming.trim() === ''
+      ? ''
+      : taken
+        ? 'There is a field of that name.'
+        : isFieldName(naming.trim())
+          ? ''
+          : 'Letters, digits and single spaces, and no word of the formula language.',
+  );
+
+  const open = (key: string | undefined) =>
+    void goto(`/fields/${type.key}${key ? `?field=${key}` : ''}`, { keepFocus: true });
+  function addField() {
+    const name = naming.trim();
+    if (name === '' || problem) return;
+    const key = draft.freeKey('field', name, `${type.key}.`);
+    const body: Field = { key, name, type: 'text' };
+    draft.create({ kind: 'field', key: `${type.key}.${key}` }, body, `add the field ${name}`);
+    naming = '';
+    open(key);
+  }
+  function addType() {
+    const name = namingType.trim();
+    if (name === '') return;
+    const key = draft.freeKey('record type', name);
+    const body: Omit<RecordType, 'fields'> = {
+      key,
+      name,
+      plural: `${name}s`,
+      title: ['name'],
+      forms: [{ key: 'full', name: 'full form' }],
+    };
+    const first: Field = { key: 'name', name: 'Name', type: 'text', required: true };
+    draft.editAll(
+      [
+        {
+          ref: { kind: 'record type', key },
+          operations: [creating(body)],
+          position: draft.lastPosition('record type'),
+        },
+        { ref: { kind: 'field', key: `${key}.name` }, operations: [creating(first)], position: 0 },
+      ],
+      `add the record type ${name}`,
+    );
+    namingType = '';
+    void goto(`/fields/${key}`);
+  }
+  let dragging = $state<(typeof rows)[number][]>();
+  const items = $derived(dragging ?? shown);
+  type DragEvent = CustomEvent<{ items: (typeof rows)[number][]; info: { id: string } }>;
+  function dropped({ detail }: DragEvent) {
+    dragging = undefined;
+    const at = detail.items.findIndex((r) => r.id === detail.info.id);
+    place(detail.info.id, detail.items[at - 1]?.id, detail.items[at + 1]?.id);
+  }
+  /** Puts a field between two others. */
+  function place(key: string, before: string | undefined, after: string | undefined) {
+    const at = (k: string | undefined) =>
+      k === undefined ? undefined : draft.part({ kind: 'field', key: `${type.key}.${k}` })?.position;
+    const [low, high] = [at(before), at(after)];
+    const position = low === undefined ? (high ?? 0) - 1 : high === undefined ? low + 1 : (low + high) / 2;
+    draft.editAll([{ ref: { kind: 'field', key: `${type.key}.${key}` }, operations: [], position }], 'move a field');
+  }
+  function nudge(e: KeyboardEvent, key: string) {
+    if (!e.altKey || !['ArrowUp', 'ArrowDown'].includes(e.key)) return;
+    e.preventDefault();
+    const order = rows.map((r) => r.id);
+    const i = order.indexOf(key);
+    if (e.key === 'ArrowUp' && i > 0) place(key, order[i - 2], order[i - 1]);
+    if (e.key === 'ArrowDown' && i < order.length - 1) place(key, order[i + 1], order[i + 2]);
+  }
+</script>
+
+<svelte:head><title>{field?.name ?? `Fields of ${type.plural}`} · Rigid Rule</title></svelte:head>
+
+<div class="grid h-full grid-cols-[190px_minmax(0,1fr)_minmax(0,1.15fr)] max-lg:block max-lg:overflow-y-auto">
+  <nav class="border-r border-line py-3" aria-label="Record types">
+    {#each draft.rulebook.recordTypes as t (t.key)}
+      <a
+        href="/fields/{t.key}"
+        aria-current={t.key === type.key ? 'page' : undefined}
+        class={[
+          'block px-4 py-1 hover:bg-sheet',
+          t.key === type.key && 'bg-sheet font-[650] shadow-[inset_3px_0_var(--brass)]',
+        ]}>{t.name} <span class="quiet text-small font-normal">{t.fields.length}</span></a
+      >
+    {/each}
+    {#if draft.editable}
+      <input
+        class="editable mx-4 mt-3 w-[150px]"
+        aria-label="New record type"
+        placeholder="a new record type"
+        bind:value={namingType}
+        onkeydown={(e) => e.key === 'Enter' && addType()}
+      />
+    {/if}
+  </nav>
+  <section class="flex min-h-0 flex-col bg-sheet" aria-label="Fields of {type.plural}">
+    <div class="flex items-baseline gap-3 px-5 pt-[18px] pb-2">
+      <h1 class="flex-1">{type.plural}</h1>
+      <input
+        type="search"
+        class="editable w-36"
+        aria-label="Filter fields"
+        placeholder="Filter fields"
+        bind:value={filter}
+      />
+    </div>
+    <div class="min-h-0 flex-1 overflow-y-auto px-5 pb-4">
+      <div class="line label" aria-hidden="true">
+        <span></span><span>Field</span><span>Type</span><span>Written by</span><span>Read by</span>
+      </div>
+      <ul
+        use:dragHandleZone={{
+          items: [...items],
+          flipDurationMs: 120,
+          dropTargetStyle: {},
+          dragDisabled: !draft.editable || text !== '',
+        }}
+        onconsider={(e: DragEvent) => (dragging = e.detail.items)}
+        onfinalize={dropped}
+      >
+        {#each items as row (row.id)}
+          <li class={['line', row.field.key === field?.key && 'on']}>
+            {#if draft.editable && text === ''}<span
+                use:dragHandle
+                class="cursor-grab text-faint"
+                aria-label="Drag {row.field.name}"><GripVertical size={12} /></span
+              >{:else}<span></span>{/if}
+            <a
+              href="/fields/{type.key}?field={row.field.key}"
+              class="min-h-6 truncate hover:text-brass"
+              aria-current={row.field.key === field?.key ? 'true' : undefined}
+              aria-keyshortcuts="Alt+ArrowUp Alt+ArrowDown"
+              onkeydown={(e) => nudge(e, row.id)}
+              >{row.field.name}{#if row.field.required}<span class="quiet">
+                  required</span
+                >{/if}{#if row.field.unique}<span class="quiet"> unique</span>{/if}
+              {#if row.findings.length > 0}<span
+                  class="inline-block size-1.5 rounded-full bg-brass"
+                  title={row.findings.map((f) => f.sentence).join('\n')}
+                  ><span class="sr-only">{row.findings.length} findings</span></span
+                >{/if}</a
+            >
+            <span class="text-small text-faint"
+              >{fieldTypeOf(row.field).name}{#if row.field.options}, {row.field.options.length}{/if}</span
+            >
+            <span class="flex gap-1 text-held">
+              {#each row.writers as w (w.rule.key)}<a
+                  href="/desk/{type.key}/{w.rule.key}"
+                  title={w.rule.name}
+                  class="inline-grid size-6 place-items-center"
+                  ><KindMark kind={w.rule.kind} label="written by {w.rule.name}" /></a
+                >{/each}
+            </span>
+            <span class="text-small text-soft"
+              >{row.readers.length > 0 ? `${row.readers.length} rule${row.readers.length === 1 ? '' : 's'}` : ''}</span
+            >
+          </li>
+        {/each}
+      </ul>
+      {#if draft.editable}
+        <form
+          class="pt-2"
+          onsubmit={(e) => {
+            e.preventDefault();
+            addField();
+          }}
+        >
+          <input
+            class="editable w-64"
+            aria-label="New field"
+            aria-invalid={problem ? 'true' : undefined}
+            placeholder="name of a new field, then Enter"
+            bind:value={naming}
+          />
+          {#if problem}<p class="text-small text-stop">{problem}</p>{/if}
+        </form>
+      {/if}
+    </div>
+  </section>
+  <div class="overflow-y-auto border-l border-line">
+    {#if field}
+      {#key `${type.key}.${field.key}`}<FieldForm {draft} {program} {field} {open} />{/key}
+    {:else}
+      {#key type.key}<TypeForm {draft} {type} />{/key}
+    {/if}
+  </div>
+</div>
+
+<style>
+  .line {
+    display: grid;
+    grid-template-columns: 16px minmax(0, 1.5fr) minmax(0, 1fr) 76px 60px;
+    gap: 8px;
+    align-items: center;
+    border-bottom: 1px solid var(--line);
+    min-height: 27px;
+  }
+  .on {
+    background: var(--brass-wash);
+    font-weight: 650;
+  }
+</style>

@@ -1,0 +1,164 @@
+<script lang="ts">
+  /** The options of a picklist: order, name, meaning, mark; those outside the order stand apart. */
+  import { optionMarks, type Field, type Operation, type Option, type OptionMark } from '@rigid-rule/core';
+  import ArrowDown from '@lucide/svelte/icons/arrow-down';
+  import ArrowUp from '@lucide/svelte/icons/arrow-up';
+  import X from '@lucide/svelte/icons/x';
+  import type { Draft } from '../draft/draft.svelte.ts';
+  import RenameInput from './RenameInput.svelte';
+
+  interface Props {
+    draft: Draft;
+    field: Field;
+    typeKey: string;
+    edit: (operations: readonly Operation[], label: string, group?: string) => void;
+  }
+  const { draft, field, typeKey, edit }: Props = $props();
+  const options = $derived(field.options ?? []);
+  let adding = $state('');
+
+  const setAll = (list: readonly Option[], label: string, group?: string) =>
+    edit([{ op: 'add', path: '/options', value: list }], label, group);
+  function change(i: number, more: Partial<Option>, label: string, group?: string) {
+    const changed = Object.fromEntries(
+      Object.entries({ ...options[i]!, ...more }).filter(([, v]) => v !== undefined && v !== '' && v !== false),
+    ) as unknown as Option;
+    setAll(
+      options.map((o, x) => (x === i ? changed : o)),
+      label,
+      group,
+    );
+  }
+  function move(i: number, to: number) {
+    const list = options.filter((_, x) => x !== i);
+    list.splice(to, 0, options[i]!);
+    setAll(list, 'reorder the options');
+  }
+  function keyOf(name: string): string {
+    const base =
+      name
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, '-')
+        .replace(/^-|-$/g, '') || 'option';
+    let key = base;
+    for (let n = 2; options.some((o) => o.key === key); n++) key = `${base}-${n}`;
+    return key;
+  }
+  /** One name, or a list that was pasted: one to a line. */
+  function add(text: string) {
+    const known = new Set(options.map((o) => o.name.toLowerCase()));
+    const names = [...new Set(text.split(/\r?\n|\t/).map((n) => n.trim()))].filter(
+      (n) => n && !known.has(n.toLowerCase()),
+    );
+    if (names.length === 0) return;
+    const list = [...options];
+    for (const name of names) {
+      let key = keyOf(name);
+      for (let n = 2; list.some((o) => o.key === key); n++) key = `${keyOf(name)}-${n}`;
+      list.push({ key, name });
+    }
+    setAll(list, names.length === 1 ? `add the option ${names[0]}` : `add ${names.length} options`);
+    adding = '';
+  }
+  const visits: string[] = [];
+</script>
+
+<table class="w-full border-collapse">
+  <thead>
+    <tr class="label text-left">
+      <th class="w-12 font-normal">Mark</th><th class="font-normal">Option</th><th class="font-normal">Meaning</th>
+      {#if field.ordered}<th class="font-normal">Outside the order</th>{/if}
+      <th><span class="sr-only">Order and remove</span></th>
+    </tr>
+  </thead>
+  <tbody>
+    {#each options as option, i (option.key)}
+      <tr class="border-t border-line align-baseline">
+        <td class="py-1">
+          <select
+            class="editable"
+            aria-label="Mark of {option.name}"
+            disabled={!draft.editable}
+            value={option.mark ?? ''}
+            onchange={(e) => change(i, { mark: (e.currentTarget.value || undefined) as OptionMark }, 'choose a mark')}
+          >
+            <option value="">–</option>
+            {#each optionMarks as mark (mark)}<option>{mark}</option>{/each}
+          </select>
+        </td>
+        <td class="py-1 pr-3">
+          <RenameInput
+            {draft}
+            name={option.name}
+            label="Option {i + 1}"
+            renaming={(name) => ({ what: 'option', recordType: typeKey, field: field.key, key: option.key, name })}
+            class="w-full"
+          />
+        </td>
+        <td class="py-1 pr-3">
+          <input
+            class="editable w-full"
+            aria-label="Meaning of {option.name}"
+            disabled={!draft.editable}
+            value={option.meaning ?? ''}
+            onfocus={() => (visits[i] = crypto.randomUUID())}
+            oninput={(e) => change(i, { meaning: e.currentTarget.value }, 'say what an option means', visits[i])}
+          />
+        </td>
+        {#if field.ordered}
+          <td class="text-center">
+            <input
+              type="checkbox"
+              class="check"
+              aria-label="{option.name} stands outside the order"
+              disabled={!draft.editable}
+              checked={option.outside ?? false}
+              onchange={(e) => change(i, { outside: e.currentTarget.checked }, 'change the order')}
+            />
+          </td>
+        {/if}
+        <td class="text-right whitespace-nowrap">
+          {#if draft.editable}
+            <button
+              type="button"
+              class="act"
+              aria-label="Move {option.name} up"
+              disabled={i === 0}
+              onclick={() => move(i, i - 1)}><ArrowUp size={13} /></button
+            ><button
+              type="button"
+              class="act"
+              aria-label="Move {option.name} down"
+              disabled={i === options.length - 1}
+              onclick={() => move(i, i + 1)}><ArrowDown size={13} /></button
+            ><button
+              type="button"
+              class="act"
+              aria-label="Remove the option {option.name}"
+              onclick={() =>
+                setAll(
+                  options.filter((_, x) => x !== i),
+                  `remove the option ${option.name}`,
+                )}><X size={13} /></button
+            >
+          {/if}
+        </td>
+      </tr>
+    {/each}
+  </tbody>
+</table>
+{#if draft.editable}
+  <input
+    class="editable mt-1 w-64"
+    aria-label="New option"
+    placeholder="a new option, then Enter; or paste a list"
+    bind:value={adding}
+    onkeydown={(e) => e.key === 'Enter' && add(adding)}
+    onpaste={(e) => {
+      const text = e.clipboardData?.getData('text/plain') ?? '';
+      if (!/[\n\t]/.test(text)) return;
+      e.preventDefault();
+      add(text);
+    }}
+  />
+{/if}

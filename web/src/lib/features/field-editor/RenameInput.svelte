@@ -1,0 +1,64 @@
+<script lang="ts">
+  /** A name that formulas know: changing it shows what will be rewritten, and does it in one act. */
+  import type { Renaming } from '@rigid-rule/core';
+  import type { Draft } from '../draft/draft.svelte.ts';
+  import { planRenaming } from './renaming.ts';
+
+  interface Props {
+    draft: Draft;
+    name: string;
+    label: string;
+    renaming: (name: string) => Renaming;
+    class?: string;
+  }
+  const { draft, name, label, renaming, class: extra = '' }: Props = $props();
+  const id = $props.id();
+  let typing = $state<string>();
+  const wanted = $derived(typing?.trim().replace(/\s+/g, ' '));
+  const plan = $derived(
+    wanted !== undefined && wanted !== name ? planRenaming(draft.rulebook, renaming(wanted)) : undefined,
+  );
+
+  function commit() {
+    if (plan && 'edits' in plan) draft.editAll(plan.edits, `rename ${name} to ${wanted}`);
+    if (!plan || 'edits' in plan) typing = undefined;
+  }
+</script>
+
+<input
+  class={['editable min-w-0', plan && 'problem' in plan && 'border-stop', extra]}
+  aria-label={label}
+  aria-describedby={plan ? id : undefined}
+  autocomplete="off"
+  spellcheck="false"
+  disabled={!draft.editable}
+  value={typing ?? name}
+  oninput={(e) => (typing = e.currentTarget.value)}
+  onkeydown={(e) => {
+    if (e.key === 'Enter') commit();
+    if (e.key === 'Escape') typing = undefined;
+  }}
+/>
+{#if plan}
+  <div {id} class="mt-1 border-l-[3px] border-brass bg-brass-wash px-2.5 py-1.5 text-small" role="status">
+    {#if 'problem' in plan}<p class="text-stop">{plan.problem}</p>
+    {:else}
+      <p>
+        {#if plan.texts.length === 0}No formula names it.{:else}{plan.texts.length} text{plan.texts.length === 1
+            ? ''
+            : 's'} will be rewritten:{/if}
+      </p>
+      <ul class="max-h-40 overflow-y-auto">
+        {#each plan.texts as t, i (i)}
+          <li class="py-0.5">
+            {t.where}<br /><span class="was font-mono">{t.from}</span> <span class="font-mono">{t.to}</span>
+          </li>
+        {/each}
+      </ul>
+      <p class="mt-1 flex gap-2">
+        <button type="button" class="button" onclick={commit}>Rename</button>
+        <button type="button" class="button plain" onclick={() => (typing = undefined)}>Leave it</button>
+      </p>
+    {/if}
+  </div>
+{/if}

@@ -1,0 +1,142 @@
+<script lang="ts">
+  /** What there is to a record type besides its fields: names, title, forms. */
+  import { partId, removing, type Form, type RecordType } from '@rigid-rule/core';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
+  import { goto } from '$app/navigation';
+  import type { Draft } from '../draft/draft.svelte.ts';
+
+  interface Props {
+    draft: Draft;
+    type: RecordType;
+  }
+  const { draft, type }: Props = $props();
+  const ref = $derived({ kind: 'record type', key: type.key } as const);
+  const readonly = $derived(!draft.editable);
+  const rules = $derived(draft.rulebook.rules.filter((r) => r.recordType === type.key));
+  const linked = $derived(
+    draft.rulebook.recordTypes.flatMap((t) =>
+      t.fields.filter((f) => f.recordType === type.key && t.key !== type.key).map((f) => `${f.name} of ${t.name}`),
+    ),
+  );
+  let visit = '';
+  const begin = () => (visit = crypto.randomUUID());
+  const set = (member: string, value: unknown, label: string, group?: string) =>
+    draft.edit(ref, [{ op: 'add', path: `/${member}`, value }], label, group);
+  const setForms = (forms: readonly Form[], label: string, group?: string) => set('forms', forms, label, group);
+  function toggle(form: Form, field: string, on: boolean) {
+    const now = form.fields ?? type.fields.map((f) => f.key);
+    const fields = type.fields.map((f) => f.key).filter((k) => (k === field ? on : now.includes(k)));
+    setForms(
+      type.forms.map((f) => (f === form ? { ...f, fields } : f)),
+      'change what a form shows',
+    );
+  }
+  function addForm() {
+    let key = 'short';
+    for (let n = 2; type.forms.some((f) => f.key === key); n++) key = `short_${n}`;
+    setForms([...type.forms, { key, name: key.replace('_', ' ') + ' form', fields: [...type.title] }], 'add a form');
+  }
+  let retiring = $state(false);
+  function retire() {
+    const parts = [ref, ...type.fields.map((f) => ({ kind: 'field', key: `${type.key}.${f.key}` }) as const)];
+    draft.editAll(
+      parts.map((part) => ({ ref: part, operations: [removing] })),
+      `retire ${partId(ref)}`,
+    );
+    void goto(`/fields/${draft.rulebook.recordTypes[0]!.key}`);
+  }
+</script>
+
+<article class="px-6 pt-[18px] pb-10" aria-label="Record type {type.name}">
+  {#each [{ key: 'name', label: 'One is a' }, { key: 'plural', label: 'Many are' }] as const as line (line.key)}
+    <SheetRow label={line.label}>
+      <input
+        class="editable w-56"
+        aria-label={line.label}
+        disabled={readonly}
+        value={type[line.key]}
+        onfocus={begin}
+        oninput={(e) =>
+          e.currentTarget.value.trim() && set(line.key, e.currentTarget.value, 'name a record type', visit)}
+      />
+    </SheetRow>
+  {/each}
+  <SheetRow label="Called by">
+    {#each type.fields.filter((f) => ['text', 'email', 'date', 'picklist'].includes(f.type)) as f (f.key)}
+      <label class="mr-4 inline-flex items-center gap-1.5">
+        <input
+          type="checkbox"
+          class="check"
+          disabled={readonly || (type.title.length === 1 && type.title[0] === f.key)}
+          checked={type.title.includes(f.key)}
+          onchange={(e) =>
+            set(
+              'title',
+              e.currentTarget.checked ? [...type.title, f.key] : type.title.filter((k) => k !== f.key),
+              'change what names a record',
+            )}
+        />{f.name}
+      </label>
+    {/each}
+  </SheetRow>
+  {#each type.forms as form, i (form.key)}
+    <SheetRow label={i === 0 ? 'Full form' : 'Short form'}>
+      <input
+        class="editable w-40"
+        aria-label="Name of form {i + 1}"
+        disabled={readonly}
+        value={form.name}
+        onfocus={begin}
+        oninput={(e) =>
+          e.currentTarget.value.trim() &&
+          setForms(
+            type.forms.map((f, x) => (x === i ? { ...f, name: e.currentTarget.value } : f)),
+            'name a form',
+            visit,
+          )}
+      />
+      {#if i === 0}<span class="quiet ml-2">shows every field</span>{:else}
+        {#if !readonly}<button
+            type="button"
+            class="word ml-2"
+            aria-label="Remove the {form.name}"
+            onclick={() =>
+              setForms(
+                type.forms.filter((f) => f !== form),
+                'remove a form',
+              )}>remove</button
+          >{/if}
+        <div class="grid grid-cols-2 gap-x-3 pt-1">
+          {#each type.fields as f (f.key)}
+            <label class="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                class="check"
+                disabled={readonly}
+                checked={!form.fields || form.fields.includes(f.key)}
+                onchange={(e) => toggle(form, f.key, e.currentTarget.checked)}
+              /><span class="truncate">{f.name}</span>
+            </label>
+          {/each}
+        </div>
+      {/if}
+    </SheetRow>
+  {/each}
+  {#if !readonly}
+    <SheetRow label=""><button type="button" class="word" onclick={addForm}>add a short form</button></SheetRow>
+    <SheetRow label="Retire">
+      {#if rules.length + linked.length > 0}
+        <span class="quiet"
+          >It is in use: {[...(rules.length > 0 ? [`${rules.length} rules`] : []), ...linked].join(', ')}. Take these
+          out first.</span
+        >
+      {:else if !retiring}<button type="button" class="word" onclick={() => (retiring = true)}
+          >take it out of use</button
+        >
+      {:else}
+        <button type="button" class="button" onclick={retire}>Retire {type.plural}</button>
+        <button type="button" class="button plain" onclick={() => (retiring = false)}>Keep them</button>
+      {/if}
+    </SheetRow>
+  {/if}
+</article>

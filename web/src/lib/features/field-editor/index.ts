@@ -1,0 +1,1 @@
+export { default as FieldsArea } from './FieldsArea.svelte';
