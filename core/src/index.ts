@@ -71,6 +71,7 @@ export {
   type Notice,
   type Rulebook,
   type RuleTest,
+  type SampleRecord,
   type Stored,
   type TableColumn,
   type User,

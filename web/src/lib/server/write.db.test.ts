@@ -43,7 +43,7 @@ beforeEach(async () => {
     await insertRecordsAsTheyAre(
       'customer',
       [
-        { id: 1, data: { name: 'Alder', employee_count: 5, size_class: 'micro' } },
+        { id: 1, data: { name: 'Alder', employee_count: 5, size_class: 'micro', credit_limit: 5000 } },
         { id: 2, data: { name: 'Fen', employee_count: 40 } },
         { id: 3, data: { name: 'Zinnia 100%' } },
       ],

@@ -42,6 +42,17 @@
   const isText = $derived(['text', 'long text', 'email', 'phone', 'web address'].includes(field.type));
   const isPicklist = $derived(field.type === 'picklist' || field.type === 'multi-select');
 
+  const flags = $derived(
+    [
+      { key: 'required', name: 'required' },
+      { key: 'unique', name: 'unique' },
+      { key: 'ordered', name: 'ordered by its options' },
+    ].filter((f) => f.key !== 'ordered' || field.type === 'picklist') as {
+      key: 'required' | 'unique' | 'ordered';
+      name: string;
+    }[],
+  );
+
   const edit = (operations: readonly Operation[], label: string, group?: string) =>
     draft.edit(ref, operations, label, group);
   /** Sets a member; undefined takes it out. */
@@ -237,7 +248,7 @@
     </SheetRow>
   {/if}
   <SheetRow label="Is">
-    {#each [{ key: 'required', name: 'required' }, { key: 'unique', name: 'unique' }, ...(field.type === 'picklist' ? [{ key: 'ordered', name: 'ordered by its options' }] : [])] as const as flag (flag.key)}
+    {#each flags as flag (flag.key)}
       <label class="mr-4 inline-flex items-center gap-1.5">
         <input
           type="checkbox"

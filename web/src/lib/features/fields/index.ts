@@ -1,3 +1,3 @@
 export { default as FieldInput } from './FieldInput.svelte';
 export { shownValue, type Titles } from './shown.ts';
-export type { FindLinks, FoundLink } from './links.ts';
+export type { FindLinks } from './links.ts';

@@ -213,7 +213,7 @@
         {scope}
         {readonly}
         {diagnostics}
-        placeholder={'always; or a formula such as  Stage = "Won"'}
+        placeholder="always; or a formula such as  Stage = &quot;Won&quot;"
         begin={() => (visit = crypto.randomUUID())}
         change={(now) => change(now, visit)}
       />

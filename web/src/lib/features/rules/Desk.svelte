@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The desk: ledger, sheet and bench side by side. */
-  import { replaceState } from '$app/navigation';
+  import { goto, replaceState } from '$app/navigation';
   import { page } from '$app/state';
   import { findRuleKind, type Rule } from '@rigid-rule/core';
   import { useDraft } from '$lib/features/draft/context.ts';
@@ -12,6 +12,7 @@
   import { Bench } from './bench/bench.svelte.ts';
   import BenchPanel from './bench/BenchPanel.svelte';
   import { testOf } from './bench/keep-test.ts';
+  import { pasteRule, ruleFromText } from './new-rule.ts';
   import FieldSheet from './FieldSheet.svelte';
   import Ledger from './ledger/Ledger.svelte';
   import { sampleValues } from './sample-values.ts';
@@ -101,6 +102,15 @@
     draft.create({ kind: 'test', key }, testOf(bench, compiled?.rule, key), 'keep a test');
   }
 
+  /** A rule that was copied, from here or as text from anywhere, is made on the record type on show. */
+  function paste(e: ClipboardEvent) {
+    if (!draft.editable || (e.target as HTMLElement).closest('input, textarea, [contenteditable]')) return;
+    const rule = ruleFromText(e.clipboardData?.getData('text/plain') ?? '');
+    if (!rule) return;
+    e.preventDefault();
+    void goto(pasteRule(draft, rule, program.recordType));
+  }
+
   let ledgerPane: Pane | undefined = $state();
   let benchPane: Pane | undefined = $state();
   const fold = (pane: Pane | undefined) => (pane?.isCollapsed() ? pane.expand() : pane?.collapse());
@@ -139,6 +149,7 @@
   });
 </script>
 
+<svelte:window onpaste={paste} />
 <svelte:head><title>{compiled?.rule.name ?? field?.name ?? program.recordType.plural} · Rigid Rule</title></svelte:head>
 
 {#snippet ledger()}

@@ -5,7 +5,6 @@
   import type { Field } from '@rigid-rule/core';
   import KindMark from '$lib/ui/KindMark.svelte';
   import { causeWords } from './words.ts';
-  import Self from './Why.svelte';
 
   interface Props {
     field: Field;
@@ -19,29 +18,24 @@
     titles?: Titles;
     /** Where rules can be gone to: the beginning of their address. */
     link?: string;
-    /** How far down the chain this is; rules in a circle end it. */
-    depth?: number;
   }
-  const { field, fields, trace, rules, entry, changed, titles = {}, link, depth = 0 }: Props = $props();
+  const { field, fields, trace, rules, entry, changed, titles = {}, link }: Props = $props();
+  /** How far down the chain goes; rules in a circle end it. */
   const mostDepth = 6;
 
-  const rule = $derived(rules.get(entry.rule));
-  const outcome = $derived(entry.outcomes.find((o) => o.field === field.key));
-  const branch = $derived(
-    outcome?.branch === undefined || !rule
-      ? undefined
-      : findRuleKind(rule.kind)?.branchText?.(rule.outcome, outcome.branch),
-  );
+  function branchOf(rule: Rule | undefined, branch: number | undefined): string | undefined {
+    return rule && branch !== undefined ? findRuleKind(rule.kind)?.branchText?.(rule.outcome, branch) : undefined;
+  }
   const shown = (f: Field | undefined, v: Stored | undefined) =>
     (f ? shownValue(f, v, titles) : v === null || v === undefined ? '' : String(v)) || 'blank';
   const fieldOf = (name: string) => fields.find((f) => f.name === name);
   /** The entry of the rule that wrote what was read, where one did in this write. */
-  function writerOf(name: string): TraceEntry | undefined {
+  function writerOf(name: string, reader: TraceEntry, depth: number): TraceEntry | undefined {
     const f = fieldOf(name);
     if (!f || depth >= mostDepth) return undefined;
     return trace.find(
       (t) =>
-        t.rule !== entry.rule && t.verdict === 'ran' && t.outcomes.some((o) => o.field === f.key && o.from !== o.to),
+        t.rule !== reader.rule && t.verdict === 'ran' && t.outcomes.some((o) => o.field === f.key && o.from !== o.to),
     );
   }
   const source = (name: string) =>
@@ -54,54 +48,51 @@
           : 'as it is stored';
 </script>
 
-<div class={['why', depth === 0 && 'first']}>
-  <p>
-    <span class="written">{shown(field, outcome?.to)}</span>
-    <span class="text-small text-soft">was {shown(field, outcome?.from)}, written by</span>
-    <span class="inline-flex items-baseline gap-1 font-[650]">
-      <span class="text-held"
-        ><KindMark kind={rule?.kind ?? ''} label={findRuleKind(rule?.kind ?? '')?.name ?? ''} /></span
-      >
-      {#if link && rule}<a class="hover:text-brass" href="{link}/{rule.key}">{rule.name}</a>{:else}{rule?.name ??
-          entry.rule}{/if}
-    </span>
-  </p>
-  {#if branch}<p class="text-small text-soft">
-      {branch.replace(/^./, (c) => c.toUpperCase())} it is {shown(field, outcome?.to)}.
-    </p>{/if}
-  {#if outcome?.because || outcome?.cause}
-    <p class="text-small text-soft">
-      {[outcome.because && `found ${outcome.because}`, outcome.cause && causeWords[outcome.cause]]
-        .filter(Boolean)
-        .join('; ')}
+{#snippet chain(field: Field, entry: TraceEntry, depth: number)}
+  {@const rule = rules.get(entry.rule)}
+  {@const outcome = entry.outcomes.find((o) => o.field === field.key)}
+  {@const branch = branchOf(rule, outcome?.branch)}
+  <div class={['why', depth === 0 && 'first']}>
+    <p>
+      <span class="written">{shown(field, outcome?.to)}</span>
+      <span class="text-small text-soft">was {shown(field, outcome?.from)}, written by</span>
+      <span class="inline-flex items-baseline gap-1 font-[650]">
+        <span class="text-held"
+          ><KindMark kind={rule?.kind ?? ''} label={findRuleKind(rule?.kind ?? '')?.name ?? ''} /></span
+        >
+        {#if link && rule}<a class="hover:text-brass" href="{link}/{rule.key}">{rule.name}</a>{:else}{rule?.name ??
+            entry.rule}{/if}
+      </span>
     </p>
-  {/if}
-  {#if entry.read.length > 0}
-    <ul aria-label="It read">
-      {#each entry.read as read (read.name)}
-        {@const writer = writerOf(read.name)}
-        {@const f = fieldOf(read.name.replace(/^previous\./, ''))}
-        <li>
-          <span class="quiet" aria-hidden="true">←</span>
-          {read.name} <b>{shown(f, read.value)}</b>
-          {#if writer && f}
-            <Self
-              field={f}
-              {fields}
-              {trace}
-              {rules}
-              entry={writer}
-              {changed}
-              {titles}
-              {...link ? { link } : {}}
-              depth={depth + 1}
-            />
-          {:else}<span class="text-small text-soft">{source(read.name)}</span>{/if}
-        </li>
-      {/each}
-    </ul>
-  {/if}
-</div>
+    {#if branch}<p class="text-small text-soft">
+        {branch.replace(/^./, (c) => c.toUpperCase())} it is {shown(field, outcome?.to)}.
+      </p>{/if}
+    {#if outcome?.because || outcome?.cause}
+      <p class="text-small text-soft">
+        {[outcome.because && `found ${outcome.because}`, outcome.cause && causeWords[outcome.cause]]
+          .filter(Boolean)
+          .join('; ')}
+      </p>
+    {/if}
+    {#if entry.read.length > 0}
+      <ul aria-label="It read">
+        {#each entry.read as read (read.name)}
+          {@const writer = writerOf(read.name, entry, depth)}
+          {@const f = fieldOf(read.name.replace(/^previous\./, ''))}
+          <li>
+            <span class="quiet" aria-hidden="true">←</span>
+            {read.name} <b>{shown(f, read.value)}</b>
+            {#if writer && f}
+              {@render chain(f, writer, depth + 1)}
+            {:else}<span class="text-small text-soft">{source(read.name)}</span>{/if}
+          </li>
+        {/each}
+      </ul>
+    {/if}
+  </div>
+{/snippet}
+
+{@render chain(field, entry, 0)}
 
 <style>
   .why {

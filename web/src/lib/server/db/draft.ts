@@ -117,9 +117,9 @@ async function storeEdit(
     check({ kind, key }, body);
     await client.query(
       `insert into draft_parts (kind, key, position, version, body, changed_by, changed_at)
-       values ($1, $2, coalesce($3, 0), $4, $5, $6, now())
+       values ($1, $2, coalesce($3::double precision, 0), $4, $5, $6, now())
        on conflict (kind, key) do update
-          set body = excluded.body, version = excluded.version, position = coalesce($3, draft_parts.position),
+          set body = excluded.body, version = excluded.version, position = coalesce($3::double precision, draft_parts.position),
               changed_by = excluded.changed_by, changed_at = now()`,
       [kind, key, position ?? null, last + 1, JSON.stringify(body), user.id],
     );
