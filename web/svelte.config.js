@@ -41,7 +41,7 @@ export default {
         config.compilerOptions.noUncheckedIndexedAccess = true;
         config.compilerOptions.noImplicitOverride = true;
         config.compilerOptions.exactOptionalPropertyTypes = true;
-        config.include.push('../server.mjs');
+        config.include.push('../server.mjs', '../../core/src/formats/dmn-moddle.d.ts');
         return config;
       },
     },

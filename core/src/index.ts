@@ -67,6 +67,7 @@ export {
   type Acceptance,
   type Cell,
   type Expectation,
+  type HitPolicy,
   type MappingTable,
   type Notice,
   type Rulebook,
@@ -79,6 +80,21 @@ export {
 } from './rulebook/document.ts';
 export { isFieldName } from './rulebook/names.ts';
 export { rename, textsOf, type Renamed, type Renaming } from './rulebook/rename.ts';
+export { cellText } from './mapping/cells.ts';
+export { compileTable } from './mapping/table.ts';
+export { coverageOf, keySourceOf, type KeySource, type TableCoverage } from './mapping/coverage.ts';
+export { cellToSheet } from './formats/cell-text.ts';
+export {
+  columnOfHeading,
+  planImport,
+  readCsv,
+  readSheetCell,
+  tableToCsv,
+  type ImportPlan,
+  type RestOfRows,
+  type RowPlan,
+} from './formats/table-csv.ts';
+export { tablesFromDmn, tablesToDmn } from './formats/dmn.ts';
 export { canonicalJson } from './rulebook/canonical.ts';
 export { diffRulebooks, type PartChange } from './rulebook/diff.ts';
 export { applyPatch, difference, PatchError, pointer, type Operation } from './rulebook/patch.ts';

@@ -13,7 +13,7 @@
   import SheetRow from '$lib/ui/SheetRow.svelte';
   import { companionEdits, companions, type Companion } from './companions.ts';
   import OptionsEditor from './OptionsEditor.svelte';
-  import RenameInput from './RenameInput.svelte';
+  import RenameInput from '../draft/RenameInput.svelte';
 
   interface Props {
     draft: Draft;

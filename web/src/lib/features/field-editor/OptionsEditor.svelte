@@ -5,7 +5,7 @@
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import X from '@lucide/svelte/icons/x';
   import type { Draft } from '../draft/draft.svelte.ts';
-  import RenameInput from './RenameInput.svelte';
+  import RenameInput from '../draft/RenameInput.svelte';
 
   interface Props {
     draft: Draft;

@@ -3,7 +3,7 @@
   import { fieldTypeOf, type Field, type TypeProgram } from '@rigid-rule/core';
   import KindMark from '$lib/ui/KindMark.svelte';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
-  import FindingList from './FindingList.svelte';
+  import { FindingList } from '../findings';
   import KindChooser from './KindChooser.svelte';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 

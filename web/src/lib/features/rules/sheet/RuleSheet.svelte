@@ -17,7 +17,7 @@
   import Clash from '$lib/features/draft/Clash.svelte';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { ConditionEditor } from '$lib/features/formula';
-  import FindingList from '../FindingList.svelte';
+  import { FindingList } from '../../findings';
   import { duplicateRule, ruleToText, targetsOf } from '../new-rule.ts';
   import type { SampleValues } from '../sample-values.ts';
   import FieldChips from './FieldChips.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** What the rules as a whole say is wrong here: each repaired in one act, or accepted with a reason. */
   import type { Finding } from '@rigid-rule/core';
-  import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+  import type { Draft } from '../draft/draft.svelte.ts';
 
   interface Props {
     draft: Draft;

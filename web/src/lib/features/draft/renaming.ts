@@ -1,6 +1,6 @@
 /** A renaming as one act on the draft: all parts that it rewrites, and what it rewrites, for the preview. */
 import { difference, partId, rename, toParts, type Renaming, type Rulebook } from '@rigid-rule/core';
-import type { PartEdit } from '../draft/parts.ts';
+import type { PartEdit } from './parts.ts';
 
 export interface RenamePlan {
   readonly edits: readonly PartEdit[];

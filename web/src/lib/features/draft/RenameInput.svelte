@@ -1,7 +1,7 @@
 <script lang="ts">
   /** A name that formulas know: changing it shows what will be rewritten, and does it in one act. */
   import type { Renaming } from '@rigid-rule/core';
-  import type { Draft } from '../draft/draft.svelte.ts';
+  import type { Draft } from './draft.svelte.ts';
   import { planRenaming } from './renaming.ts';
 
   interface Props {

@@ -1,0 +1,2 @@
+export { default as FindingList } from './FindingList.svelte';
+export { default as FindingsArea } from './FindingsArea.svelte';

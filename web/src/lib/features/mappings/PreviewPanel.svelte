@@ -1,0 +1,85 @@
+<script lang="ts">
+  /** Lines that were pasted or read from a file, row by row: what each would do, before any of it is taken. */
+  import type { RowPlan } from '@rigid-rule/core';
+  import type { TableState } from './table.svelte.ts';
+
+  interface Props {
+    state: TableState;
+  }
+  const { state: grid }: Props = $props();
+  const plan = $derived(grid.plan!);
+  const preview = $derived(grid.preview!);
+  const mostShown = 200;
+
+  const sorts = [
+    { what: 'added', word: 'added', style: 'text-brass-ink' },
+    { what: 'changed', word: 'changed', style: 'text-ink' },
+    { what: 'same', word: 'the same', style: 'text-faint' },
+    { what: 'dropped', word: 'dropped', style: 'text-stop' },
+    { what: 'refused', word: 'refused', style: 'text-stop' },
+  ] as const;
+  const groups = $derived(
+    sorts.map((s) => ({ ...s, rows: plan.plans.filter((p) => p.what === s.what) })).filter((g) => g.rows.length > 0),
+  );
+  const taken = $derived(plan.plans.filter((p) => ['added', 'changed', 'dropped'].includes(p.what)).length);
+  const text = (v: unknown) => (v === undefined || v === null ? 'blank' : Array.isArray(v) ? v.join(', ') : String(v));
+  const keyOf = (p: RowPlan) => grid.table.keys.map((c) => text(p.row[c.key] ?? 'any')).join(', ');
+  const changes = (p: RowPlan) =>
+    grid.columns.filter((c) => JSON.stringify(p.row[c.key]) !== JSON.stringify(p.before?.[c.key]));
+</script>
+
+<section aria-label="What would change" class="mb-5">
+  <h2 class="text-[15px] font-[650]">From {preview.from}</h2>
+  <p class="text-small text-faint">
+    {preview.lines.length - 1} line{preview.lines.length === 2 ? '' : 's'}, tried out but not taken yet
+  </p>
+  {#if plan.strangers.length > 0}<p class="text-small text-brass-ink">
+      Not in the table, left out: {plan.strangers.join(', ')}.
+    </p>{/if}
+  {#if preview.rest === 'drop' || plan.plans.length > 0}
+    <label class="mt-1 flex items-center gap-1.5 text-small">
+      <input
+        type="checkbox"
+        class="check"
+        checked={preview.rest === 'keep'}
+        onchange={(e) => (grid.preview = { ...preview, rest: e.currentTarget.checked ? 'keep' : 'drop' })}
+      />keep rows that it does not name
+    </label>
+  {/if}
+  <p class="my-2.5 flex gap-2">
+    <button type="button" class="button" onclick={() => grid.take()} disabled={taken === 0}
+      >Take {taken} line{taken === 1 ? '' : 's'}</button
+    >
+    <button type="button" class="button plain" onclick={() => (grid.preview = undefined)}>Leave all</button>
+  </p>
+  {#each groups as group (group.what)}
+    <details class="border-t border-line py-1.5" open={group.what !== 'same'}>
+      <summary class="cursor-pointer"
+        ><b class={group.style}>{group.rows.length}</b> row{group.rows.length === 1 ? '' : 's'}
+        <b class={group.style}>{group.word}</b></summary
+      >
+      <ul class="text-small text-soft">
+        {#each group.rows.slice(0, mostShown) as p, i (i)}
+          <li class="py-0.5">
+            <span class="text-ink">{keyOf(p)}</span>
+            {#if group.what === 'changed'}
+              {#each changes(p) as c (c.key)}
+                <span class="block pl-3"
+                  >{c.name} <span class="was">{text(p.before?.[c.key])}</span>
+                  <span class="text-brass-ink">{text(p.row[c.key])}</span></span
+                >
+              {/each}
+            {/if}
+            {#each p.reasons as reason, j (j)}<span class="block pl-3 text-stop">{reason}</span>{/each}
+            {#each p.corrections ?? [] as c (c.column + c.from)}
+              <button type="button" class="editable ml-3" onclick={() => grid.correct(p.line!, c.column, c.from, c.to)}
+                >Use {c.to}</button
+              >
+            {/each}
+          </li>
+        {/each}
+        {#if group.rows.length > mostShown}<li>and {group.rows.length - mostShown} more</li>{/if}
+      </ul>
+    </details>
+  {/each}
+</section>

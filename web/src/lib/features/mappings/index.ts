@@ -1,0 +1,1 @@
+export { default as MappingsArea } from './MappingsArea.svelte';

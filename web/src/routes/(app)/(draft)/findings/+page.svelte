@@ -1,0 +1,5 @@
+<script lang="ts">
+  import { FindingsArea } from '$lib/features/findings';
+</script>
+
+<FindingsArea />
