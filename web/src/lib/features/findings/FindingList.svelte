@@ -6,8 +6,10 @@
   interface Props {
     draft: Draft;
     findings: readonly Finding[];
+    /** Beside the labels of a sheet, whose text begins further right. */
+    onSheet?: boolean;
   }
-  const { draft, findings }: Props = $props();
+  const { draft, findings, onSheet = false }: Props = $props();
   let accepting = $state<string>();
   let reason = $state('');
 
@@ -20,7 +22,7 @@
 </script>
 
 {#if findings.length > 0}
-  <section class="findings" aria-label="Findings">
+  <section class={['findings', onSheet && 'on-sheet']} aria-label="Findings">
     <span class="shrink-0 font-[650]">{findings.length} finding{findings.length === 1 ? '' : 's'}</span>
     <ul class="flex min-w-0 flex-col gap-1">
       {#each findings as f, i (`${f.key} ${i}`)}
@@ -67,15 +69,18 @@
 
 <style>
   .findings {
-    display: flex;
-    gap: 9px;
     padding: 8px 12px;
     border-left: 3px solid var(--brass);
     background: var(--brass-wash);
+    margin: 6px 0 14px;
+  }
+  .on-sheet {
+    display: flex;
+    gap: 9px;
     margin: 6px 0 10px 130px;
   }
   @media (max-width: 1100px) {
-    .findings {
+    .on-sheet {
       margin-left: 0;
     }
   }

@@ -164,7 +164,7 @@
               name={table.name}
               label="Name of the table"
               renaming={(name) => ({ what: 'table', key: table.key, name })}
-              class="w-full text-[20px] leading-[26px] font-[650]"
+              class="max-w-full min-w-40 text-[20px] leading-[26px] font-[650] [field-sizing:content]"
             />
           </div>
           <span class="text-small text-soft"

@@ -85,6 +85,16 @@ export class TableState {
       const row = /^\/rows\/(\d+)/.exec(f.path ?? '')?.[1];
       if (row !== undefined && f.kind !== 'does-not-compile') found.set(Number(row), f);
     }
+    // A key that stands twice marks both of its rows.
+    const keyOf = (row: Row) => canonicalJson(this.table.keys.map((c) => row[c.key] ?? null));
+    const twice = new Map(
+      [...found].filter(([, f]) => f.kind === 'table-key-twice').map(([i, f]) => [keyOf(this.table.rows[i] ?? {}), f]),
+    );
+    if (twice.size > 0)
+      this.table.rows.forEach((row, i) => {
+        const finding = twice.get(keyOf(row));
+        if (finding && !found.has(i)) found.set(i, finding);
+      });
     return found;
   });
 

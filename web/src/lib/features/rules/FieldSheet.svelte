@@ -66,5 +66,5 @@
   {#if draft.editable}
     <SheetRow label="New rule"><KindChooser {draft} {field} recordType={program.recordType} /></SheetRow>
   {/if}
-  <FindingList {draft} {findings} />
+  <FindingList {draft} {findings} onSheet />
 </article>

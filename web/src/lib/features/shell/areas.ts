@@ -9,7 +9,7 @@ export interface Area {
 
 export const areas: readonly Area[] = [
   { name: 'Fields', href: '/fields', path: /^\/fields/ },
-  { name: 'Rules', href: '/desk', path: /^\/(desk|map|document)/ },
+  { name: 'Rules', href: '/desk', path: /^\/(desk|map|document)(\/|$)/ },
   { name: 'Mappings', href: '/mappings', path: /^\/mappings/ },
   { name: 'Findings', href: '/findings', path: /^\/findings/ },
   { name: 'Release', href: '/release', path: /^\/release/ },

@@ -288,7 +288,7 @@
   </SheetRow>
   <NoticesEditor {rule} {compiled} {program} {readonly} {edit} />
 
-  <FindingList {draft} {findings} />
+  <FindingList {draft} {findings} onSheet />
   {#if hasErrors(compiled.diagnostics)}
     <p class="mt-2 mb-2 ml-[130px] text-small text-stop max-[1100px]:ml-0">
       Until this is put right the rule is left out on the bench, and the draft cannot be released.
