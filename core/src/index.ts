@@ -95,6 +95,7 @@ export {
   type RowPlan,
 } from './formats/table-csv.ts';
 export { tablesFromDmn, tablesToDmn } from './formats/dmn.ts';
+export { rulebookMarkdown, rulebookText, type TextBlock } from './formats/rulebook-text.ts';
 export { canonicalJson } from './rulebook/canonical.ts';
 export { diffRulebooks, type PartChange } from './rulebook/diff.ts';
 export { applyPatch, difference, PatchError, pointer, type Operation } from './rulebook/patch.ts';

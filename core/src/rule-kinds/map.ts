@@ -18,6 +18,7 @@ import {
   type Otherwise,
   type OutcomeText,
   type RuleKind,
+  type SentenceNames,
   type Way,
   wayVerbs,
 } from './rule-kind.ts';
@@ -81,28 +82,45 @@ function otherwiseEffects(map: MapRule, target: number, way: Way): Readonly<Reco
   return { blank: effect('blank'), none: effect('none'), several: effect('several') };
 }
 
-const fieldName = (key: string, recordType: RecordType): string =>
-  recordType.fields.find((f) => f.key === key)?.name ?? key;
+const fieldOf = (type: RecordType | undefined, key: string): string =>
+  type?.fields.find((f) => f.key === key)?.name ?? key;
 
-function sourceText(source: MapSource): string {
+function sourceText(source: MapSource, names: SentenceNames): string {
   if (source.by === 'pairs') {
     const pairs = source.pairs.map((p) => `${p.from}: ${p.to === null ? 'blank' : String(p.to)}`);
     return `by ${source.formula}: ${pairs.join('; ')}`;
   }
-  if (source.by === 'table') return `from the table ${source.table} by ${Object.values(source.keys).join(' and ')}`;
-  const found = source.ways.map((w) => `${w.field} = ${w.formula} ${matchModeNames[w.mode]}`);
-  return `from the ${source.recordType} with ${found.join(', else with ')}`;
+  if (source.by === 'table') {
+    const name = names.tables?.find((t) => t.key === source.table)?.name ?? source.table;
+    return `from the table ${name} by ${Object.values(source.keys).join(' and ')}`;
+  }
+  const type = names.recordTypes.find((t) => t.key === source.recordType);
+  const found = source.ways.map((w) => `${fieldOf(type, w.field)} = ${w.formula} ${matchModeNames[w.mode]}`);
+  return `from the ${type?.name.toLowerCase() ?? source.recordType} with ${found.join(', else with ')}`;
 }
 
-function sentence(outcome: unknown, recordType: RecordType): string {
+/** The record type that the values go to, where the names say it. */
+function destinationOf(onto: string, recordType: RecordType, { recordTypes }: SentenceNames): RecordType | undefined {
+  if (onto === '') return recordType;
+  const lookup = recordType.fields.find((f) => f.key === onto);
+  if (lookup) return recordTypes.find((t) => t.key === lookup.recordType);
+  return recordTypes.find((t) =>
+    t.fields.some((f) => f.recordType === recordType.key && (f.children ?? t.plural) === onto),
+  );
+}
+
+function sentence(outcome: unknown, recordType: RecordType, names: SentenceNames = { recordTypes: [] }): string {
   const map = readMap(outcome);
-  const whose = map.onto === '' ? '' : `${recordType.fields.find((f) => f.key === map.onto)?.name ?? map.onto}: `;
+  const whose = map.onto === '' ? '' : `${fieldOf(recordType, map.onto)}: `;
+  const type = destinationOf(map.onto, recordType, names);
+  const { source } = map;
+  const table = source.by === 'table' ? names.tables?.find((t) => t.key === source.table) : undefined;
   const outputs = map.outputs.map((o) => {
-    const name = map.onto === '' ? fieldName(o.target, recordType) : o.target;
-    return `${name} ${wayVerbs[o.way]}${o.value === '' ? ' the one' : ` ${o.value}`}`;
+    const value = table?.outputs.find((c) => c.key === o.value)?.name ?? o.value;
+    return `${fieldOf(type, o.target)} ${wayVerbs[o.way]}${value === '' ? (source.by === 'match' ? ' the one' : '') : ` ${value}`}`;
   });
   const ends = `blank: ${otherwiseWords(map.blank)}; no match: ${otherwiseWords(map.none)}; several: ${otherwiseWords(map.several)}`;
-  return `${whose}${outputs.join(', ')} ${sourceText(map.source)}; ${ends}.`;
+  return `${whose}${outputs.join(', ')} ${sourceText(source, names)}; ${ends}.`;
 }
 
 const otherBranches: readonly Branch[] = [
@@ -154,18 +172,28 @@ function faults(outcome: unknown): readonly Fault[] {
 }
 
 function anatomy(outcome: unknown): Anatomy {
-  const { source, outputs } = readMap(outcome);
+  const { source, outputs, onto } = readMap(outcome);
+  const sends = onto === '' ? {} : { sends: { onto, fields: outputs.map((o) => o.target) } };
   const path = '/source';
   switch (source.by) {
     case 'pairs':
       return {
         replaces: true,
+        ...sends,
         pairs: { formula: source.formula, from: source.pairs.map((p) => p.from), path: `${path}/pairs` },
       };
     case 'table':
-      return { replaces: true, table: { key: source.table, keys: source.keys, columns: outputs.map((o) => o.value) } };
+      return {
+        replaces: true,
+        ...sends,
+        table: { key: source.table, keys: source.keys, columns: outputs.map((o) => o.value) },
+      };
     case 'match':
-      return { replaces: true, match: { recordType: source.recordType, ways: source.ways, path: `${path}/ways` } };
+      return {
+        replaces: true,
+        ...sends,
+        match: { recordType: source.recordType, ways: source.ways, path: `${path}/ways` },
+      };
   }
 }
 

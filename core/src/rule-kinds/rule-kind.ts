@@ -118,6 +118,9 @@ export interface Fault {
   readonly outcome: unknown;
 }
 
+/** Where sentences take the names of other record types and of tables from; without it they say keys. */
+export type SentenceNames = Pick<Rulebook, 'recordTypes' | 'tables'>;
+
 export interface RuleKind {
   readonly key: string;
   /** The verb that the screen shows. */
@@ -139,7 +142,7 @@ export interface RuleKind {
   /** Faults to plant besides those in formulas. */
   faults?(outcome: unknown): readonly Fault[];
   /** The outcome read aloud, without the rule's condition. */
-  sentence(outcome: unknown, recordType: RecordType): string;
+  sentence(outcome: unknown, recordType: RecordType, names?: SentenceNames): string;
   /** What an edit changed, each in one phrase: `boundary 50 → 60`. */
   differences(before: unknown, after: unknown, recordType: RecordType): readonly string[];
   /** An outcome to begin with, for a new rule on `target`. */

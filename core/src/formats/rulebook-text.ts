@@ -1,0 +1,163 @@
+/** A whole rulebook in sentences, for review and audit: as blocks that a page draws, and as Markdown. */
+import { entryPointsOf } from '../engine/entry-points.ts';
+import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
+import { fieldTypeOf } from '../field-types/index.ts';
+import { groupDigits } from '../field-types/number.ts';
+import { cellText } from '../mapping/cells.ts';
+import { findRuleKind } from '../rule-kinds/index.ts';
+import { moments, repeats, winners, type Field, type MappingTable, type Notice } from '../rulebook/document.ts';
+
+export type TextBlock =
+  | { readonly block: 'heading'; readonly level: 1 | 2 | 3; readonly text: string; readonly id: string }
+  | { readonly block: 'paragraph'; readonly text: string }
+  /** Label and what is said of it. */
+  | { readonly block: 'lines'; readonly lines: readonly (readonly [string, string])[] }
+  | {
+      readonly block: 'table';
+      readonly head: readonly string[];
+      readonly rows: readonly (readonly string[])[];
+    };
+
+const heading = (level: 1 | 2 | 3, text: string, id: string): TextBlock => ({ block: 'heading', level, text, id });
+const paragraph = (text: string): TextBlock => ({ block: 'paragraph', text });
+const counted = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
+
+/** Everything that the rulebook says, in reading order: record types with their fields and rules, tables, acceptances. */
+export function rulebookText(program: Program): TextBlock[] {
+  const { rulebook } = program;
+  const types = [...program.types.values()];
+  const tables = rulebook.tables ?? [];
+  const blocks: TextBlock[] = [
+    heading(1, rulebook.name, 'rulebook'),
+    paragraph(
+      `${counted(types.length, 'record type')}, ${counted(rulebook.rules.length, 'rule')}, ${counted(tables.length, 'mapping table')}, ${counted(rulebook.tests?.length ?? 0, 'test')}. Time zone ${rulebook.zone}, currency ${rulebook.currency}.`,
+    ),
+  ];
+  for (const type of types) blocks.push(...typeText(type, program));
+  if (tables.length > 0) blocks.push(heading(2, 'Mapping tables', 'tables'));
+  for (const table of tables) blocks.push(...tableText(table));
+  const accepted = rulebook.accepted ?? [];
+  if (accepted.length > 0)
+    blocks.push(heading(2, 'Findings that were accepted', 'accepted'), {
+      block: 'lines',
+      lines: accepted.map((a) => [a.finding, a.reason]),
+    });
+  return blocks;
+}
+
+function typeText(type: TypeProgram, program: Program): TextBlock[] {
+  const { recordType, rules } = type;
+  const written = new Map(
+    type.slots.map((_, slot) => [slot, rules.filter((r) => r.writes.includes(slot)).map((r) => r.rule.name)]),
+  );
+  return [
+    heading(2, recordType.plural, recordType.key),
+    {
+      block: 'table',
+      head: ['Field', 'Type', 'What it holds', 'Written by'],
+      rows: recordType.fields.map((f, slot) => [
+        f.name,
+        fieldTypeOf(f).name,
+        fieldText(f, program),
+        written.get(slot)!.join('; ') || 'people and programs',
+      ]),
+    },
+    ...(rules.length > 0
+      ? [paragraph(`${counted(rules.length, 'rule')}, in the order in which they run.`)]
+      : [paragraph('No rule looks at them.')]),
+    ...rules.flatMap((r, i) => ruleText(r, i + 1, type, program)),
+  ];
+}
+
+function fieldText(f: Field, { rulebook }: Program): string {
+  const linked = rulebook.recordTypes.find((t) => t.key === f.recordType)?.name.toLowerCase();
+  return [
+    f.help,
+    optionsText(f),
+    linked && `a ${linked}`,
+    f.required && 'required',
+    f.unique && 'unique',
+    f.min !== undefined && `from ${groupDigits(f.min)}`,
+    f.max !== undefined && `to ${groupDigits(f.max)}`,
+    f.scale !== undefined && counted(f.scale, 'decimal'),
+  ]
+    .filter((part): part is string => typeof part === 'string' && part !== '')
+    .join('; ');
+}
+
+function optionsText({ options = [], ordered }: Field): string {
+  const named = (list: typeof options, between: string): string => list.map((o) => o.name).join(between);
+  if (!ordered) return named(options, ', ');
+  const outside = options.filter((o) => o.outside);
+  const rest = outside.length > 0 ? `; outside the order ${named(outside, ', ')}` : '';
+  return `${named(
+    options.filter((o) => !o.outside),
+    ' < ',
+  )}${rest}`;
+}
+
+function noticeText({ channel, to, subject, dueInDays }: Notice): string {
+  const due = dueInDays === undefined ? '' : `, due in ${counted(dueInDays, 'day')}`;
+  return `${channel} to ${to}: ${subject}${due}`;
+}
+
+function ruleText(compiled: CompiledRule, order: number, type: TypeProgram, { rulebook }: Program): TextBlock[] {
+  const { rule } = compiled;
+  const kind = findRuleKind(rule.kind);
+  const names = (keys: readonly string[], all: readonly { readonly key: string; readonly name: string }[]): string =>
+    all
+      .filter((a) => keys.includes(a.key))
+      .map((a) => a.name)
+      .join(', ');
+  const wakes = [
+    ...compiled.wakes.map((slot) => type.slots[slot]!.field.name),
+    ...new Set(rule.wakesOn ? [] : compiled.related.map((r) => r.text)),
+  ];
+  const lines: (readonly [string, string])[] = [
+    ['Kind', `${kind?.name ?? rule.kind}${rule.on ? '' : ', switched off'}`],
+    ['Wakes on', wakes.join(', ') || 'new records'],
+    ['When', names(rule.moments, moments)],
+    ['Came in through', names(rule.entryPoints, entryPointsOf(type.recordType))],
+    ['Only if', rule.condition?.trim() || 'always'],
+    ['Repeats', repeats.find((r) => r.key === rule.repeat)?.name ?? rule.repeat],
+    ['Outcome', kind?.sentence(rule.outcome, type.recordType, rulebook) ?? ''],
+    ['Over a person', winners.find((w) => w.key === rule.winner)?.name ?? rule.winner],
+    ...(rule.notify ?? []).map((n) => ['Tells', noticeText(n)] as const),
+    ...(compiled.sound ? [] : [['Does not compile', compiled.diagnostics.map((d) => d.message).join(' ')] as const]),
+  ];
+  return [
+    heading(3, `${order}. ${rule.name}`, rule.key),
+    ...(rule.purpose ? [paragraph(rule.purpose)] : []),
+    { block: 'lines', lines },
+  ];
+}
+
+function tableText(table: MappingTable): TextBlock[] {
+  const columns = [...table.keys, ...table.outputs];
+  const blank = (isKey: boolean, cell: string): string => (cell === 'any' && !isKey ? '' : cell);
+  return [
+    heading(3, table.name, table.key),
+    ...(table.purpose ? [paragraph(table.purpose)] : []),
+    paragraph(`Hit policy ${table.hitPolicy}${table.aggregation ? `, ${table.aggregation}` : ''}.`),
+    {
+      block: 'table',
+      head: columns.map((c, i) => (i < table.keys.length ? `${c.name} (key)` : c.name)),
+      rows: table.rows.map((row) => columns.map((c, i) => blank(i < table.keys.length, cellText(row[c.key])))),
+    },
+  ];
+}
+
+const escaped = (text: string): string => text.replace(/([\\`*_[\]<>|#])/g, '\\$1').replace(/\s*\n\s*/g, ' ');
+
+/** GitHub-flavoured Markdown, which most tools read. */
+export function rulebookMarkdown(program: Program): string {
+  const parts = rulebookText(program).map((b) => {
+    if (b.block === 'heading') return `${'#'.repeat(b.level)} ${escaped(b.text)}`;
+    if (b.block === 'paragraph') return escaped(b.text);
+    if (b.block === 'lines')
+      return b.lines.map(([label, text]) => `- **${escaped(label)}**: ${escaped(text)}`).join('\n');
+    const line = (cells: readonly string[]): string => `| ${cells.map(escaped).join(' | ')} |`;
+    return [line(b.head), line(b.head.map(() => '---')), ...b.rows.map(line)].join('\n').replaceAll('\\---', '---');
+  });
+  return `${parts.join('\n\n')}\n`;
+}

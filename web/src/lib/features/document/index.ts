@@ -1,0 +1,1 @@
+export { default as DocumentArea } from './DocumentArea.svelte';

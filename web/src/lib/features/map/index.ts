@@ -1,0 +1,1 @@
+export { default as MapArea } from './MapArea.svelte';

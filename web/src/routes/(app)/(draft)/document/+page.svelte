@@ -1,0 +1,5 @@
+<script lang="ts">
+  import { DocumentArea } from '$lib/features/document';
+</script>
+
+<DocumentArea />
