@@ -206,12 +206,7 @@
             >
               <span class="text-right text-small text-faint">{r.order}</span>
               <span class="text-held"><KindMark kind={r.kind} label={findRuleKind(r.kind)?.name ?? r.kind} /></span>
-              <span
-                >{r.name}<span class="block text-small text-faint"
-                  >{readBy(r.id) ? `reads ${readBy(r.id)}` : 'reads nothing'}; writes {writtenBy(r.id) ||
-                    'nothing'}</span
-                ></span
-              >
+              <span>{r.name}<span class="block text-small text-faint">{dealings(r)}</span></span>
             </a>
           </li>
         {:else}<li class="quiet">{part.none}</li>{/each}

@@ -105,7 +105,7 @@
         { keys: 'Alt Insert', does: 'add a row (in the grid)', run: () => grid?.addRow() },
         { keys: 'Alt Delete', does: 'take the chosen rows out (in the grid)', run: () => grid?.removeRows() },
       ],
-      [...tables.map((t) => ({ group: 'Mappings', name: t.name, href: `/mappings/${t.key}` }))],
+      [],
     ),
   );
 </script>

@@ -126,17 +126,7 @@
         { keys: '[', does: 'fold the ledger away, or back', run: () => fold(ledgerPane) },
         { keys: ']', does: 'fold the bench away, or back', run: () => fold(benchPane) },
       ],
-      untrack(() => [
-        ...draft.rulebook.rules.map((r) => ({
-          group: 'Rules',
-          name: r.name,
-          hint: findRuleKind(r.kind)?.name ?? r.kind,
-          href: `/desk/${r.recordType}/${r.key}`,
-        })),
-        ...draft.rulebook.recordTypes.flatMap((t) =>
-          t.fields.map((f) => ({ group: 'Fields', name: f.name, hint: t.name, href: `/desk/${t.key}?field=${f.key}` })),
-        ),
-      ]),
+      [],
     ),
   );
   let wide = $state(true);

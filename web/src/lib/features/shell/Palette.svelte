@@ -1,6 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
-  import { Command, Dialog } from 'bits-ui';
+  import { Command, computeCommandScore, Dialog } from 'bits-ui';
   import { group } from 'd3-array';
   import type { PaletteEntry } from './acts.svelte.ts';
 
@@ -11,6 +11,14 @@
   let { open = $bindable(), entries }: Props = $props();
 
   const groups = $derived([...group(entries, (e) => e.group)]);
+
+  /** What begins with the text comes first, then what holds it, then what has its letters in order. */
+  function score(value: string, search: string, keywords: string[] = []): number {
+    const [name, text] = [(keywords[0] ?? value).toLowerCase(), search.trim().toLowerCase()];
+    if (name.startsWith(text)) return 1;
+    if (name.includes(text)) return 0.8;
+    return computeCommandScore(value, search, keywords) * 0.5;
+  }
 
   function choose(entry: PaletteEntry) {
     open = false;
@@ -29,7 +37,7 @@
       <Dialog.Description class="sr-only"
         >Type to find fields, rules, areas and acts; Enter goes there.</Dialog.Description
       >
-      <Command.Root label="Find anything" loop>
+      <Command.Root label="Find anything" loop filter={score}>
         <Command.Input
           aria-controls="palette-list"
           aria-expanded="true"

@@ -5,6 +5,7 @@
   import { provideDraft } from '$lib/features/draft/context.ts';
   import { openDraft } from '$lib/features/draft/draft.svelte.ts';
   import { followDraft } from '$lib/features/draft/follow.ts';
+  import { draftEntries } from '$lib/features/draft/entries.ts';
   import { draftStatus } from '$lib/features/draft/status.ts';
   import { provideSamples, SampleSet } from '$lib/features/samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
@@ -31,6 +32,8 @@
       ],
     ),
   );
+
+  $effect(() => offers.offer([], draftEntries(draft.rulebook)));
 
   /** Milliseconds of quiet before the rules are looked through as a whole, so that typing never waits for it. */
   const quiet = 250;

@@ -1,0 +1,18 @@
+/** What the palette finds of a draft: rules, fields, tables, and the areas that look at all of it. */
+import { findRuleKind, type Rulebook } from '@rigid-rule/core';
+import type { PaletteEntry } from '../shell/acts.svelte.ts';
+
+export const draftEntries = ({ rules, recordTypes, tables = [] }: Rulebook): PaletteEntry[] => [
+  ...rules.map((r) => ({
+    group: 'Rules',
+    name: r.name,
+    hint: findRuleKind(r.kind)?.name ?? r.kind,
+    href: `/desk/${r.recordType}/${r.key}`,
+  })),
+  ...recordTypes.flatMap((t) =>
+    t.fields.map((f) => ({ group: 'Fields', name: f.name, hint: t.name, href: `/desk/${t.key}?field=${f.key}` })),
+  ),
+  ...tables.map((t) => ({ group: 'Mappings', name: t.name, href: `/mappings/${t.key}` })),
+  ...recordTypes.map((t) => ({ group: 'Map', name: `What writes what, on ${t.name}`, href: `/map/${t.key}` })),
+  { group: 'Areas', name: 'The rulebook as a document', href: '/document' },
+];
