@@ -41,6 +41,8 @@ test('the released rule acts while typing and again on the server; the class is 
   await expect(page.getByText('From 200 it is Large.')).toBeVisible();
   await expect(page.getByText('Size class is locked. To change it, change Employee count.')).toBeVisible();
   await expectAccessible(page);
+  // Large holdings need a credit limit.
+  await page.getByLabel('Credit limit').fill('9000');
   await page.keyboard.press('Control+s');
   await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
   const history = page.getByRole('region', { name: 'History' });

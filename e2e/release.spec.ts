@@ -38,6 +38,7 @@ test('a draft that changed since it was read is not released, and a broken rule 
   await page.goto('/release');
   const author = await as('author');
   await author.goto('/desk/customer/size-class-from-employee-count');
+  await author.getByRole('button', { name: 'as a formula' }).click();
   await author.getByLabel('Only if').fill('Holding kind = "Barn"');
   await expect(author.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
   await page.getByLabel('Note, kept with the release').fill('Late.');

@@ -1,4 +1,5 @@
 /** Records of the demo: deterministic, and untidy on purpose. */
+import { demoUsers } from './users.ts';
 import type { RecordData, Stored } from '@rigid-rule/core';
 import { createRandom, type Random } from './random.ts';
 import { customerFields, dealKinds, dealStages, kits, leadSources, optionKey } from './fields.ts';
@@ -55,7 +56,7 @@ export function population(seed: number, size: PopulationSize): Population {
   }));
   const contacts = Array.from({ length: size.contacts }, (_, i) => ({
     id: i + 1,
-    data: contact(random, i, customers),
+    data: { ...contact(random, i, customers), ...ownContact(i) },
   }));
   const listed = (count: number, make: (i: number) => RecordData): DemoRecord[] =>
     Array.from({ length: count }, (_, i) => ({ id: i + 1, data: make(i) }));
@@ -249,6 +250,14 @@ function cropsOf(random: Random, kind: string): readonly string[] | undefined {
   const from = random.chance(0.85) ? usualCrops[kind]! : allCrops;
   const chosen = new Set(Array.from({ length: random.whole(1, 3) }, () => random.pick(from)));
   return allCrops.filter((c) => chosen.has(c));
+}
+
+/** The first contacts are the people of the organisation themselves: what `user.contact` names. */
+function ownContact(index: number): RecordData {
+  const user = demoUsers[index];
+  if (!user) return {};
+  const [first, last] = user.name.split(' ') as [string, string];
+  return { first_name: first, last_name: last, email: user.email };
 }
 
 function contact(random: Random, index: number, customers: readonly DemoRecord[]): RecordData {

@@ -1,12 +1,18 @@
 /** What the form of a record needs, whether it exists or not. */
-import { entryPointsOf, type RecordData } from '@rigid-rule/core';
+import { entryPointsOf, type RecordData, type User } from '@rigid-rule/core';
 import { error } from '@sveltejs/kit';
+import { actingUser } from './acting-user.ts';
 import { listHistory, type HistoryEntry, type StoredRecord } from './db/records.ts';
 import { listUsers } from './db/users.ts';
 import { live, releaseProgram, requireType } from './rulebook.ts';
 import { titlesFor } from './titles.ts';
 
-export async function recordPage(typeKey: string, formName: string | null, record: StoredRecord | null) {
+export async function recordPage(
+  typeKey: string,
+  formName: string | null,
+  record: StoredRecord | null,
+  user: Pick<User, 'name' | 'email' | 'role'>,
+) {
   const { release, program } = await live();
   const recordType = requireType(program.rulebook, typeKey);
   const form = formName ?? recordType.forms[0]!.key;
@@ -28,6 +34,7 @@ export async function recordPage(typeKey: string, formName: string | null, recor
     entryNames: Object.fromEntries(entryPointsOf(recordType).map((e) => [e.key, e.name])),
     titles,
     users,
+    actor: await actingUser(user, program.rulebook),
   };
 }
 

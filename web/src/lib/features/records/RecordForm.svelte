@@ -1,7 +1,7 @@
 <script lang="ts">
   /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
-  import { sameStored, type Message, type Rule, type Rulebook } from '@rigid-rule/core';
+  import { sameStored, type Message, type Rule, type Rulebook, type User } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { RecordForm, type SaveAnswer, type Stores } from './form.svelte.ts';
@@ -20,6 +20,8 @@
     titles: Titles;
     users: readonly { email: string; name: string }[];
     mayWrite: boolean;
+    /** Who fills it in, as formulas may ask. */
+    actor: User;
   }
   const {
     rulebook,
@@ -33,12 +35,13 @@
     titles,
     users,
     mayWrite,
+    actor,
   }: Props = $props();
   const offers = useOffers();
 
   // A form is opened once; a later load of the page refreshes the history and nothing that is being typed.
   // svelte-ignore state_referenced_locally
-  const form = new RecordForm(rulebook, typeKey, release, formName, record);
+  const form = new RecordForm(rulebook, typeKey, release, formName, record, actor);
   const { recordType } = form;
   const rules = $derived(new Map<string, Rule>(rulebook.rules.map((r) => [r.key, r])));
   const shownForm = recordType.forms.find((f) => f.key === formName)!;
@@ -102,10 +105,11 @@
   async function save(confirmed = false) {
     if (busy || !mayWrite || !form.dirty) return;
     tried = true;
-    if (form.saving.verdict !== 'saved' && !confirmed) return;
     busy = true;
     problem = undefined;
     try {
+      await form.answerAsks();
+      if (!['saved', 'waiting'].includes(form.saving.verdict) && !confirmed) return;
       const isNew = form.stored === null;
       answer = await form.save(confirmed);
       if (answer.outcome === 'saved') {
@@ -123,6 +127,13 @@
     }
   }
 
+  $effect(() => {
+    if (form.asks.length > 0)
+      form.answerAsks().then(
+        () => (problem = undefined),
+        () => (problem = 'The network is away: rules that read other records wait.'),
+      );
+  });
   beforeNavigate((nav) => {
     if (form.dirty && !busy && !confirm('What you typed is not saved. Leave it?')) nav.cancel();
   });

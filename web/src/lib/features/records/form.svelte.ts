@@ -4,6 +4,7 @@
  */
 import { browserHost } from '$lib/host.svelte.ts';
 import {
+  AnsweredWorld,
   compileProgram,
   formKey,
   sameStored,
@@ -17,6 +18,9 @@ import {
   type Stored,
   type TraceEntry,
   type TypeProgram,
+  type Ask,
+  type FoundRecord,
+  type User,
 } from '@rigid-rule/core';
 import { nowIn } from '$lib/now.ts';
 
@@ -40,6 +44,9 @@ export interface Suggestion {
   readonly rule: string;
 }
 
+/** Answers lead to further questions at most as often as the engine allows. */
+const mostPasses = 10;
+
 export class RecordForm {
   readonly recordType: RecordType;
   readonly release: number | null;
@@ -52,10 +59,23 @@ export class RecordForm {
   private readonly now: string;
   stored = $state.raw<Stores | null>(null);
   typed = $state.raw<readonly { readonly key: string; readonly value: unknown }[]>([]);
+  private readonly user: User | undefined;
+  /** What is known of other records: asked of the server as rules want it. */
+  private readonly world = new AnsweredWorld();
+  /** Counts the answers that came: what was settled without them is settled again. */
+  private answered = $state(0);
+  private asking: Promise<void> | undefined;
   /** Standing rules whose answer the person took. */
   woken = $state.raw<readonly string[]>([]);
 
-  constructor(rulebook: Rulebook, typeKey: string, release: number | null, formName: string, stored: Stores | null) {
+  constructor(
+    rulebook: Rulebook,
+    typeKey: string,
+    release: number | null,
+    formName: string,
+    stored: Stores | null,
+    user?: User,
+  ) {
     this.now = nowIn(rulebook.zone);
     this.rulebook = rulebook;
     this.typeKey = typeKey;
@@ -64,11 +84,15 @@ export class RecordForm {
     this.release = release;
     this.formName = formName;
     this.stored = stored;
+    this.user = user;
   }
 
   private settleAt(moment: Moment, extra: Readonly<Record<string, unknown>> = {}, woken = this.woken): Settlement {
-    return settle(this.program, {
+    void this.answered;
+    const write = {
       recordType: this.recordType.key,
+      ...(this.stored ? { id: String(this.stored.id) } : {}),
+      ...(this.user ? { user: this.user } : {}),
       before: this.stored,
       sent: { ...extra, ...Object.fromEntries(this.typed.map((t) => [t.key, t.value])) },
       typed: this.typed.map((t) => t.key),
@@ -76,7 +100,34 @@ export class RecordForm {
       entryPoint: formKey(this.formName),
       now: this.now,
       woken,
+    };
+    return settle(this.program, write, this.world);
+  }
+
+  /** What rules ask of other records and nobody has answered yet. */
+  readonly asks: readonly Ask[] = $derived.by(() => {
+    const all = [this.settlement, this.saving, this.explained].flatMap((s) => s.asks);
+    return [...new Map(all.map((ask) => [JSON.stringify(ask), ask])).values()];
+  });
+
+  /** Has the open questions answered; a rule that waits acts once they are. @throws where the server cannot be reached. */
+  async answerAsks(): Promise<void> {
+    if (this.asking) await this.asking;
+    if (this.asks.length === 0) return;
+    this.asking = this.fetchAnswers(this.asks).finally(() => (this.asking = undefined));
+    await this.asking;
+  }
+
+  private async fetchAnswers(asks: readonly Ask[]): Promise<void> {
+    const answer = await fetch('/api/related', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ asks }),
     });
+    if (!answer.ok) throw new Error('What the rules ask of other records could not be read.');
+    const { answers } = (await answer.json()) as { answers: readonly (readonly FoundRecord[])[] };
+    asks.forEach((ask, i) => this.world.put(ask, answers[i] ?? []));
+    this.answered++;
   }
 
   /** What stands on the form. */
@@ -156,6 +207,7 @@ export class RecordForm {
 
   /** Sends what was typed. `confirmed`: the person has seen what the present release gives instead. */
   async save(confirmed: boolean): Promise<SaveAnswer> {
+    for (let pass = 0; pass < mostPasses && this.saving.asks.length > 0; pass++) await this.answerAsks();
     const { data, verdict } = this.saving;
     const body = {
       ...(this.stored ? { id: this.stored.id, version: this.stored.version } : {}),

@@ -36,6 +36,15 @@ export async function findRecords(type: string, ids: readonly number[], on: Quer
   return rows;
 }
 
+/** Id of the first record of a type whose field holds a text, in any case. */
+export async function findByText(type: string, field: string, text: string): Promise<number | undefined> {
+  const { rows } = await db().query<{ id: number }>(
+    `select id from records where type = $1 and lower(data->>$2) = lower($3) order by id limit 1`,
+    [type, field, text],
+  );
+  return rows[0]?.id;
+}
+
 export async function lockRecord(type: string, id: number, on: Queryable): Promise<StoredRecord | undefined> {
   const { rows } = await on.query<StoredRecord>(
     `select ${columns} from records where type = $1 and id = $2 for update`,

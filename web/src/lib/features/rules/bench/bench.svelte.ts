@@ -1,6 +1,7 @@
 /** One sample record, changed by hand, and what the draft's rules make of it at once. Nothing of it is stored. */
 import type { SampleRecord, SampleSet } from '$lib/features/samples/samples.svelte.ts';
 import { nowIn } from '$lib/now.ts';
+import { userLinkOf } from '$lib/user-link.ts';
 import {
   entryPointsOf,
   formKey,
@@ -109,11 +110,24 @@ export class Bench {
       moment: this.moment,
       entryPoint: this.entry.key,
       now: this.clock,
-      ...(user ? { user: { name: user.name, email: user.email, role: 'record keeper' } } : {}),
+      ...(user
+        ? { user: { name: user.name, email: user.email, role: 'record keeper', ...this.contactOf(user.email) } }
+        : {}),
       ...(this.moment === 'on request' && this.asked ? { woken: [this.asked] } : {}),
       ...(this.origin ? { origin: this.origin } : {}),
     };
   });
+
+  /** The sample record that stands for a user. */
+  private contactOf(email: string): { readonly contact?: string } {
+    const link = userLinkOf(this.program.rulebook);
+    const found =
+      link &&
+      this.sources.samples
+        .of(link.recordType.key)
+        .find(({ data }) => String(data[link.field.key] ?? '').toLowerCase() === email.toLowerCase());
+    return found ? { contact: String(found.id) } : {};
+  }
 
   /** Other records are those of the sample sets, some of them changed for the try; what is not there does not exist. */
   private readonly world = $derived.by(() => {

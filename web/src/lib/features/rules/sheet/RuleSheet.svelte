@@ -38,6 +38,9 @@
 
   const recordType = $derived(program.recordType);
   const kind = $derived(findRuleKind(rule.kind));
+  // By the kind alone: an edit of the rule must not load its editor anew, and take the focus away.
+  const kindKey = $derived(rule.kind);
+  const editor = $derived(outcomeEditors[kindKey]?.());
   const readonly = $derived(!draft.editable);
   const ref = $derived({ kind: 'rule', key: rule.key } as const);
   const entryPoints = $derived(entryPointsOf(recordType));
@@ -263,8 +266,8 @@
     >
   </SheetRow>
 
-  {#if outcomeEditors[rule.kind]}
-    {#await outcomeEditors[rule.kind]!()}
+  {#if editor}
+    {#await editor}
       <SheetRow label="Outcome">{kind?.sentence(rule.outcome, recordType) ?? ''}</SheetRow>
     {:then { default: OutcomeEditor }}
       <OutcomeEditor {rule} {compiled} {program} {draft} {sample} {marked} {readonly} {edit} />

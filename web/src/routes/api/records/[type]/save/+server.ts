@@ -1,6 +1,8 @@
 import { formKey, type RecordData } from '@rigid-rule/core';
 import { json } from '@sveltejs/kit';
 import { array, mixed, number, object, string } from 'yup';
+import { actingUser } from '$lib/server/acting-user.ts';
+import { live } from '$lib/server/rulebook.ts';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
 import { writeRecord } from '$lib/server/entry-points/write.ts';
@@ -50,6 +52,7 @@ export const POST: RequestHandler = async ({ request, params, locals }) => {
     woken: body.woken,
     entryPoint: formKey(body.form),
     by: { userId: user.id },
+    user: await actingUser(user, (await live()).program.rulebook),
     ...(body.seen ? { seen: { ...body.seen, data: body.seen.data as RecordData } } : {}),
   });
   return json(result, { status: status[result.outcome] });

@@ -1,0 +1,33 @@
+import { matchModes, type Ask } from '@rigid-rule/core';
+import { json } from '@sveltejs/kit';
+import { array, object, string } from 'yup';
+import { authorise } from '$lib/server/auth/guard.ts';
+import { readJson } from '$lib/server/body.ts';
+import { db } from '$lib/server/db/pool.ts';
+import { DatabaseWorld } from '$lib/server/related.ts';
+import type { RequestHandler } from './$types';
+
+const key = string().max(200);
+const ask = object({
+  kind: string()
+    .oneOf(['record', 'children', 'match'] as const)
+    .required(),
+  recordType: key.required(),
+  field: key,
+  mode: string().oneOf([...matchModes]),
+  id: key,
+  value: string().max(5000),
+});
+const body = object({ asks: array(ask.required()).min(1).max(200).required() });
+
+/** What rules on an open form ask of other records, all from one moment. */
+export const POST: RequestHandler = async ({ request, locals }) => {
+  authorise(locals, 'records.read');
+  const { asks } = await readJson(request, body);
+  const complete = asks.every((a) =>
+    a.kind === 'record' ? a.id !== undefined : a.kind === 'children' ? a.field && a.id : a.field && a.mode,
+  );
+  if (!complete) return json({ message: 'A question lacks what it asks for.' }, { status: 400 });
+  const given = asks.map((a) => (a.kind === 'match' ? { ...a, value: a.value ?? '' } : a)) as readonly Ask[];
+  return json({ answers: await new DatabaseWorld(db()).read(given) });
+};
