@@ -14,7 +14,10 @@ test('another program writes with a token: the same rules act, and refusals are 
   await expectAccessible(page);
   const headers = { authorization: `Bearer ${token}` };
 
-  const created = await request.post(customers, { headers, data: { name: 'Plover Vineyards', employee_count: 199, credit_limit: 4000 } });
+  const created = await request.post(customers, {
+    headers,
+    data: { name: 'Plover Vineyards', employee_count: 199, credit_limit: 4000 },
+  });
   expect(created.status()).toBe(201);
   const place = created.headers()['location']!;
   expect(created.headers()['etag']).toBe('"1"');

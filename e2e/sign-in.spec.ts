@@ -31,6 +31,7 @@ test.describe('each role', () => {
     ['author', /\/desk\/customer\/size-class/],
     ['releaser', /\/release$/],
     ['keeper', /\/records\/customer$/],
+    ['tables', /\/mappings$/],
   ];
   for (const [who, home] of homes)
     test(`${who} begins where the work is`, async ({ as }) => {

@@ -83,7 +83,7 @@ async function playwright(extra) {
     PLAYWRIGHT_JSON_OUTPUT_NAME: report,
     ADMIN_DATABASE_URL: await withDatabase('postgres'),
   };
-  const { code } = await run('npx', ['playwright', 'test', '--reporter=list,json', ...extra, ...passOn], { env });
+  const { code } = await run('npx', ['playwright', 'test', '--reporter=list,json,./e2e/support/effort-table.ts', ...extra, ...passOn], { env });
   if (!existsSync(report)) return { passed: 0, failed: 1 };
   const { expected, unexpected, flaky } = JSON.parse(readFileSync(report, 'utf8')).stats;
   return { passed: expected, failed: unexpected + flaky || (code === 0 ? 0 : 1) };

@@ -37,6 +37,7 @@ const countryTable: MappingTable = {
   key: 'country-table',
   name: 'Country table',
   purpose: 'What follows from the country of a holding; sales keeps it.',
+  keepers: ['sunniva@quillhaven.example'],
   hitPolicy: 'unique',
   keys: [{ key: 'country', name: 'Country', field: 'customer.home_country' }],
   outputs: [

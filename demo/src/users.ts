@@ -2,7 +2,7 @@
 export interface DemoUser {
   readonly email: string;
   readonly name: string;
-  readonly role: 'author' | 'releaser' | 'record keeper' | 'viewer';
+  readonly role: 'author' | 'releaser' | 'table keeper' | 'record keeper' | 'viewer';
   readonly password: string;
 }
 
@@ -11,6 +11,7 @@ const password = 'orchard-in-bloom';
 export const demoUsers: readonly DemoUser[] = [
   { email: 'tomas@quillhaven.example', name: 'Tomas Abery', role: 'author', password },
   { email: 'ines@quillhaven.example', name: 'Ines Okafor', role: 'releaser', password },
+  { email: 'sunniva@quillhaven.example', name: 'Sunniva Marsh', role: 'table keeper', password },
   { email: 'mira@quillhaven.example', name: 'Mira Tolland', role: 'record keeper', password },
   { email: 'jorik@quillhaven.example', name: 'Jorik Dahlgren', role: 'viewer', password },
 ];

@@ -10,7 +10,13 @@ import pg from 'pg';
 
 const web = fileURLToPath(new URL('../../web', import.meta.url));
 export const password = 'orchard-in-bloom';
-export const people = { author: 'tomas', releaser: 'ines', keeper: 'mira', viewer: 'jorik' } as const;
+export const people = {
+  tables: 'sunniva',
+  author: 'tomas',
+  releaser: 'ines',
+  keeper: 'mira',
+  viewer: 'jorik',
+} as const;
 export type Person = keyof typeof people;
 const emailOf = (who: Person): string => `${people[who]}@quillhaven.example`;
 

@@ -144,6 +144,8 @@ export interface MappingTable {
   readonly key: string;
   readonly name: string;
   readonly purpose: string;
+  /** Emails of the users who may change its rows, though they may change nothing else. */
+  readonly keepers?: readonly string[];
   /** By its DMN name. */
   readonly hitPolicy: HitPolicy;
   /** For *collect*. */

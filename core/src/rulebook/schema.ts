@@ -165,6 +165,7 @@ const table = {
     key,
     name: key,
     purpose: text,
+    keepers: { type: 'array', items: text },
     hitPolicy: { enum: ['unique', 'any', 'first', 'priority', 'rule order', 'output order', 'collect'] },
     aggregation: { enum: ['sum', 'min', 'max', 'count'] },
     keys: { type: 'array', items: column },

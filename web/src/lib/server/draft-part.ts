@@ -62,6 +62,7 @@ const table = object({
   hitPolicy: string()
     .oneOf([...hitPolicies])
     .required(),
+  keepers: array(string().max(200).required()),
   keys: columns,
   outputs: columns,
   rows: array(object().required()).required(),

@@ -7,6 +7,7 @@ import type { PageServerLoad } from './$types';
 const home: Readonly<Record<Role, string>> = {
   author: '/desk',
   releaser: '/release',
+  'table keeper': '/mappings',
   'record keeper': '/records',
   viewer: '/desk',
 };

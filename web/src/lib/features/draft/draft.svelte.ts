@@ -14,6 +14,7 @@ import {
   settingsKey,
   type Acceptance,
   type Finding,
+  type MappingTable,
   type Operation,
   type PartBody,
   type PartKind,
@@ -33,6 +34,13 @@ export interface RemoteEdit extends PartRef {
   readonly part?: VersionedPart;
 }
 
+export interface DraftRights {
+  readonly editable: boolean;
+  /** Email of who may change the rows of the tables that name them. */
+  readonly keeper?: string | undefined;
+  readonly savedAt?: Date | undefined;
+}
+
 export class Draft {
   /** Parts by id. Bodies are immutable; a change puts a new one. */
   private readonly parts = new SvelteMap<string, VersionedPart>();
@@ -40,7 +48,9 @@ export class Draft {
   private readonly future = $state<Step[]>([]);
   private previous: Rulebook | undefined;
   readonly saver: Saver;
+  /** All of it may be changed; otherwise at most the rows of tables that name `keeper`. */
   readonly editable: boolean;
+  private readonly keeper: string | undefined;
   /** Who changed what last, besides us. */
   heard = $state<{ readonly by: string; readonly what: string }>();
   /** What could not be undone, in words. */
@@ -62,8 +72,9 @@ export class Draft {
     this.testResults = new Map(tests);
   });
 
-  constructor(parts: readonly VersionedPart[], editable: boolean, savedAt: Date | undefined) {
+  constructor(parts: readonly VersionedPart[], { editable, keeper, savedAt }: DraftRights) {
     this.editable = editable;
+    this.keeper = keeper;
     this.saver = new Saver(savedAt);
     for (const part of parts) this.put(part);
   }
@@ -71,6 +82,17 @@ export class Draft {
   private put(part: VersionedPart): void {
     this.parts.set(partId(part), part);
     this.saver.learn(partId(part), part.version);
+  }
+
+  /** Whether the rows of a table may be changed here. */
+  keeps({ keepers = [] }: Pick<MappingTable, 'keepers'>): boolean {
+    return this.editable || (this.keeper !== undefined && keepers.includes(this.keeper));
+  }
+
+  private mayEdit({ ref, operations }: PartEdit): boolean {
+    if (this.editable) return true;
+    const table = ref.kind === 'table' ? (this.part(ref)?.body as MappingTable | undefined) : undefined;
+    return table !== undefined && this.keeps(table) && operations.every((o) => o.path.startsWith('/rows'));
   }
 
   /** Has the rules looked through as they stand. */
@@ -170,7 +192,7 @@ export class Draft {
 
   /** Edits of several parts as one act: all or none, and undone together. */
   editAll(edits: readonly PartEdit[], label: string, group: string = crypto.randomUUID()): void {
-    if (!this.editable || edits.length === 0) return;
+    if (edits.length === 0 || !edits.every((e) => this.mayEdit(e))) return;
     const changes = this.apply(edits);
     if (!changes) return;
     this.refusal = undefined;
@@ -273,7 +295,6 @@ export class Draft {
 
   /** Takes up edits that an earlier page could not save. */
   takeUpKept(): void {
-    if (!this.editable) return;
     this.editAll(this.saver.takeKept(), 'changes from before');
   }
 }
@@ -281,14 +302,9 @@ export class Draft {
 let current: Draft | undefined;
 
 /** The draft of this browser tab: kept while people go to other areas and come back, so that undo reaches over them. */
-export function openDraft(
-  parts: readonly VersionedPart[],
-  editable: boolean,
-  savedAt: Date | undefined,
-  inBrowser: boolean,
-): Draft {
-  if (!inBrowser) return new Draft(parts, editable, savedAt);
-  if (current?.editable === editable) current.refresh(parts);
-  else current = new Draft(parts, editable, savedAt);
+export function openDraft(parts: readonly VersionedPart[], rights: DraftRights, inBrowser: boolean): Draft {
+  if (!inBrowser) return new Draft(parts, rights);
+  if (current?.editable === rights.editable) current.refresh(parts);
+  else current = new Draft(parts, rights);
   return current;
 }

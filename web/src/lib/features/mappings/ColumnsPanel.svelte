@@ -10,8 +10,9 @@
   interface Props {
     state: TableState;
     draft: Draft;
+    users: readonly { email: string; name: string }[];
   }
-  const { state: grid, draft }: Props = $props();
+  const { state: grid, draft, users }: Props = $props();
   const table = $derived(grid.table);
   const ref = $derived({ kind: 'table', key: table.key } as const);
   const edit = (operations: readonly Operation[], label: string) => draft.edit(ref, operations, label);
@@ -35,6 +36,10 @@
   /** A column holds the values of a field, or is of a type of its own. */
   function setHolds(group: 'keys' | 'outputs', i: number, value: string) {
     const { field: _, type: __, ...rest } = table[group][i]!;
+    const keepers = $derived(table.keepers ?? []);
+    const setKeepers = (emails: readonly string[]) =>
+      edit([{ op: 'add', path: '/keepers', value: emails }], 'change who keeps the table');
+    const nameOf = (email: string) => users.find((u) => u.email === email)?.name ?? email;
     const holds = value.startsWith('=') ? { type: value.slice(1) } : { field: value };
     edit([{ op: 'replace', path: pointer(group, i), value: { ...rest, ...holds } }], 'say what a column holds');
   }
@@ -156,4 +161,31 @@
         >add {group === 'keys' ? 'a key' : 'an output'}</button
       >{/if}
   {/each}
+  <h3 class="label mt-3">Whose rows they are</h3>
+  <p>
+    {#each keepers as email (email)}
+      {#if draft.editable}<button
+          type="button"
+          class="word mr-2 text-ink!"
+          aria-label="{nameOf(email)} keeps the rows: no longer"
+          onclick={() => setKeepers(keepers.filter((k) => k !== email))}
+          >{nameOf(email)} <span class="quiet" aria-hidden="true">×</span></button
+        >{:else}<span class="mr-2">{nameOf(email)}</span>{/if}
+    {:else}<span class="quiet mr-2">those of the authors</span>{/each}
+    {#if draft.editable}
+      <select
+        class="editable quiet text-small"
+        aria-label="Who may change the rows besides authors"
+        value=""
+        onchange={(e) => {
+          if (e.currentTarget.value) setKeepers([...keepers, e.currentTarget.value]);
+          e.currentTarget.value = '';
+        }}
+      >
+        <option value="">add a keeper</option>
+        {#each users.filter((u) => !keepers.includes(u.email)) as u (u.email)}<option value={u.email}>{u.name}</option
+          >{/each}
+      </select>
+    {/if}
+  </p>
 </section>

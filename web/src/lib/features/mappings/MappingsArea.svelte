@@ -20,7 +20,7 @@
     tableKey: string | undefined;
   }
   const { tableKey }: Props = $props();
-  const { draft } = useDraft();
+  const { draft, users } = useDraft();
   const samples = useSamples();
   const offers = useOffers();
 
@@ -39,6 +39,7 @@
     if (type) void samples.load(type);
   });
 
+  const keeping = $derived(table !== undefined && draft.keeps(table));
   let filter = $state('');
   let naming = $state('');
   const shown = $derived(tables.filter((t) => t.name.toLowerCase().includes(filter.trim().toLowerCase())));
@@ -195,7 +196,7 @@
             >{#if grid.view.length < table.rows.length}{grid.view.length.toLocaleString('en')} of
             {/if}{table.rows.length.toLocaleString('en')} row{table.rows.length === 1 ? '' : 's'}</span
           >
-          {#if draft.editable}
+          {#if keeping}
             <button type="button" class="word ml-auto" onclick={() => grid.addRow()}>add a row</button>
             <button type="button" class="word" disabled={grid.view.length === 0} onclick={() => grid.removeRows()}
               >take {grid.chosen.bottom > grid.chosen.top
@@ -212,7 +213,7 @@
               onchange={choose}
             />
           {/if}
-          <span class={['flex gap-2', !draft.editable && 'ml-auto']}
+          <span class={['flex gap-2', !keeping && 'ml-auto']}
             ><span class="quiet self-center">as</span>{#each fileKinds as kind (kind)}<button
                 type="button"
                 class="word uppercase"
@@ -221,7 +222,7 @@
               >{/each}</span
           >
         </div>
-        <Grid state={grid} readonly={!draft.editable} {optionsOf} />
+        <Grid state={grid} readonly={!keeping} {optionsOf} />
       </section>
     {/key}
     <aside class="overflow-y-auto border-l border-line px-5 pt-4 pb-8" aria-label="About {table.name}">
@@ -272,7 +273,7 @@
             {/each}
             {#if grid.coverage.gaps.length > 12}<li class="quiet">and {grid.coverage.gaps.length - 12} more</li>{/if}
           </ul>
-          {#if draft.editable}<button
+          {#if keeping}<button
               type="button"
               class="editable"
               onclick={() => {
@@ -296,7 +297,7 @@
           </a>
         {:else}<p class="quiet">No rule asks it yet. A map rule on the desk can.</p>{/each}
       </section>
-      <ColumnsPanel state={grid} {draft} />
+      <ColumnsPanel state={grid} {draft} {users} />
       {#if draft.editable && uses.length === 0}<button type="button" class="word mt-4" onclick={remove}
           >retire this table</button
         >{/if}

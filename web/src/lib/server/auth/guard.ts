@@ -5,6 +5,7 @@ import { may, type Permission } from './roles.ts';
 const words: Readonly<Record<Permission, string>> = {
   'rulebook.read': 'read the rulebook',
   'rulebook.write': 'change the draft',
+  'tables.keep': 'change mapping tables',
   release: 'release',
   'records.read': 'read records',
   'records.write': 'change records',

@@ -1,15 +1,17 @@
 /** Who may do what: one table, read by routes and by the screen. */
 export const permissions = {
-  'rulebook.read': ['author', 'releaser', 'record keeper', 'viewer'],
+  'rulebook.read': ['author', 'releaser', 'table keeper', 'record keeper', 'viewer'],
   'rulebook.write': ['author'],
+  /** Rows of the tables that name them as keeper, and nothing else. */
+  'tables.keep': ['author', 'table keeper'],
   release: ['releaser'],
-  'records.read': ['author', 'releaser', 'record keeper', 'viewer'],
+  'records.read': ['author', 'releaser', 'table keeper', 'record keeper', 'viewer'],
   'records.write': ['author', 'releaser', 'record keeper'],
   'tokens.manage': ['author', 'releaser'],
 } as const satisfies Record<string, readonly string[]>;
 
 export type Permission = keyof typeof permissions;
-export type Role = 'author' | 'releaser' | 'record keeper' | 'viewer';
+export type Role = 'author' | 'releaser' | 'table keeper' | 'record keeper' | 'viewer';
 
 export function may(role: Role, permission: Permission): boolean {
   return (permissions[permission] as readonly Role[]).includes(role);

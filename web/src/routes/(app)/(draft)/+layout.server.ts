@@ -9,5 +9,10 @@ import type { LayoutServerLoad } from './$types';
 export const load: LayoutServerLoad = async ({ locals }) => {
   const user = authorise(locals, 'rulebook.read');
   const [{ parts }, lastEdit, users] = await Promise.all([currentDraft(), lastDraftEdit(), listUsers()]);
-  return { parts, users, editable: may(user.role, 'rulebook.write'), savedAt: lastEdit?.at };
+  const rights = {
+    editable: may(user.role, 'rulebook.write'),
+    keeper: may(user.role, 'tables.keep') ? user.email : undefined,
+    savedAt: lastEdit?.at,
+  };
+  return { parts, users, rights };
 };

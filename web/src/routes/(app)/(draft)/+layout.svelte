@@ -14,7 +14,7 @@
   const { data, children } = $props();
   // Kept for as long as these areas are on show; later loads are taken in by `refresh`.
   // svelte-ignore state_referenced_locally
-  const draft = openDraft(data.parts, data.editable, data.savedAt, browser);
+  const draft = openDraft(data.parts, data.rights, browser);
   // svelte-ignore state_referenced_locally
   provideDraft({ draft, users: data.users });
   provideSamples(new SampleSet());

@@ -2,6 +2,7 @@
   /** How the write comes about: entry point, new or existing, moment, who, when. */
   import { moments, type Moment } from '@rigid-rule/core';
   import { nowIn } from '$lib/now.ts';
+  import { titleOf, useSamples } from '$lib/features/samples/samples.svelte.ts';
   import type { Bench, Standing } from './bench.svelte.ts';
 
   interface Props {
@@ -9,12 +10,29 @@
     users: readonly { email: string; name: string }[];
   }
   const { bench, users }: Props = $props();
+  const samples = useSamples();
 
   const standings: readonly { key: Standing; name: string }[] = [
     { key: 'existing', name: 'existing' },
     { key: 'blank', name: 'new, blank' },
     { key: 'as new', name: 'new, with these values' },
   ];
+  // What a conversion starts from: a sample record of another type.
+  const mostChoices = 200;
+  const others = $derived(bench.program.rulebook.recordTypes.filter((t) => t.key !== bench.typeKey));
+  const choices = $derived.by(() => {
+    const type = others.find((t) => t.key === bench.origin?.recordType);
+    return type
+      ? samples
+          .of(type.key)
+          .slice(0, mostChoices)
+          .map(({ id, data }) => ({ id, title: titleOf(type, data) || 'no name' }))
+      : [];
+  });
+  function begin(recordType: string, id?: string) {
+    const found = samples.of(recordType).find((s) => id === undefined || String(s.id) === id);
+    bench.origin = found ? { recordType, id: String(found.id), data: found.data } : undefined;
+  }
   const momentName = (m: Moment) => moments.find((x) => x.key === m)?.name ?? m;
   const zone = $derived(bench.program.rulebook.zone);
 
@@ -45,6 +63,27 @@
     <option value="">a program</option>
     {#each users as user (user.email)}<option value={user.email}>{user.name}</option>{/each}
   </select>
+  {#if bench.entry.key === 'conversion'}
+    <select
+      class="editable"
+      aria-label="Made from a"
+      value={bench.origin?.recordType ?? ''}
+      onchange={(e) => begin(e.currentTarget.value)}
+    >
+      <option value="">made from …</option>
+      {#each others as t (t.key)}<option value={t.key}>{t.name}</option>{/each}
+    </select>
+    {#if bench.origin}
+      <select
+        class="editable max-w-40"
+        aria-label="Made from which"
+        value={bench.origin.id}
+        onchange={(e) => begin(bench.origin!.recordType, e.currentTarget.value)}
+      >
+        {#each choices as c (c.id)}<option value={String(c.id)}>{c.title}</option>{/each}
+      </select>
+    {/if}
+  {/if}
   <input
     type="datetime-local"
     class="editable min-w-0"

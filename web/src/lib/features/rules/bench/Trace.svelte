@@ -34,7 +34,7 @@
 <h3 class="bench-head">Trace, {settlement.trace.length} rule{settlement.trace.length === 1 ? '' : 's'} in order</h3>
 {#each loud as t (t.rule)}
   {@const word = verdictWords[t.verdict]}
-  <div class="trace">
+  <div class="trace" data-trace={t.rule}>
     <b class={{ held: 'text-held', stop: 'text-stop', faint: 'text-faint' }[word.tone]}>{word.text}</b>
     <span>
       <a href="{link}/{t.rule}" class="hover:text-brass">{nameOf(t)}</a>

@@ -1,9 +1,10 @@
-import { partKinds, PatchError } from '@rigid-rule/core';
+import { partKinds, PatchError, type MappingTable } from '@rigid-rule/core';
 import { error, json } from '@sveltejs/kit';
 import { array, mixed, number, object, string } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
-import { editParts, type PartEdit } from '$lib/server/db/draft.ts';
+import { may } from '$lib/server/auth/roles.ts';
+import { editParts, findPart, type PartEdit } from '$lib/server/db/draft.ts';
 import { checkPart } from '$lib/server/draft-part.ts';
 import type { RequestHandler } from './$types';
 
@@ -30,9 +31,21 @@ const edits = object({
 /** A table of 20,000 rows goes in one edit. */
 const mostBytes = 16_000_000;
 
+/** A table keeper changes rows of the tables that name them, and nothing else. @throws 403 in words. */
+async function requireKeeping(email: string, given: readonly PartEdit[]): Promise<void> {
+  for (const { kind, key, operations, position } of given) {
+    const part = kind === 'table' ? await findPart({ kind, key }) : undefined;
+    const table = part?.body as Pick<MappingTable, 'keepers'> | undefined;
+    const inRows = operations.every((o) => /^\/rows(?:\/|$)/.test(o.path));
+    if (!table?.keepers?.includes(email) || !inRows || position !== undefined)
+      error(403, 'You may change the rows of the tables that name you as their keeper, and nothing else.');
+  }
+}
+
 export const POST: RequestHandler = async ({ request, locals }) => {
-  const user = authorise(locals, 'rulebook.write');
+  const user = authorise(locals, 'tables.keep');
   const { page, edits: given } = await readJson(request, edits, mostBytes);
+  if (!may(user.role, 'rulebook.write')) await requireKeeping(user.email, given as PartEdit[]);
   try {
     const result = await editParts(given as PartEdit[], { user, page, check: checkPart });
     return json(result, { status: result.outcome === 'clash' ? 409 : 200 });

@@ -1,0 +1,107 @@
+/** The desk as the jobs use it: an empty draft on the demo's fields, and the ways that every job goes. */
+import type { Locator, Page } from '@playwright/test';
+import { Hands } from './hands.ts';
+import { expect, test as base } from './installation.ts';
+
+export class Desk {
+  readonly page: Page;
+  readonly hands: Hands;
+  readonly sheet: Locator;
+  readonly bench: Locator;
+
+  constructor(page: Page) {
+    this.page = page;
+    this.hands = new Hands(page);
+    this.sheet = page.getByRole('article', { name: 'Rule' });
+    this.bench = page.getByRole('region', { name: 'Bench' });
+  }
+
+  /** A new rule of a kind on a field of the record type on show. */
+  async newRule(field: string, kind: string): Promise<void> {
+    await this.goToField(field);
+    await this.hands.click(
+      this.page.getByRole('group', { name: `New rule on ${field}` }).getByRole('button', { name: kind }),
+    );
+    await expect(this.sheet).toBeVisible();
+    await expect(this.sheet.getByText(/^Outcome$/)).toBeVisible();
+  }
+
+  async goToField(field: string): Promise<void> {
+    const link = this.page
+      .getByRole('list', { name: 'Fields' })
+      .getByRole('link', { name: new RegExp(`^${field}\\b`) });
+    await this.hands.click(link.first());
+    await expect(this.page.getByRole('heading', { name: field, exact: true })).toBeVisible();
+  }
+
+  async goToType(name: string): Promise<void> {
+    await this.hands.click(
+      this.page.getByRole('navigation', { name: 'Record types' }).getByRole('link', { name, exact: true }),
+    );
+    await expect(this.bench.getByText(/sample 1 of/)).toBeVisible();
+  }
+
+  /** A condition row: field, then comparison and value where they are not the usual ones. */
+  async condition(field: string, comparison?: string, value?: string): Promise<void> {
+    const row = this.sheet;
+    await this.hands.choose(row.getByLabel('Add a row').first(), field);
+    if (comparison) await this.hands.choose(row.getByLabel('Comparison').last(), comparison);
+    if (value === undefined) return;
+    const input = row.getByLabel('Value', { exact: true }).last();
+    if ((await input.evaluate((e) => e.tagName)) === 'SELECT') await this.hands.choose(input, value);
+    else await this.hands.fill(input, value);
+  }
+
+  /** What is typed or chosen for a field on the bench; not part of the job's effort. */
+  async try(field: string, value: string): Promise<void> {
+    const input = this.bench.getByLabel(field, { exact: true });
+    if ((await input.count()) === 0) await this.bench.getByLabel('Change another field').selectOption({ label: field });
+    const tag = await input.evaluate((e) => e.tagName);
+    if (tag === 'SELECT') await input.selectOption({ label: value });
+    else {
+      await input.fill(value);
+      await input.blur();
+    }
+  }
+
+  /** What a rule wrote on the bench, as it is shown. */
+  written(key: string): Locator {
+    return this.bench.locator(`[data-written=${key}] .written`);
+  }
+
+  async control(name: string, option: string): Promise<void> {
+    await this.bench.getByLabel(name, { exact: true }).selectOption({ label: option });
+  }
+
+  /** The trace line of a rule. */
+  trace(rule: string): Locator {
+    return this.bench.locator('[data-trace]').filter({ hasText: rule });
+  }
+
+  async undoTry(): Promise<void> {
+    await this.bench.getByRole('button', { name: 'Undo my try' }).click();
+  }
+}
+
+interface Fixtures {
+  /** Signed in as the author, on a draft without rules; `tables` are kept where they are named. */
+  desk: (type: string, keep?: { readonly tables?: readonly string[]; readonly samples?: number }) => Promise<Desk>;
+}
+
+export const test = base.extend<Fixtures>({
+  desk: async ({ as, installation }, use) => {
+    await use(async (type, { tables = [], samples } = {}) => {
+      await installation.query(
+        `delete from draft_parts where kind in ('rule', 'test') or (kind = 'table' and not key = any($1))`,
+        [tables],
+      );
+      const page = await as('author');
+      await page.goto(`/desk/${type}${samples ? `?sample=${samples}` : ''}`);
+      const desk = new Desk(page);
+      await expect(desk.bench.getByText(/sample \d+ of/)).toBeVisible();
+      return desk;
+    });
+  },
+});
+
+export { expect };
