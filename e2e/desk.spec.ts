@@ -19,7 +19,7 @@ test('a change on the bench shows its result at once, with the reason, and store
     await bench.getByLabel('Employee count', { exact: true }).fill(count);
     await expect(written).toHaveText(name);
   }
-  await bench.getByRole('button', { name: 'why?' }).click();
+  await bench.getByRole('button', { name: /^Why is Size class/ }).click();
   await expect(bench.getByText('From 0, below 10 it is Micro.')).toBeVisible();
   await expect(bench.getByText('read 9, wrote Small → Micro')).toBeVisible();
   await expectAccessible(page);

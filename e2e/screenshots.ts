@@ -9,8 +9,8 @@ test('pictures of the main views', async ({ page, as }) => {
 
   const author = await as('author');
   await author.goto('/desk/customer/size-class-from-employee-count?sample=4');
-  await author.getByRole('region', { name: 'Bench' }).getByLabel('Employee count').fill('251');
-  await author.getByRole('button', { name: 'why?' }).click();
+  await author.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true }).fill('251');
+  await author.getByRole('button', { name: /^Why is Size class/ }).click();
   await expect(author.getByText('From 250 it is Large.')).toBeVisible();
   await author.screenshot({ path: `${folder}/desk.png`, animations: 'disabled' });
   await author.emulateMedia({ colorScheme: 'dark' });

@@ -36,10 +36,6 @@
   /** A column holds the values of a field, or is of a type of its own. */
   function setHolds(group: 'keys' | 'outputs', i: number, value: string) {
     const { field: _, type: __, ...rest } = table[group][i]!;
-    const keepers = $derived(table.keepers ?? []);
-    const setKeepers = (emails: readonly string[]) =>
-      edit([{ op: 'add', path: '/keepers', value: emails }], 'change who keeps the table');
-    const nameOf = (email: string) => users.find((u) => u.email === email)?.name ?? email;
     const holds = value.startsWith('=') ? { type: value.slice(1) } : { field: value };
     edit([{ op: 'replace', path: pointer(group, i), value: { ...rest, ...holds } }], 'say what a column holds');
   }
@@ -67,6 +63,11 @@
   }
   const holds = (c: TableColumn) => c.field ?? `=${c.type ?? 'text'}`;
   const isText = (c: TableColumn) => !c.field && (c.type ?? 'text') === 'text';
+
+  const keepers = $derived(table.keepers ?? []);
+  const setKeepers = (emails: readonly string[]) =>
+    edit([{ op: 'add', path: '/keepers', value: emails }], 'change who keeps the table');
+  const nameOf = (email: string) => users.find((u) => u.email === email)?.name ?? email;
 </script>
 
 <section aria-label="Columns">

@@ -36,7 +36,7 @@
           {#if !r.rule.on}<span class="quiet">off</span>{/if}
           {#if r.circle >= 0}<span class="text-stop">in a circle</span>{/if}
           <span class="block truncate text-small text-soft"
-            >{findRuleKind(r.rule.kind)?.sentence(r.rule.outcome, program.recordType)}</span
+            >{findRuleKind(r.rule.kind)?.sentence(r.rule.outcome, program.recordType, draft.rulebook)}</span
           >
         </span>
       </li>

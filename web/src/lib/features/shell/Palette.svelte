@@ -10,15 +10,28 @@
   }
   let { open = $bindable(), entries }: Props = $props();
 
-  const groups = $derived([...group(entries, (e) => e.group)]);
+  let search = $state('');
+  $effect(() => {
+    if (open) search = '';
+  });
 
-  /** What begins with the text comes first, then what holds it, then what has its letters in order. */
-  function score(value: string, search: string, keywords: string[] = []): number {
-    const [name, text] = [(keywords[0] ?? value).toLowerCase(), search.trim().toLowerCase()];
-    if (name.startsWith(text)) return 1;
-    if (name.includes(text)) return 0.8;
-    return computeCommandScore(value, search, keywords) * 0.5;
+  /** What begins with the text comes first, then what holds it; letters in order count only where nothing else does. */
+  function score({ name, group: area }: PaletteEntry, text: string): number {
+    const lower = name.toLowerCase();
+    if (lower.startsWith(text)) return 1;
+    if (lower.includes(text)) return 0.9;
+    if (text.split(/\s+/).every((word) => `${area} ${lower}`.toLowerCase().includes(word))) return 0.8;
+    return computeCommandScore(lower, text) * 0.5;
   }
+  const found = $derived.by(() => {
+    const text = search.trim().toLowerCase();
+    if (text === '') return entries;
+    const scored = entries.map((entry) => ({ entry, score: score(entry, text) })).filter((s) => s.score > 0);
+    const plain = scored.filter((s) => s.score >= 0.8);
+    return (plain.length > 0 ? plain : scored).sort((x, y) => y.score - x.score).map((s) => s.entry);
+  });
+  /** In the order of the best of each. */
+  const groups = $derived([...group(found, (e) => e.group)]);
 
   function choose(entry: PaletteEntry) {
     open = false;
@@ -37,10 +50,11 @@
       <Dialog.Description class="sr-only"
         >Type to find fields, rules, areas and acts; Enter goes there.</Dialog.Description
       >
-      <Command.Root label="Find anything" loop filter={score}>
+      <Command.Root label="Find anything" loop shouldFilter={false}>
         <Command.Input
           aria-controls="palette-list"
           aria-expanded="true"
+          bind:value={search}
           placeholder="Field, rule, area or act"
           class="w-full border-b border-line bg-field px-4 py-3 text-[15px] outline-none"
         />

@@ -268,7 +268,7 @@
 
   {#if editor}
     {#await editor}
-      <SheetRow label="Outcome">{kind?.sentence(rule.outcome, recordType) ?? ''}</SheetRow>
+      <SheetRow label="Outcome">{kind?.sentence(rule.outcome, recordType, draft.rulebook) ?? ''}</SheetRow>
     {:then { default: OutcomeEditor }}
       <OutcomeEditor {rule} {compiled} {program} {draft} {sample} {marked} {readonly} {edit} />
     {/await}
