@@ -14,6 +14,7 @@ export default defineConfig({
     locale: 'en-GB',
     timezoneId: 'Europe/Lisbon',
     trace: 'off',
+    actionTimeout: 20_000,
     launchOptions: {
       executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
       args: [
@@ -30,5 +31,6 @@ export default defineConfig({
   projects: [
     { name: 'browser', testMatch: /.*\.spec\.ts/ },
     { name: 'screenshots', testMatch: /screenshots\.ts/ },
+    { name: 'bench', testMatch: /e2e\/bench\.ts/ },
   ],
 });

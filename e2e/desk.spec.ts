@@ -21,7 +21,9 @@ test('a change on the bench shows its result at once, with the reason, and store
   }
   await bench.getByRole('button', { name: /^Why is Size class/ }).click();
   await expect(bench.getByText('From 0, below 10 it is Micro.')).toBeVisible();
-  await expect(bench.getByText('read 9, wrote Small → Micro')).toBeVisible();
+  const trace = bench.locator('[data-trace]').filter({ hasText: 'Size class' });
+  await expect(trace).toContainText('read 9');
+  await expect(trace).toContainText('wrote Small → Micro');
   await expectAccessible(page);
   await bench.getByLabel('Employee count', { exact: true }).fill('many');
   await expect(bench.getByText('many is not a number.')).toBeVisible();

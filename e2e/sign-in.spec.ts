@@ -35,7 +35,9 @@ test.describe('each role', () => {
   ];
   for (const [who, home] of homes)
     test(`${who} begins where the work is`, async ({ as }) => {
-      await expect(await as(who)).toHaveURL(home);
+      const page = await as(who);
+      await page.goto('/');
+      await expect(page).toHaveURL(home);
     });
 
   const refused: readonly (readonly [Person, string, object])[] = [

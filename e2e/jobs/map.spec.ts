@@ -77,7 +77,7 @@ test('M4 service area by the longest beginning of the postcode', async ({ desk }
   await d.hands.choose(d.sheet.getByLabel('Where the values come from'), 'from a record that matches');
   await d.hands.choose(d.sheet.getByLabel('Record type that is searched'), 'postcode row');
   await d.hands.choose(d.sheet.getByLabel('Add a way to match'), 'Postcode prefix');
-  await d.hands.choose(d.sheet.getByLabel('How way 1 matches'), 'by its longest beginning');
+  await d.hands.choose(d.sheet.getByLabel('How way 1 matches'), 'by the longest beginning');
   await d.hands.formula('What is searched for, way 1', 'Postcode');
   await d.hands.formula('What of the match goes into output 1', 'match.Service area');
   d.hands.done(info, 'M4 service area from the postcode');
@@ -95,7 +95,10 @@ test('M5 the firm of a contact found by its name, else by the email', async ({ d
   await d.hands.choose(d.sheet.getByLabel('Add a way to match'), 'Name');
   await d.hands.formula('What is searched for, way 1', 'Firm as given');
   await d.hands.choose(d.sheet.getByLabel('Add a way to match'), 'Email');
-  await d.hands.choose(d.sheet.getByLabel('How way 2 matches'), 'by its email domain');
+  await d.hands.choose(
+    d.sheet.getByLabel('How way 2 matches'),
+    'by the domain of the email, free-mail domains left out',
+  );
   d.hands.done(info, 'M5 the firm of a contact');
 
   await d.control('New or existing', 'new, blank');

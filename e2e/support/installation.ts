@@ -3,7 +3,7 @@
  * server on a free port. Every page fails its test on console errors, failed requests and page errors.
  */
 import { AxeBuilder } from '@axe-core/playwright';
-import { test as base, expect, type Page, type Response } from '@playwright/test';
+import { test as base, expect, type BrowserContext, type Page, type Response } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
@@ -94,8 +94,12 @@ interface Fixtures {
   expectError: (part: string) => void;
 }
 
+type Session = Awaited<ReturnType<BrowserContext['storageState']>>;
+
 interface Running extends Installation {
   readonly file: string;
+  /** Of the people who signed in already: the next page of theirs goes on from it. */
+  readonly sessions: Map<Person, Session>;
   stop(): Promise<void>;
 }
 
@@ -114,6 +118,7 @@ async function installationOf(file: string, worker: number): Promise<Running> {
   running = {
     file,
     origin,
+    sessions: new Map(),
     query: async (sql, parameters) => (await pool.query(sql, parameters)).rows as unknown[],
     async stop() {
       running = undefined;
@@ -155,11 +160,19 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
   as: async ({ browser, installation, errors, excused }, use) => {
     const pages: Page[] = [];
     await use(async (who) => {
-      const context = await browser.newContext({ baseURL: installation.origin });
+      const sessions = running!.sessions;
+      const storageState = sessions.get(who);
+      const context = await browser.newContext({
+        baseURL: installation.origin,
+        ...(storageState ? { storageState } : {}),
+      });
       const page = await context.newPage();
       watch(page, errors);
       pages.push(page);
-      await signIn(page, who);
+      if (!storageState) {
+        await signIn(page, who);
+        sessions.set(who, await context.storageState());
+      }
       return page;
     });
     for (const page of pages) await page.context().close();

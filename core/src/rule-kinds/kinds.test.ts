@@ -53,6 +53,16 @@ describe('derive', () => {
     expect(left.trace).toMatchObject([{ verdict: 'no effect', outcomes: [{ cause: 'blank result' }] }]);
   });
 
+  it.each<[string, string[]]>([
+    ['"Large"', []],
+    ['"Larg"', ['option.unknown']],
+    ['if Rank > 3 then "Large" else "Smal"', ['option.unknown']],
+    ['first filled(Size class, "Medum")', ['option.unknown']],
+    ['if Rank > 3 then "" else null', []],
+  ])('an option that %s gives is known, or named as misspelt', (formula, codes) => {
+    expect(problems(rule('derive', steps({ target: 'class', formula })))).toEqual(codes);
+  });
+
   it('keeps the previous value of a field, and only when that field changed', () => {
     const r = rule('derive', steps({ target: 'rank', formula: 'previous.Employee count' }), { wakesOn: ['count'] });
     expect(run(r, update({ count: 7 }, { count: 10 })).data['rank']).toBe(7);
@@ -62,7 +72,7 @@ describe('derive', () => {
   it('rounds to the scale of its target and stops where a value does not fit', () => {
     const r = rule('derive', steps({ target: 'rank', formula: 'Area / 2' }));
     expect([5, 7].map((area) => run(r, update({}, { area })).data['rank'])).toEqual([2, 4]); // half to even
-    const option = rule('derive', steps({ target: 'class', formula: 'if Area > 5 then "Huge" else "Small"' }));
+    const option = rule('derive', steps({ target: 'class', formula: 'if Area > 5 then "Hu" + "ge" else "Small"' }));
     expect(run(option, update({}, { area: 9 })).messages).toMatchObject([
       { field: 'class', rule: 'derive', severity: 'stop' },
     ]);

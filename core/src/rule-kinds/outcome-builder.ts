@@ -1,11 +1,15 @@
 /** Gathers what the formulas of an outcome depend on while a kind compiles it. */
 import { type Diagnostic, type DiagnosticCode, diagnostic, hasErrors, nowhere } from '../diagnostics/catalog.ts';
+import { nearestName } from '../diagnostics/nearest.ts';
+import type { Expression } from '../expression/ast.ts';
+import { givenTexts } from '../expression/given-texts.ts';
 import type { Read, RelatedRead, Uses, Variable } from '../expression/checked.ts';
 import { type Formula, createCondition, createFormula } from '../expression/formula.ts';
 import type { Scope } from '../expression/scope.ts';
 import { type Template, createTemplate } from '../expression/template.ts';
 import { type Type, fits, typeName } from '../expression/types.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
+import { findOption } from '../field-types/options.ts';
 import type { Field, RecordType } from '../rulebook/document.ts';
 import type { CompiledOutcome, Demands, Step } from './rule-kind.ts';
 
@@ -119,6 +123,18 @@ export class OutcomeBuilder {
   fits(formula: Formula, field: Field, path: string): void {
     const problem = formula.evaluate && typeProblem(formula.type, field, this.scope, formula.text);
     if (problem) this.diagnostics.push({ ...problem, path });
+    else if (formula.expression && field.options) this.optionTexts(formula.expression, field, path);
+  }
+
+  /** A text that the formula gives has to be an option; keys are taken as well as names. */
+  private optionTexts(expression: Expression, field: Field, path: string): void {
+    const names = field.options!.map((o) => o.name);
+    for (const { text, range } of givenTexts(expression)) {
+      if (text === '' || findOption(field, text)) continue;
+      const nearest = nearestName(text, names);
+      const data = { field: field.name, option: text, ...(nearest ? { nearest } : {}) };
+      this.diagnostics.push(diagnostic('option.unknown', range, data, path));
+    }
   }
 
   finish(compiled: { readonly steps?: readonly Step[]; readonly demands?: Demands } = {}): CompiledOutcome {

@@ -1,0 +1,160 @@
+/**
+ * npm run bench:browser: what people feel at the desk, measured in the browser. Prints a table and writes
+ * bench/browser-results.json; nothing here is a test that time could fail.
+ */
+import type { Page } from '@playwright/test';
+import { writeFile } from 'node:fs/promises';
+import { expect, test } from './support/installation.ts';
+
+interface Measure {
+  readonly what: string;
+  readonly value: string;
+  readonly wanted: string;
+}
+const measures: Measure[] = [];
+const note = (what: string, value: string, wanted: string): void => void measures.push({ what, value, wanted });
+const ms = (n: number): string => `${n.toFixed(n < 10 ? 1 : 0)} ms`;
+const median = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[list.length >> 1]!;
+const frame = 1000 / 60;
+
+/** Tasks of over 50 ms from now on, as the browser tells them. */
+async function watchLongTasks(page: Page): Promise<void> {
+  await page.evaluate(() => {
+    const w = globalThis as unknown as { longTasks: number[] };
+    w.longTasks = [];
+    new PerformanceObserver((list) => w.longTasks.push(...list.getEntries().map((e) => e.duration))).observe({
+      type: 'longtask',
+    });
+  });
+}
+const longTasks = (page: Page): Promise<number[]> =>
+  page.evaluate(() => (globalThis as unknown as { longTasks: number[] }).longTasks);
+
+test.describe.configure({ mode: 'serial' });
+
+test('first load of the desk', async ({ as }) => {
+  const page = await as('author');
+  await page.context().clearCookies({ name: 'nothing' });
+  await page.goto('/desk/customer/size-class-from-employee-count', { waitUntil: 'load' });
+  const bytes = await page.evaluate(() => {
+    const nav = performance.getEntriesByType('navigation')[0] as PerformanceNavigationTiming;
+    return (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
+      .filter((r) => r.name.endsWith('.js') && r.startTime <= nav.loadEventEnd)
+      .reduce((sum, r) => sum + r.encodedBodySize, 0);
+  });
+  note('first load: compressed script', `${(bytes / 1000).toFixed(0)} kB`, 'below 150 kB');
+});
+
+test('an answer of the bench with 1,000 rules', async ({ as, installation }) => {
+  await installation.query(
+    `insert into draft_parts (kind, key, position, body)
+     select 'rule', 'bulk-' || n, 1000 + n,
+            body || jsonb_build_object('key', 'bulk-' || n, 'name', 'Bulk ' || n, 'position', 1000 + n, 'winner', 'later',
+              'outcome', jsonb_build_object('steps', jsonb_build_array(jsonb_build_object(
+                'target', 'ledger_code', 'scratch', '', 'blank', 'clear', 'formula', '"L" + string(Planted hectares + ' || n || ')'))))
+       from draft_parts, generate_series(1, 961) n where kind = 'rule' and key = 'name-word-count'`,
+  );
+  const page = await as('author');
+  await page.goto('/desk/customer/size-class-from-employee-count');
+  const input = page.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true });
+  await input.fill('60');
+  await expect(page.locator('[data-written=size_class] .written')).toBeVisible();
+  const count = await page.getByText(/1,000 rules|1000 rules/).count();
+  const times = await input.evaluate(async (node: HTMLInputElement) => {
+    const found: number[] = [];
+    const nextFrame = () => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+    for (let i = 0; i < 30; i++) {
+      await nextFrame();
+      const began = performance.now();
+      node.value = i % 2 === 0 ? '300' : '5';
+      node.dispatchEvent(new InputEvent('input', { bubbles: true }));
+      // Svelte draws in a microtask of the same task; layout is forced so that it counts.
+      await Promise.resolve();
+      document.body.getBoundingClientRect();
+      found.push(performance.now() - began);
+    }
+    return found;
+  });
+  note(
+    `bench answer under 1,000 rules${count > 0 ? '' : ''}, input to laid-out page`,
+    `${ms(median(times))} (worst ${ms(Math.max(...times))})`,
+    `below one frame, ${ms(frame)}`,
+  );
+});
+
+test('typing a formula', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/desk/deal/margin');
+  const editor = page.getByRole('textbox', { name: 'Formula of step 1' });
+  await editor.click();
+  await page.keyboard.press('Control+a');
+  await watchLongTasks(page);
+  await page.keyboard.type('if Stage = "Won" then Amount - Cost else round half up(Amount * 0.15, 2)', { delay: 30 });
+  await expect(page.getByText('gives number')).toBeVisible();
+  const long = await longTasks(page);
+  note(
+    'longest task while typing a formula',
+    long.length === 0 ? 'none over 50 ms' : ms(Math.max(...long)),
+    'below 100 ms',
+  );
+});
+
+test('a table of 20,000 rows', async ({ as, installation }) => {
+  await installation.query(
+    `insert into draft_parts (kind, key, position, body)
+     select 'table', 'postcodes', 99, jsonb_build_object('key', 'postcodes', 'name', 'Postcodes', 'purpose', '', 'hitPolicy', 'unique',
+       'keys', jsonb_build_array(jsonb_build_object('key', 'code', 'name', 'Code')),
+       'outputs', jsonb_build_array(jsonb_build_object('key', 'area', 'name', 'Area'), jsonb_build_object('key', 'days', 'name', 'Days', 'type', 'number')),
+       'rows', (select jsonb_agg(jsonb_build_object('code', lpad(n::text, 6, '0'), 'area', 'Area ' || n % 90, 'days', n % 14)) from generate_series(1, 20000) n))`,
+  );
+  const page = await as('author');
+  await page.goto('/mappings/source-table');
+  await expect(page.getByRole('grid')).toBeVisible();
+  await page.waitForLoadState('networkidle');
+  const opened = await page.getByRole('link', { name: /^Postcodes/ }).evaluate(async (link: HTMLElement) => {
+    const began = performance.now();
+    link.click();
+    const shown = () => document.querySelector('[role=grid][aria-label="Rows of Postcodes"] [role=gridcell]');
+    while (!shown()) await new Promise((done) => requestAnimationFrame(done));
+    return performance.now() - began;
+  });
+  note('a table of 20,000 rows opens', ms(opened), 'below 1,000 ms');
+  await watchLongTasks(page);
+  const frames = await page.getByRole('grid').evaluate(async (grid) => {
+    const found: number[] = [];
+    let last = await new Promise<number>((done) => requestAnimationFrame(done));
+    for (let i = 0; i < 120; i++) {
+      grid.scrollTop += 900;
+      const now = await new Promise<number>((done) => requestAnimationFrame(done));
+      found.push(now - last);
+      last = now;
+    }
+    return found;
+  });
+  const long = await longTasks(page);
+  note(
+    'scrolling it, 900 pixels a frame',
+    `${ms(median(frames))} a frame (worst ${ms(Math.max(...frames))}), ${long.length} tasks over 50 ms`,
+    `about ${ms(frame)}`,
+  );
+  const cell = page.getByRole('grid').getByRole('gridcell').first();
+  await cell.click();
+  await page.keyboard.type('x');
+  await watchLongTasks(page);
+  await page.keyboard.press('Enter');
+  await page.waitForLoadState('networkidle');
+  const edit = await longTasks(page);
+  note(
+    'one cell changed in it, longest task',
+    edit.length === 0 ? 'none over 50 ms' : ms(Math.max(...edit)),
+    'below 100 ms',
+  );
+});
+
+test.afterAll(async () => {
+  const width = Math.max(...measures.map((m) => m.what.length));
+  console.log(
+    `\n${measures.map((m) => `  ${m.what.padEnd(width)}  ${m.value.padEnd(38)} wanted: ${m.wanted}`).join('\n')}\n`,
+  );
+  await writeFile('bench/browser-results.json', `${JSON.stringify(measures, null, 2)}\n`);
+});

@@ -1,0 +1,84 @@
+import { expect, expectAccessible, test } from './support/installation.ts';
+
+test('a field is made with its options, kept company by another in one act, and undone', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/fields/lead');
+  await page.getByLabel('New field').fill('Growing style');
+  await page.getByLabel('New field').press('Enter');
+  await expect(page).toHaveURL(/field=growing_style/);
+  await page.getByLabel('Type', { exact: true }).selectOption({ label: 'picklist' });
+  await page.getByLabel('New option').fill('Organic');
+  await page.getByLabel('New option').press('Enter');
+  await page.getByLabel('New option').evaluate((input) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData('text/plain', 'Integrated\nConventional\nOrganic');
+    input.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+  });
+  await expect(page.getByLabel(/^Option \d$/)).toHaveCount(3);
+  await page.getByLabel('ordered by its options').check();
+  await page.getByRole('button', { name: 'Move Conventional up' }).click();
+  await expect(page.getByLabel('Option 2')).toHaveValue('Conventional');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'its furthest value' }).click();
+  await expect(page).toHaveURL(/field=furthest_growing_style/);
+  await page.getByRole('link', { name: 'Furthest growing style, ever reached' }).first().click();
+  await expect(page.getByRole('article', { name: 'Rule' })).toContainText('Growing style');
+  await page.goBack();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('link', { name: 'Furthest growing style' })).toHaveCount(0);
+});
+
+test('renaming a field shows what will be rewritten, and rewrites it in one act', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/fields/deal?field=frost_sensors');
+  const name = page.getByLabel('Name of the field');
+  await name.fill('Frost sensors if any');
+  await expect(page.getByText(/cannot be a name/)).toBeVisible();
+  await name.fill('Probes');
+  await expect(page.getByText(/texts will be rewritten/)).toBeVisible();
+  await expect(page.getByText('ceiling(Probes / 24)')).toBeVisible();
+  await page.getByRole('button', { name: 'Rename', exact: true }).click();
+  await page.goto('/desk/deal/gateways-for-sensors');
+  await expect(page.getByRole('textbox', { name: 'Formula of step 1' })).toHaveText('ceiling(Probes / 24)');
+  await expect(page.getByRole('article', { name: 'Rule' }).getByLabel('Field', { exact: true }).first()).toHaveValue(
+    'Probes',
+  );
+});
+
+test('fields are moved by keys, and retired with a word on who names them', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/fields/visit');
+  const rows = page.getByRole('region', { name: 'Fields of Visits' }).getByRole('listitem');
+  const first = (await rows.first().getByRole('link').first().textContent())!.trim();
+  await rows.first().getByRole('link').first().focus();
+  await page.keyboard.press('Alt+ArrowDown');
+  await expect(rows.nth(1)).toContainText(first);
+  await page.goto('/fields/visit?field=visit_date');
+  await page.getByRole('button', { name: 'take it out of use' }).click();
+  await expect(page.getByText(/1 rule names it and will be left out/)).toBeVisible();
+  await page.getByRole('button', { name: 'Retire Visit date' }).click();
+  await expect(rows.filter({ hasText: 'Visit date' })).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await expect(rows.filter({ hasText: 'Visit date' })).toHaveCount(1);
+});
+
+test('a record type is made, with a first field and a short form', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/fields/customer');
+  await page.getByLabel('New record type').fill('Packhouse');
+  await page.getByLabel('New record type').press('Enter');
+  await expect(page.getByRole('heading', { name: 'Packhouses' })).toBeVisible();
+  await page.getByRole('button', { name: 'add a short form' }).click();
+  await expect(page.getByLabel('Name of form 2')).toHaveValue('short form');
+  await expectAccessible(page);
+  await page.goto('/desk/packhouse');
+  await expect(page.getByText('No rule looks at packhouses yet.')).toBeVisible();
+});
+
+test('a viewer reads the fields and changes none', async ({ as }) => {
+  const page = await as('viewer');
+  await page.goto('/fields/customer?field=size_class');
+  await expect(page.getByLabel('Name of the field')).toBeDisabled();
+  await expect(page.getByLabel('New field')).toHaveCount(0);
+  await expect(page.getByText('Size class, set from employee count').first()).toBeVisible();
+});

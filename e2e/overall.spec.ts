@@ -1,0 +1,78 @@
+import { readFile } from 'node:fs/promises';
+import { expect, expectAccessible, test } from './support/installation.ts';
+
+test('findings: the three faults of the demo are told, repaired, taken back, accepted with a reason', async ({
+  as,
+}) => {
+  const page = await as('author');
+  await page.goto('/findings');
+  for (const fault of [
+    'has Georgia in row 17 and again in row 18',
+    'Between the bands from 5, below 40 and from 50 there is a gap.',
+    'both write Region; both can hold at once',
+  ])
+    await expect(page.getByText(fault)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'take out row 18' }).click();
+  await expect(page.getByText('has Georgia in row 17')).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('has Georgia in row 17')).toBeVisible();
+  await page.getByRole('button', { name: /^Accept: Between the bands/ }).click();
+  await page.getByLabel('Why this is right as it is').fill('Nobody plants between 40 and 50.');
+  await page.getByRole('button', { name: 'Accept', exact: true }).click();
+  await expect(page.getByText('Between the bands')).toHaveCount(0);
+  await page.getByRole('button', { name: '1 accepted' }).click();
+  await expect(page.getByText('Accepted: Nobody plants between 40 and 50.')).toBeVisible();
+  await page.getByRole('button', { name: 'open it again' }).click();
+  await page.getByRole('button', { name: /open$/ }).click();
+  await expect(page.getByText('Between the bands')).toBeVisible();
+});
+
+test('map: what decides a field and what it decides, by pointer, by keys and as a list', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/map/deal');
+  await expectAccessible(page);
+  const drawing = page.getByRole('group', { name: /^Drawing/ });
+  const list = page.getByRole('complementary', { name: 'List' });
+  await drawing.getByRole('link', { name: 'Expected value', exact: true }).hover();
+  await expect(list).toContainText('Upstream: what decides it');
+  await expect(list).toContainText('Amount, standard when surveyed');
+  await expect(list).not.toContainText('Cover, from the watch flag');
+  await drawing.getByRole('link', { name: 'Amount', exact: true }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.locator(':focus')).toHaveAttribute('aria-label', /^Rule \d+, .*reads .*Amount/);
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/desk\/deal\//);
+  await page.goBack();
+  await expect(page).toHaveURL(/\/map\/deal/);
+});
+
+test('map: a circle is drawn in red and told', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/desk/deal/margin');
+  await page.getByRole('textbox', { name: 'Formula of step 1' }).fill('Amount - Cost + Expected value');
+  await page.goto('/desk/deal/expected-value');
+  await page.getByRole('textbox', { name: 'Formula of step 1' }).fill('Amount * Margin');
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+  await page.goto('/map/deal');
+  await expect(page.getByText('a circle of 2 rules')).toBeVisible();
+  await expect(page.getByRole('heading', { name: /^Rules \d+, \d+ run in a circle$/ })).toBeVisible();
+});
+
+test('document: every rule in sentences, and the same as Markdown', async ({ as }) => {
+  const page = await as('viewer');
+  await page.goto('/document#deal');
+  const document = page.getByRole('article', { name: 'Rulebook' });
+  await expect(document).toContainText(
+    'Region becomes Its region, Currency becomes Its currency from the table Country table',
+  );
+  await expectAccessible(page);
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Markdown' }).click(),
+  ]);
+  const markdown = await readFile(await file.path(), 'utf8');
+  expect(file.suggestedFilename()).toMatch(/\.md$/);
+  for (const heading of await document.getByRole('heading', { level: 3 }).allTextContents())
+    expect(markdown.replaceAll('\\', '')).toContain(`### ${heading}`);
+});
