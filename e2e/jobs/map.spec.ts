@@ -85,7 +85,7 @@ test('M4 service area by the longest beginning of the postcode', async ({ desk }
   await d.try('Postcode', '4025');
   await expect(d.trace('Service area')).toContainText('ran');
   await d.try('Postcode', '99999');
-  await expect(d.trace('Service area')).toContainText('no match');
+  await expect(d.trace('Service area')).toContainText('nothing matches');
 });
 
 test('M5 the firm of a contact found by its name, else by the email', async ({ desk }, info) => {
@@ -103,10 +103,14 @@ test('M5 the firm of a contact found by its name, else by the email', async ({ d
 
   await d.control('New or existing', 'new, blank');
   await d.try('Last name', 'Morrow');
-  await d.try('Firm as given', 'kestreldale  NURSERIES');
-  await expect(d.written('customer')).toHaveText('Kestreldale Nurseries');
+  const { samples } = (await (await d.page.request.get('/api/samples/customer')).json()) as {
+    samples: { data: { name: string } }[];
+  };
+  const { name } = samples[1]!.data;
+  await d.try('Firm as given', `${name.toUpperCase().replace(' ', '   ')} `);
+  await expect(d.written('customer')).toHaveText(name);
   await d.try('Firm as given', 'Nobody knows them');
-  await expect(d.trace('Customer')).toContainText('no match');
+  await expect(d.trace('Customer')).toContainText('nothing matches');
 });
 
 test('M6 what a lead gives to the customer made from it', async ({ desk }, info) => {
@@ -124,5 +128,5 @@ test('M6 what a lead gives to the customer made from it', async ({ desk }, info)
   await d.control('Came in through', 'conversion');
   await d.bench.getByLabel('Made from a').selectOption({ label: 'Lead' });
   await expect(d.written('name')).toBeVisible();
-  await expect(d.written('email').or(d.bench.getByText(/wrote .* → /).first())).toBeVisible();
+  await expect(d.written('email')).toBeVisible();
 });

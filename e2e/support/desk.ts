@@ -23,7 +23,7 @@ export class Desk {
       this.page.getByRole('group', { name: `New rule on ${field}` }).getByRole('button', { name: kind }),
     );
     await expect(this.sheet).toBeVisible();
-    await expect(this.sheet.getByText(/^Outcome$/)).toBeVisible();
+    await expect(this.sheet.getByText(/^(Outcome|Must or should)$/)).toBeVisible();
   }
 
   async goToField(field: string): Promise<void> {

@@ -2,6 +2,7 @@
   /** What all areas of the draft share: the draft itself, undo, saving, the edits of others, the analysis. */
   import { browser } from '$app/environment';
   import { invalidate } from '$app/navigation';
+  import { navigating } from '$app/state';
   import { provideDraft } from '$lib/features/draft/context.ts';
   import { openDraft } from '$lib/features/draft/draft.svelte.ts';
   import { followDraft } from '$lib/features/draft/follow.ts';
@@ -48,11 +49,15 @@
     return () => (offers.status = '');
   });
 
-  // The bar at the top counts the changes: it follows once a change is saved.
-  let first = true;
+  // The bar at the top counts the changes: it follows once a change is saved. Never while someone is on the way to
+  // another page: that way would be given up for it.
+  let counted = $state(true);
   $effect(() => {
-    if (draft.saver.state !== 'saved') first = false;
-    else if (!first) void invalidate('app:state');
+    if (draft.saver.state !== 'saved') counted = false;
+    else if (!counted && !navigating.to) {
+      counted = true;
+      void invalidate('app:state');
+    }
   });
 
   onMount(() => {
