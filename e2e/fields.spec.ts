@@ -38,6 +38,7 @@ test('renaming a field shows what will be rewritten, and rewrites it in one act'
   await expect(page.getByText(/texts will be rewritten/)).toBeVisible();
   await expect(page.getByText('ceiling(Probes / 24)')).toBeVisible();
   await page.getByRole('button', { name: 'Rename', exact: true }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
   await page.goto('/desk/deal/gateways-for-sensors');
   await expect(page.getByRole('textbox', { name: 'Formula of step 1' })).toHaveText('ceiling(Probes / 24)');
   await expect(page.getByRole('article', { name: 'Rule' }).getByLabel('Field', { exact: true }).first()).toHaveValue(

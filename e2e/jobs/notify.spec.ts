@@ -37,9 +37,7 @@ test('N2 what is sent when a deal is commissioned', async ({ desk }, info) => {
   await d.try('Stage', 'Enquiry');
   await d.try('Stage', 'Commissioned');
   await expect(d.bench.getByText('Would be sent')).toBeVisible();
-  await expect(
-    d.bench.getByText('mira@quillhaven.example').or(d.bench.getByText('Mira Tolland')).first(),
-  ).toBeVisible();
+  await expect(d.bench).toContainText('mira@quillhaven.example');
   await test.step('another field: asleep or condition false, told apart', async () => {
     await d.undoTry();
     await d.try('Amount', '4321');

@@ -4,7 +4,6 @@ test('K1 gateways with frost sensors', async ({ desk }, info) => {
   const d = await desk('deal');
   await d.newRule('Gateways', 'Validate');
   await d.condition('Frost sensors', 'is filled');
-  await d.hands.choose(d.sheet.getByLabel('Required: add a field'), 'Gateways');
   await d.newRule('Gateways', 'Derive');
   await d.condition('Frost sensors', 'is filled');
   await d.condition('Gateways', 'is blank');
@@ -47,7 +46,7 @@ test('K2 only the kits that are sold in the country', async ({ desk }, info) => 
   await d.try('Home country', 'Spain');
   await d.try('Kit interest', 'Drip line');
   await d.try('Home country', 'Norway');
-  await expect(d.bench.getByText('Not sold there.')).toBeVisible();
+  await expect(d.bench.getByText('Not sold there.').first()).toBeVisible();
   await d.sheet.getByLabel('When the value is no longer on offer').selectOption({ label: 'is cleared' });
   await expect(d.bench.getByText('Not sold there.')).toHaveCount(0);
 });
@@ -67,8 +66,8 @@ test('K3 discounts within the limit of the size class', async ({ desk }, info) =
   await d.hands.formula('What has to hold, 2', `Discount <= ${most} / 2`);
   await d.hands.fill(d.sheet.getByLabel('Message 2', { exact: true }), 'More than half of it.');
   await d.try('Discount', '99%');
-  await expect(d.bench.getByText('More than may be given: ask Ines.')).toBeVisible();
-  await expect(d.bench.getByText('More than half of it.')).toBeVisible();
+  await expect(d.bench.getByText('More than may be given: ask Ines.').first()).toBeVisible();
+  await expect(d.bench.getByText('More than half of it.').first()).toBeVisible();
   await d.try('Discount', '0.1%');
   await expect(d.bench.getByText('More than may be given: ask Ines.')).toHaveCount(0);
 });

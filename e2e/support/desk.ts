@@ -91,8 +91,11 @@ interface Fixtures {
 export const test = base.extend<Fixtures>({
   desk: async ({ as, installation }, use) => {
     await use(async (type, { tables = [], samples } = {}) => {
+      await installation.query('create table if not exists draft_at_start as table draft_parts');
+      await installation.query('delete from draft_parts');
       await installation.query(
-        `delete from draft_parts where kind in ('rule', 'test') or (kind = 'table' and not key = any($1))`,
+        `insert into draft_parts
+         select * from draft_at_start where kind not in ('rule', 'test', 'table') or (kind = 'table' and key = any($1))`,
         [tables],
       );
       const page = await as('author');

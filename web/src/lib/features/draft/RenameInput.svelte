@@ -26,7 +26,7 @@
 </script>
 
 <input
-  class={['editable min-w-0', plan && 'problem' in plan && 'border-stop', extra]}
+  class={['editable min-h-6 min-w-0', plan && 'problem' in plan && 'border-stop', extra]}
   aria-label={label}
   aria-describedby={plan ? id : undefined}
   autocomplete="off"

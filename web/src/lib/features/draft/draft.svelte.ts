@@ -4,6 +4,7 @@
  */
 import { browserHost } from '$lib/host.svelte.ts';
 import {
+  canonicalJson,
   compileProgram,
   creating,
   editPartBody,
@@ -75,7 +76,10 @@ export class Draft {
   constructor(parts: readonly VersionedPart[], { editable, keeper, savedAt }: DraftRights) {
     this.editable = editable;
     this.keeper = keeper;
-    this.saver = new Saver(savedAt);
+    this.saver = new Saver(
+      savedAt,
+      (ref, theirs) => canonicalJson(theirs?.body) === canonicalJson(this.part(ref)?.body),
+    );
     for (const part of parts) this.put(part);
   }
 

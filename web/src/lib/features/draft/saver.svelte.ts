@@ -44,8 +44,12 @@ export class Saver {
   private inFlight: ReadonlySet<string> = new Set();
   private timer: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(savedAt: Date | undefined) {
+  private readonly isOurs: (ref: PartRef, theirs: VersionedPart | undefined) => boolean;
+
+  /** `isOurs`: whether what the server has of a part is what stands here: an earlier sending came through unanswered. */
+  constructor(savedAt: Date | undefined, isOurs: (ref: PartRef, theirs: VersionedPart | undefined) => boolean) {
     this.savedAt = savedAt;
+    this.isOurs = isOurs;
   }
 
   versionOf(id: string): number {
@@ -133,10 +137,16 @@ export class Saver {
       const { clashes } = (await answer.json()) as {
         clashes: readonly (PartRef & { part?: VersionedPart; by: string | null })[];
       };
-      for (const { kind, key, part, by } of clashes)
-        this.clashes.set(partId({ kind, key }), { ref: { kind, key }, by, ...(part ? { theirs: part } : {}) });
-      for (const p of batch) this.add(p, true);
-      this.state = clashes.length < batch.length ? 'saving' : 'kept here';
+      const arrived = new Set<string>();
+      for (const { kind, key, part, by } of clashes) {
+        const id = partId({ kind, key });
+        if (this.isOurs({ kind, key }, part)) {
+          arrived.add(id);
+          this.learn(id, part?.version);
+        } else this.clashes.set(id, { ref: { kind, key }, by, ...(part ? { theirs: part } : {}) });
+      }
+      for (const p of batch) if (!arrived.has(partId(p.ref))) this.add(p, true);
+      this.state = clashes.length < batch.length || arrived.size > 0 ? 'saving' : 'kept here';
       return;
     }
     const said = await answer.json().then(

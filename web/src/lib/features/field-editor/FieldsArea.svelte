@@ -237,4 +237,7 @@
     background: var(--brass-wash);
     font-weight: 650;
   }
+  .on > :global(.text-faint) {
+    color: var(--soft);
+  }
 </style>

@@ -74,6 +74,9 @@
     background: var(--brass-wash);
     margin: 6px 0 14px;
   }
+  .findings :global(.word) {
+    color: var(--brass-ink);
+  }
   .on-sheet {
     display: flex;
     gap: 9px;

@@ -191,7 +191,7 @@
       </p>
     {/if}
     {#each listed as part (part.title)}
-      <h3 class="label mt-3">{part.title}</h3>
+      <h2 class="label mt-3">{part.title}</h2>
       <ol>
         {#each part.rules as r (r.id)}
           <li>
@@ -214,14 +214,14 @@
     {/each}
     {#each graph.circles as ring, i (i)}
       <section class="mt-4 border-l-[3px] border-stop bg-stop-wash px-3 py-2" aria-label="Circle">
-        <h3 class="font-[650] text-stop">Rules {ring.map((r) => r.order).join(', ')} run in a circle</h3>
+        <h2 class="font-[650] text-stop">Rules {ring.map((r) => r.order).join(', ')} run in a circle</h2>
         {#each circleFindings as f (f.key)}<p>{f.sentence}</p>{:else}<p>
             Each waits for what another writes. They repeat until nothing changes, at most 20 times.
           </p>{/each}
       </section>
     {/each}
     {#if !node && graph.apart.length > 0}
-      <h3 class="label mt-4">Touched by no rule</h3>
+      <h2 class="label mt-4">Touched by no rule</h2>
       <p class="text-small text-soft">{graph.apart.join(', ')}</p>
     {/if}
   </aside>

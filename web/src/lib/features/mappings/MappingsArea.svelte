@@ -89,6 +89,11 @@
       t.rules.filter((r) => table && r.tables.has(table.key)).map((r) => ({ rule: r.rule, type: t.recordType })),
     ),
   );
+  const rowCount = $derived.by(() => {
+    const [shownRows, all] = [grid?.view.length ?? 0, table?.rows.length ?? 0];
+    const rows = `${all.toLocaleString('en')} row${all === 1 ? '' : 's'}`;
+    return shownRows < all ? `${shownRows.toLocaleString('en')} of ${rows}` : rows;
+  });
   const wrongCells = $derived(grid ? [...grid.wrong].slice(0, 20) : []);
   function goTo(row: number, column = 0) {
     if (!grid) return;
@@ -192,10 +197,7 @@
             placeholder="Find in the rows"
             bind:value={grid.filter}
           />
-          <span class="text-faint"
-            >{#if grid.view.length < table.rows.length}{grid.view.length.toLocaleString('en')} of
-            {/if}{table.rows.length.toLocaleString('en')} row{table.rows.length === 1 ? '' : 's'}</span
-          >
+          <span class="text-faint">{rowCount}</span>
           {#if keeping}
             <button type="button" class="word ml-auto" onclick={() => grid.addRow()}>add a row</button>
             <button type="button" class="word" disabled={grid.view.length === 0} onclick={() => grid.removeRows()}

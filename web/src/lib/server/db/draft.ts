@@ -71,7 +71,8 @@ export interface EditContext {
  */
 export async function editParts(edits: readonly PartEdit[], context: EditContext): Promise<EditResult> {
   return serializable(async (client) => {
-    const found = await Promise.all(edits.map((edit) => lockPart(edit, client)));
+    const found: Awaited<ReturnType<typeof lockPart>>[] = [];
+    for (const edit of edits) found.push(await lockPart(edit, client));
     const clashes = edits.flatMap((edit, i): PartClash[] => {
       const there = found[i];
       if ((there?.part.version ?? 0) === edit.version) return [];
