@@ -42,7 +42,10 @@ export const fillBlank: RuleKind = {
   sentence,
   anatomy: () => ({ fillsOnly: true }),
   targets: (outcome) => [readDefault(outcome).target],
-  texts: (outcome) => [{ path: '/value', text: readDefault(outcome).value }],
+  texts: (outcome) => {
+    const { target, value } = readDefault(outcome);
+    return [{ path: '/value', text: value, gives: target }];
+  },
   differences(before, after, recordType) {
     const [a, b] = [sentence(before, recordType), sentence(after, recordType)];
     return a === b ? [] : [`${a} → ${b}`];

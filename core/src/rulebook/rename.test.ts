@@ -46,6 +46,16 @@ describe('renaming rewrites what means the thing, and nothing else', () => {
     if (before !== text) expect(result.rewritten.map((r) => r.path)).toEqual(['/outcome/steps/0/formula']);
   });
 
+  it.each<[string, string, string]>([
+    ['stage', 'if Amount > 1 then "Won" else "Proposal"', 'if Amount > 1 then "Signed" else "Proposal"'],
+    ['stage', 'first filled(null, "Won") // Won', 'first filled(null, "Signed") // Won'],
+    ['title', '"Won"', '"Won"'],
+  ])('an option that a formula gives to %s: %s', (target, before, after) => {
+    const result = rename(dealBook([ruleOf('deal', 'derive', setTo(target, before))]), won);
+    if ('problem' in result) throw new Error(result.problem);
+    expect(textsOf(result.rulebook.rules[0]!)[0]!.text).toBe(after);
+  });
+
   it('in templates, conditions, notifications, pairs and tables', () => {
     const rule = ruleOf(
       'deal',

@@ -7,6 +7,7 @@ import { childrenOf, walk, type Expression } from '../expression/ast.ts';
 import { check } from '../expression/check.ts';
 import { createScope, extendScope, type Scope } from '../expression/scope.ts';
 import { templateParts } from '../expression/template.ts';
+import { givenTexts } from '../expression/given-texts.ts';
 import { quoteText } from '../expression/text-literal.ts';
 import { isFieldName } from './names.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
@@ -48,8 +49,9 @@ export function rename(rulebook: Rulebook, renaming: Renaming): Renamed {
     const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
     if (!type) return rule;
     let changed = rule;
-    for (const { path, text, template } of textsOf(rule)) {
-      const now = rewriteText(text, template === true, type, rulebook, renaming, named.former, scratchNames(rule));
+    for (const given of textsOf(rule)) {
+      const { path, text } = given;
+      const now = rewriteText(given, type, rulebook, renaming, named.former, scratchNames(rule));
       if (now === text) continue;
       rewritten.push({ rule: rule.key, path, text: now });
       changed = applyPatch(changed, [{ op: 'replace', path, value: now }]).value;
@@ -177,8 +179,7 @@ function withName(rulebook: Rulebook, r: Renaming): { rulebook: Rulebook; former
 }
 
 function rewriteText(
-  text: string,
-  template: boolean,
+  { text, template, gives }: OutcomeText,
   type: RecordType,
   rulebook: Rulebook,
   renaming: Renaming,
@@ -186,7 +187,7 @@ function rewriteText(
   names: readonly string[],
 ): string {
   const scope = extendScope(createScope(type, rulebook), names);
-  if (!template) return rewriteFormula(text, scope, rulebook, renaming, former);
+  if (!template) return rewriteFormula(text, scope, rulebook, renaming, former, gives);
   let result = '';
   let at = 0;
   for (const part of templateParts(text).parts) {
@@ -198,7 +199,14 @@ function rewriteText(
 }
 
 /** The new name at each place where the former one stands for what is renamed; all other characters as they are. */
-function rewriteFormula(text: string, scope: Scope, rulebook: Rulebook, renaming: Renaming, former: string): string {
+function rewriteFormula(
+  text: string,
+  scope: Scope,
+  rulebook: Rulebook,
+  renaming: Renaming,
+  former: string,
+  gives?: string,
+): string {
   if (!text.includes(former.split(' ')[0]!)) return text;
   const { expression } = scope.parser.parse(text);
   if (!expression) return text;
@@ -241,6 +249,9 @@ function rewriteFormula(text: string, scope: Scope, rulebook: Rulebook, renaming
     for (const child of childrenOf(e)) visit(child);
   };
   visit(expression);
+  // What the formula gives to the field is one of its options.
+  if (renaming.what === 'option' && ownType === ofType && gives === renaming.field)
+    for (const given of givenTexts(expression)) if (given.text === former) put(given.range, quoteText(renaming.name));
   const sorted = [...new Map(places.map((p) => [p.from, p])).values()].sort((a, b) => b.from - a.from);
   return sorted.reduce((so, { from, to, by }) => so.slice(0, from) + by + so.slice(to), text);
 }
