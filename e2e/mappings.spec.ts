@@ -121,7 +121,7 @@ test('rows are found and sorted; columns are named, bound and added; rows are ad
   await page.keyboard.press('Enter');
   await expect(cell(grid, 1, 2)).toHaveText('3');
   await page.getByRole('button', { name: 'add a row' }).click();
-  await expect(page.getByText('13 rows')).toBeVisible();
+  await expect(page.getByText('13 rows', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'take the row out' }).click();
   await expect(page.getByText('12 rows', { exact: true })).toBeVisible();
   await saved(page);

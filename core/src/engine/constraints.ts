@@ -7,6 +7,7 @@ import { makeNotifications } from './notices.ts';
 import type { CompiledRule } from './program.ts';
 import { Unanswered } from './related-reader.ts';
 import type { Run } from './run.ts';
+import { heldBefore, isAwake, mayNotify } from './waking.ts';
 import type { FieldState } from './settlement.ts';
 
 /** A value sent for a locked field that differs from the settled one is refused at every entry point. */
@@ -72,7 +73,16 @@ function demand(run: Run, r: CompiledRule, demands: Demands): void {
   const stops = run.messages.slice(said).find((m) => m.severity === 'stop');
   const outcomes = run.noted(r)?.outcomes ?? [];
   run.note(r, stops ? 'stops' : 'ran', outcomes, run.readBy(r), stops?.text);
-  if (!stops) run.notifications.push(...makeNotifications(r.rule.key, r.notices, run.env, run.write.now));
+  if (!stops && tells(run, r))
+    run.notifications.push(...makeNotifications(r.rule.key, r.notices, run.env, run.write.now));
+}
+
+/** A constraint is looked at in every write; it tells someone only when it wakes, and not again while it holds on. */
+function tells(run: Run, r: CompiledRule): boolean {
+  if (r.notices.length === 0) return false;
+  const named = run.write.woken?.includes(r.rule.key) ?? false;
+  if (!mayNotify(run, named) || !(named || isAwake(run, r))) return false;
+  return r.rule.repeat !== 'starts' || named || !heldBefore(run, r);
 }
 
 function requireSlot(run: Run, r: CompiledRule, slot: number, already: boolean): void {

@@ -14,6 +14,7 @@ import type { CompiledRule, Program, Slot } from './program.ts';
 import { Unanswered } from './related-reader.ts';
 import { Run } from './run.ts';
 import type { Change, Settlement, TraceOutcome, Verdict, Write } from './settlement.ts';
+import { heldBefore, isAwake, mayNotify } from './waking.ts';
 import { emptyWorld, type World } from './world.ts';
 
 /** Rounds after which a circle of rules is said not to settle. */
@@ -157,20 +158,6 @@ function consider(run: Run, r: CompiledRule, again: boolean): void {
   }
 }
 
-function isAwake(run: Run, r: CompiledRule): boolean {
-  const { write } = run;
-  if (r.rule.repeat === 'every' || (write.before === null && run.type.fresh.has(r))) return true;
-  for (const slot of r.wakes) if (run.changed(slot)) return true;
-  const { wokenByRelated } = run.type;
-  if (write.relatedChanges?.some((path) => wokenByRelated.get(path)?.includes(r.at))) return true;
-  return write.handBack?.some((key) => r.writes.includes(run.type.slotOf.get(key) ?? -1)) ?? false;
-}
-
-/** Whether the condition was true for the stored record as well. */
-function heldBefore(run: Run, r: CompiledRule): boolean {
-  return run.write.before !== null && r.condition !== undefined && r.condition(run.environmentBefore()) === true;
-}
-
 /** Step 4: the outcomes in order, each seeing what the ones before it did; then what is to be sent out. */
 function act(run: Run, r: CompiledRule, named: boolean): void {
   const { tracing, env } = run;
@@ -199,10 +186,6 @@ function act(run: Run, r: CompiledRule, named: boolean): void {
   const all = (run.env.asked?.log.length ?? 0) > 0 ? run.readBy(r) : read;
   run.note(r, stop === undefined ? (wrote ? 'ran' : 'no effect') : 'stops', outcomes, all, stop);
 }
-
-/** Backfills and requests notify nobody unless asked to. */
-const mayNotify = (run: Run, named: boolean): boolean =>
-  run.write.notify ?? (!named && run.write.moment !== 'opening' && run.write.moment !== 'editing');
 
 interface Done {
   readonly wrote: boolean;

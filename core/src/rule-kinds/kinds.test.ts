@@ -26,6 +26,37 @@ const problems = (r: Rule): string[] =>
     .types.get('customer')!
     .rules[0]!.diagnostics.map((d) => d.code);
 
+describe('who is told, and when', () => {
+  const notice = { channel: 'email', to: '"a@b.example"', subject: 'Hello', body: '' } as const;
+  const nothing = { checks: [], required: [], hidden: [], locked: [], limits: [] };
+  const told = (more: Partial<Rule>, write: Write): [string, number] => {
+    const r = rule('validate', nothing, { condition: 'Rank > 5', notify: [notice], ...more });
+    const s = run(r, write);
+    return [s.trace[0]!.verdict, s.notifications.length];
+  };
+  const demanding = { outcome: { ...nothing, required: ['name'] } };
+  const named = { name: 'Fen' };
+
+  it.each<[string, Partial<Rule>, Write, string, number]>([
+    ['asks nothing, woken', {}, update({ rank: 1 }, { rank: 6 }), 'ran', 1],
+    ['asks nothing, another field changed', {}, update({ rank: 6 }, { count: 2 }), 'asleep', 0],
+    ['asks nothing, condition false', {}, update({ rank: 1 }, { rank: 2 }), 'condition false', 0],
+    ['asks nothing, held before', { repeat: 'starts' }, update({ rank: 6 }, { rank: 7 }), 'already held', 0],
+    ['asks something, woken', demanding, update({ rank: 1, ...named }, { rank: 6 }), 'ran', 1],
+    ['asks something, another field changed', demanding, update({ rank: 6, ...named }, { count: 2 }), 'ran', 0],
+    [
+      'asks something, held before',
+      { ...demanding, repeat: 'starts' },
+      update({ rank: 6, ...named }, { rank: 7 }),
+      'ran',
+      0,
+    ],
+    ['while a form is filled in', {}, { ...update({ rank: 1 }, { rank: 6 }), moment: 'editing' }, 'no effect', 0],
+  ])('a rule that %s', (_, more, write, verdict, count) => {
+    expect(told({ moments: ['editing', 'creating', 'updating'], ...more }, write)).toEqual([verdict, count]);
+  });
+});
+
 describe('derive', () => {
   const steps = (...list: object[]): unknown => ({ steps: list });
 

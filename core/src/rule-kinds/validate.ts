@@ -6,7 +6,7 @@ import type { Field, RecordType } from '../rulebook/document.ts';
 import { type Value, isBlank, isList } from '../values/value.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseList, looseObject, looseText, looseTexts, oneOf } from './read-outcome.ts';
-import type { CompiledOutcome, Constraint, Fault, Limit, RuleKind, Step } from './rule-kind.ts';
+import type { CompiledOutcome, Constraint, Demands, Fault, Limit, RuleKind, Step } from './rule-kind.ts';
 
 export interface Check {
   /** *must* stops the save, *should* warns. */
@@ -91,8 +91,13 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
     limits: limits.flatMap((limit, i) => compileLimit(limit, `/outcome/limits/${i}`, builder) ?? []),
   };
   const steps = demands.limits.filter((l) => l.otherwise !== 'stop').map((l) => confine(l, builder));
+  // One that asks nothing of the record only tells someone: it sleeps and wakes as rules that write do.
+  if (nothingAsked(demands)) return builder.finish({ steps: [] });
   return builder.finish(steps.length > 0 ? { demands, steps } : { demands });
 }
+
+const nothingAsked = ({ constraints, required, hidden, locked, limits }: Demands): boolean =>
+  constraints.length + required.length + hidden.length + locked.length + limits.length === 0;
 
 function compileLimit(limit: LimitOptions, path: string, builder: OutcomeBuilder): Limit | undefined {
   const source = builder.formula(limit.source, `${path}/source`);

@@ -277,7 +277,7 @@
           {#if c.links}
             <button
               type="button"
-              class="editable"
+              class="editable min-h-6"
               aria-expanded={linkTo === c.key}
               onclick={() => (linkTo = linkTo === c.key ? undefined : c.key)}>{c.name}</button
             >
@@ -292,7 +292,7 @@
                 {#each others as t (t.key)}<option value={t.key}>{t.name}</option>{/each}
               </select>
             {/if}
-          {:else}<button type="button" class="editable" onclick={() => addCompanion(c)}>{c.name}</button>{/if}
+          {:else}<button type="button" class="editable min-h-6" onclick={() => addCompanion(c)}>{c.name}</button>{/if}
           <span class="quiet text-small">{c.help}</span>
         </div>
       {/each}
