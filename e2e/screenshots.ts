@@ -1,32 +1,72 @@
 /** npm run screenshots: one picture of each main view, from the demo data. */
+import type { Page } from '@playwright/test';
 import { expect, test } from './support/installation.ts';
 
-const folder = 'docs/screenshots';
+const take = (page: Page, name: string) =>
+  page.screenshot({ path: `docs/screenshots/${name}.png`, animations: 'disabled' });
 
 test('pictures of the main views', async ({ page, as }) => {
   await page.goto('/sign-in');
-  await page.screenshot({ path: `${folder}/sign-in.png` });
+  await take(page, 'sign-in');
 
   const author = await as('author');
+  const bench = author.getByRole('region', { name: 'Bench' });
   await author.goto('/desk/customer/size-class-from-employee-count?sample=4');
-  await author.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true }).fill('251');
-  await author.getByRole('button', { name: /^Why is Size class/ }).click();
+  await bench.getByLabel('Employee count', { exact: true }).fill('251');
+  await bench.getByRole('button', { name: /^Why is Size class/ }).click();
   await expect(author.getByText('From 250 it is Large.')).toBeVisible();
-  await author.screenshot({ path: `${folder}/desk.png`, animations: 'disabled' });
+  await take(author, 'desk');
   await author.emulateMedia({ colorScheme: 'dark' });
-  await author.screenshot({ path: `${folder}/desk-dark.png`, animations: 'disabled' });
+  await take(author, 'desk-dark');
+  await author.emulateMedia({ colorScheme: 'light' });
+
+  await author.goto('/desk/contact/name-split');
+  await bench.getByLabel('New or existing').selectOption({ label: 'new, blank' });
+  await bench.getByLabel('Last name', { exact: true }).fill('Ada  van Morrow ');
+  await bench.getByLabel('Last name', { exact: true }).blur();
+  await expect(author.locator('[data-written=first_name]')).toContainText('Ada');
+  await take(author, 'derive');
+
+  await author.goto('/fields/deal?field=stage');
+  await expect(author.getByLabel('Option 1')).toHaveValue('Enquiry');
+  await take(author, 'fields');
+
+  await author.goto('/mappings/country-table');
+  const grid = author.getByRole('grid');
+  await expect(author.getByText(/without a row/).first()).toBeVisible();
+  await grid.focus();
+  await grid.evaluate((node) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData(
+      'text/plain',
+      'Country\tIts region\tIts currency\tUsual terms\nIreland\tNorth Europe\tEUR\t30 days\nMorocco\tAfrica\tMAD\t14 days\nBrasil\tSouth America\tBRL\t30 days\nItaly\tSouth Europe\tEUR\t30 days\nUruguay\tSouthern America\tUYU\t14 days',
+    );
+    node.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+  });
+  await expect(author.getByRole('region', { name: 'What would change' })).toBeVisible();
+  await take(author, 'mappings');
+
+  await author.goto('/findings');
+  await expect(author.getByText('has Georgia in row 17')).toBeVisible();
+  await take(author, 'findings');
+  await author.goto('/map/deal?field=expected_value');
+  await expect(author.getByText('Upstream: what decides it')).toBeVisible();
+  await take(author, 'map');
+  await author.goto('/document#region-from-country');
+  await expect(author.getByRole('article', { name: 'Rulebook' })).toBeVisible();
+  await take(author, 'document');
 
   const releaser = await as('releaser');
   await releaser.goto('/release');
   await expect(releaser.getByText('end with another value')).toBeVisible();
-  await releaser.screenshot({ path: `${folder}/release.png` });
+  await take(releaser, 'release');
 
   const keeper = await as('keeper');
   await keeper.goto('/records/customer?sort=employee_count&desc=1');
   await expect(keeper.getByRole('row').nth(1)).toContainText('Large');
-  await keeper.screenshot({ path: `${folder}/records.png` });
+  await take(keeper, 'records');
   await keeper.goto('/records/customer/5');
   await keeper.getByLabel('Employee count').fill('251');
   await keeper.locator('[data-field=size_class]').getByRole('button', { name: /^Why/ }).click();
-  await keeper.screenshot({ path: `${folder}/record.png` });
+  await take(keeper, 'record');
 });
