@@ -20,7 +20,7 @@
     if (clash.ref.kind === 'rule') {
       const rule = body as Rule;
       const type = typeOf(rule);
-      const sentence = type ? (findRuleKind(rule.kind)?.sentence(rule.outcome, type) ?? '') : '';
+      const sentence = type ? (findRuleKind(rule.kind)?.sentence(rule.outcome, type, draft.rulebook) ?? '') : '';
       return [name, purpose, `Only if ${rule.condition?.trim() ? rule.condition : 'always'}`, sentence];
     }
     const { rows, options } = body as { rows?: readonly unknown[]; options?: readonly { name: string }[] };

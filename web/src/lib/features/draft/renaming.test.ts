@@ -9,9 +9,10 @@ import {
 } from '@rigid-rule/core';
 import { draft } from '@rigid-rule/demo';
 import { describe, expect, it } from 'vitest';
+import type { PartEdit } from './parts.ts';
 import { editsBetween, planRenaming } from './renaming.ts';
 
-const applied = (edits: ReturnType<typeof editsBetween>) => {
+const applied = (edits: readonly PartEdit[]) => {
   const parts = toParts(draft).map((part) => {
     const edit = edits.find((e) => partId(e.ref) === partId(part));
     return edit ? { ...part, body: editPartBody(part.body as PartBody, edit.operations).body! } : part;

@@ -5,6 +5,7 @@
     fieldTypes,
     pointer,
     removing,
+    settingsKey,
     type Field,
     type Operation,
     type TypeProgram,
@@ -85,6 +86,17 @@
     if (Number.isFinite(n)) edit([{ op: 'add', path: pointer(member), value: n }], `change the ${member}`, visit);
   }
 
+  /** One currency for the organisation: three capital letters, or what was there stays. */
+  function setCurrency(input: HTMLInputElement) {
+    const code = input.value.trim().toUpperCase();
+    if (/^[A-Z]{3}$/.test(code) && code !== draft.rulebook.currency)
+      draft.edit(
+        { kind: 'settings', key: settingsKey },
+        [{ op: 'replace', path: '/currency', value: code }],
+        'change the currency',
+      );
+    input.value = draft.rulebook.currency;
+  }
   let linkTo = $state<string>();
   function addCompanion(companion: Companion, other?: string) {
     const name = companion.fieldName(field);
@@ -168,7 +180,18 @@
         {#each others as t (t.key)}<option value={t.key}>{t.name.toLowerCase()}</option>{/each}
       </select>
     {/if}
-    {#if field.type === 'money'}<span class="quiet ml-2">in {draft.rulebook.currency}</span>{/if}
+    {#if field.type === 'money'}
+      in
+      <input
+        class="editable w-10"
+        aria-label="Currency of the organisation, ISO 4217"
+        maxlength="3"
+        disabled={readonly}
+        value={draft.rulebook.currency}
+        onchange={(e) => setCurrency(e.currentTarget)}
+      />
+      <span class="quiet text-small">the currency of all money here</span>
+    {/if}
   </SheetRow>
   {#if field.type === 'lookup'}
     <SheetRow label="Other end">

@@ -168,7 +168,6 @@
 <svelte:window onpointerup={release} />
 
 <!-- The grid holds the focus; the chosen cell is told by aria-activedescendant. -->
-<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 <div
   bind:this={box}
   class="grid-box"

@@ -2,7 +2,8 @@
   /** What all areas of the draft share: the draft itself, undo, saving, the edits of others, the analysis. */
   import { browser } from '$app/environment';
   import { invalidate } from '$app/navigation';
-  import { navigating } from '$app/state';
+  import { navigating, page } from '$app/state';
+  import Clash from '$lib/features/draft/Clash.svelte';
   import { provideDraft } from '$lib/features/draft/context.ts';
   import { openDraft } from '$lib/features/draft/draft.svelte.ts';
   import { followDraft } from '$lib/features/draft/follow.ts';
@@ -20,6 +21,7 @@
   provideDraft({ draft, users: data.users });
   provideSamples(new SampleSet());
   const offers = useOffers();
+  const clashes = $derived([...draft.saver.clashes]);
 
   $effect(() =>
     offers.offer(
@@ -74,4 +76,16 @@
   });
 </script>
 
-{@render children()}
+<div class="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)]">
+  <div>
+    {#each clashes as [id, { ref }] (id)}
+      {#if ref.kind === 'rule'}
+        {@const rule = draft.rulebook.rules.find((r) => r.key === ref.key)}
+        {#if rule && !page.url.pathname.endsWith(`/${rule.key}`)}<p class="bg-stop-wash px-4 py-1">
+            Two versions of <a class="editable" href="/desk/{rule.recordType}/{rule.key}">{rule.name}</a>: choose one.
+          </p>{/if}
+      {:else}<div class="px-4 pt-3"><Clash {draft} {id} /></div>{/if}
+    {/each}
+  </div>
+  <div class="min-h-0">{@render children()}</div>
+</div>
