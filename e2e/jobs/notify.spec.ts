@@ -3,6 +3,7 @@ import { expect, test } from '../support/desk.ts';
 test('N1 a credit stop is told to each contact', async ({ desk }, info) => {
   const d = await desk('customer');
   await d.newRule('Credit stop', 'Validate');
+  await d.hands.click(d.sheet.getByRole('button', { name: 'Required: take Credit stop out' }));
   await d.condition('Credit stop', 'is yes');
   await d.hands.choose(d.sheet.getByLabel('How often it acts'), 'only when the condition starts to hold');
   await d.hands.click(d.sheet.getByRole('button', { name: 'add a notification' }));
@@ -19,6 +20,7 @@ test('N1 a credit stop is told to each contact', async ({ desk }, info) => {
 test('N2 what is sent when a deal is commissioned', async ({ desk }, info) => {
   const d = await desk('deal');
   await d.newRule('Stage', 'Validate');
+  await d.hands.click(d.sheet.getByRole('button', { name: 'Required: take Stage out' }));
   await d.condition('Stage', undefined, 'Commissioned');
   await d.condition('Stage', 'has changed');
   await d.hands.click(d.sheet.getByRole('button', { name: 'add a notification' }));
