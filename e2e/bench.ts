@@ -34,7 +34,6 @@ test.describe.configure({ mode: 'serial' });
 
 test('first load of the desk', async ({ as }) => {
   const page = await as('author');
-  await page.context().clearCookies({ name: 'nothing' });
   await page.goto('/desk/customer/size-class-from-employee-count', { waitUntil: 'load' });
   const bytes = await page.evaluate(() => {
     const nav = performance.getEntriesByType('navigation')[0] as PerformanceNavigationTiming;
@@ -59,7 +58,6 @@ test('an answer of the bench with 1,000 rules', async ({ as, installation }) => 
   const input = page.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true });
   await input.fill('60');
   await expect(page.locator('[data-written=size_class] .written')).toBeVisible();
-  const count = await page.getByText(/1,000 rules|1000 rules/).count();
   const times = await input.evaluate(async (node: HTMLInputElement) => {
     const found: number[] = [];
     const nextFrame = () => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
@@ -76,7 +74,7 @@ test('an answer of the bench with 1,000 rules', async ({ as, installation }) => 
     return found;
   });
   note(
-    `bench answer under 1,000 rules${count > 0 ? '' : ''}, input to laid-out page`,
+    'bench answer under 1,000 rules, input to laid-out page',
     `${ms(median(times))} (worst ${ms(Math.max(...times))})`,
     `below one frame, ${ms(frame)}`,
   );
@@ -90,7 +88,7 @@ test('typing a formula', async ({ as }) => {
   await page.keyboard.press('Control+a');
   await watchLongTasks(page);
   await page.keyboard.type('if Stage = "Won" then Amount - Cost else round half up(Amount * 0.15, 2)', { delay: 30 });
-  await expect(page.getByText('gives number')).toBeVisible();
+  await expect(page.getByText('gives a number')).toBeVisible();
   const long = await longTasks(page);
   note(
     'longest task while typing a formula',
