@@ -38,6 +38,30 @@ export function compileTable(table: MappingTable, book: Pick<Rulebook, 'recordTy
   return compiled;
 }
 
+type Row = Readonly<Record<string, Cell>>;
+
+/** A row as it was read, with what is wrong in it by column key. */
+interface ReadRow {
+  readonly row: TableRow;
+  readonly problems: readonly (readonly [string, Diagnostic])[];
+}
+
+interface KnownRows {
+  readonly outputs: MappingTable['outputs'];
+  readonly fields: readonly BoundColumn['field'][];
+  readonly rows: WeakMap<Row, ReadRow>;
+}
+const knownRows = new WeakMap<MappingTable['keys'], KnownRows>();
+
+/** Rows are immutable: while the columns stay, an edit of one row reads that one anew. */
+function readRows(table: MappingTable, fields: readonly BoundColumn['field'][]): WeakMap<Row, ReadRow> {
+  const known = knownRows.get(table.keys);
+  if (known?.outputs === table.outputs && known.fields.every((f, i) => f === fields[i])) return known.rows;
+  const rows = new WeakMap<Row, ReadRow>();
+  knownRows.set(table.keys, { outputs: table.outputs, fields, rows });
+  return rows;
+}
+
 const blankKey = '-';
 
 class Table implements CompiledTable {
@@ -46,7 +70,7 @@ class Table implements CompiledTable {
   readonly outputColumns: readonly BoundColumn[];
   readonly compiled: readonly TableRow[];
   readonly diagnostics: readonly Diagnostic[];
-  private readonly buckets: readonly Bucket[];
+  private found: readonly Bucket[] | undefined;
   private readonly prefixColumn: number;
   private contexts: readonly ContextValue[] | undefined;
   private readonly columns = new Map<string, ReadonlyMap<string, readonly ContextValue[]> | null>();
@@ -56,9 +80,14 @@ class Table implements CompiledTable {
     this.keyColumns = table.keys.map((column, i) => ({ column, field: fields[i] }));
     this.outputColumns = table.outputs.map((column, i) => ({ column, field: fields[table.keys.length + i] }));
     const diagnostics: Diagnostic[] = [...this.checkFrame()];
-    this.compiled = table.rows.map((row, i) => this.readRow(row, i, diagnostics));
+    const known = readRows(table, fields);
+    this.compiled = table.rows.map((row, i) => {
+      let read = known.get(row);
+      if (!read) known.set(row, (read = this.readRow(row)));
+      for (const [key, problem] of read.problems) diagnostics.push({ ...problem, path: `/rows/${i}/${key}` });
+      return read.row;
+    });
     this.prefixColumn = table.keys.findIndex((c) => c.match === 'prefix');
-    this.buckets = hasErrors(diagnostics) ? [] : bucketsOf(this.compiled);
     this.diagnostics = diagnostics;
   }
 
@@ -84,9 +113,14 @@ class Table implements CompiledTable {
     return found;
   }
 
-  private readRow(row: Readonly<Record<string, Cell>>, index: number, diagnostics: Diagnostic[]): TableRow {
-    const report = (problem: Diagnostic, key: string): void =>
-      void diagnostics.push({ ...problem, path: `/rows/${index}/${key}` });
+  /** Made when a row is first looked for; a table with mistakes finds none. */
+  private get buckets(): readonly Bucket[] {
+    return (this.found ??= hasErrors(this.diagnostics) ? [] : bucketsOf(this.compiled));
+  }
+
+  private readRow(row: Row): ReadRow {
+    const problems: [string, Diagnostic][] = [];
+    const report = (problem: Diagnostic, key: string): void => void problems.push([key, problem]);
     const keys = this.keyColumns.map((bound): KeyCell => {
       const read = readKeyCell(row[bound.column.key], bound);
       if ('cell' in read) return read.cell;
@@ -102,7 +136,7 @@ class Table implements CompiledTable {
     const columns = new Set([...this.keyColumns, ...this.outputColumns].map((b) => b.column.key));
     for (const key of Object.keys(row))
       if (!columns.has(key)) report(diagnostic('table.no-column', nowhere, { column: key }), key);
-    return { keys, values };
+    return { row: { keys, values }, problems };
   }
 
   matching(keys: readonly Value[]): readonly number[] {

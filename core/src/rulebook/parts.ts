@@ -50,15 +50,26 @@ export function fromParts(parts: readonly Part[], previous?: Rulebook): Rulebook
     const same = before?.length === own.length && before.every((f, i) => f === own[i]);
     return { ...(body as Omit<RecordType, 'fields'>), fields: same ? before : own };
   });
+  const kept = keptTypes(recordTypes, previous?.recordTypes ?? []);
   const tables = of('table').map((p) => p.body as MappingTable);
   const tests = of('test').map((p) => p.body as RuleTest);
   const samples = of('sample').map((p) => p.body as SampleRecord);
   return {
     ...settings,
-    recordTypes,
+    recordTypes: kept,
     rules: of('rule').map((p) => p.body as Rule),
     ...(tables.length > 0 ? { tables } : {}),
     ...(samples.length > 0 ? { samples } : {}),
     ...(tests.length > 0 ? { tests } : {}),
   };
+}
+
+/** What did not change keeps its identity, so that nothing that hangs on it is made anew. */
+function keptTypes(now: readonly RecordType[], before: readonly RecordType[]): readonly RecordType[] {
+  const types = now.map((type) => {
+    const old = before.find((t) => t.key === type.key);
+    const members = Object.keys(type) as (keyof RecordType)[];
+    return old && Object.keys(old).length === members.length && members.every((m) => old[m] === type[m]) ? old : type;
+  });
+  return types.length === before.length && types.every((t, i) => t === before[i]) ? before : types;
 }

@@ -131,16 +131,31 @@
     e.clipboardData?.setData('text/plain', grid.copied());
     if (cut && !readonly) grid.clearChosen();
   }
-  function point(e: PointerEvent, line: number, column: number) {
-    if (e.button !== 0) return;
+  /** The cell that an event happened on. */
+  function placeOf(e: Event): { line: number; column: number } | undefined {
+    const { line, column } = (e.target as HTMLElement).closest<HTMLElement>('[data-line]')?.dataset ?? {};
+    return line === undefined ? undefined : { line: Number(line), column: Number(column) };
+  }
+  function point(e: PointerEvent) {
+    const place = placeOf(e);
+    if (e.button !== 0 || !place || (e.target as HTMLElement).matches('input')) return;
+    if ((e.target as HTMLElement).matches('.handle')) {
+      e.preventDefault();
+      filling = grid.chosen.bottom;
+      return;
+    }
     if (editing) commit();
-    grid.choose({ line, column }, e.shiftKey);
+    grid.choose(place, e.shiftKey);
     dragging = true;
   }
-  function over(line: number, column: number) {
-    if (filling !== undefined) filling = line;
-    else if (dragging) grid.choose({ line, column }, true);
+  function over(e: PointerEvent) {
+    const place = placeOf(e);
+    if (!place) return;
+    if (filling !== undefined) filling = place.line;
+    else if (dragging) grid.choose(place, true);
   }
+  const isFilled = (line: number, column: number) =>
+    filling !== undefined && line > grid.chosen.bottom && line <= filling && isIn(grid.chosen.top, column);
   function release() {
     if (filling !== undefined) grid.fillTo(filling);
     filling = undefined;
@@ -178,18 +193,13 @@
   aria-colcount={grid.columns.length + 1}
   aria-multiselectable="true"
   aria-activedescendant={grid.view.length > 0 ? cellId(grid.head.line, grid.head.column) : undefined}
+  style:--columns={template}
   onkeydown={press}
   onpaste={paste}
   oncopy={(e) => copy(e)}
   oncut={(e) => copy(e, true)}
 >
-  <div
-    role="row"
-    aria-rowindex={1}
-    class="line head"
-    style:grid-template-columns={template}
-    style:min-width="{minWidth}px"
-  >
+  <div role="row" aria-rowindex={1} class="line head" style:min-width="{minWidth}px">
     <span role="columnheader" class="number">#</span>
     {#each grid.columns as column, i (column.key)}
       <span
@@ -208,8 +218,17 @@
         ><button type="button" tabindex="-1" onclick={() => sortBy('seen')}>Seen</button></span
       >{/if}
   </div>
-  <div role="rowgroup" class="relative" style:height="{windowed.height}px" style:min-width="{minWidth}px">
-    {#each windowed.items as item (item.index)}
+  <div
+    role="rowgroup"
+    class="relative"
+    style:height="{windowed.height}px"
+    style:min-width="{minWidth}px"
+    onpointerdown={point}
+    onpointerover={over}
+    ondblclick={() => begin()}
+  >
+    <!-- By place in the window: while scrolling, lines are filled anew rather than made anew. -->
+    {#each windowed.items as item, place (place)}
       {@const row = grid.view[item.index]}
       {#if row !== undefined}
         {@const finding = grid.named.get(row)}
@@ -217,33 +236,28 @@
           role="row"
           aria-rowindex={item.index + 2}
           class={['line', finding && 'named']}
-          style:grid-template-columns={template}
           style:transform="translateY({item.start}px)"
         >
           <span role="rowheader" class="number" title={finding?.sentence}>{row + 1}</span>
           {#each grid.columns as column, c (column.key)}
             {@const problem = grid.wrong.get(`${row}/${column.key}`)}
+            {@const cell = grid.cell(row, column)}
+            {@const inside = isIn(item.index, c)}
             <span
               role="gridcell"
               tabindex="-1"
               id={cellId(item.index, c)}
-              aria-selected={isIn(item.index, c)}
+              data-line={item.index}
+              data-column={c}
+              aria-selected={inside}
               aria-invalid={problem ? 'true' : undefined}
               title={problem}
               class={[
-                isKey(c) && 'font-[650]',
-                isIn(item.index, c) && 'in',
-                filling !== undefined &&
-                  item.index > grid.chosen.bottom &&
-                  item.index <= filling &&
-                  isIn(grid.chosen.top, c) &&
-                  'in',
+                isKey(c) && 'key-cell',
+                (inside || isFilled(item.index, c)) && 'in',
                 grid.head.line === item.index && grid.head.column === c && 'at',
-                typeof grid.cell(row, column) === 'number' && 'text-right',
+                typeof cell === 'number' && 'text-right',
               ]}
-              onpointerdown={(e) => point(e, item.index, c)}
-              onpointerenter={() => over(item.index, c)}
-              ondblclick={() => begin()}
             >
               {#if editing?.line === item.index && editing.column === c}
                 <input
@@ -257,21 +271,11 @@
                   onpaste={(e) => e.stopPropagation()}
                 />
               {:else}
-                <span class={['truncate', problem && 'wrong']}
-                  >{#if grid.cell(row, column) === null}<span class="quiet font-normal">{isKey(c) ? 'any' : ''}</span
-                    >{:else}{shown(row, column)}{/if}</span
+                <span class={['truncate', problem && 'wrong', cell === null && 'quiet']}
+                  >{cell === null ? (isKey(c) ? 'any' : '') : shown(row, column)}</span
                 >
                 {#if !readonly && filling === undefined && grid.chosen.bottom === item.index && grid.chosen.right === c}
-                  <!-- svelte-ignore a11y_no_static_element_interactions -->
-                  <i
-                    class="handle"
-                    title="drag to fill; Ctrl D fills down"
-                    onpointerdown={(e) => {
-                      e.stopPropagation();
-                      e.preventDefault();
-                      filling = grid.chosen.bottom;
-                    }}
-                  ></i>
+                  <i class="handle" title="drag to fill; Ctrl D fills down"></i>
                 {/if}
               {/if}
             </span>
@@ -307,6 +311,7 @@
   }
   .line {
     display: grid;
+    grid-template-columns: var(--columns);
     height: 26px;
     width: 100%;
     border-bottom: 1px solid var(--line);
@@ -351,6 +356,9 @@
   }
   .line > .number button {
     justify-content: flex-end;
+  }
+  .key-cell {
+    font-weight: 650;
   }
   .named > span {
     background: var(--stop-wash);

@@ -57,9 +57,11 @@
   $effect(() => {
     bench.asked = ruleKey;
   });
+  // Of the record types alone: titles of thousands of samples are not made anew for an edit of a rule.
+  const recordTypes = $derived(draft.rulebook.recordTypes);
   // Its own samples first, then those that rules may read along.
   $effect(() => {
-    const [mine, types] = [bench, draft.rulebook.recordTypes];
+    const [mine, types] = [bench, recordTypes];
     void samples.load(mine.typeKey).then(() => {
       const last = Math.max(0, mine.samples.length - 1);
       if (untrack(() => mine.index) === 0) mine.index = Math.min(Math.max(0, sampleNumber - 1), last);
@@ -68,7 +70,7 @@
   });
   const titles = $derived<Titles>({
     ...Object.fromEntries(
-      draft.rulebook.recordTypes.map((t) => [
+      recordTypes.map((t) => [
         t.key,
         Object.fromEntries(samples.of(t.key).map((s) => [s.id, titleOf(t, s.data) || 'no name'])),
       ]),
