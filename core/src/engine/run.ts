@@ -261,7 +261,16 @@ export class Run implements OwnRecord {
     };
   }
 
+  private weighed: { readonly rule: CompiledRule; readonly parts: Pick<TraceEntry, 'parts'> } | undefined;
+
+  /** Keeps what the parts of a condition are now, before the rule acts and may change what they read. */
+  weigh(r: CompiledRule): void {
+    this.weighed = undefined;
+    this.weighed = { rule: r, parts: this.partsOf(r, 'ran') };
+  }
+
   private partsOf(r: CompiledRule, verdict: TraceVerdict): Pick<TraceEntry, 'parts'> {
+    if (this.weighed?.rule === r) return this.weighed.parts;
     if (!r.condition || verdict === 'asleep' || verdict === 'waiting' || verdict.startsWith('other')) return {};
     const parts = r.conditionParts();
     if (parts.length === 0) return {};

@@ -163,6 +163,7 @@ function act(run: Run, r: CompiledRule, named: boolean): void {
   const { tracing, env } = run;
   const outcomes: TraceOutcome[] = [];
   const read = tracing ? run.readBy(r) : undefined;
+  if (tracing) run.weigh(r);
   let stop: string | undefined;
   let wrote = false;
   if (env.variables.length > 0) env.variables.length = 0;

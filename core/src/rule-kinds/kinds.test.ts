@@ -94,6 +94,14 @@ describe('derive', () => {
     expect(problems(rule('derive', steps({ target: 'class', formula })))).toEqual(codes);
   });
 
+  it('tells the parts of its condition as they were when it acted, not as it left them', () => {
+    const r = rule('derive', steps({ target: 'rank', formula: '7' }), {
+      condition: 'is blank(Rank) and Employee count > 1',
+    });
+    const { trace } = run(r, update({ count: 1 }, { count: 5 }));
+    expect(trace[0]).toMatchObject({ verdict: 'ran', parts: [{ value: true }, { value: true }] });
+  });
+
   it('keeps the previous value of a field, and only when that field changed', () => {
     const r = rule('derive', steps({ target: 'rank', formula: 'previous.Employee count' }), { wakesOn: ['count'] });
     expect(run(r, update({ count: 7 }, { count: 10 })).data['rank']).toBe(7);

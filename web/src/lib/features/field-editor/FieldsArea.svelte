@@ -165,7 +165,7 @@
               >{:else}<span></span>{/if}
             <a
               href="/fields/{type.key}?field={row.field.key}"
-              class="min-h-6 truncate hover:text-brass"
+              class="flex min-h-6 items-center gap-1.5 truncate hover:text-brass"
               aria-current={row.field.key === field?.key ? 'true' : undefined}
               aria-keyshortcuts="Alt+ArrowUp Alt+ArrowDown"
               onkeydown={(e) => nudge(e, row.id)}
