@@ -205,3 +205,78 @@ test('a way round the rule is found beside it, and put right in one act that can
   await expect(bulk).not.toBeChecked();
   await saved(page);
 });
+
+test('a rule is duplicated, switched off and found by it, copied onto another record type, and removed', async ({
+  as,
+}) => {
+  const page = await as('author');
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await page.goto('/desk/customer/name-word-count');
+  const sheet = page.getByRole('article', { name: 'Rule' });
+  await sheet.getByRole('button', { name: 'duplicate' }).click();
+  await expect(page).toHaveURL(/name_word_count_from_the_name_copy$/);
+  await sheet.getByRole('switch').uncheck();
+  await page.getByLabel('Show only').selectOption({ label: 'switched off' });
+  await expect(page.getByRole('list', { name: 'Fields' }).getByRole('link')).toHaveText([
+    /^Name word count/,
+    /from the name, copy/,
+  ]);
+  await page.getByLabel('Show only').selectOption({ label: 'all' });
+  await sheet.getByRole('button', { name: 'copy', exact: true }).click();
+  await expect(sheet.getByRole('button', { name: /^copied/ })).toBeVisible();
+  const text = await page.evaluate(() => navigator.clipboard.readText());
+  await page.getByRole('navigation', { name: 'Record types' }).getByRole('link', { name: 'Contact' }).click();
+  await page.getByRole('heading', { name: 'Contacts' }).click();
+  await page.evaluate((given) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData('text/plain', given);
+    document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+  }, text);
+  await expect(page).toHaveURL(/\/desk\/contact\/name_word_count_from_the_name_copy/);
+  await expect(
+    sheet.getByText(/There is no field or value named Name|no field name_word_count/i).first(),
+  ).toBeVisible();
+  await sheet.getByRole('button', { name: 'remove' }).click();
+  await expect(page).toHaveURL(/\/desk\/contact\?field=/);
+  await page.keyboard.press('Control+z');
+  await saved(page);
+});
+
+test('a condition is two views of one text: rows and formula, and switching changes nothing', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/desk/deal/margin');
+  const sheet = page.getByRole('article', { name: 'Rule' });
+  await sheet.getByLabel('Add a row').selectOption({ label: 'Stage' });
+  await sheet.getByLabel('Value', { exact: true }).selectOption({ label: 'Won' });
+  await sheet.getByLabel('Add a row').selectOption({ label: 'Amount' });
+  await sheet.getByRole('button', { name: 'as a formula' }).click();
+  const formula = sheet.getByRole('textbox', { name: 'Only if' });
+  await expect(formula).toHaveText('Stage = "Won" and not(is blank(Amount))');
+  await sheet.getByRole('button', { name: 'as rows' }).click();
+  await expect(sheet.getByLabel('Comparison')).toHaveCount(2);
+  await sheet.getByRole('button', { name: 'as a formula' }).click();
+  await expect(formula).toHaveText('Stage = "Won" and not(is blank(Amount))');
+  await formula.fill('Stage = "Won" or sum([Amount, Cost]) > 5');
+  await expect(sheet.getByText('Stage = "Won" or sum([Amount, Cost]) > 5')).toBeVisible();
+  await expectAccessible(page);
+});
+
+test('a formula is completed by names, options and functions, and told wrong as it is typed', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/desk/deal/margin');
+  const editor = page.getByRole('textbox', { name: 'Formula of step 1' });
+  const offered = page.getByRole('listbox', { name: 'Completions' });
+  await editor.click();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('if Stage = "W');
+  await expect(offered.getByRole('option', { name: /^Won/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('Expec');
+  await expect(offered.getByRole('option', { name: /^Expected value/ })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(editor).toHaveText('Expected value');
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('Amuont - Cost');
+  await expect(page.getByText(/no field or value named Amuont.*Did you mean Amount/)).toBeVisible();
+});

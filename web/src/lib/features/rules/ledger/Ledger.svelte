@@ -92,7 +92,7 @@
 {/snippet}
 
 <div class="flex h-full flex-col pt-3">
-  <nav aria-label="Record types" class="flex gap-3 overflow-x-auto px-3.5 pb-2 whitespace-nowrap">
+  <nav aria-label="Record types" class="flex flex-wrap gap-x-3 gap-y-1 px-3.5 pb-2 whitespace-nowrap">
     {#each types as type (type.key)}
       <a
         href="/desk/{type.key}"
