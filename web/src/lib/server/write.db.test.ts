@@ -149,6 +149,16 @@ describe('an edit of the draft', () => {
     });
   });
 
+  it('that comes a second time, after a closed tab, is done once and is no clash', async () => {
+    const id = '5f0e2a52-6c1b-4f6e-9d55-0a7b3f1c2d4e';
+    const made = { kind: 'table', key: 'colours', version: 0, operations: [creating({ key: 'colours' })], id } as const;
+    for (let i = 0; i < 2; i++)
+      expect(await edit(made)).toMatchObject({ outcome: 'saved', versions: [{ version: 1 }] });
+    const { rows } = await db().query<{ n: number }>('select count(*)::int as n from draft_edits');
+    expect(rows).toEqual([{ n: 1 }]);
+    expect(await edit({ ...made, id: '5f0e2a52-6c1b-4f6e-9d55-0a7b3f1c2d4f' })).toMatchObject({ outcome: 'clash' });
+  });
+
   it('keeps its inverse', async () => {
     await reword(1, 'mine');
     const { rows } = await db().query<{ inverse: unknown }>('select inverse from draft_edits');

@@ -17,6 +17,8 @@ export interface Clash {
 export type SaveState = 'saved' | 'saving' | 'kept here' | 'refused';
 
 interface Pending {
+  /** Known to the server once it was done: sent again after a closed tab, it is not done again. */
+  readonly id: string;
   readonly ref: PartRef;
   readonly operations: readonly Operation[];
   readonly position?: number;
@@ -28,6 +30,8 @@ interface Kept extends Pending {
 
 const saveDelay = 350;
 const retryDelay = 4000;
+/** Browsers finish requests of up to 64 KiB for a page that is gone. */
+const mostKeptAlive = 60_000;
 const storageKey = 'rigid-rule:unsaved-edits';
 const away = 'The network is away. Your changes are kept here and sent when it is back.';
 
@@ -43,6 +47,8 @@ export class Saver {
   private readonly pending = new Map<string, Pending>();
   private inFlight: ReadonlySet<string> = new Set();
   private timer: ReturnType<typeof setTimeout> | undefined;
+  /** Ids of edits taken over from an earlier page, by part. */
+  private readonly keptIds = new Map<string, string>();
 
   private readonly isOurs: (ref: PartRef, theirs: VersionedPart | undefined) => boolean;
 
@@ -68,7 +74,14 @@ export class Saver {
   }
 
   queue(ref: PartRef, operations: readonly Operation[], position?: number): void {
-    this.add({ ref: { kind: ref.kind, key: ref.key }, operations, ...(position === undefined ? {} : { position }) });
+    const id = this.keptIds.get(partId(ref)) ?? crypto.randomUUID();
+    this.keptIds.delete(partId(ref));
+    this.add({
+      id,
+      ref: { kind: ref.kind, key: ref.key },
+      operations,
+      ...(position === undefined ? {} : { position }),
+    });
     this.keep();
     if (this.state !== 'kept here') this.state = 'saving';
     this.schedule(saveDelay);
@@ -79,7 +92,8 @@ export class Saver {
     const there = this.pending.get(id);
     const [a, b] = first ? [more, there] : [there, more];
     const operations = [...(a?.operations ?? []), ...(b?.operations ?? [])];
-    this.pending.set(id, { ...a, ...b, ref: more.ref, operations });
+    const own = a && b ? crypto.randomUUID() : more.id;
+    this.pending.set(id, { ...a, ...b, id: own, ref: more.ref, operations });
   }
 
   private schedule(delay: number): void {
@@ -107,14 +121,17 @@ export class Saver {
     try {
       const edits = batch.map((p) => ({
         ...p.ref,
+        id: p.id,
         version: this.versionOf(partId(p.ref)),
         operations: p.operations,
         ...(p.position === undefined ? {} : { position: p.position }),
       }));
+      const body = JSON.stringify({ page: this.page, edits });
       const answer = await fetch('/api/draft/edits', {
         method: 'POST',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ page: this.page, edits }),
+        body,
+        keepalive: body.length < mostKeptAlive,
       });
       await this.take(answer, batch);
     } catch {
@@ -197,6 +214,8 @@ export class Saver {
     const kept = localStorage.getItem(storageKey);
     if (!kept) return [];
     localStorage.removeItem(storageKey);
-    return (JSON.parse(kept) as Kept[]).filter((k) => k.version === this.versionOf(partId(k.ref)));
+    const taken = (JSON.parse(kept) as Kept[]).filter((k) => k.version === this.versionOf(partId(k.ref)));
+    for (const k of taken) this.keptIds.set(partId(k.ref), k.id);
+    return taken;
   }
 }

@@ -47,6 +47,8 @@ export interface PartEdit extends PartRef {
   readonly operations: readonly Operation[];
   /** Where the part stands among those of its kind; absent: where it stood. */
   readonly position?: number | undefined;
+  /** UUID: an edit that comes a second time is not done a second time. */
+  readonly id?: string | undefined;
 }
 
 export interface PartClash extends PartRef {
@@ -73,8 +75,10 @@ export async function editParts(edits: readonly PartEdit[], context: EditContext
   return serializable(async (client) => {
     const found: Awaited<ReturnType<typeof lockPart>>[] = [];
     for (const edit of edits) found.push(await lockPart(edit, client));
+    const done = await editsDone(edits, client);
     const clashes = edits.flatMap((edit, i): PartClash[] => {
       const there = found[i];
+      if (done.has(edit.id ?? '')) return [];
       if ((there?.part.version ?? 0) === edit.version) return [];
       const { kind, key } = edit;
       return [{ kind, key, by: there?.by ?? null, ...(there ? { part: there.part } : {}) }];
@@ -82,11 +86,22 @@ export async function editParts(edits: readonly PartEdit[], context: EditContext
     if (clashes.length > 0) return { outcome: 'clash', clashes };
     const versions = [];
     for (const [i, edit] of edits.entries()) {
-      const version = await storeEdit(edit, found[i]?.part, context, client);
+      const part = found[i]?.part;
+      const version = done.has(edit.id ?? '') ? (part?.version ?? 0) : await storeEdit(edit, part, context, client);
       versions.push({ kind: edit.kind, key: edit.key, version });
     }
     return { outcome: 'saved', versions };
   });
+}
+
+/** Ids of those edits that came before. */
+async function editsDone(edits: readonly PartEdit[], client: pg.PoolClient): Promise<ReadonlySet<string>> {
+  const ids = edits.flatMap((e) => (e.id === undefined ? [] : [e.id]));
+  const { rows } = await client.query<{ id: string }>(
+    `select edit_id as id from draft_edits where edit_id = any($1::uuid[])`,
+    [ids],
+  );
+  return new Set(rows.map((r) => r.id));
 }
 
 async function lockPart(
@@ -106,7 +121,7 @@ async function lockPart(
 
 /** Returns the new version; 0 where the part was taken away. */
 async function storeEdit(
-  { kind, key, operations, position }: PartEdit,
+  { kind, key, operations, position, id }: PartEdit,
   part: DraftPart | undefined,
   { user, page, check }: EditContext,
   client: pg.PoolClient,
@@ -126,8 +141,9 @@ async function storeEdit(
     );
   }
   await client.query(
-    `insert into draft_edits (kind, key, version, operations, inverse, user_id) values ($1, $2, $3, $4, $5, $6)`,
-    [kind, key, last + 1, JSON.stringify(operations), JSON.stringify(inverse), user.id],
+    `insert into draft_edits (kind, key, version, operations, inverse, user_id, edit_id)
+     values ($1, $2, $3, $4, $5, $6, $7)`,
+    [kind, key, last + 1, JSON.stringify(operations), JSON.stringify(inverse), user.id, id ?? null],
   );
   const notice: DraftNotice = { kind, key, by: user.name, page };
   await client.query(`select pg_notify($1, $2)`, [draftChannel, JSON.stringify(notice)]);

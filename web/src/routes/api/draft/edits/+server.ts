@@ -20,6 +20,7 @@ const edit = object({
   key: string().max(200).required(),
   version: number().integer().min(0).required(),
   position: number(),
+  id: string().uuid(),
   operations: array(operation.required()).max(50_000).required(),
 });
 const edits = object({
