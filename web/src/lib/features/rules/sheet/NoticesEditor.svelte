@@ -1,6 +1,6 @@
 <script lang="ts">
   /** What is sent to the outbox when the rule acts: an email, a task, a message to another program. */
-  import type { CompiledRule, Notice, Operation, Rule, TypeProgram } from '@rigid-rule/core';
+  import type { CompiledRule, Field, Notice, Operation, Rule, TypeProgram } from '@rigid-rule/core';
   import X from '@lucide/svelte/icons/x';
   import { FormulaInput } from '$lib/features/formula';
   import { saidAt, Visit } from './sheet-edits.ts';
@@ -22,6 +22,27 @@
     { key: 'webhook', name: 'a webhook message' },
   ] as const;
 
+  /** Who is mostly told: emails and users of the record, of those it links to, and of those that link to it. */
+  const usual = $derived.by(() => {
+    const { recordType, scope, childLists } = program;
+    const reachable = (f: Field) => f.type === 'email' || f.type === 'user';
+    const fieldsOf = (type: string | undefined) =>
+      (scope.book?.recordTypes.find((t) => t.key === type)?.fields ?? []).filter(reachable).map((f) => f.name);
+    return [
+      ...recordType.fields.filter(reachable).map((f) => f.name),
+      ...recordType.fields
+        .filter((f) => f.type === 'lookup')
+        .flatMap((f) => fieldsOf(f.recordType).map((n) => `${f.name}.${n}`)),
+      ...[...childLists.values()].flatMap((list) => fieldsOf(list.recordType).map((n) => `${list.name}.${n}`)),
+    ];
+  });
+  /** A task is for whoever the record belongs to, until someone else is named. */
+  function setChannel(i: number, channel: Notice['channel']) {
+    const owner = program.recordType.fields.find((f) => f.type === 'user')?.name;
+    const to = channel === 'task' && notices[i]!.to === '' && owner ? { to: owner } : {};
+    setOne(i, { channel, ...to }, 'choose the channel');
+  }
+
   const setAll = (list: readonly Notice[], label: string, group?: string) =>
     edit([{ op: 'add', path: '/notify', value: list }], label, group);
   const setOne = (i: number, more: Partial<Notice>, label: string, group?: string) =>
@@ -42,7 +63,7 @@
           aria-label="Channel of notification {i + 1}"
           disabled={readonly}
           value={notice.channel}
-          onchange={(e) => setOne(i, { channel: e.currentTarget.value as Notice['channel'] }, 'choose the channel')}
+          onchange={(e) => setChannel(i, e.currentTarget.value as Notice['channel'])}
         >
           {#each channels as c (c.key)}<option value={c.key}>{c.name}</option>{/each}
         </select>
@@ -61,6 +82,18 @@
                 setOne(i, { dueInDays: days }, 'change when it is due', visit.group);
             }}
           /> days
+        {/if}
+        {#if !readonly && usual.length > 0}
+          to
+          <select
+            class="editable"
+            aria-label="Who is told by notification {i + 1}"
+            value={usual.includes(notice.to) ? notice.to : ''}
+            onchange={(e) => e.currentTarget.value && setOne(i, { to: e.currentTarget.value }, 'choose who is told')}
+          >
+            <option value="">a formula</option>
+            {#each usual as u (u)}<option value={u}>{u}</option>{/each}
+          </select>
         {/if}
         {#if !readonly}<button
             type="button"
