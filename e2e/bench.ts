@@ -86,6 +86,8 @@ test('typing a formula', async ({ as }) => {
   const editor = page.getByRole('textbox', { name: 'Formula of step 1' });
   await editor.click();
   await page.keyboard.press('Control+a');
+  // The sample records have come in: what is measured is typing.
+  await page.waitForLoadState('networkidle');
   await watchLongTasks(page);
   await page.keyboard.type('if Stage = "Won" then Amount - Cost else round half up(Amount * 0.15, 2)', { delay: 30 });
   await expect(page.getByText('gives a number')).toBeVisible();

@@ -32,7 +32,7 @@
     history,
     ruleNames,
     entryNames,
-    titles,
+    titles: given,
     users,
     mayWrite,
     actor,
@@ -43,6 +43,16 @@
   // svelte-ignore state_referenced_locally
   const form = new RecordForm(rulebook, typeKey, release, formName, record, actor);
   const { recordType } = form;
+  const titles = $derived<Titles>(
+    Object.fromEntries(
+      [...new Set([...Object.keys(given), ...Object.keys(form.learned)])].map((type) => [
+        type,
+        { ...given[type], ...form.learned[type] },
+      ]),
+    ),
+  );
+  // A name that cannot be asked for now shows as its number.
+  $effect(() => void form.nameLinks(given).catch(() => undefined));
   const rules = $derived(new Map<string, Rule>(rulebook.rules.map((r) => [r.key, r])));
   const shownForm = recordType.forms.find((f) => f.key === formName)!;
   const fields = recordType.fields.filter((f) => !shownForm.fields || shownForm.fields.includes(f.key));

@@ -22,6 +22,7 @@ import {
   type FoundRecord,
   type User,
 } from '@rigid-rule/core';
+import type { Titles } from '$lib/features/fields';
 import { nowIn } from '$lib/now.ts';
 
 export interface Stores {
@@ -118,16 +119,55 @@ export class RecordForm {
     await this.asking;
   }
 
+  /** Titles of records that rules linked to and the page did not bring along, by type and id. */
+  learned = $state.raw<Titles>({});
+
+  private readonly unnamed: readonly Ask[] = $derived.by(() =>
+    this.recordType.fields.flatMap((f): Ask[] => {
+      const { recordType } = f;
+      if (f.type !== 'lookup' || !recordType) return [];
+      const suggested = this.suggestions.find((s) => s.field === f.key)?.value;
+      return [this.value(f.key), suggested].flatMap((id): Ask[] =>
+        typeof id === 'string' && this.learned[recordType]?.[id] === undefined
+          ? [{ kind: 'record', recordType, id }]
+          : [],
+      );
+    }),
+  );
+
+  /** Asks what linked records are called; `known` are those that need no asking. */
+  async nameLinks(known: Titles): Promise<void> {
+    const asks = this.unnamed.filter((a) => a.kind === 'record' && known[a.recordType]?.[a.id] === undefined);
+    if (asks.length === 0) return;
+    const found = await this.ask(asks);
+    const learned = { ...this.learned };
+    asks.forEach((ask, i) => {
+      if (ask.kind !== 'record') return;
+      const type = this.rulebook.recordTypes.find((t) => t.key === ask.recordType);
+      const data = found[i]?.[0]?.data ?? {};
+      const title = type?.title
+        .map((k) => data[k])
+        .filter(Boolean)
+        .join(' ');
+      learned[ask.recordType] = { ...learned[ask.recordType], [ask.id]: title || ask.id };
+    });
+    this.learned = learned;
+  }
+
   private async fetchAnswers(asks: readonly Ask[]): Promise<void> {
+    const answers = await this.ask(asks);
+    asks.forEach((ask, i) => this.world.put(ask, answers[i] ?? []));
+    this.answered++;
+  }
+
+  private async ask(asks: readonly Ask[]): Promise<readonly (readonly FoundRecord[])[]> {
     const answer = await fetch('/api/related', {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ asks }),
     });
     if (!answer.ok) throw new Error('What the rules ask of other records could not be read.');
-    const { answers } = (await answer.json()) as { answers: readonly (readonly FoundRecord[])[] };
-    asks.forEach((ask, i) => this.world.put(ask, answers[i] ?? []));
-    this.answered++;
+    return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
   }
 
   /** What stands on the form. */
