@@ -112,8 +112,10 @@
     setTimeout(() => (copied = false), 2000);
   }
   function remove() {
+    // Its address is made first: once it is gone there is no rule here to ask.
+    const next = `/desk/${recordType.key}?field=${targetsOf(rule)[0] ?? ''}`;
     draft.remove([ref], `remove ${rule.name}`);
-    void goto(`/desk/${recordType.key}?field=${targetsOf(rule)[0] ?? ''}`);
+    void goto(next);
   }
 </script>
 
