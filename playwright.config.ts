@@ -3,8 +3,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'e2e',
   outputDir: 'test-results/browser',
-  timeout: 120_000,
-  expect: { timeout: 20_000 },
+  timeout: 180_000,
+  expect: { timeout: 30_000 },
   fullyParallel: false,
   workers: 2,
   maxFailures: process.env['CI'] ? 0 : 12,
@@ -14,7 +14,7 @@ export default defineConfig({
     locale: 'en-GB',
     timezoneId: 'Europe/Lisbon',
     trace: 'off',
-    actionTimeout: 20_000,
+    actionTimeout: 30_000,
     launchOptions: {
       executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
       args: [
