@@ -1,6 +1,7 @@
 <script lang="ts">
   /** What the rules as a whole say is wrong here: each repaired in one act, or accepted with a reason. */
   import type { Finding } from '@rigid-rule/core';
+  import FindingActs from './FindingActs.svelte';
   import type { Draft } from '../draft/draft.svelte.ts';
 
   interface Props {
@@ -10,15 +11,6 @@
     onSheet?: boolean;
   }
   const { draft, findings, onSheet = false }: Props = $props();
-  let accepting = $state<string>();
-  let reason = $state('');
-
-  function accept(f: Finding) {
-    if (!reason.trim()) return;
-    draft.accept(f, reason.trim());
-    accepting = undefined;
-    reason = '';
-  }
 </script>
 
 {#if findings.length > 0}
@@ -28,39 +20,7 @@
       {#each findings as f, i (`${f.key} ${i}`)}
         <li class={f.severity === 'error' ? 'text-stop' : ''}>
           {f.sentence}
-          {#if draft.editable}
-            {#if f.repair}<button type="button" class="editable ml-1" onclick={() => draft.repair(f)}
-                >{f.repair.text}</button
-              >{/if}
-            {#if f.severity !== 'error'}
-              {#if accepting === f.key}
-                <form
-                  class="flex gap-2"
-                  onsubmit={(e) => {
-                    e.preventDefault();
-                    accept(f);
-                  }}
-                >
-                  <!-- svelte-ignore a11y_autofocus -->
-                  <input
-                    autofocus
-                    class="editable flex-1"
-                    aria-label="Why this is right as it is"
-                    placeholder="why it is right as it is, then Enter"
-                    bind:value={reason}
-                    onkeydown={(e) => e.key === 'Escape' && (accepting = undefined)}
-                  />
-                </form>
-              {:else}
-                <button
-                  type="button"
-                  class="word ml-1"
-                  aria-label="Accept: {f.sentence}"
-                  onclick={() => (accepting = f.key)}>accept</button
-                >
-              {/if}
-            {/if}
-          {/if}
+          <FindingActs {draft} finding={f} />
         </li>
       {/each}
     </ul>

@@ -1,7 +1,8 @@
 <script lang="ts">
   /** All that the rules as a whole say is wrong or doubtful, the worst first; what was accepted, with its reason. */
-  import { findingKinds, type Finding, type Severity } from '@rigid-rule/core';
+  import { findingKinds, type Severity } from '@rigid-rule/core';
   import { useDraft } from '../draft/context.ts';
+  import FindingActs from './FindingActs.svelte';
   import { placeOf } from './places.ts';
 
   const { draft } = useDraft();
@@ -13,8 +14,6 @@
   ];
   let severity = $state<Severity | 'accepted' | ''>('');
   let text = $state('');
-  let accepting = $state<string>();
-  let reason = $state('');
 
   const kindName = new Map(findingKinds.map((k) => [k.key, k.name]));
   const placed = $derived(draft.allFindings.map((finding) => ({ finding, place: placeOf(finding, draft.rulebook) })));
@@ -34,14 +33,6 @@
     for (const item of shown) found.set(item.finding.kind, [...(found.get(item.finding.kind) ?? []), item]);
     return [...found];
   });
-  const repairable = $derived(shown.filter(({ finding }) => finding.repair && finding.accepted === undefined));
-
-  function accept(f: Finding) {
-    if (!reason.trim()) return;
-    draft.accept(f, reason.trim());
-    accepting = undefined;
-    reason = '';
-  }
 </script>
 
 <svelte:head><title>Findings · Rigid Rule</title></svelte:head>
@@ -96,56 +87,13 @@
               <div>
                 <p class={f.severity === 'error' ? 'text-stop' : ''}>{f.sentence}</p>
                 {#if f.accepted !== undefined}<p class="text-small text-soft">Accepted: {f.accepted}</p>{/if}
-                {#if draft.editable}
-                  <p class="flex flex-wrap items-baseline gap-x-4">
-                    {#if f.accepted !== undefined}
-                      <button type="button" class="word" onclick={() => draft.reopen(f)}>open it again</button>
-                    {:else}
-                      {#if f.repair}<button type="button" class="editable" onclick={() => draft.repair(f)}
-                          >{f.repair.text}</button
-                        >{/if}
-                      {#if f.severity !== 'error' && accepting !== f.key}
-                        <button
-                          type="button"
-                          class="word"
-                          aria-label="Accept: {f.sentence}"
-                          onclick={() => (accepting = f.key)}>accept with a reason</button
-                        >
-                      {/if}
-                    {/if}
-                  </p>
-                  {#if accepting === f.key}
-                    <form
-                      class="flex items-baseline gap-2"
-                      onsubmit={(e) => {
-                        e.preventDefault();
-                        accept(f);
-                      }}
-                    >
-                      <!-- svelte-ignore a11y_autofocus -->
-                      <input
-                        autofocus
-                        class="editable flex-1"
-                        aria-label="Why this is right as it is"
-                        placeholder="why it is right as it is"
-                        bind:value={reason}
-                        onkeydown={(e) => e.key === 'Escape' && (accepting = undefined)}
-                      />
-                      <button type="submit" class="button" disabled={!reason.trim()}>Accept</button>
-                    </form>
-                  {/if}
-                {/if}
+                <FindingActs {draft} finding={f} />
               </div>
             </li>
           {/each}
         </ul>
       </section>
     {/each}
-    {#if draft.editable && repairable.length > 0}
-      <p class="pt-6 text-small text-faint">
-        {repairable.length} of these can be put right here in one act; Ctrl Z takes it back.
-      </p>
-    {/if}
   </div>
 </div>
 
