@@ -67,7 +67,7 @@ async function write(stream, text) {
   if (!stream.write(text)) await once(stream, 'drain');
 }
 
-const host = { pattern: core.re2Pattern, phone: core.phoneNumber, zoneOffset: core.zoneOffset };
+const host = { pattern: core.createPatterns(), phone: core.phoneNumber, zoneOffset: core.zoneOffset };
 
 async function evaluate() {
   const withClock = { ...host, now: nowText() };

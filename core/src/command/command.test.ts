@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
-import { re2Pattern } from '../functions/re2-patterns.ts';
+import { createPatterns } from '../functions/re2-patterns.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
 import { evaluateLine } from './evaluate-line.ts';
 import { zoneOffset } from './zone-offset.ts';
@@ -27,7 +27,7 @@ describe('eval', () => {
     JSON.parse(
       evaluateLine(JSON.stringify({ expression, ...more }), {
         now: '2026-05-03T09:00:00+01:00',
-        pattern: re2Pattern,
+        pattern: createPatterns(),
         zoneOffset,
       }),
     );

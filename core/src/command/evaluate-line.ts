@@ -1,6 +1,7 @@
 /** One line of `rigid-rule eval`: an expression, a context, and perhaps a value for unary tests. */
 import { check, checkTests } from '../expression/check.ts';
 import { compile, compileTests } from '../expression/compile.ts';
+import { bounded } from '../expression/runtime.ts';
 import { createOpenScope, type Scope } from '../expression/scope.ts';
 import type { NameScope } from '../expression/parse.ts';
 import type { Host } from '../functions/function.ts';
@@ -65,6 +66,6 @@ function test(text: string, tested: Value, scope: Scope, record: readonly Value[
   const { tests, negated, diagnostics } = scope.parser.parseTests(text);
   if (diagnostics.length > 0) return JSON.stringify({ error: diagnostics[0]!.message });
   const checked = checkTests(tests, scope);
-  const result = compileTests(tests, negated, checked)({ record, previous: [], host, variables: [tested] });
+  const result = bounded(compileTests(tests, negated, checked))({ record, previous: [], host, variables: [tested] });
   return `{"value":${toJson(result)}}`;
 }

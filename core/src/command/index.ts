@@ -8,6 +8,6 @@ export { bandsFromTable, bandsToTable } from '../formats/bands-table.ts';
 export { tablesFromDmn, tablesToDmn } from '../formats/dmn.ts';
 export { planImport, readCsv, tableToCsv } from '../formats/table-csv.ts';
 export { phoneNumber } from '../functions/phone-numbers.ts';
-export { re2Pattern } from '../functions/re2-patterns.ts';
+export { createPatterns } from '../functions/re2-patterns.ts';
 export { zoneOffset } from './zone-offset.ts';
 export { rulebookSchema } from '../rulebook/schema.ts';

@@ -19,18 +19,27 @@ interface Entry {
 }
 
 const entry = (severity: Severity, text: (d: Data) => string): Entry => ({ severity, text });
+const grouped = (n: Data[string] | undefined): string => String(n).replace(/\B(?=(?:\d{3})+$)/g, ',');
 const nearest = (d: Data): string => (d['nearest'] ? ` Did you mean ${String(d['nearest'])}?` : '');
 
 export const catalog = {
   'syntax.empty': entry('error', () => 'The formula is empty.'),
   'syntax.incomplete': entry('error', () => 'Something is missing here.'),
-  'syntax.unexpected': entry('error', (d) => `${String(d['found'])} does not belong here.`),
+  'syntax.unexpected': entry('error', (d) => `${String(d['found'])} does not belong here.${nearest(d)}`),
   'syntax.operator': entry('error', (d) => `The operator ${String(d['found'])} stands without a value before it.`),
   'syntax.string': entry('error', () => 'The text is not closed with a quotation mark.'),
+  'syntax.comment': entry('error', () => 'The comment is not closed with */.'),
   'syntax.number': entry('error', (d) => `${String(d['found'])} is not a number that can be held.`),
   'syntax.temporal': entry('error', (d) => `${String(d['found'])} is no date, time or duration.`),
   'syntax.unsupported': entry('error', (d) => `${String(d['what'])} cannot be used in a rule.`),
-  'syntax.too-long': entry('error', (d) => `The formula is longer than ${String(d['limit'])} characters.`),
+  'syntax.unreadable': entry('error', () => 'This cannot be read as a formula.'),
+  'syntax.too-long': entry('error', (d) => `The formula is longer than ${grouped(d['limit'])} characters.`),
+  'syntax.too-many-words': entry('error', (d) => `The formula has more than ${grouped(d['limit'])} words and signs.`),
+  'syntax.long-chain': entry(
+    'error',
+    (d) =>
+      `More than ${grouped(d['limit'])} parts are joined here: list the values behind \`in\`, or use a mapping table.`,
+  ),
   'syntax.too-deep': entry('error', (d) => `The formula is nested deeper than ${String(d['limit'])} levels.`),
   'name.unknown': entry('error', (d) => `There is no field or value named ${String(d['name'])}.${nearest(d)}`),
   'name.unknown-function': entry('error', (d) => `There is no function named ${String(d['name'])}.${nearest(d)}`),
@@ -125,8 +134,21 @@ export interface Diagnostic {
   readonly data: Data;
 }
 
-export function diagnostic(code: DiagnosticCode, range: TextRange, data: Data = {}, path?: string): Diagnostic {
+/** Longer pieces of what was written are cut in messages. */
+const mostShown = 120;
+const shortened = (data: Data): Data =>
+  Object.values(data).some((v) => typeof v === 'string' && v.length > mostShown)
+    ? Object.fromEntries(
+        Object.entries(data).map(([k, v]) => [
+          k,
+          typeof v === 'string' && v.length > mostShown ? `${v.slice(0, mostShown - 1)}…` : v,
+        ]),
+      )
+    : data;
+
+export function diagnostic(code: DiagnosticCode, range: TextRange, given: Data = {}, path?: string): Diagnostic {
   const found: Entry = catalog[code];
+  const data = shortened(given);
   const base = { code, severity: found.severity, range, message: found.text(data), data };
   return path === undefined ? base : { ...base, path };
 }

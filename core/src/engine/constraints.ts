@@ -5,8 +5,7 @@ import type { Demands } from '../rule-kinds/rule-kind.ts';
 import type { Stored } from '../rulebook/document.ts';
 import { makeNotifications } from './notices.ts';
 import type { CompiledRule } from './program.ts';
-import { Unanswered } from './related-reader.ts';
-import type { Run } from './run.ts';
+import { attempt, type Run } from './run.ts';
 import { heldBefore, isAwake, mayNotify } from './waking.ts';
 import type { FieldState } from './settlement.ts';
 
@@ -28,15 +27,12 @@ export function constrain(run: Run): void {
       run.suspend(r);
       continue;
     }
-    try {
+    attempt(run, r, () => {
       run.clearLog();
       const holds = r.condition ? r.condition(run.env) : true;
       if (holds === true) demand(run, r, r.demands!);
       else run.note(r, holds === false ? 'condition false' : 'condition unknown');
-    } catch (e) {
-      if (!(e instanceof Unanswered)) throw e;
-      run.suspend(r);
-    }
+    });
   }
 }
 

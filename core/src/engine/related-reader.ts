@@ -1,4 +1,5 @@
 /** Answers what formulas ask of other records, from the world; a question without an answer suspends the rule. */
+import type { Host } from '../functions/function.ts';
 import type { RelatedWorld } from '../expression/related.ts';
 import type { RecordData, Stored } from '../rulebook/document.ts';
 import type { MatchMode } from '../values/match-keys.ts';
@@ -37,14 +38,16 @@ export class RelatedReader implements RelatedWorld {
   private readonly write: Write;
   private readonly world: World;
   private readonly own: OwnRecord;
+  private readonly host: Host;
   /** Other records as they stood before the write that caused this one. */
   private readonly former: boolean;
 
-  constructor(program: Program, write: Write, world: World, own: OwnRecord, former = false) {
+  constructor(program: Program, write: Write, world: World, own: OwnRecord, host: Host, former = false) {
     this.program = program;
     this.write = write;
     this.world = world;
     this.own = own;
+    this.host = host;
     this.former = former;
     this.self = new RecordRef(write.recordType, write.id ?? '');
     this.origin = write.origin ? new RecordRef(write.origin.recordType, originId) : null;
@@ -66,7 +69,7 @@ export class RelatedReader implements RelatedWorld {
     const { field, type: fieldType } = type.slots[binding.slot]!;
     const stored = this.dataOf(ref)?.[field.key] ?? null;
     this.log.push({ name: `${type.recordType.name}.${name}`, value: stored });
-    return fieldType.read(stored, field);
+    return fieldType.read(stored, field, this.host);
   };
 
   readonly match = (recordType: string, field: string, mode: MatchMode, value: string): readonly RecordRef[] =>

@@ -1,8 +1,10 @@
 /** The state of one write while it settles: values before and after, who set them, what woke, what was said. */
 import type { Environment } from '../expression/runtime.ts';
 import { isBlankStored, sameStored } from '../field-types/field-type.ts';
+import { groupDigits } from '../field-types/number.ts';
 import type { Host } from '../functions/function.ts';
 import type { Stored } from '../rulebook/document.ts';
+import { Exhausted, Meter, stepBudget } from '../values/meter.ts';
 import type { Value } from '../values/value.ts';
 import { Agenda } from './agenda.ts';
 import type { EntryPoint } from './entry-points.ts';
@@ -33,6 +35,7 @@ class RunEnvironment implements Environment {
   readonly record: Value[];
   readonly previous: readonly Value[];
   readonly variables: Value[] = [];
+  readonly meter = new Meter();
   readonly host: Host;
   private reader: RelatedReader | undefined;
   private readonly run: Run;
@@ -55,10 +58,11 @@ class RunEnvironment implements Environment {
 }
 
 /** The host of one moment: writes of a batch share it. */
-let lastHost: { readonly host: Host; readonly now: string; readonly made: Host } | undefined;
+let lastHost: { readonly host: Host; readonly now: string; readonly zone: string; readonly made: Host } | undefined;
 
-function hostAt(host: Host, now: string): Host {
-  if (lastHost?.host !== host || lastHost.now !== now) lastHost = { host, now, made: { ...host, now } };
+function hostAt(host: Host, now: string, zone: string): Host {
+  if (lastHost?.host !== host || lastHost.now !== now || lastHost.zone !== zone)
+    lastHost = { host, now, zone, made: { ...host, now, zone } };
   return lastHost.made;
 }
 
@@ -93,7 +97,7 @@ export class Run implements OwnRecord {
   private readonly program: Program;
   private readonly world: World;
 
-  constructor(program: Program, type: TypeProgram, write: Write, world: World, tracing: boolean, host: Host) {
+  constructor(program: Program, type: TypeProgram, write: Write, world: World, tracing: boolean, given: Host) {
     this.program = program;
     this.world = world;
     this.type = type;
@@ -102,6 +106,7 @@ export class Run implements OwnRecord {
     this.entryPoint = type.entryPoints.get(write.entryPoint);
     this.admitted = type.admitted(write.moment, write.entryPoint);
     const { slots, rules, slotOf } = type;
+    const host = hostAt(given, write.now, program.rulebook.zone);
     const n = slots.length;
     const data = write.before?.data;
     if (data) {
@@ -111,7 +116,7 @@ export class Run implements OwnRecord {
         const { field, type: t } = slots[i]!;
         const stored = data[field.key] ?? null;
         before[i] = stored;
-        record[i] = t.read(stored, field);
+        record[i] = t.read(stored, field, host);
       }
       this.before = before;
       this.after = before.slice();
@@ -132,11 +137,11 @@ export class Run implements OwnRecord {
   }
 
   private environment(record: Value[], previous: readonly Value[], host: Host): RunEnvironment {
-    return new RunEnvironment(record, previous, hostAt(host, this.write.now), this);
+    return new RunEnvironment(record, previous, host, this);
   }
 
   makeReader(): RelatedReader {
-    return new RelatedReader(this.program, this.write, this.world, this);
+    return new RelatedReader(this.program, this.write, this.world, this, this.env.host);
   }
 
   private markHeld(slot: number | undefined): void {
@@ -151,10 +156,11 @@ export class Run implements OwnRecord {
       value: (slot) => this.env.previous[slot]!,
       changed: () => false,
     };
-    const related = new RelatedReader(program, write, world, own, true);
-    const { previous, host } = this.env;
+    const related = new RelatedReader(program, write, world, own, this.env.host, true);
+    const { previous, host, meter } = this.env;
     const then = write.before?.now;
-    return { record: previous, previous, host: then === undefined ? host : { ...host, now: then }, related };
+    const at = then === undefined ? host : { ...host, now: then };
+    return { record: previous, previous, host: at, related, meter, variables: [] };
   }
 
   value(slot: number): Value {
@@ -182,7 +188,7 @@ export class Run implements OwnRecord {
   assign(slot: number, value: Stored, author: Author): void {
     const { field, type } = this.type.slots[slot]!;
     this.after[slot] = value;
-    this.env.record[slot] = type.read(value, field);
+    this.env.record[slot] = type.read(value, field, this.env.host);
     this.authors[slot] = author;
     const { woken } = this;
     for (const at of this.type.wokenBy[slot]!) woken.add(at);
@@ -201,6 +207,14 @@ export class Run implements OwnRecord {
 
   get related(): RelatedReader {
     return this.env.related;
+  }
+
+  /** A rule whose formulas take more work than they may: nothing is saved. */
+  fail(r: CompiledRule): void {
+    this.env.meter.exhausted = false;
+    const text = `${r.rule.name} takes too long: a formula of it goes beyond ${groupDigits(stepBudget)} steps.`;
+    this.say(r, 'stop', text);
+    this.note(r, 'failed', [], undefined, text);
   }
 
   suspend(r: CompiledRule): void {
@@ -302,5 +316,18 @@ export class Run implements OwnRecord {
     else if (!rule.moments.includes(this.write.moment)) this.note(r, 'other moment');
     else if (!rule.entryPoints.includes(this.write.entryPoint)) this.note(r, 'other entry point');
     else this.note(r, 'asleep');
+  }
+}
+
+/** Looks at a rule; one that asks for what has no answer yet waits, one that takes too much work fails. */
+export function attempt(run: Run, r: CompiledRule, look: () => void): void {
+  const { meter } = run.env;
+  try {
+    look();
+    if (meter.exhausted) run.fail(r);
+  } catch (e) {
+    if (e instanceof Unanswered) run.suspend(r);
+    else if (e instanceof Exhausted) run.fail(r);
+    else throw e;
   }
 }

@@ -11,8 +11,7 @@ import { isList, valueToText, type Value } from '../values/value.ts';
 import { constrain, fieldStates, refuseLocked, requireFilled } from './constraints.ts';
 import { makeNotifications } from './notices.ts';
 import type { CompiledRule, Program, Slot } from './program.ts';
-import { Unanswered } from './related-reader.ts';
-import { Run } from './run.ts';
+import { attempt, Run } from './run.ts';
 import type { Change, Settlement, TraceOutcome, Verdict, Write } from './settlement.ts';
 import { heldBefore, isAwake, mayNotify } from './waking.ts';
 import { emptyWorld, type World } from './world.ts';
@@ -146,16 +145,13 @@ function consider(run: Run, r: CompiledRule, again: boolean): void {
   if (!run.admitted[r.at] && !(named && rule.on && r.sound)) return run.noteIdle(r);
   if (run.waits(r)) return run.suspend(r);
   if (run.tracing) run.clearLog();
-  try {
+  attempt(run, r, () => {
     if (!again && !named && !isAwake(run, r)) return run.note(r, 'asleep');
     const holds = r.condition ? r.condition(run.env) : true;
     if (holds !== true) return run.note(r, holds === false ? 'condition false' : 'condition unknown');
     if (rule.repeat === 'starts' && !named && heldBefore(run, r)) return run.note(r, 'already held');
     act(run, r, named);
-  } catch (e) {
-    if (!(e instanceof Unanswered)) throw e;
-    run.suspend(r);
-  }
+  });
 }
 
 /** Step 4: the outcomes in order, each seeing what the ones before it did; then what is to be sent out. */

@@ -74,7 +74,9 @@ export type TraceVerdict =
   | 'ran'
   | 'waiting'
   | 'no effect'
-  | 'stops';
+  | 'stops'
+  /** A formula goes beyond its budget. */
+  | 'failed';
 
 export interface TraceOutcome {
   readonly field: string;

@@ -18,13 +18,14 @@ export const trialCondition = (type: TypeProgram, text: string): Formula => crea
 export function isTrialMember(program: Program, condition: Formula, write: Write, world: World): boolean {
   const type = program.types.get(write.recordType);
   if (!type || !condition.evaluate) return false;
+  const host = { ...program.host, now: write.now, zone: program.rulebook.zone };
   const values = type.slots.map(({ field, type: fieldType }) => {
-    if (write.before) return fieldType.read(write.before.data[field.key] ?? null, field);
+    if (write.before) return fieldType.read(write.before.data[field.key] ?? null, field, host);
     const coerced = fieldType.coerce(write.sent[field.key] ?? fieldType.starting, field);
-    return fieldType.read('value' in coerced ? coerced.value : null, field);
+    return fieldType.read('value' in coerced ? coerced.value : null, field, host);
   });
   const own = { type, value: (slot: number) => values[slot] ?? null, changed: () => false };
-  const related = new RelatedReader(program, write, world, own);
-  const env = { record: values, previous: values, host: { ...program.host, now: write.now }, related };
+  const related = new RelatedReader(program, write, world, own, host);
+  const env = { record: values, previous: values, host, related };
   return condition.evaluate(env) === true;
 }

@@ -1,10 +1,11 @@
 /** Typed tree to closures over the slots of a record. No code is generated, so no `unsafe-eval` is needed. */
 import type { OptionNames } from '../field-types/field-type.ts';
-import { type LanguageFunction, signatureFor } from '../functions/function.ts';
+import { callMetered, isConstantWork, type LanguageFunction, signatureFor } from '../functions/function.ts';
 import { findFunction } from '../functions/index.ts';
 import { memberOf } from '../functions/members.ts';
 import { FeelDateTime, FeelTime } from '../values/calendar.ts';
-import { isNumber } from '../values/number.ts';
+import { Meter } from '../values/meter.ts';
+import { decimalPrice, isNumber } from '../values/number.ts';
 import {
   FeelFunction,
   FeelRange,
@@ -23,6 +24,7 @@ import {
   type Filter,
   type Iterator,
   type UnaryTest,
+  childrenOf,
   walk,
 } from './ast.ts';
 import type { Checked, Meaning } from './checked.ts';
@@ -40,35 +42,76 @@ import {
   noHost,
   sequence,
   spend,
-  step,
 } from './runtime.ts';
 import type { Type } from './types.ts';
 
 /** Expressions that keep variables, or may call a function that is a value: they need a stack and a budget. */
-const needing: ReadonlySet<Expression['kind']> = new Set(['for', 'some', 'every', 'filter', 'context', 'function']);
+const needing: ReadonlySet<Expression['kind']> = new Set([
+  'for',
+  'some',
+  'every',
+  'filter',
+  'context',
+  'function',
+  'instance of',
+]);
 
-/** Whether a tree goes without variables and budget, as most formulas do. */
-function isPlain(expression: Expression, { meanings }: Pick<Checked, 'meanings'>): boolean {
+/**
+ * Whether a tree goes without variables and charges: no list that is not written out, no function whose work grows with
+ * its arguments. Most formulas are such, and a text of limited length cannot hold enough of these to take long.
+ */
+function isPlain(expression: Expression, { meanings, types }: Omit<Checked, 'type'>): boolean {
   let plain = true;
   walk(expression, (e) => {
     const meaning = meanings.get(e)?.kind;
-    const callsValue =
-      e.kind === 'call' && (e.callee !== undefined || (meaning !== undefined && meaning !== 'unknown'));
-    if (needing.has(e.kind) || meaning === 'variable' || meaning === 'member' || callsValue) plain = false;
+    if (needing.has(e.kind) || (meaning !== undefined && !constantMeanings.has(meaning))) plain = false;
+    if (e.kind === 'call') {
+      const found = e.callee || (meaning !== undefined && meaning !== 'unknown') ? undefined : findFunction(e.name);
+      if (!found || !(found.onField || isConstantWork(found))) plain = false;
+    }
+    if (e.kind === 'path' && !meaning && types.get(e.object)?.kind !== 'record') plain = false;
+    if (e.kind === 'arithmetic' && e.operator === '**') plain = false;
   });
   return plain;
 }
 
-/** Compiles a tree that was checked in the same scope. Where types are wrong it gives null, as DMN has it. */
-export function compile(expression: Expression, checked: Checked, variables = 0): Compiled {
-  const builder = new Builder(checked, variables);
-  const run = builder.build(expression);
-  return isPlain(expression, checked) ? run : bounded(run, builder.places);
+const constantMeanings: ReadonlySet<Meaning['kind']> = new Set(['field', 'self', 'origin', 'user', 'unknown']);
+
+/** Steps that a node is charged inside a loop or a function: what it does itself, without what stands in it. */
+function priceOf(e: Expression): number {
+  switch (e.kind) {
+    case 'arithmetic':
+      return e.operator === '**' ? 20 * decimalPrice : e.operator === '/' ? decimalPrice : 3;
+    case 'comparison':
+    case 'between':
+    case 'in':
+    case 'path':
+      return 4;
+    default:
+      return 1;
+  }
 }
 
-/** Unary tests as one closure; `?`, the value that is tested, is the first variable. */
+/** Steps of one run of a loop's body; loops and functions in it charge for themselves. */
+function bodyPrice(e: Expression): number {
+  if (e.kind === 'for' || e.kind === 'some' || e.kind === 'every' || e.kind === 'function') return 2;
+  if (e.kind === 'filter') return 2 + bodyPrice(e.object);
+  return childrenOf(e).reduce((sum, child) => sum + bodyPrice(child), priceOf(e));
+}
+
+/** Compiles a tree that was checked in the same scope. Where types are wrong it gives null, as DMN has it. */
+export function compile(expression: Expression, checked: Checked, variables = 0): Compiled {
+  const plain = isPlain(expression, checked);
+  const run = new Builder(checked, variables, !plain).build(expression);
+  return plain ? run : bounded(run);
+}
+
+/**
+ * Unary tests as one closure; `?`, the value that is tested, is the first variable. They run on the budget of whoever
+ * asks (`bounded` gives them one of their own): a table is one question, however many of its cells hold tests.
+ */
 export function compileTests(tests: readonly UnaryTest[], negated: boolean, checked: Omit<Checked, 'type'>): Compiled {
-  const builder = new Builder(checked, 1);
+  const builder = new Builder(checked, 1, true);
   const compiled = tests.map((t) => builder.test(t));
   const run: Compiled = (env) => {
     const v = env.variables![0]!;
@@ -76,16 +119,19 @@ export function compileTests(tests: readonly UnaryTest[], negated: boolean, chec
     const any = compiled.reduce<boolean | null>((so, test) => (so === true ? true : or(so, test(v, env))), false);
     return negated ? (any === null ? null : !any) : any;
   };
-  return bounded(run, builder.places);
+  return run;
 }
+
 class Builder {
-  places: number;
   private depth: number;
   private readonly checked: Omit<Checked, 'type'>;
+  /** The formula runs on a budget: what it does is charged. */
+  private readonly metered: boolean;
 
-  constructor(checked: Omit<Checked, 'type'>, variables: number) {
+  constructor(checked: Omit<Checked, 'type'>, variables: number, metered: boolean) {
     this.checked = checked;
-    this.depth = this.places = variables;
+    this.depth = variables;
+    this.metered = metered;
   }
 
   private typeOf(e: Expression): Type | undefined {
@@ -96,7 +142,6 @@ class Builder {
   private with<T>(count: number, work: (place: number) => T): T {
     const place = this.depth;
     this.depth += count;
-    this.places = Math.max(this.places, this.depth);
     const result = work(place);
     this.depth -= count;
     return result;
@@ -115,7 +160,8 @@ class Builder {
         const meaning = this.checked.meanings.get(e);
         if (meaning) return this.meaning(meaning, e.name);
         const [object, { name }] = [this.build(e.object), e];
-        return (env) => memberOf(object(env), name, env.related?.read);
+        if (!this.metered) return (env) => memberOf(object(env), name, env.related?.read);
+        return (env) => memberOf(object(env), name, env.related?.read, env.meter);
       }
       case 'negation': {
         const operand = this.build(e.operand);
@@ -123,7 +169,17 @@ class Builder {
       }
       case 'arithmetic': {
         const [left, right, { evaluate }] = [this.build(e.left), this.build(e.right), arithmetic[e.operator]];
-        return (env) => evaluate(left(env), right(env));
+        // Where both sides are numbers nothing else is asked for.
+        if (!this.metered && this.typeOf(e.left)?.kind === 'number' && this.typeOf(e.right)?.kind === 'number')
+          return (env) => evaluate(left(env), right(env));
+        if (!this.metered) return (env) => evaluate(left(env), right(env), env.host?.zoneOffset);
+        return (env) => {
+          const v = evaluate(left(env), right(env), env.host?.zoneOffset);
+          // A decimal of many digits, a date or a duration: the slow path.
+          if (typeof v === 'object') spend(env, decimalPrice);
+          else if (typeof v === 'string') spend(env, v.length >> 3);
+          return v;
+        };
       }
       case 'comparison':
         return this.comparison(e);
@@ -187,6 +243,7 @@ class Builder {
           if (new Set(e.entries.map((x) => x.key)).size < e.entries.length) return () => null;
           return (env) => {
             const made = new Map<string, Value>();
+            spend(env, entries.length);
             entries.forEach(([key, value], i) => {
               const v = value(env);
               env.variables![place + i] = v;
@@ -199,11 +256,12 @@ class Builder {
         return this.with(e.parameters.length, (place) => {
           const body = this.build(e.body);
           const { parameters } = e;
-          return (env) => new FeelFunction(parameters, closure(env as Running, place, body));
+          const price = bodyPrice(e.body);
+          return (env) => new FeelFunction(parameters, closure(env as Running, place, body, price));
         });
       case 'instance of': {
         const [operand, { type }] = [this.build(e.operand), e];
-        return (env) => instanceOf(operand(env), type);
+        return (env) => instanceOf(operand(env), type, (env as Running).meter);
       }
       case 'range': {
         const [low, high] = [this.build(e.low), this.build(e.high)];
@@ -251,7 +309,9 @@ class Builder {
         const names = found.parameters.map((p) => p.name);
         return (env) =>
           new FeelFunction(names, (given) =>
-            signatureFor(found, given.length) ? found.evaluate(given, env.host ?? noHost) : null,
+            signatureFor(found, given.length)
+              ? callMetered(found, given, env.host ?? noHost, (env as Running).meter)
+              : null,
           );
       }
       case 'unknown':
@@ -274,8 +334,10 @@ class Builder {
   private comparison(e: Comparison): Compiled {
     const [left, right] = [this.build(e.left), this.build(e.right)];
     const { evaluate, ordering } = comparison[e.operator];
-    if (!ordering || !(this.optionsOf(e.left) ?? this.optionsOf(e.right)))
-      return (env) => evaluate(left(env), right(env));
+    if (!ordering || !(this.optionsOf(e.left) ?? this.optionsOf(e.right))) {
+      if (!this.metered) return (env) => evaluate(left(env), right(env));
+      return (env) => evaluate(left(env), right(env), env.meter);
+    }
     const ranked = this.toCompare(e.left, e.right);
     return (env) => evaluate(ranked(left(env)), ranked(right(env)));
   }
@@ -286,7 +348,8 @@ class Builder {
       const value = this.build(t.value);
       const { evaluate, ordering } = comparison[t.operator];
       const ranked = ordering ? this.toCompare(...sides, t.value) : (v: Value): Value => v;
-      return (v, env) => evaluate(ranked(v), ranked(value(env)));
+      const { metered } = this;
+      return (v, env) => evaluate(ranked(v), ranked(value(env)), metered ? env.meter : undefined);
     }
     if (t.kind === 'interval') {
       const [low, high] = [this.build(t.low), this.build(t.high)];
@@ -302,10 +365,11 @@ class Builder {
     const value = this.build(t.value);
     // A test that names `?` is a condition of its own.
     const isCondition = !operand && this.typeOf(t.value)?.kind === 'boolean' && t.value.kind !== 'literal';
+    const { metered } = this;
     return (v, env) => {
       const given = value(env);
       if (isCondition) return typeof given === 'boolean' ? given : null;
-      return matches(v, given);
+      return matches(v, given, metered ? env.meter : undefined);
     };
   }
 
@@ -318,7 +382,7 @@ class Builder {
       return (env) => {
         const f = callee(env);
         if (!(f instanceof FeelFunction)) return null;
-        step(env);
+        spend(env, 1 + given.length);
         const values = given.map((g) => g(env));
         return f.invoke(names ? f.parameters.map((p) => values[names.indexOf(p)] ?? null) : values);
       };
@@ -336,14 +400,17 @@ class Builder {
           order,
         );
     }
-    const { evaluate } = found;
+    const evaluate: Evaluate =
+      isConstantWork(found) && !this.metered
+        ? (values, env) => found.evaluate(values, env.host ?? noHost, unused)
+        : (values, env) => callMetered(found, values, env.host ?? noHost, (env as Running).meter);
     if (found.total && given.length === 1 && this.isOverRecords(e.arguments[0]!)) {
       const [list] = given as [Compiled];
       const { ofNone } = found.total;
       return (env) => {
         const v = list(env);
         const filled = isList(v) ? v.filter((item) => item !== null && item !== '') : v;
-        return isList(filled) && filled.length === 0 ? ofNone : evaluate([filled], env.host ?? noHost);
+        return isList(filled) && filled.length === 0 ? ofNone : evaluate([filled], env);
       };
     }
     if (e.names) {
@@ -352,17 +419,17 @@ class Builder {
       return (env) =>
         evaluate(
           places.map((i) => (i < 0 ? null : given[i]!(env))),
-          env.host ?? noHost,
+          env,
         );
     }
     if (given.length === 1) {
       const [only] = given as [Compiled];
-      return (env) => evaluate([only(env)], env.host ?? noHost);
+      return (env) => evaluate([only(env)], env);
     }
     return (env) =>
       evaluate(
         given.map((g) => g(env)),
-        env.host ?? noHost,
+        env,
       );
   }
 
@@ -392,8 +459,12 @@ class Builder {
         this.depth = place + i;
         const [from, to] = [this.build(domain), end && this.build(end)];
         this.depth = inner;
-        return to ? (env: Environment) => sequence(from(env), to(env)) : (env: Environment) => itemsOf(from(env));
+        return to
+          ? (env: Environment) => sequence(from(env), to(env), (env as Running).meter)
+          : (env: Environment) => itemsOf(from(env), (env as Running).meter);
       });
+      const price = 1 + bodyPrice(body);
+      const domainPrices = iterators.map(({ domain, end }) => bodyPrice(domain) + (end ? bodyPrice(end) : 0));
       const partial = place + iterators.length;
       const run = this.build(body);
       const looksBack = this.names(body, partial);
@@ -402,7 +473,7 @@ class Builder {
         let verdict: boolean | null = kind === 'every';
         const visit = (i: number): void => {
           if (i === domains.length) {
-            step(env);
+            spend(env, price);
             if (looksBack) {
               spend(env, results.length);
               env.variables![partial] = results.slice();
@@ -412,6 +483,8 @@ class Builder {
             else verdict = kind === 'some' ? or(verdict, v) : and(verdict, v);
             return;
           }
+          // A loop inside that has nothing to run over is work as well.
+          spend(env, domainPrices[i]!);
           for (const item of domains[i]!(env) ?? [undefined]) {
             if (item === undefined) {
               verdict = null;
@@ -422,7 +495,7 @@ class Builder {
           }
         };
         visit(0);
-        return kind === 'for' ? results.slice() : verdict;
+        return kind === 'for' ? results : verdict;
       };
     });
   }
@@ -480,19 +553,22 @@ class Builder {
     const narrow = this.narrowing(e);
     return this.with(2, (place) => {
       const condition = this.build(e.condition);
+      const price = 1 + bodyPrice(e.condition);
+      // A position that is blank is no position: there is no such item.
+      const byPosition = this.typeOf(e.condition)?.kind === 'number';
       return (env) => {
         const v = narrow?.(env) ?? object(env);
         const items = v === null ? [] : isList(v) ? v : [v];
         if (items.length === 0 && narrow) return [];
         const variables = env.variables!;
         const at = (item: Value): Value => {
-          step(env);
+          spend(env, price);
           variables[place] = item;
           variables[place + 1] = item;
           return condition(env);
         };
         const first = at(items[0] ?? null);
-        if (isNumber(first))
+        if (isNumber(first) || byPosition)
           return typeof first === 'number' && Number.isInteger(first) && first !== 0
             ? (items.at(first > 0 ? first - 1 : first) ?? null)
             : null;
@@ -501,5 +577,10 @@ class Builder {
     });
   }
 }
+
+type Evaluate = (given: readonly Value[], env: Environment) => Value;
+/** For functions of constant work, which charge nothing. */
+const unused = new Meter();
+
 const conjuncts = (e: Expression): readonly Expression[] =>
   e.kind === 'and' ? [...conjuncts(e.left), ...conjuncts(e.right)] : [e];

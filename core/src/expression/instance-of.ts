@@ -1,4 +1,5 @@
 import { DaysDuration, FeelDate, FeelDateTime, FeelTime, YearsDuration } from '../values/calendar.ts';
+import type { Meter } from '../values/meter.ts';
 import { isNumber } from '../values/number.ts';
 import { FeelFunction, FeelRange, isContext, isList, type Value } from '../values/value.ts';
 
@@ -20,20 +21,21 @@ const simple: Readonly<Record<string, (v: Value) => boolean>> = {
 };
 
 /** FEEL's `instance of`, with `list<T>`, `range<T>`, `context<a: T>` and `function<…> -> T`. Unknown types hold for nothing. */
-export function instanceOf(v: Value, type: string): boolean {
+export function instanceOf(v: Value, type: string, meter: Meter): boolean {
+  meter.spend(1 + (type.length >> 3));
   if (Object.hasOwn(simple, type)) return simple[type]!(v);
   const generic = /^(list|range|context|function)\s*<(.*)>/s.exec(type);
   if (!generic) return false;
   const inner = generic[2]!.trim();
   switch (generic[1]) {
     case 'list':
-      return isList(v) && v.every((item) => item === null || instanceOf(item, inner));
+      return isList(v) && v.every((item) => item === null || instanceOf(item, inner, meter));
     case 'range':
-      return v instanceof FeelRange && [v.low, v.high].every((end) => end === null || instanceOf(end, inner));
+      return v instanceof FeelRange && [v.low, v.high].every((end) => end === null || instanceOf(end, inner, meter));
     case 'context':
       return (
         isContext(v) &&
-        members(inner).every(([name, t]) => v.has(name) && (v.get(name) === null || instanceOf(v.get(name)!, t)))
+        members(inner).every(([name, t]) => v.has(name) && (v.get(name) === null || instanceOf(v.get(name)!, t, meter)))
       );
     default:
       return v instanceof FeelFunction;

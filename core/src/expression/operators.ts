@@ -1,5 +1,6 @@
 /** Each operator's meaning beside its checking: symbol, overloads, evaluation. */
 import { add, divide, isNumber, multiply, power, subtract, type Num } from '../values/number.ts';
+import type { Meter } from '../values/meter.ts';
 import { equalValues, orderValues, type Value } from '../values/value.ts';
 import type { ArithmeticOperator, ComparisonOperator } from './ast.ts';
 import {
@@ -13,6 +14,7 @@ import {
   yearsType,
   type Type,
 } from './types.ts';
+import type { ZoneOffset } from '../values/zones.ts';
 import * as temporal from './temporal-arithmetic.ts';
 
 interface Overload {
@@ -23,8 +25,8 @@ interface Overload {
 
 interface ArithmeticRow {
   readonly overloads: readonly Overload[];
-  /** A wrong type or a division by zero gives null. */
-  evaluate(a: Value, b: Value): Value;
+  /** A wrong type or a division by zero gives null. `zones`: for dates and times of named zones. */
+  evaluate(a: Value, b: Value, zones?: ZoneOffset): Value;
 }
 
 const numbers: Overload = { left: numberType, right: numberType, result: numberType };
@@ -54,9 +56,9 @@ export const arithmetic: Readonly<Record<ArithmeticOperator, ArithmeticRow>> = {
       ...movedByMonths,
       ...swapped([...moved, ...movedByMonths]),
     ],
-    evaluate(a, b) {
+    evaluate(a, b, zones) {
       if (isNumber(a)) return isNumber(b) ? add(a, b) : null;
-      if (typeof a !== 'string' || typeof b !== 'string') return temporal.add(a, b);
+      if (typeof a !== 'string' || typeof b !== 'string') return temporal.add(a, b, zones);
       return a.length + b.length > longestText ? null : a + b;
     },
   },
@@ -69,7 +71,7 @@ export const arithmetic: Readonly<Record<ArithmeticOperator, ArithmeticRow>> = {
       ...[dateType, dateTimeType].flatMap((a) => [dateType, dateTimeType].map((b) => overload(a, b, daysType))),
       overload(timeType, timeType, daysType),
     ],
-    evaluate: (a, b) => (isNumber(a) && isNumber(b) ? subtract(a, b) : temporal.subtract(a, b)),
+    evaluate: (a, b, zones) => (isNumber(a) && isNumber(b) ? subtract(a, b) : temporal.subtract(a, b, zones)),
   },
   '*': {
     overloads: [numbers, ...scaled, ...swapped(scaled)],
@@ -90,7 +92,8 @@ export const arithmetic: Readonly<Record<ArithmeticOperator, ArithmeticRow>> = {
 interface ComparisonRow {
   /** Needs an order, not only equality. */
   readonly ordering: boolean;
-  evaluate(a: Value, b: Value): boolean | null;
+  /** `meter`: charged for what lists hold. */
+  evaluate(a: Value, b: Value, meter?: Meter): boolean | null;
 }
 
 const ordered = (holds: (order: number) => boolean): ComparisonRow => ({
@@ -105,8 +108,8 @@ export const comparison: Readonly<Record<ComparisonOperator, ComparisonRow>> = {
   '=': { ordering: false, evaluate: equalValues },
   '!=': {
     ordering: false,
-    evaluate(a, b) {
-      const same = equalValues(a, b);
+    evaluate(a, b, meter) {
+      const same = equalValues(a, b, meter);
       return same === null ? null : !same;
     },
   },

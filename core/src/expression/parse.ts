@@ -8,6 +8,8 @@ import { parser as feel, trackVariables } from 'lezer-feel';
 import { diagnostic, type Diagnostic, type DiagnosticCode, type TextRange } from '../diagnostics/catalog.ts';
 import { parseNumber, negate } from '../values/number.ts';
 import type { ArithmeticOperator, ComparisonOperator, Expression, Iterator, UnaryTest } from './ast.ts';
+import { beyondLimits, formulaLimits } from './limits.ts';
+import { arithmetic, comparison } from './operators.ts';
 import { parseTemporal } from './temporal-literal.ts';
 import { unescapeText } from './text-literal.ts';
 
@@ -23,8 +25,6 @@ export interface Parsed {
   readonly expression?: Expression;
   readonly diagnostics: readonly Diagnostic[];
 }
-
-export const formulaLimits = { characters: 20_000, depth: 200 } as const;
 
 export interface ParsedTests {
   readonly tests: readonly UnaryTest[];
@@ -58,18 +58,26 @@ export function createParser(scope: NameScope): FormulaParser {
     }
     return parser;
   };
+  /** The tree of a text within limits; the grammar's own failures become a diagnostic like all others. */
+  const treeOf = (text: string, top: 'Expression' | 'UnaryTests'): Tree | Diagnostic => {
+    const beyond = beyondLimits(text);
+    if (beyond) return beyond;
+    try {
+      return parserFor(text, top).parse(text);
+    } catch {
+      return diagnostic('syntax.unreadable', { from: 0, to: text.length });
+    }
+  };
   return {
     parseTests(text) {
-      const tree = parserFor(text, 'UnaryTests').parse(text.slice(0, formulaLimits.characters));
+      const tree = treeOf(text, 'UnaryTests');
+      if ('code' in tree) return { tests: [], negated: false, diagnostics: [tree] };
       return new Reader(text, tree).readTests();
     },
     parse(text) {
-      if (text.length > formulaLimits.characters) {
-        const range = { from: formulaLimits.characters, to: text.length };
-        const limit = formulaLimits.characters.toLocaleString('en');
-        return { text, tree: feel.parse(''), diagnostics: [diagnostic('syntax.too-long', range, { limit })] };
-      }
-      return new Reader(text, parserFor(text, 'Expression').parse(text)).read();
+      const tree = treeOf(text, 'Expression');
+      if ('code' in tree) return { text, tree: feel.parse(''), diagnostics: [tree] };
+      return new Reader(text, tree).read();
     },
   };
 }
@@ -214,10 +222,24 @@ class Reader {
     };
   }
 
+  /** The sign of an operator that the language knows; the grammar takes some more. */
+  private operator<K extends string>(
+    n: SyntaxNode | undefined,
+    known: Readonly<Record<K, unknown>>,
+    of: SyntaxNode,
+  ): K {
+    if (!n) this.fail('syntax.incomplete', of);
+    const found = this.slice(n);
+    if (Object.hasOwn(known, found)) return found as K;
+    const nearest = likelyOperators[found];
+    this.fail('syntax.unexpected', n, nearest ? { found, nearest } : { found });
+  }
+
   arithmetic(n: SyntaxNode): Expression {
     const all = parts(n);
     const at = all.findIndex((c) => c.name === 'ArithOp');
-    const operator = all[at]!;
+    const operator = all[at];
+    if (!operator) this.fail('syntax.incomplete', n);
     if (at === 0) {
       if (this.slice(operator) !== '-' || all.length !== 2)
         this.fail('syntax.operator', operator, { found: this.slice(operator) });
@@ -227,7 +249,7 @@ class Reader {
     return {
       kind: 'arithmetic',
       range: rangeOf(n),
-      operator: this.slice(operator) as ArithmeticOperator,
+      operator: this.operator<ArithmeticOperator>(operator, arithmetic, n),
       operatorRange: rangeOf(operator),
       left: this.expression(all[0]!),
       right: this.expression(all[2]!),
@@ -236,7 +258,8 @@ class Reader {
 
   comparison(n: SyntaxNode): Expression {
     const all = parts(n, ['between', 'in', 'and']);
-    const operator = all[1]!;
+    const operator = all[1];
+    if (!operator) this.fail('syntax.incomplete', n);
     if (operator.name === 'between') {
       const [operand, , low, , high] = all;
       if (!operand || !low || !high) this.fail('syntax.incomplete', n);
@@ -263,7 +286,7 @@ class Reader {
     return {
       kind: 'comparison',
       range: rangeOf(n),
-      operator: this.slice(operator) as ComparisonOperator,
+      operator: this.operator<ComparisonOperator>(operator, comparison, n),
       operatorRange: rangeOf(operator),
       left: this.expression(left),
       right: this.expression(right),
@@ -281,8 +304,8 @@ class Reader {
       return {
         kind: 'compare',
         range,
-        operator: this.slice(first) as ComparisonOperator,
-        value: this.expression(inside[1]!),
+        operator: this.operator<ComparisonOperator>(first, comparison, n),
+        value: this.expression(inside[1] ?? this.fail('syntax.incomplete', n)),
       };
     return { kind: 'equal', range, value: this.expression(first) };
   }
@@ -439,7 +462,7 @@ class Reader {
     if (test.kind === 'interval') return { ...test, kind: 'range' };
     if (test.kind === 'equal') return test.value;
     const included = test.operator.endsWith('=');
-    if (test.operator === '=' || test.operator === '!=') this.fail('syntax.unsupported', n, { what: this.slice(n) });
+    if (test.operator === '=' || test.operator === '!=') this.fail('syntax.unexpected', n, { found: test.operator });
     const below = test.operator.startsWith('<');
     return {
       kind: 'range',
@@ -510,6 +533,9 @@ function parts(n: SyntaxNode, keep: readonly string[] = []): SyntaxNode[] {
   }
   return found;
 }
+
+/** Signs of other languages, with the one that FEEL has. */
+const likelyOperators: Readonly<Record<string, string>> = { '^': '**', '==': '=', '<>': '!=' };
 
 function rangeOf(n: TextRange): TextRange {
   return { from: n.from, to: n.to };

@@ -1,7 +1,8 @@
 /** What compiled formulas run on: their environment, their budget, and the operations that need either. */
 import type { Host } from '../functions/function.ts';
-import { DaysDuration, FeelDate, YearsDuration, addDays } from '../values/calendar.ts';
-import { type Num, add, compareNumbers, isNumber, negate } from '../values/number.ts';
+import { DaysDuration, FeelDate, YearsDuration, dateOfDay, dayNumber } from '../values/calendar.ts';
+import { Exhausted, Meter } from '../values/meter.ts';
+import { type Num, add, compareNumbers, decimalPrice, isNumber, negate } from '../values/number.ts';
 import { FeelRange, type Value, equalValues, inRange, isList } from '../values/value.ts';
 import type { RelatedWorld } from './related.ts';
 
@@ -12,34 +13,23 @@ export interface Environment {
   readonly host?: Host;
   /** Variables of the formula, by place. */
   readonly variables?: Value[];
-  readonly steps?: { left: number };
+  /** What is charged for the work of formulas; one of the formula's own where it is absent. */
+  readonly meter?: Meter;
   /** The world of the record, where it has one. */
   readonly related?: RelatedWorld;
 }
 
 export type Compiled = (env: Environment) => Value;
 
-/** Steps that one run of a formula may take: items looked at, functions called. */
-export const stepBudget = 1_000_000;
-const deepestCalls = 200;
+/** An environment in which a formula with variables and charges runs. */
+export type Running = Environment & { readonly variables: Value[]; readonly meter: Meter };
 
-/** Raised where a formula has used up its steps or depth; the formula gives null. */
-export class Exhausted extends Error {}
-
-export type Running = Environment & { variables: Value[]; steps: { left: number; depth?: number } };
-
-export function spend(env: Environment, steps: number): void {
-  const { steps: budget } = env as Running;
-  budget.left -= steps;
-  if (budget.left < 0) throw new Exhausted();
-}
-
-export const step = (env: Environment): void => {
-  spend(env, 1);
+export const spend = (env: Environment, steps: number): void => {
+  (env as Running).meter.spend(steps);
 };
 
 /** An environment with other variables; its members are read one by one, since it may work some out when asked. */
-export function withVariables(env: Environment, variables: Value[], steps = env.steps): Environment {
+export function withVariables(env: Environment, variables: Value[], meter = env.meter): Environment {
   const { record, previous, host, related } = env;
   return {
     record,
@@ -47,22 +37,25 @@ export function withVariables(env: Environment, variables: Value[], steps = env.
     variables,
     ...(host ? { host } : {}),
     ...(related ? { related } : {}),
-    ...(steps ? { steps } : {}),
+    ...(meter ? { meter } : {}),
   };
 }
 
 export const noHost: Host = {};
 
-/** Gives a run its variables and its budget. */
-export function bounded(run: Compiled, places: number): Compiled {
+/** Gives a run its variables and its budget. What goes beyond the budget, or beyond what the host can hold, is null. */
+export function bounded(run: Compiled): Compiled {
   return (env) => {
-    const variables = new Array<Value>(places).fill(null);
-    env.variables?.forEach((v, i) => (variables[i] = v));
+    const running =
+      env.variables && env.meter ? env : withVariables(env, [...(env.variables ?? [])], env.meter ?? new Meter());
+    const { meter } = running as Running;
+    meter.begin();
     try {
-      return run(withVariables(env, variables, { left: stepBudget }));
+      return run(running);
     } catch (e) {
-      if (e instanceof Exhausted || e instanceof RangeError) return null;
-      throw e;
+      if (!(e instanceof Exhausted) && !(e instanceof RangeError)) throw e;
+      meter.exhausted = true;
+      return null;
     }
   };
 }
@@ -74,64 +67,64 @@ export function negated(v: Value): Value {
 }
 
 /** What stands to the right of `in`, or in a cell: a range or list to be in, or a value to be. */
-export function matches(v: Value, given: Value): boolean | null {
+export function matches(v: Value, given: Value, meter?: Meter): boolean | null {
   if (given instanceof FeelRange && !(v instanceof FeelRange)) return inRange(v, given);
+  if (isList(given)) meter?.spend(given.length);
   if (!isList(given) || isList(v)) {
-    if (isList(given) && given.some((item) => isList(item) && equalValues(v, item) === true)) return true;
-    return equalValues(v, given);
+    if (isList(given) && given.some((item) => isList(item) && equalValues(v, item, meter) === true)) return true;
+    return equalValues(v, given, meter);
   }
-  return given.some((item) => (item instanceof FeelRange ? inRange(v, item) : equalValues(v, item)) === true);
+  return given.some((item) => (item instanceof FeelRange ? inRange(v, item) : equalValues(v, item, meter)) === true);
 }
 
-export function itemsOf(v: Value): readonly Value[] | null {
+export function itemsOf(v: Value, meter: Meter): readonly Value[] | null {
   if (isList(v)) return v;
-  if (v instanceof FeelRange) return v.lowIncluded && v.highIncluded ? sequence(v.low, v.high) : null;
+  if (v instanceof FeelRange) return v.lowIncluded && v.highIncluded ? sequence(v.low, v.high, meter) : null;
   return v === null ? null : [v];
 }
 
+/** Steps for one item of a sequence: it is made, and kept in memory. */
+const itemPrice = 2;
+
 /** `from..to`: whole numbers or days, up or down; null where the ends are neither. */
-export function sequence(from: Value, to: Value): readonly Value[] | null {
+export function sequence(from: Value, to: Value, meter: Meter): readonly Value[] | null {
   const list: Value[] = [];
-  const enough = (): void => {
-    if (list.length > stepBudget) throw new Exhausted();
-  };
   if (isNumber(from) && isNumber(to)) {
     const down = compareNumbers(from, to) > 0;
-    for (
-      let n: Num | null = from;
-      n !== null && (down ? compareNumbers(n, to) >= 0 : compareNumbers(n, to) <= 0);
-      n = add(n, down ? -1 : 1)
-    ) {
-      enough();
+    for (let n: Num = from; down ? compareNumbers(n, to) >= 0 : compareNumbers(n, to) <= 0;) {
+      meter.spend(typeof n === 'number' ? itemPrice : 2 * decimalPrice);
       list.push(n);
+      const next = add(n, down ? -1 : 1);
+      // Beyond 34 digits one more makes no difference.
+      if (next === null || compareNumbers(next, n) === 0) return null;
+      n = next;
     }
     return list;
   }
   if (!(from instanceof FeelDate) || !(to instanceof FeelDate)) return null;
-  const order = (d: FeelDate): number => d.year * 372 + d.month * 31 + d.day;
-  const down = order(from) > order(to);
-  for (
-    let d: FeelDate | null = from;
-    d && (down ? order(d) >= order(to) : order(d) <= order(to));
-    d = addDays(d, down ? -1 : 1)
-  ) {
-    enough();
-    list.push(d);
+  const [first, last] = [dayNumber(from), dayNumber(to)];
+  for (let n = first; first > last ? n >= last : n <= last; n += first > last ? -1 : 1) {
+    meter.spend(2 * itemPrice);
+    list.push(dateOfDay(n));
   }
   return list;
 }
 
-/** A function as a value: it keeps the variables that it was made among. */
-export function closure(env: Running, place: number, body: Compiled): (given: readonly Value[]) => Value {
+/** A function as a value: it keeps the variables that it was made among. Each call is charged `price` steps. */
+export function closure(
+  env: Running,
+  place: number,
+  body: Compiled,
+  price: number,
+): (given: readonly Value[]) => Value {
   const captured = env.variables.slice(0, place);
+  const { meter } = env;
+  meter.spend(place);
   return (given) => {
-    const { steps } = env;
-    if (--steps.left < 0) throw new Exhausted();
-    steps.depth = (steps.depth ?? 0) + 1;
-    if (steps.depth > deepestCalls) throw new Exhausted();
-    const variables = [...captured, ...given];
-    const result = body(withVariables(env, variables));
-    steps.depth--;
+    meter.spend(price + captured.length + given.length);
+    meter.enter();
+    const result = body(withVariables(env, [...captured, ...given], meter));
+    meter.leave();
     return result;
   };
 }

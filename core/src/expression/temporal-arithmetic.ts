@@ -9,6 +9,7 @@ import {
   FeelDateTime,
   FeelTime,
   instant,
+  nanosPerDay,
   nanosPerSecond,
   YearsDuration,
 } from '../values/calendar.ts';
@@ -22,13 +23,14 @@ import {
   type Num,
 } from '../values/number.ts';
 import type { Value } from '../values/value.ts';
+import { movedInZone, type ZoneOffset } from '../values/zones.ts';
 
-const nanosPerDay = 86_400n * nanosPerSecond;
 const midnight = new FeelTime(0n);
 const floorDays = (nanos: bigint): number =>
   Number((nanos - (((nanos % nanosPerDay) + nanosPerDay) % nanosPerDay)) / nanosPerDay);
 
-function move(v: Value, by: DaysDuration | YearsDuration): Value {
+function move(v: Value, by: DaysDuration | YearsDuration, zones: ZoneOffset | undefined): Value {
+  if (v instanceof FeelDateTime && v.time.zone !== null) return movedInZone(v, v.time.zone, by, zones);
   if (by instanceof YearsDuration) {
     if (v instanceof FeelDate) return addMonths(v, by.months);
     const date = v instanceof FeelDateTime ? addMonths(v.date, by.months) : null;
@@ -39,18 +41,20 @@ function move(v: Value, by: DaysDuration | YearsDuration): Value {
   return v instanceof FeelTime ? addToTime(v, by.nanos) : null;
 }
 
-export function add(a: Value, b: Value): Value {
-  if (a instanceof DaysDuration) return b instanceof DaysDuration ? new DaysDuration(a.nanos + b.nanos) : move(b, a);
-  if (a instanceof YearsDuration) return b instanceof YearsDuration ? months(a.months + b.months) : move(b, a);
-  return b instanceof DaysDuration || b instanceof YearsDuration ? move(a, b) : null;
+/** `zones`: what keeps the time of day of named zones across a change of clocks. */
+export function add(a: Value, b: Value, zones?: ZoneOffset): Value {
+  if (a instanceof DaysDuration)
+    return b instanceof DaysDuration ? new DaysDuration(a.nanos + b.nanos) : move(b, a, zones);
+  if (a instanceof YearsDuration) return b instanceof YearsDuration ? months(a.months + b.months) : move(b, a, zones);
+  return b instanceof DaysDuration || b instanceof YearsDuration ? move(a, b, zones) : null;
 }
 
 const asDateTime = (v: Value): FeelDateTime | null =>
   v instanceof FeelDateTime ? v : v instanceof FeelDate ? new FeelDateTime(v, midnight) : null;
 
-export function subtract(a: Value, b: Value): Value {
-  if (b instanceof DaysDuration) return add(a, new DaysDuration(-b.nanos));
-  if (b instanceof YearsDuration) return add(a, new YearsDuration(0 - b.months));
+export function subtract(a: Value, b: Value, zones?: ZoneOffset): Value {
+  if (b instanceof DaysDuration) return add(a, new DaysDuration(-b.nanos), zones);
+  if (b instanceof YearsDuration) return add(a, new YearsDuration(0 - b.months), zones);
   if (a instanceof FeelTime && b instanceof FeelTime) {
     const at = (t: FeelTime): bigint => t.nanos - BigInt(t.offset ?? 0) * nanosPerSecond;
     return new DaysDuration(at(a) - at(b));

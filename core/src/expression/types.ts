@@ -102,12 +102,38 @@ export function fits(given: Type, wanted: Type): boolean {
   return given.kind === wanted.kind;
 }
 
-/** The narrowest type that both fit. */
+/**
+ * The narrowest type that holds the values of both: what an `if`, a list or `first filled` may give. Where nothing is
+ * known of one of them, nothing is known of both.
+ */
 export function join(a: Type, b: Type): Type {
   if (a.kind === 'null') return b;
   if (b.kind === 'null') return a;
-  if (fits(a, b)) return b;
-  if (fits(b, a)) return a;
-  if (a.kind === 'option' && b.kind === 'option') return textType;
-  return anyType;
+  if (a.kind === 'list' && b.kind === 'list') return listOf(join(a.item, b.item));
+  if (a.kind === 'context' && b.kind === 'context') return joinContexts(a, b);
+  if (a.kind === 'option' && b.kind === 'option' && a.options === b.options) return a;
+  if (isText(a) && isText(b)) return textType;
+  if (a.kind === 'record' && b.kind === 'record')
+    return a.of === b.of ? (sameRoute(a.route, b.route) ? a : { kind: 'record', of: a.of }) : anyType;
+  return a.kind === b.kind ? a : anyType;
 }
+
+const isText = (t: Type): boolean => t.kind === 'text' || t.kind === 'option';
+
+/** Members that only one of them has may be missing, so of these nothing is promised. */
+function joinContexts(a: Extract<Type, { kind: 'context' }>, b: Extract<Type, { kind: 'context' }>): Type {
+  if (!a.members || !b.members) return contextType;
+  const same = a.members.size === b.members.size && [...a.members.keys()].every((name) => b.members!.has(name));
+  if (!same) return contextType;
+  return {
+    kind: 'context',
+    members: new Map([...a.members].map(([name, t]) => [name, join(t, b.members!.get(name)!)])),
+  };
+}
+
+const sameRoute = (a: readonly Hop[] | undefined, b: readonly Hop[] | undefined): boolean =>
+  a === b ||
+  (a !== undefined &&
+    b !== undefined &&
+    a.length === b.length &&
+    a.every((hop, i) => hop.by === b[i]!.by && hop.field === b[i]!.field && hop.to === b[i]!.to));

@@ -5,13 +5,16 @@ import {
   FeelDateTime,
   FeelTime,
   dateText,
+  instant,
   nanosPerSecond,
   parseDate,
   parseDateTime,
   temporalText,
 } from '../values/calendar.ts';
+import type { Host } from '../functions/function.ts';
 import type { Stored } from '../rulebook/document.ts';
 import { compareText, type Value } from '../values/value.ts';
+import { inZone } from '../values/zones.ts';
 import type { Coerced, FieldType } from './field-type.ts';
 
 /** Whether `YYYY-MM-DD` names a day of the proleptic Gregorian calendar (ISO 8601). */
@@ -70,10 +73,18 @@ function inUtc(given: FeelDateTime): string | null {
 function coerceInstant(value: unknown): Coerced {
   if (isBlankGiven(value)) return { value: null };
   const given = typeof value === 'string' ? parseDateTime(value.trim().replace(' ', 'T')) : value;
-  const text = given instanceof FeelDateTime && given.time.zone === null ? inUtc(given) : null;
+  const placed = given instanceof FeelDateTime && (given.time.zone === null || given.time.offset !== null);
+  const text = placed ? inUtc(given) : null;
   return text !== null && /^\d{4}-/.test(text)
     ? { value: text }
     : { problem: 'is not a date and time such as 2026-05-03T09:00:00+01:00' };
+}
+
+/** As the clocks of the organisation show the instant, so that its date is the day there. */
+function readInstant(stored: Stored, { zone, zoneOffset }: Host = {}): Value {
+  const utc = typeof stored === 'string' ? parseDateTime(stored) : null;
+  if (!utc || zone === undefined || !zoneOffset) return utc;
+  return inZone(instant(utc), zone, zoneOffset) ?? utc;
 }
 
 /** Stored as an instant in UTC, ISO 8601 to the second, so that equal instants have one form. */
@@ -83,7 +94,7 @@ export const dateTime: FieldType = {
   sql: 'text',
   starting: null,
   typeOf: () => dateTimeType,
-  read: (stored) => (typeof stored === 'string' ? parseDateTime(stored) : null),
+  read: (stored, _field, host) => readInstant(stored, host),
   coerce: coerceInstant,
   parse: (text) => (text.trim() === '' ? null : text.trim()),
   format: shown,

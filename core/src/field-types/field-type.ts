@@ -1,6 +1,7 @@
 /** What a field type has to say about itself. One descriptor a type; nothing else in core tells types apart. */
 import type { Type } from '../expression/types.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
+import type { Host } from '../functions/function.ts';
 import type { Value } from '../values/value.ts';
 
 export interface OptionNames {
@@ -22,8 +23,8 @@ export interface FieldType {
   readonly numeric?: true;
   /** Type inside formulas. */
   typeOf(field: Field): Type;
-  /** From a stored value to what formulas compute with. */
-  read(stored: Stored, field: Field): Value;
+  /** From a stored value to what formulas compute with; instants are read in the host's zone, where it has one. */
+  read(stored: Stored, field: Field, host?: Host): Value;
   /**
    * Any JSON or formula value to stored form: coerced to the type, rounded to the scale, checked against options,
    * length and range. Blank in, blank out.

@@ -80,6 +80,7 @@ export const displayFunctions: readonly LanguageFunction[] = [
       ['as text(-7, "000")', '-007'],
       ['as text(@"2026-05-03", "Q")', null],
     ],
+    work: 100,
     evaluate: asText,
   },
 ];

@@ -22,6 +22,7 @@ const moved = (name: string, help: string, gives: boolean, holds: (by: number) =
     const by = move(now, before, order);
     return by === null ? null : holds(by);
   },
+  work: 1,
   evaluate: () => null,
 });
 
@@ -36,6 +37,7 @@ export const changeFunctions: readonly LanguageFunction[] = [
       ['has changed(Name)', false],
     ],
     onField: (_now, _before, changed) => changed,
+    work: 1,
     evaluate: () => null,
   },
   moved(
@@ -70,6 +72,7 @@ export const changeFunctions: readonly LanguageFunction[] = [
       return best;
     },
     // Without an order nothing is further than anything else.
+    work: 1,
     evaluate: () => null,
   },
 ];

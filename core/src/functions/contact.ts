@@ -5,6 +5,7 @@ import type { Value } from '../values/value.ts';
 import { checkDigitSchemes } from './check-digits.ts';
 import type { Host, LanguageFunction, Parameter } from './function.ts';
 import { isPostcode } from './postcodes.ts';
+import { textWork } from './text.ts';
 
 const text: Parameter = { name: 'text', type: textType };
 const country: Parameter = { name: 'country', type: textType };
@@ -20,6 +21,8 @@ const onTexts =
   ([a, b = '']: readonly Value[], host: Host): Value =>
     typeof a === 'string' && typeof b === 'string' ? compute(a, b, host) : null;
 
+/** No text that is longer is a phone number; what stands behind makes it none. */
+const longestPhone = 250;
 const isCountry = (code: string): boolean => /^[A-Z]{2}$/.test(code);
 
 export const contactFunctions: readonly LanguageFunction[] = [
@@ -33,6 +36,7 @@ export const contactFunctions: readonly LanguageFunction[] = [
       ['is email("anna@fen")', false],
       ['is email("anna at fen.example")', false],
     ],
+    work: textWork,
     evaluate: onTexts((t) => isEmail(t)),
   },
   {
@@ -44,6 +48,7 @@ export const contactFunctions: readonly LanguageFunction[] = [
       ['email domain("Anna@Fen.Example")', 'fen.example'],
       ['email domain("anna")', null],
     ],
+    work: textWork,
     evaluate: onTexts((t) => (isEmail(t.trim()) ? emailDomain(t) : null)),
   },
   {
@@ -56,7 +61,10 @@ export const contactFunctions: readonly LanguageFunction[] = [
       ['is phone("12", "GB")', false],
     ],
     needs: 'phone',
-    evaluate: onTexts((t, c, { phone }) => (phone && isCountry(c) ? phone(t, c) !== null : null)),
+    work: textWork,
+    evaluate: onTexts((t, c, { phone }) =>
+      phone && isCountry(c) ? phone(t.slice(0, longestPhone), c) !== null : null,
+    ),
   },
   {
     name: 'phone',
@@ -69,7 +77,8 @@ export const contactFunctions: readonly LanguageFunction[] = [
       ['phone("12", "GB")', null],
     ],
     needs: 'phone',
-    evaluate: onTexts((t, c, { phone }) => (phone && isCountry(c) ? phone(t, c) : null)),
+    work: textWork,
+    evaluate: onTexts((t, c, { phone }) => (phone && isCountry(c) ? phone(t.slice(0, longestPhone), c) : null)),
   },
   {
     name: 'is postcode',
@@ -81,6 +90,7 @@ export const contactFunctions: readonly LanguageFunction[] = [
       ['is postcode("1000", "PT")', false],
       ['is postcode("1000", "ZZ")', null],
     ],
+    work: textWork,
     evaluate: onTexts((t, c) => isPostcode(t, c)),
   },
   {
@@ -94,6 +104,7 @@ export const contactFunctions: readonly LanguageFunction[] = [
       ['passes check digit("4992 7398 717", "luhn")', false],
       ['passes check digit("1", "guess")', null],
     ],
+    work: textWork,
     evaluate: onTexts((t, scheme) => {
       const passes = Object.hasOwn(checkDigitSchemes, scheme) ? checkDigitSchemes[scheme] : undefined;
       return passes ? passes(toUpperCase(t).replace(/[\s-]/g, '')) : null;

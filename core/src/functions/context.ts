@@ -1,6 +1,7 @@
 import { anyType, contextType, listOf, textType } from '../expression/types.ts';
 import { isContext, isList, type ContextValue, type Value } from '../values/value.ts';
-import type { LanguageFunction } from './function.ts';
+import type { Meter } from '../values/meter.ts';
+import { sizeOf, type LanguageFunction } from './function.ts';
 
 const m = { name: 'm', type: contextType };
 
@@ -16,11 +17,13 @@ function fromEntries(v: Value | undefined): Value {
   return made;
 }
 
-function put(context: ContextValue, keys: readonly Value[], value: Value): Value {
+function put(context: ContextValue, keys: readonly Value[], value: Value, meter: Meter): Value {
+  meter.spend(context.size);
   const [key, ...rest] = keys;
   if (typeof key !== 'string') return null;
   const inner = context.get(key);
-  const placed = rest.length === 0 ? value : isContext(inner ?? null) ? put(inner as ContextValue, rest, value) : null;
+  const placed =
+    rest.length === 0 ? value : isContext(inner ?? null) ? put(inner as ContextValue, rest, value, meter) : null;
   if (rest.length > 0 && placed === null) return null;
   return new Map([...context, [key, placed]]);
 }
@@ -91,12 +94,13 @@ export const contextFunctions: readonly LanguageFunction[] = [
       ['context put({x: 1}, "y", 2).y', 2],
       ['context put({x: {y: 1}}, ["x", "y"], 2).x.y', 2],
     ],
-    evaluate([context, key, value]) {
+    evaluate([context, key, value], _host, meter) {
       if (!isContext(context ?? null)) return null;
       return put(
         context as ContextValue,
         isList(key ?? null) ? (key as readonly Value[]) : [key ?? null],
         value ?? null,
+        meter,
       );
     },
   },
@@ -106,8 +110,9 @@ export const contextFunctions: readonly LanguageFunction[] = [
     result: contextType,
     help: 'The contexts put together; later values win.',
     examples: [['context merge([{x: 1}, {x: 2, y: 3}]).x', 2]],
-    evaluate([v]) {
+    evaluate([v], _host, meter) {
       const all = isList(v ?? null) ? (v as readonly Value[]) : [v ?? null];
+      for (const c of all) meter.spend(sizeOf(c));
       return all.every(isContext) ? new Map(all.flatMap((c) => [...(c as ContextValue)])) : null;
     },
   },

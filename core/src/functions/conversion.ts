@@ -1,7 +1,7 @@
 import { anyType, numberType, textType } from '../expression/types.ts';
 import { parseNumber } from '../values/number.ts';
-import { valueToText, type Value } from '../values/value.ts';
-import type { LanguageFunction } from './function.ts';
+import { longestValueText, valueToText, type Value } from '../values/value.ts';
+import { sizeOf, type LanguageFunction } from './function.ts';
 
 const separators: readonly Value[] = [' ', ',', '.', null];
 
@@ -47,6 +47,11 @@ export const conversionFunctions: readonly LanguageFunction[] = [
       ['string([1, "b"])', '[1, "b"]'],
       ['string(true)', 'true'],
     ],
-    evaluate: ([v = null]) => (v === null ? null : valueToText(v)),
+    evaluate([v = null], _host, meter) {
+      if (v === null || typeof v === 'string') return v;
+      const text = valueToText(v);
+      meter.spend(2 * sizeOf(text) * 8);
+      return text.length > longestValueText ? null : text;
+    },
   },
 ];

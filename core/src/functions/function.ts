@@ -1,6 +1,7 @@
 /** A function of the formula language: signature, help, examples (run as tests) and implementation in one entry. */
 import type { Type } from '../expression/types.ts';
-import type { Value } from '../values/value.ts';
+import type { Meter } from '../values/meter.ts';
+import { isContext, isList, type Value } from '../values/value.ts';
 import type { ZoneOffset } from '../values/zones.ts';
 
 export interface Parameter {
@@ -20,13 +21,17 @@ export interface Host {
   readonly phone?: (text: string, country: string) => string | null;
   /** The rules of named time zones. */
   readonly zoneOffset?: ZoneOffset;
+  /** IANA name of the organisation's zone: instants that records hold are read as what its clocks show. */
+  readonly zone?: string;
 }
 
 export interface Pattern {
+  /** Instructions of the compiled expression: the work for a text grows with these times its length. */
+  readonly size: number;
   /** Whether it occurs in the text. */
   test(text: string): boolean;
-  /** All occurrences replaced; `$1` stands for the first group. */
-  replace(text: string, replacement: string): string;
+  /** All occurrences replaced; `$1` stands for the first group. Null where the result would be longer than `most` characters. */
+  replace(text: string, replacement: string, most: number): string | null;
   split(text: string): readonly string[];
 }
 
@@ -53,9 +58,40 @@ export interface LanguageFunction {
   /** It compares options by their order. */
   readonly ordered?: true;
   readonly evaluateOrdered?: (given: readonly Value[], order: ReadonlyMap<string, number>) => Value;
+  /**
+   * What a call is charged before it runs, in steps of a `Meter`: a number, or the work by the arguments. Left out, the
+   * size of the arguments and, afterwards, of the result. A function whose work grows faster charges the meter itself.
+   */
+  readonly work?: number | ((given: readonly Value[]) => number);
   /** Arguments have been checked for number, not for type: a wrong type gives null. */
-  evaluate(given: readonly Value[], host: Host): Value;
+  evaluate(given: readonly Value[], host: Host, meter: Meter): Value;
 }
+
+/** Size of a value in steps: items of a list, characters of a text by the eight. What a list holds is not looked at. */
+export function sizeOf(v: Value): number {
+  if (typeof v === 'string') return v.length >> 3;
+  return isList(v) ? v.length : isContext(v) ? v.size : 0;
+}
+
+const sizeOfAll = (given: readonly Value[]): number => {
+  let sum = 1;
+  for (const v of given) sum += sizeOf(v);
+  return sum;
+};
+
+/** Calls a function and charges for it. */
+export function callMetered(f: LanguageFunction, given: readonly Value[], host: Host, meter: Meter): Value {
+  const { work } = f;
+  if (work === undefined) meter.spend(sizeOfAll(given));
+  else meter.spend(typeof work === 'number' ? work : work(given));
+  const result = f.evaluate(given, host, meter);
+  if (work === undefined) meter.spend(sizeOf(result));
+  return result;
+}
+
+/** Steps up to which calls are not charged outside loops: no formula has enough of them to matter. */
+const smallWork = 100;
+export const isConstantWork = (f: LanguageFunction): boolean => typeof f.work === 'number' && f.work <= smallWork;
 
 export const signaturesOf = (f: LanguageFunction): readonly (readonly Parameter[])[] => [
   f.parameters,

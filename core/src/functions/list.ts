@@ -1,6 +1,7 @@
-import { type Type, anyType, booleanType, listOf, numberType } from '../expression/types.ts';
-import { FeelFunction, type Value, equalValues, isList, orderValues } from '../values/value.ts';
-import type { LanguageFunction, Parameter } from './function.ts';
+import { type Type, anyType, booleanType, join, listOf, nullType, numberType } from '../expression/types.ts';
+import type { Meter } from '../values/meter.ts';
+import { FeelFunction, type Value, equalValues, identityOf, isList, orderValues } from '../values/value.ts';
+import { sizeOf, type LanguageFunction, type Parameter } from './function.ts';
 import { itemType, items, list } from './list-arguments.ts';
 
 const any = (name: string): Parameter => ({ name, type: anyType });
@@ -8,15 +9,14 @@ const number = (name: string, optional = false): Parameter =>
   optional ? { name, type: numberType, optional } : { name, type: numberType };
 const longest = 200_000;
 
-const same = (a: Value, b: Value): boolean => equalValues(a, b) === true;
-
 function onList(
   name: string,
   parameters: readonly Parameter[],
   result: LanguageFunction['result'],
   help: string,
   examples: LanguageFunction['examples'],
-  compute: (all: readonly Value[], ...more: Value[]) => Value,
+  compute: (all: readonly Value[], more: readonly Value[], meter: Meter) => Value,
+  work?: LanguageFunction['work'],
 ): LanguageFunction {
   return {
     name,
@@ -24,26 +24,46 @@ function onList(
     result,
     help,
     examples,
-    evaluate([first, ...more]) {
+    ...(work === undefined ? {} : { work }),
+    evaluate([first, ...more], _host, meter) {
       const all = items(first);
-      return all === null ? null : compute(all, ...more);
+      return all === null ? null : compute(all, more, meter);
     },
   };
 }
 
-const distinct = (all: readonly Value[]): Value[] => {
-  const kept: Value[] = [];
-  for (const v of all) if (!kept.some((k) => same(k, v))) kept.push(v);
-  return kept;
-};
+/** Whether a value equals an item: a quick look at plain values, each visit charged where a list has to be gone through. */
+const equals =
+  (wanted: Value, meter: Meter) =>
+  (v: Value): boolean =>
+    equalValues(v, wanted, meter) === true;
 
-const flat = (v: Value, depth = 0): Value[] => (isList(v) && depth < 100 ? v.flatMap((i) => flat(i, depth + 1)) : [v]);
+/** Steps to work out what a value is known by, and to look it up. */
+const identityPrice = 4;
+
+/** Each value once, by hash. */
+function distinct(all: readonly Value[], meter: Meter): Value[] {
+  const seen = new Set<string>();
+  return all.filter((v) => {
+    meter.spend(identityPrice + sizeOf(v));
+    const identity = identityOf(v, meter);
+    if (identity === undefined) return true;
+    return !seen.has(identity) && seen.add(identity);
+  });
+}
+
+function flat(v: Value, into: Value[], meter: Meter, depth = 0): Value[] {
+  meter.spend(1);
+  if (isList(v) && depth < 100) for (const item of v) flat(item, into, meter, depth + 1);
+  else into.push(v);
+  return into;
+}
 const position = (p: Value | undefined, length: number): number | null => {
   if (typeof p !== 'number' || !Number.isInteger(p) || p === 0 || Math.abs(p) > length) return null;
   return p > 0 ? p - 1 : length + p;
 };
 
-function sublist(all: readonly Value[], start: Value | undefined, length: Value | undefined): Value {
+function sublist(all: readonly Value[], [start, length]: readonly Value[]): Value {
   const from = position(start, all.length);
   if (from === null) return null;
   if (length === undefined || length === null) return all.slice(from);
@@ -55,7 +75,7 @@ function sublist(all: readonly Value[], start: Value | undefined, length: Value 
 const bounded = (all: Value[]): Value => (all.length > longest ? null : all);
 const joined = (given: readonly Value[]): Value[] => given.flatMap((g) => (isList(g) ? g : [g]));
 
-function replaced(all: readonly Value[], where: Value | undefined, item: Value | undefined): Value {
+function replaced(all: readonly Value[], [where, item]: readonly Value[]): Value {
   if (where instanceof FeelFunction) {
     const answers = all.map((v) => where.invoke([v, item ?? null]));
     return answers.every((a) => typeof a === 'boolean') ? all.map((v, i) => (answers[i] ? (item ?? null) : v)) : null;
@@ -64,16 +84,27 @@ function replaced(all: readonly Value[], where: Value | undefined, item: Value |
   return at === null ? null : all.map((v, i) => (i === at ? (item ?? null) : v));
 }
 
-function sort(all: readonly Value[], precedes: Value | undefined): Value {
+/** Steps of one comparison while sorting: longer texts take longer to tell apart. */
+const comparisonPrice = (a: Value, b: Value): number =>
+  typeof a === 'string' && typeof b === 'string' ? 2 + (Math.min(a.length, b.length) >> 2) : 3;
+
+function sort(all: readonly Value[], [precedes]: readonly Value[], meter: Meter): Value {
   if (precedes === undefined || precedes === null) {
     const comparable = all.every((v) => orderValues(v, all[0]!) !== null);
-    return comparable ? [...all].sort((a, b) => orderValues(a, b)!) : null;
+    if (!comparable) return null;
+    return [...all].sort((a, b) => {
+      meter.spend(comparisonPrice(a, b));
+      return orderValues(a, b)!;
+    });
   }
   if (!(precedes instanceof FeelFunction)) return null;
   return [...all].sort((a, b) => (precedes.invoke([a, b]) === true ? -1 : precedes.invoke([b, a]) === true ? 1 : 0));
 }
 
 const listResult = (given: readonly Type[]): Type => listOf(itemType(given.slice(0, 1)));
+/** The third argument becomes an item. */
+const withNewItem = (given: readonly Type[]): Type =>
+  listOf([itemType(given.slice(0, 1)), given[2] ?? nullType].reduce(join));
 
 export const listFunctions: readonly LanguageFunction[] = [
   onList(
@@ -85,7 +116,7 @@ export const listFunctions: readonly LanguageFunction[] = [
       ['list contains([1, 2, 3], 2)', true],
       ['list contains([1, null], null)', true],
     ],
-    (all, element = null) => all.some((v) => same(v, element)),
+    (all, [element = null], meter) => all.some(equals(element, meter)),
   ),
   onList(
     'count',
@@ -98,6 +129,7 @@ export const listFunctions: readonly LanguageFunction[] = [
       ['count([1, [2, 3]])', 2],
     ],
     (all) => all.length,
+    1,
   ),
   onList(
     'sublist',
@@ -135,13 +167,13 @@ export const listFunctions: readonly LanguageFunction[] = [
   onList(
     'insert before',
     [list, number('position'), any('newItem')],
-    listResult,
+    withNewItem,
     'The list with an item before a position.',
     [
       ['insert before([1, 3], 1, 2)', [2, 1, 3]],
       ['insert before([1, 3], -1, 2)', [1, 2, 3]],
     ],
-    (all, p, item = null) => {
+    (all, [p, item = null]) => {
       const at = position(p, all.length);
       return at === null ? null : [...all.slice(0, at), item, ...all.slice(at)];
     },
@@ -155,7 +187,7 @@ export const listFunctions: readonly LanguageFunction[] = [
       ['remove([1, 2, 3], 2)', [1, 3]],
       ['remove([1], 2)', null],
     ],
-    (all, p) => {
+    (all, [p]) => {
       const at = position(p, all.length);
       return at === null ? null : all.filter((_, i) => i !== at);
     },
@@ -163,7 +195,7 @@ export const listFunctions: readonly LanguageFunction[] = [
   onList(
     'list replace',
     [list, any('position'), any('newItem')],
-    listResult,
+    withNewItem,
     'The list with another item at a position, or where a function holds.',
     [
       ['list replace([2, 4, 7, 8], 3, 6)', [2, 4, 6, 8]],
@@ -180,7 +212,10 @@ export const listFunctions: readonly LanguageFunction[] = [
     listOf(numberType),
     'All positions of a value, counted from 1.',
     [['index of([1, 2, 3, 2], 2)', [2, 4]]],
-    (all, m = null) => all.flatMap((v, i) => (same(v, m) ? [i + 1] : [])),
+    (all, [wanted = null], meter) => {
+      const found = equals(wanted, meter);
+      return all.flatMap((v, i) => (found(v) ? [i + 1] : []));
+    },
   ),
   {
     name: 'union',
@@ -189,7 +224,7 @@ export const listFunctions: readonly LanguageFunction[] = [
     result: listOf(anyType),
     help: 'The lists one behind the other, each value once.',
     examples: [['union([1, 2], [2, 3])', [1, 2, 3]]],
-    evaluate: (given) => (given.includes(null) ? null : bounded(distinct(joined(given)))),
+    evaluate: (given, _host, meter) => (given.includes(null) ? null : bounded(distinct(joined(given), meter))),
   },
   onList(
     'distinct values',
@@ -200,7 +235,7 @@ export const listFunctions: readonly LanguageFunction[] = [
       ['distinct values([1, 2, 3, 2, 1])', [1, 2, 3]],
       ['distinct values([null, 1, null])', [null, 1]],
     ],
-    distinct,
+    (all, _more, meter) => distinct(all, meter),
   ),
   onList(
     'flatten',
@@ -208,7 +243,11 @@ export const listFunctions: readonly LanguageFunction[] = [
     listOf(anyType),
     'Lists inside lists made into one.',
     [['flatten([[1, 2], [[3]], 4])', [1, 2, 3, 4]]],
-    (all) => bounded(all.flatMap((v) => flat(v))),
+    (all, _more, meter) => {
+      const found: Value[] = [];
+      for (const v of all) flat(v, found, meter);
+      return bounded(found);
+    },
   ),
   onList(
     'sort',

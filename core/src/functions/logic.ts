@@ -13,6 +13,7 @@ export const logicFunctions: readonly LanguageFunction[] = [
       ['not(true)', false],
       ['not(null)', null],
     ],
+    work: 1,
     evaluate: ([negand]) => (typeof negand === 'boolean' ? !negand : null),
   },
   {
@@ -26,6 +27,7 @@ export const logicFunctions: readonly LanguageFunction[] = [
       ['is blank(0)', false],
       ['is blank([])', true],
     ],
+    work: 1,
     evaluate: ([value]) => isBlank(value ?? null),
   },
   {
@@ -38,6 +40,7 @@ export const logicFunctions: readonly LanguageFunction[] = [
       ['first filled(null, "", "b")', 'b'],
       ['first filled(null)', null],
     ],
+    work: 1,
     evaluate: (values) => values.find((v) => !isBlank(v)) ?? null,
   },
 ];

@@ -10,6 +10,7 @@ import {
   YearsDuration,
 } from '../values/calendar.ts';
 import { Decimal, normalize } from '../values/number.ts';
+import type { Meter } from '../values/meter.ts';
 import { FeelRange, isContext, isList, RecordRef, type Value } from '../values/value.ts';
 
 /** Gives what a record holds under a name of a field or child list. */
@@ -66,11 +67,16 @@ function read<T>(parts: Parts<T>, name: string, v: T): Value {
 }
 
 const deepest = 50;
+/** Steps for one member reached in a list. */
+const memberPrice = 3;
 
 /** The member of a value; null where it has none. A path over a list is the list of what it reaches in each item. */
-export function memberOf(v: Value, name: string, readRecord?: ReadRecord, depth = 0): Value {
+export function memberOf(v: Value, name: string, readRecord?: ReadRecord, meter?: Meter, depth = 0): Value {
   if (isContext(v)) return v.get(name) ?? null;
-  if (isList(v)) return depth > deepest ? null : v.map((item) => memberOf(item, name, readRecord, depth + 1));
+  if (isList(v)) {
+    meter?.spend(memberPrice * v.length);
+    return depth > deepest ? null : v.map((item) => memberOf(item, name, readRecord, meter, depth + 1));
+  }
   if (v instanceof RecordRef) return readRecord?.(v, name) ?? null;
   if (v instanceof FeelDate) return read(dateParts, name, v);
   if (v instanceof FeelTime) return read(timeParts, name, v);

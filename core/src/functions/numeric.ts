@@ -1,16 +1,15 @@
 import { DaysDuration, YearsDuration } from '../values/calendar.ts';
 import { anyType, numberType } from '../expression/types.ts';
 import {
+  add,
   compareNumbers,
   Decimal,
-  divide,
+  decimalPrice,
   isNumber,
   isZero,
-  multiply,
   negate,
   normalize,
   round,
-  subtract,
   toDecimal,
   type BigDecimal,
   type Num,
@@ -22,6 +21,9 @@ import type { LanguageFunction } from './function.ts';
 const n = { name: 'n', type: numberType };
 const scale = { name: 'scale', type: numberType };
 const mostScale = 6111;
+/** Steps of rounding, and of functions that the decimal library works out by series. */
+const roundPrice = decimalPrice;
+const seriesPrice = 2_000;
 
 const rounded =
   (mode: Rounding) =>
@@ -41,7 +43,7 @@ function rounding(
   scaleOptional = false,
 ): LanguageFunction {
   const parameters = [n, scaleOptional ? ({ ...scale, optional: true } as const) : scale];
-  return { name, parameters, result: numberType, help, examples, evaluate: rounded(mode) };
+  return { name, parameters, result: numberType, help, examples, work: roundPrice, evaluate: rounded(mode) };
 }
 
 function onOne(
@@ -57,18 +59,55 @@ function onOne(
     result: numberType,
     help,
     examples,
+    work: seriesPrice,
     evaluate: ([v]) => (isNumber(v ?? null) ? compute(v as Num) : null),
   };
 }
 
-/** The remainder with the sign of the divisor: `dividend - divisor * floor(dividend / divisor)`. */
+/** Digits and exponent of a number: `n = digits * 10 ** exponent`. */
+function scaled(n: Num): { readonly digits: bigint; readonly exponent: number } {
+  const d = toDecimal(n);
+  const [mantissa = '', exponent = '0'] = d.toExponential().split('e');
+  const [whole = '', fraction = ''] = mantissa.split('.');
+  return { digits: BigInt(whole + fraction), exponent: Number(exponent) - fraction.length };
+}
+
+/** `base ** exponent` modulo `by`, by squaring. */
+function powerModulo(base: bigint, exponent: number, by: bigint): bigint {
+  let result = 1n;
+  for (let [square, left] = [base % by, exponent]; left > 0; left = Math.floor(left / 2)) {
+    if (left % 2 === 1) result = (result * square) % by;
+    square = (square * square) % by;
+  }
+  return result;
+}
+
+/**
+ * The remainder with the sign of the divisor, `dividend - divisor * floor(dividend / divisor)` (DMN 1.3, 10.3.4.5), in
+ * whole numbers and rounded once: a quotient of more digits than a number holds loses nothing.
+ */
 function modulo(a: Num, b: Num): Num | null {
   if (isZero(b)) return null;
-  const quotient = divide(a, b);
-  const whole = quotient === null ? null : round(quotient, 0, 'floor');
-  const product = whole === null ? null : multiply(b, whole);
-  return product === null ? null : subtract(a, product);
+  if (Number.isSafeInteger(a) && Number.isSafeInteger(b)) {
+    const rest = (a as number) % (b as number);
+    return rest === 0 ? 0 : rest < 0 !== (b as number) < 0 ? rest + (b as number) : rest;
+  }
+  const [x, y] = [scaled(a), scaled(b)];
+  // A divisor this far above the dividend leaves it whole; nearer ones are brought to one exponent.
+  const unit = y.exponent - x.exponent > mostDigits ? undefined : Math.min(x.exponent, y.exponent);
+  if (unit === undefined) {
+    if (isZero(a)) return 0;
+    return compareNumbers(a, 0) < 0 === compareNumbers(b, 0) < 0 ? a : add(a, b);
+  }
+  const divisor = y.digits * 10n ** BigInt(y.exponent - unit);
+  const size = divisor < 0n ? -divisor : divisor;
+  let rest = ((x.digits % size) * powerModulo(10n, x.exponent - unit, size)) % size;
+  if (rest !== 0n && rest < 0n !== divisor < 0n) rest += divisor;
+  return normalize(new Decimal(`${rest}e${unit}`).plus(0));
 }
+
+/** More digits than a number holds. */
+const mostDigits = 40;
 
 const transcendental =
   (compute: (d: BigDecimal) => BigDecimal) =>
@@ -132,6 +171,7 @@ export const numericFunctions: readonly LanguageFunction[] = [
       ['abs(duration("-P1Y"))', new YearsDuration(12)],
       ['abs(null)', null],
     ],
+    work: 1,
     evaluate([v = null]) {
       if (isNumber(v)) return compareNumbers(v, 0) < 0 ? negate(v) : v;
       if (v instanceof DaysDuration) return v.nanos < 0n ? new DaysDuration(-v.nanos) : v;
@@ -153,6 +193,7 @@ export const numericFunctions: readonly LanguageFunction[] = [
       ['modulo(10.1, 4.5)', 1.1],
       ['modulo(1, 0)', null],
     ],
+    work: 4 * decimalPrice,
     evaluate: ([a, b]) => (isNumber(a) && isNumber(b) ? modulo(a, b) : null),
   },
   onOne(
@@ -192,6 +233,7 @@ export const numericFunctions: readonly LanguageFunction[] = [
       ['odd(2)', false],
       ['odd(-1)', true],
     ],
+    work: decimalPrice,
     evaluate: ([v]) => (isNumber(v ?? null) ? remainder(v as Num).equals(1) : null),
   },
   {
@@ -204,6 +246,7 @@ export const numericFunctions: readonly LanguageFunction[] = [
       ['even(2)', true],
       ['even(0)', true],
     ],
+    work: decimalPrice,
     evaluate: ([v]) => (isNumber(v ?? null) ? remainder(v as Num).isZero() : null),
   },
 ];

@@ -15,6 +15,7 @@ import {
   FeelDate,
   FeelDateTime,
   FeelTime,
+  instant,
   makeDate,
   makeTime,
   monthsBetween,
@@ -29,8 +30,8 @@ import {
 } from '../values/calendar.ts';
 import { Decimal, isNumber, toDecimal } from '../values/number.ts';
 import { datePart, equalValues, type Value } from '../values/value.ts';
-import { located } from '../values/zones.ts';
-import type { LanguageFunction, Parameter } from './function.ts';
+import { inZone, located } from '../values/zones.ts';
+import type { Host, LanguageFunction, Parameter } from './function.ts';
 
 const from: Parameter = { name: 'from', type: anyType };
 const dateLike: Parameter = { name: 'date', type: anyType };
@@ -105,16 +106,27 @@ function onDate(
     result,
     help,
     examples,
+    work: 10,
     evaluate: ([v]) => (datePart(v) ? compute(datePart(v)!) : null),
   };
 }
 
 /** A batch of writes shares its moment: reading the same text again is a comparison. */
-let lastNow: { readonly text: string; readonly value: FeelDateTime | null } = { text: '', value: null };
+let lastNow: { readonly text: string; readonly zone: string | undefined; readonly value: FeelDateTime | null } = {
+  text: '',
+  zone: undefined,
+  value: null,
+};
 
-function now(text: string | undefined): FeelDateTime | null {
+/** The moment of the write as the organisation's clocks show it. */
+function now({ now: text, zone, zoneOffset }: Host): FeelDateTime | null {
   if (text === undefined) return null;
-  if (lastNow.text !== text) lastNow = { text, value: parseDateTime(text) };
+  if (lastNow.text !== text || lastNow.zone !== zone) {
+    const given = parseDateTime(text);
+    const value =
+      given && zone !== undefined && zoneOffset ? (inZone(instant(given), zone, zoneOffset) ?? given) : given;
+    lastNow = { text, zone, value };
+  }
   return lastNow.value;
 }
 
@@ -129,6 +141,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
       ['date("2024-02-29") = date(2024, 2, 29)', true],
       ['date("2023-02-29")', null],
     ],
+    work: 50,
     evaluate: date,
   },
   {
@@ -141,6 +154,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
       ['time("13:20:00") = time(13, 20, 0)', true],
       ['time("25:00:00")', null],
     ],
+    work: 50,
     evaluate: (given, host) => located(time(given), host.zoneOffset),
   },
   {
@@ -153,6 +167,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
       ['date and time("2016-12-24T23:59:00") = date and time(date("2016-12-24"), time("23:59:00"))', true],
       ['date and time("2016-12-24T25:00:00")', null],
     ],
+    work: 50,
     evaluate: (given, host) => located(dateAndTime(given), host.zoneOffset),
   },
   {
@@ -164,6 +179,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
       ['duration("P1DT2H") = duration("PT26H")', true],
       ['duration("P1Y1D")', null],
     ],
+    work: 50,
     evaluate: ([v]) => (typeof v === 'string' ? parseDuration(v) : null),
   },
   {
@@ -175,6 +191,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
     result: yearsType,
     help: 'The whole months from one date to another.',
     examples: [['years and months duration(date("2011-12-22"), date("2013-08-24")) = duration("P1Y8M")', true]],
+    work: 10,
     evaluate([a, b]) {
       const [first, last] = [datePart(a), datePart(b)];
       return first && last ? new YearsDuration(monthsBetween(first, last)) : null;
@@ -193,7 +210,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
       ['is(date("2012-12-25"), time("23:00:50"))', false],
       ['is(time("23:00:50Z"), time("23:00:50"))', false],
     ],
-    evaluate([a = null, b = null]) {
+    evaluate([a = null, b = null], _host, meter) {
       if (a instanceof FeelTime && b instanceof FeelTime && (a.offset !== b.offset || a.zone !== b.zone)) return false;
       if (
         a instanceof FeelDateTime &&
@@ -201,7 +218,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
         (a.time.offset !== b.time.offset || a.time.zone !== b.time.zone)
       )
         return false;
-      return equalValues(a, b) === true;
+      return equalValues(a, b, meter) === true;
     },
   },
   {
@@ -211,7 +228,8 @@ export const temporalFunctions: readonly LanguageFunction[] = [
     result: dateType,
     help: 'The day of this write, in the organisation’s zone.',
     examples: [['today() = date(now())', true]],
-    evaluate: (_, host) => now(host.now)?.date ?? null,
+    work: 1,
+    evaluate: (_, host) => now(host)?.date ?? null,
   },
   {
     name: 'now',
@@ -220,7 +238,8 @@ export const temporalFunctions: readonly LanguageFunction[] = [
     result: dateTimeType,
     help: 'The moment of this write; the same all through one write.',
     examples: [['now() >= date and time("2000-01-01T00:00:00Z")', true]],
-    evaluate: (_, host) => now(host.now),
+    work: 1,
+    evaluate: (_, host) => now(host),
   },
   onDate(
     'day of year',

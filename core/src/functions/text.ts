@@ -1,15 +1,16 @@
 import { booleanType, listOf, numberType, textType } from '../expression/types.ts';
 import { toLowerCase, toUpperCase } from '../values/unicode-case.ts';
 import { isList, type Value } from '../values/value.ts';
-import type { LanguageFunction, Parameter } from './function.ts';
+import type { LanguageFunction, Parameter, Pattern } from './function.ts';
 
 const string: Parameter = { name: 'string', type: textType };
 const match: Parameter = { name: 'match', type: textType };
 const flags: Parameter = { name: 'flags', type: textType, optional: true };
 const longest = 100_000;
 
-/** Texts are counted in code points, as DMN has it: an emoji is one. */
-const points = (t: string): string[] => [...t];
+/** Texts are counted in code points, as DMN has it: an emoji is one. Most texts hold no such and are cut as they are. */
+const hasPairs = (t: string): boolean => /[\ud800-\udbff][\udc00-\udfff]/.test(t);
+const lengthOf = (t: string): number => (hasPairs(t) ? [...t].length : t.length);
 
 function onTexts(
   name: string,
@@ -18,6 +19,7 @@ function onTexts(
   help: string,
   examples: LanguageFunction['examples'],
   compute: (...texts: string[]) => Value,
+  work?: LanguageFunction['work'],
 ): LanguageFunction {
   return {
     name,
@@ -25,6 +27,7 @@ function onTexts(
     result,
     help,
     examples,
+    ...(work === undefined ? {} : { work }),
     evaluate: (given) => (given.every((g) => typeof g === 'string') ? compute(...(given as string[])) : null),
   };
 }
@@ -32,28 +35,42 @@ function onTexts(
 function substring([text, start, length]: readonly Value[]): Value {
   if (typeof text !== 'string' || typeof start !== 'number' || start === 0 || !Number.isInteger(start)) return null;
   if (length !== undefined && length !== null && (typeof length !== 'number' || length < 1)) return null;
-  const all = points(text);
-  const from = start > 0 ? start - 1 : all.length + start;
-  if (from < 0 || from >= all.length + (start > 0 ? 1 : 0)) return null;
-  const end = typeof length === 'number' ? from + Math.floor(length) : all.length;
-  return all.slice(from, end).join('');
+  const points = hasPairs(text) ? [...text] : undefined;
+  const count = points?.length ?? text.length;
+  const from = start > 0 ? start - 1 : count + start;
+  if (from < 0 || from >= count + (start > 0 ? 1 : 0)) return null;
+  const end = typeof length === 'number' ? from + Math.floor(length) : count;
+  return points ? points.slice(from, end).join('') : text.slice(from, end);
 }
 
-const withPattern: (
-  use: (
-    pattern: { test(t: string): boolean; replace(t: string, r: string): string; split(t: string): readonly string[] },
-    text: string,
-    more: Value,
-  ) => Value,
-  flagsAt: number,
-  moreAt: number,
-) => LanguageFunction['evaluate'] = (use, flagsAt, moreAt) => (given, host) => {
-  const [text, source] = given;
-  const chosen = given[flagsAt] ?? '';
-  if (typeof text !== 'string' || typeof source !== 'string' || typeof chosen !== 'string') return null;
-  const pattern = host.pattern?.(source, chosen);
-  return pattern ? use(pattern, text, given[moreAt] ?? null) : null;
-};
+/** Steps for functions that look at each character. */
+export const textWork = (given: readonly Value[]): number =>
+  given.reduce<number>((sum, v) => sum + (typeof v === 'string' ? 3 * v.length : 0), 1);
+
+/**
+ * A function of a regular expression. Its work grows with the text and with the size of the compiled expression; both
+ * are charged before it runs.
+ */
+const withPattern =
+  (
+    use: (pattern: Pattern, text: string, given: readonly Value[]) => Value,
+    flagsAt: number,
+  ): LanguageFunction['evaluate'] =>
+  (given, host, meter) => {
+    const [text, source] = given;
+    const chosen = given[flagsAt] ?? '';
+    if (typeof text !== 'string' || typeof source !== 'string' || typeof chosen !== 'string') return null;
+    // Compiling is charged each time, though hosts keep what they compiled: the count must not hang on what ran before.
+    meter.spend(compilePrice * source.length);
+    const pattern = host.pattern?.(source, chosen);
+    if (!pattern) return null;
+    meter.spend(compilePrice * pattern.size + text.length + Math.ceil((text.length * pattern.size) / patternPace));
+    return use(pattern, text, given);
+  };
+
+/** Characters by instructions of the expression that one step pays for. */
+const patternPace = 4;
+const compilePrice = 20;
 
 export const textFunctions: readonly LanguageFunction[] = [
   {
@@ -82,13 +99,25 @@ export const textFunctions: readonly LanguageFunction[] = [
       ['string length("foo")', 3],
       ['string length("🍇")', 1],
     ],
-    (t) => points(t!).length,
+    (t) => lengthOf(t!),
   ),
-  onTexts('upper case', [string], textType, 'All in capitals.', [['upper case("aBc4")', 'ABC4']], (t) =>
-    toUpperCase(t!),
+  onTexts(
+    'upper case',
+    [string],
+    textType,
+    'All in capitals.',
+    [['upper case("aBc4")', 'ABC4']],
+    (t) => toUpperCase(t!),
+    textWork,
   ),
-  onTexts('lower case', [string], textType, 'All in small letters.', [['lower case("aBc4")', 'abc4']], (t) =>
-    toLowerCase(t!),
+  onTexts(
+    'lower case',
+    [string],
+    textType,
+    'All in small letters.',
+    [['lower case("aBc4")', 'abc4']],
+    (t) => toLowerCase(t!),
+    textWork,
   ),
   onTexts(
     'substring before',
@@ -151,7 +180,8 @@ export const textFunctions: readonly LanguageFunction[] = [
       ['matches("a", "(")', null],
     ],
     needs: 'pattern',
-    evaluate: withPattern((p, text) => p.test(text), 2, 3),
+    work: textWork,
+    evaluate: withPattern((p, text) => p.test(text), 2),
   },
   {
     name: 'replace',
@@ -168,11 +198,10 @@ export const textFunctions: readonly LanguageFunction[] = [
       ['replace("aAa", "A", "-", "i")', '---'],
     ],
     needs: 'pattern',
+    work: textWork,
     evaluate: withPattern(
-      (p, text, replacement) =>
-        typeof replacement === 'string' ? p.replace(text, replacement).slice(0, longest) : null,
+      (p, text, [, , replacement]) => (typeof replacement === 'string' ? p.replace(text, replacement, longest) : null),
       3,
-      2,
     ),
   },
   {
@@ -185,7 +214,8 @@ export const textFunctions: readonly LanguageFunction[] = [
       ['split("a;b;c;;", ";")', ['a', 'b', 'c', '', '']],
     ],
     needs: 'pattern',
-    evaluate: withPattern((p, text) => p.split(text), 9, 9),
+    work: textWork,
+    evaluate: withPattern((p, text) => p.split(text), 9),
   },
   {
     name: 'string join',
@@ -203,8 +233,9 @@ export const textFunctions: readonly LanguageFunction[] = [
     evaluate([list, delimiter]) {
       const items = (isList(list ?? null) ? (list as readonly Value[]) : [list ?? null]).filter((i) => i !== null);
       if (!items.every((i) => typeof i === 'string')) return null;
-      const joined = items.join(typeof delimiter === 'string' ? delimiter : '');
-      return joined.length > longest ? null : joined;
+      const between = typeof delimiter === 'string' ? delimiter : '';
+      const length = items.reduce((sum, i) => sum + i.length + between.length, 0);
+      return length - between.length > longest ? null : items.join(between);
     },
   },
 ];

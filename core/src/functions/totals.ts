@@ -6,12 +6,14 @@ import {
   type Num,
   add,
   compareNumbers,
+  decimalPrice,
   divide,
   isNumber,
   multiply,
   normalize,
   toDecimal,
 } from '../values/number.ts';
+import type { Meter } from '../values/meter.ts';
 import { type Value, orderValues } from '../values/value.ts';
 import type { LanguageFunction } from './function.ts';
 import { gathered, itemType, list } from './list-arguments.ts';
@@ -32,7 +34,7 @@ function over(
   result: LanguageFunction['result'],
   help: string,
   examples: LanguageFunction['examples'],
-  compute: (all: readonly Value[]) => Value,
+  compute: (all: readonly Value[], meter: Meter) => Value,
 ): LanguageFunction {
   return {
     name,
@@ -42,9 +44,9 @@ function over(
     help,
     examples,
     ...(ofNone.has(name) ? { total: { ofNone: ofNone.get(name)! } } : {}),
-    evaluate(given) {
+    evaluate(given, _host, meter) {
       const all = gathered(given);
-      return all === null ? null : compute(all);
+      return all === null ? null : compute(all, meter);
     },
   };
 }
@@ -52,24 +54,30 @@ function over(
 const numbersOf = (all: readonly Value[]): readonly Num[] | null =>
   all.every(isNumber) ? (all as readonly Num[]) : null;
 
-function fold(all: readonly Value[], combine: (a: Num, b: Num) => Num | null): Value {
+function fold(all: readonly Value[], combine: (a: Num, b: Num) => Num | null, meter: Meter): Value {
   const numbers = numbersOf(all);
   if (!numbers || numbers.length === 0) return null;
-  return numbers.slice(1).reduce<Num | null>((so, n) => (so === null ? null : combine(so, n)), numbers[0]!);
+  let total: Num | null = numbers[0]!;
+  for (let i = 1; i < numbers.length && total !== null; i++) {
+    total = combine(total, numbers[i]!);
+    if (typeof total === 'object') meter.spend(decimalPrice);
+  }
+  return total;
 }
 
 /** Numbers, or durations of one kind. */
-function sum(all: readonly Value[]): Value {
+function sum(all: readonly Value[], meter: Meter): Value {
   if (all.length > 0 && all.every((v) => v instanceof DaysDuration))
     return new DaysDuration(all.reduce((s, v) => s + v.nanos, 0n));
   if (all.length > 0 && all.every((v) => v instanceof YearsDuration))
     return new YearsDuration(all.reduce((s, v) => s + v.months, 0));
-  return fold(all, add);
+  return fold(all, add, meter);
 }
 
-function extreme(all: readonly Value[], wanted: 1 | -1): Value {
+function extreme(all: readonly Value[], wanted: 1 | -1, meter: Meter): Value {
   let best: Value = all[0] ?? null;
   for (const v of all.slice(1)) {
+    meter.spend(1 + (typeof v === 'string' ? v.length >> 3 : 0));
     const order = orderValues(v, best);
     if (order === null) return null;
     if (order * wanted > 0) best = v;
@@ -77,40 +85,46 @@ function extreme(all: readonly Value[], wanted: 1 | -1): Value {
   return all.length === 1 && orderValues(best, best) === null ? null : best;
 }
 
-const mean = (all: readonly Value[]): Value => {
-  const total = fold(all, add);
+const mean = (all: readonly Value[], meter: Meter): Value => {
+  const total = fold(all, add, meter);
   return isNumber(total) ? divide(total, all.length) : null;
 };
 
-const sorted = (numbers: readonly Num[]): Num[] => [...numbers].sort(compareNumbers);
+function sorted(numbers: readonly Num[], meter: Meter): Num[] {
+  meter.spend(numbers.length * sortPrice);
+  return [...numbers].sort(compareNumbers);
+}
+/** Steps to find the place of one number among many. */
+const sortPrice = 20;
 
-function median(all: readonly Value[]): Value {
+function median(all: readonly Value[], meter: Meter): Value {
   const numbers = numbersOf(all);
   if (!numbers || numbers.length === 0) return null;
-  const s = sorted(numbers);
+  const s = sorted(numbers, meter);
   const middle = s.length >> 1;
   return s.length % 2 === 1 ? s[middle]! : divide(add(s[middle - 1]!, s[middle]!)!, 2);
 }
 
 /** The sample's standard deviation: with n − 1. */
-function stddev(all: readonly Value[]): Value {
+function stddev(all: readonly Value[], meter: Meter): Value {
   const numbers = numbersOf(all);
   if (!numbers || numbers.length < 2) return null;
+  meter.spend(4 * decimalPrice * numbers.length);
   const average = numbers.reduce<BigDecimal>((s, n) => s.plus(toDecimal(n)), new Decimal(0)).div(numbers.length);
   const squares = numbers.reduce<BigDecimal>((s, n) => s.plus(toDecimal(n).minus(average).pow(2)), new Decimal(0));
   return normalize(squares.div(numbers.length - 1).sqrt());
 }
 
-function mode(all: readonly Value[]): Value {
+function mode(all: readonly Value[], meter: Meter): Value {
   const numbers = numbersOf(all);
   if (!numbers) return null;
   const counts: { n: Num; count: number }[] = [];
-  for (const n of sorted(numbers)) {
+  for (const n of sorted(numbers, meter)) {
     const last = counts.at(-1);
     if (last && compareNumbers(last.n, n) === 0) last.count++;
     else counts.push({ n, count: 1 });
   }
-  const most = Math.max(0, ...counts.map((c) => c.count));
+  const most = counts.reduce((so, c) => Math.max(so, c.count), 0);
   return counts.filter((c) => c.count === most).map((c) => c.n);
 }
 
@@ -130,7 +144,7 @@ export const totalFunctions: readonly LanguageFunction[] = [
       ['min([])', null],
       ['min("a", "B")', 'B'],
     ],
-    (all) => extreme(all, -1),
+    (all, meter) => extreme(all, -1, meter),
   ),
   over(
     'max',
@@ -141,7 +155,7 @@ export const totalFunctions: readonly LanguageFunction[] = [
       ['max([])', null],
       ['max(1, "a")', null],
     ],
-    (all) => extreme(all, 1),
+    (all, meter) => extreme(all, 1, meter),
   ),
   over(
     'sum',
@@ -195,7 +209,7 @@ export const totalFunctions: readonly LanguageFunction[] = [
       ['product(2, 3, 4)', 24],
       ['product([])', null],
     ],
-    (all) => fold(all, multiply),
+    (all, meter) => fold(all, multiply, meter),
   ),
   over(
     'median',

@@ -3,6 +3,7 @@ import { parseNumber } from '../values/number.ts';
 import { squeeze, toTitleCase } from '../values/unicode-case.ts';
 import type { Value } from '../values/value.ts';
 import type { LanguageFunction, Parameter } from './function.ts';
+import { textWork } from './text.ts';
 
 const text: Parameter = { name: 'text', type: textType };
 const onText =
@@ -37,6 +38,7 @@ export const wordFunctions: readonly LanguageFunction[] = [
       ['words("")', []],
       ['words(null)', null],
     ],
+    work: textWork,
     evaluate: onText(wordsOf),
   },
   {
@@ -50,6 +52,7 @@ export const wordFunctions: readonly LanguageFunction[] = [
       ['number in("at -3 °C")', -3],
       ['number in("none")', null],
     ],
+    work: textWork,
     evaluate: onText(numberIn),
   },
   {
@@ -61,6 +64,7 @@ export const wordFunctions: readonly LanguageFunction[] = [
       ['title case("ANNA-LISE of the fen")', 'Anna-Lise Of The Fen'],
       ['title case("élan ǆ")', 'Élan ǅ'],
     ],
+    work: textWork,
     evaluate: onText(toTitleCase),
   },
   {
@@ -72,6 +76,7 @@ export const wordFunctions: readonly LanguageFunction[] = [
       ['squeeze("  Alder   Fen ")', 'Alder Fen'],
       ['squeeze("a\\tb")', 'a b'],
     ],
+    work: textWork,
     evaluate: onText(squeeze),
   },
 ];

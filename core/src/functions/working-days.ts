@@ -1,7 +1,7 @@
 import { anyType, dateType, listOf, numberType, textType } from '../expression/types.ts';
 import { addDays, dateText, FeelDate, weekday } from '../values/calendar.ts';
 import { datePart, isList, type Value } from '../values/value.ts';
-import type { LanguageFunction } from './function.ts';
+import { sizeOf, type LanguageFunction } from './function.ts';
 
 /** More working days than this are not counted one by one: about forty years. */
 const mostDays = 10_000;
@@ -49,6 +49,8 @@ export const workingDayFunctions: readonly LanguageFunction[] = [
       ['add working days(@"2026-04-30", 1, [@"2026-05-01"])', new FeelDate(2026, 5, 4)],
       ['add working days(@"2026-05-02", 0)', new FeelDate(2026, 5, 2)],
     ],
+    work: ([, n, holidays = null]) =>
+      10 + 6 * Math.min(mostDays, typeof n === 'number' ? Math.abs(n) : 0) + 10 * sizeOf(holidays),
     evaluate: addWorkingDays,
   },
   {

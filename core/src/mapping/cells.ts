@@ -9,6 +9,7 @@ import type { Cell, CellValue, Field, TableColumn } from '../rulebook/document.t
 import { dateText, FeelDate, parseDate } from '../values/calendar.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { isNumber, normalize, numberToText, Decimal } from '../values/number.ts';
+import type { Meter } from '../values/meter.ts';
 import { FeelRange, inRange, isBlank, type Value } from '../values/value.ts';
 
 /** A column with the field whose values it holds, where it has one. */
@@ -23,7 +24,7 @@ export type KeyCell =
   | { readonly kind: 'values'; readonly keys: readonly string[]; readonly values: readonly Value[] }
   | { readonly kind: 'range'; readonly range: FeelRange }
   | { readonly kind: 'blank' }
-  | { readonly kind: 'tests'; readonly accepts: (v: Value) => boolean };
+  | { readonly kind: 'tests'; readonly accepts: (v: Value, meter: Meter) => boolean };
 
 export type ReadCell<T> = { readonly cell: T } | { readonly problem: Diagnostic };
 
@@ -104,7 +105,9 @@ function readTests(text: string, { column }: BoundColumn): ReadCell<KeyCell> {
     return { problem: diagnostic('table.tests', range, { column: column.name, problem: message }) };
   }
   const run = compileTests(tests, negated, checked);
-  return { cell: { kind: 'tests', accepts: (v) => run({ record: [], previous: [], variables: [v] }) === true } };
+  return {
+    cell: { kind: 'tests', accepts: (v, meter) => run({ record: [], previous: [], variables: [v], meter }) === true },
+  };
 }
 
 /** The value of an output cell as formulas see it; multi-selects are lists. */
@@ -121,7 +124,11 @@ export function readOutputCell(cell: Cell | undefined, bound: BoundColumn): Read
   return { problem: unreadable(bound) };
 }
 
-export function acceptsCell(cell: KeyCell, v: Value, key: string | null): boolean {
+/** Steps to look at one cell. */
+const cellPrice = 3;
+
+export function acceptsCell(cell: KeyCell, v: Value, key: string | null, meter: Meter): boolean {
+  meter.spend(cellPrice);
   switch (cell.kind) {
     case 'any':
       return true;
@@ -132,7 +139,7 @@ export function acceptsCell(cell: KeyCell, v: Value, key: string | null): boolea
     case 'blank':
       return isBlank(v);
     case 'tests':
-      return cell.accepts(v);
+      return cell.accepts(v, meter);
   }
 }
 

@@ -5,7 +5,8 @@ import { readMap } from '../rule-kinds/map-outcome.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { dateText, FeelDate } from '../values/calendar.ts';
 import { isBlank, isList, type Value } from '../values/value.ts';
-import { compileTable } from './table.ts';
+import { Exhausted } from '../values/meter.ts';
+import { compileTable, type CompiledTable } from './table.ts';
 
 /** Whose records a table is held against, and which of their fields give its keys, column by column. */
 export interface KeySource {
@@ -76,7 +77,7 @@ export function coverageOf(
   const gaps: TableGap[] = [];
   for (const { keys, count } of seen.values()) {
     if (keys.every(isBlank)) blank += count;
-    const rows = compiled.matching(keys);
+    const rows = matchingRows(compiled, keys);
     for (const row of rows) hits[row]! += count;
     if (rows.length > 0 || keys.every(isBlank)) continue;
     const cells = table.keys.map((c, i) => [c.key, cellOf(keys[i]!)] as const);
@@ -84,6 +85,16 @@ export function coverageOf(
   }
   gaps.sort((a, b) => b.count - a.count || (canonicalJson(a.cells) < canonicalJson(b.cells) ? -1 : 1));
   return { hits, gaps, blank, total: records.length };
+}
+
+/** A question that takes more work than a formula may has no answer here; the engine says so where a rule asks it. */
+function matchingRows(table: CompiledTable, keys: readonly Value[]): readonly number[] {
+  try {
+    return table.matching(keys);
+  } catch (e) {
+    if (e instanceof Exhausted) return [];
+    throw e;
+  }
 }
 
 /** The key cell that accepts a value; null (any) where none does. */

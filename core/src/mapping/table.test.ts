@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Cell, MappingTable } from '../rulebook/document.ts';
 import type { Value } from '../values/value.ts';
+import { Meter } from '../values/meter.ts';
 import { acceptsCell, hashKey } from './cells.ts';
 import { compileTable } from './table.ts';
 
@@ -133,7 +134,7 @@ describe('look-ups', () => {
           book,
         );
         const slow = t.compiled.flatMap((row, i) =>
-          row.keys.every((c, k) => acceptsCell(c, [a, b][k]!, hashKey([a, b][k]!, keys[k]!))) ? [i] : [],
+          row.keys.every((c, k) => acceptsCell(c, [a, b][k]!, hashKey([a, b][k]!, keys[k]!), new Meter())) ? [i] : [],
         );
         expect([...t.matching([a, b])]).toEqual(slow);
       }),

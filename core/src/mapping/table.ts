@@ -6,6 +6,7 @@ import { diagnostic, hasErrors, nowhere, type Diagnostic } from '../diagnostics/
 import type { Hit, LookupTable } from '../expression/related.ts';
 import { columnField } from '../expression/shapes.ts';
 import type { Cell, MappingTable, Rulebook } from '../rulebook/document.ts';
+import { Meter } from '../values/meter.ts';
 import { add, compareNumbers, isNumber, type Num } from '../values/number.ts';
 import { equalValues, isBlank, orderValues, type ContextValue, type Value } from '../values/value.ts';
 import { acceptsCell, hashKey, readKeyCell, readOutputCell, type BoundColumn, type KeyCell } from './cells.ts';
@@ -21,7 +22,7 @@ export interface CompiledTable extends LookupTable {
   readonly outputColumns: readonly BoundColumn[];
   readonly compiled: readonly TableRow[];
   readonly diagnostics: readonly Diagnostic[];
-  /** Indexes of the rows that accept the keys, in row order. */
+  /** Indexes of the rows that accept the keys, in row order. @throws {Exhausted} where that takes more than a formula may. */
   matching(keys: readonly Value[]): readonly number[];
 }
 
@@ -139,7 +140,10 @@ class Table implements CompiledTable {
     return { row: { keys, values }, problems };
   }
 
+  private readonly meter = new Meter();
+
   matching(keys: readonly Value[]): readonly number[] {
+    this.meter.begin();
     if (this.prefixColumn < 0) return this.lookUp(keys);
     const text = keys[this.prefixColumn];
     if (typeof text !== 'string') return this.lookUp(keys);
@@ -170,7 +174,9 @@ class Table implements CompiledTable {
       const row = searchInterval(intervals, keys[bucket.rest[0]!]!);
       return row === undefined ? [] : [row];
     }
-    return rows.filter((r) => bucket.rest.every((i) => acceptsCell(this.compiled[r]!.keys[i]!, keys[i]!, hashes[i]!)));
+    return rows.filter((r) =>
+      bucket.rest.every((i) => acceptsCell(this.compiled[r]!.keys[i]!, keys[i]!, hashes[i]!, this.meter)),
+    );
   }
 
   find(keys: readonly Value[]): Hit {

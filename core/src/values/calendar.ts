@@ -4,7 +4,7 @@
  */
 
 export const nanosPerSecond = 1_000_000_000n;
-const nanosPerDay = 86_400n * nanosPerSecond;
+export const nanosPerDay = 86_400n * nanosPerSecond;
 export const longestYear = 999_999_999;
 
 export class FeelDate {

@@ -19,6 +19,9 @@ export const Decimal = DecimalBase.clone({
 export type BigDecimal = DecimalBase;
 export type Num = number | BigDecimal;
 
+/** Steps (of a `Meter`) that an operation of the decimal library takes; one on doubles is about one step. */
+export const decimalPrice = 40;
+
 const limit = 1e15; // integers below this have at most 15 digits
 const powers = Array.from({ length: 23 }, (_, k) => Number(`1e${k}`)); // 10^22 is the last exact power of ten
 const maxScale = 22;

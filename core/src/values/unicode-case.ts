@@ -67,7 +67,8 @@ const white = '\t\n\v\f\r \u0085\u00a0\u1680\u2000-\u200a\u2028\u2029\u202f\u205
 const whiteRun = new RegExp(`[${white}]+`, 'g');
 const edges = new RegExp(`^[${white}]+|[${white}]+$`, 'g');
 
-export const isWhite = (c: string): boolean => new RegExp(`^[${white}]$`).test(c);
+const oneWhite = new RegExp(`^[${white}]$`);
+export const isWhite = (c: string): boolean => oneWhite.test(c);
 
 /** White space at the ends gone, each run inside one space. */
 export function squeeze(text: string): string {

@@ -11,6 +11,7 @@ import {
   temporalText,
   type Temporal,
 } from './calendar.ts';
+import type { Meter } from './meter.ts';
 import { compareNumbers, isNumber, numberToText, type Num } from './number.ts';
 
 export type Value =
@@ -96,14 +97,16 @@ export function orderValues(a: Value, b: Value): number | null {
   return null;
 }
 
-/** FEEL's `=`: null equals only null; values of different types give null. */
-export function equalValues(a: Value, b: Value): boolean | null {
+/** FEEL's `=`: null equals only null; values of different types give null. Lists may share their parts, so each visit is charged. */
+export function equalValues(a: Value, b: Value, meter?: Meter): boolean | null {
   if (a === null || b === null) return a === b;
-  if (isList(a)) return isList(b) ? equalAll(a.length, b.length, (i) => [a[i]!, b[i]!]) : null;
+  if (typeof a === 'string') return typeof b === 'string' ? a === b : null;
+  if (typeof a === 'number' && typeof b === 'number') return a === b;
+  if (isList(a)) return isList(b) ? equalAll(a.length, b.length, (i) => [a[i]!, b[i]!], meter) : null;
   if (isContext(a)) {
     if (!isContext(b)) return null;
     const keys = [...a.keys()];
-    return keys.every((k) => b.has(k)) && equalAll(a.size, b.size, (i) => [a.get(keys[i]!)!, b.get(keys[i]!)!]);
+    return keys.every((k) => b.has(k)) && equalAll(a.size, b.size, (i) => [a.get(keys[i]!)!, b.get(keys[i]!)!], meter);
   }
   if (a instanceof FeelRange) {
     if (!(b instanceof FeelRange)) return null;
@@ -116,10 +119,47 @@ export function equalValues(a: Value, b: Value): boolean | null {
   return order === null ? null : order === 0;
 }
 
-function equalAll(n: number, m: number, pair: (i: number) => readonly [Value, Value]): boolean {
+function equalAll(n: number, m: number, pair: (i: number) => readonly [Value, Value], meter?: Meter): boolean {
   if (n !== m) return false;
-  for (let i = 0; i < n; i++) if (equalValues(...pair(i)) !== true) return false;
+  for (let i = 0; i < n; i++) {
+    meter?.spend(1);
+    const [a, b] = pair(i);
+    if (equalValues(a, b, meter) !== true) return false;
+  }
   return true;
+}
+
+/**
+ * A text that two values share exactly when `equalValues` says true of them; undefined for what equals nothing, not even
+ * itself (functions). For hashing: one look-up in place of a comparison with each.
+ */
+export function identityOf(v: Value, meter?: Meter): string | undefined {
+  if (v === null) return '0';
+  if (typeof v === 'string') return `s${v.length}:${v}`;
+  if (isNumber(v)) return `n${numberToText(v)}`;
+  if (typeof v === 'boolean') return v ? 'b1' : 'b0';
+  if (isList(v) || isContext(v)) {
+    const entries = isList(v)
+      ? v
+      : [...v].sort(([a], [b]) => compareText(a, b)).flatMap(([key, item]): Value[] => [key, item]);
+    meter?.spend(1 + entries.length);
+    const parts = entries.map((item) => identityOf(item, meter));
+    if (parts.includes(undefined)) return undefined;
+    meter?.spend(parts.reduce((sum, part) => sum + part!.length, 0) >> 3);
+    return `${isList(v) ? 'l' : 'c'}${parts.length}(${parts.join(',')})`;
+  }
+  if (v instanceof FeelRange) {
+    const [low, high] = [identityOf(v.low, meter), identityOf(v.high, meter)];
+    return low === undefined || high === undefined
+      ? undefined
+      : `r${Number(v.lowIncluded)}${low}..${high}${Number(v.highIncluded)}`;
+  }
+  if (v instanceof FeelDate) return `d${dayNumber(v)}`;
+  if (v instanceof FeelDateTime) return `i${instant(v)}`;
+  if (v instanceof FeelTime) return `t${timeInstant(v)}`;
+  if (v instanceof DaysDuration) return `p${v.nanos}`;
+  if (v instanceof YearsDuration) return `y${v.months}`;
+  return v instanceof RecordRef ? `k${v.recordType}:${v.id}` : undefined;
 }
 
 /** Whether a value lies in a range: null where they do not compare. */
@@ -135,14 +175,55 @@ export function isBlank(v: Value): boolean {
   return v === null || v === '' || (isList(v) && v.length === 0);
 }
 
-/** How a value reads: as FEEL writes it, texts inside lists and contexts in quotation marks. */
+/** Longer texts of values are cut: nobody reads them, and no memory is given to them. */
+export const longestValueText = 100_000;
+const deepestValueText = 100;
+
+/**
+ * How a value reads: as FEEL writes it, texts inside lists and contexts in quotation marks. What is longer than
+ * `longestValueText`, or nested deeper than people read, ends in an ellipsis.
+ */
 export function valueToText(v: Value, inside = false): string {
+  const writer = new ValueWriter();
+  writer.write(v, inside, 0);
+  return writer.text;
+}
+
+class ValueWriter {
+  text = '';
+
+  /** False: there is no more room. */
+  private put(more: string): boolean {
+    if (this.text.length + more.length <= longestValueText) {
+      this.text += more;
+      return true;
+    }
+    if (!this.text.endsWith('…')) this.text += `${more.slice(0, longestValueText - this.text.length)}…`;
+    return false;
+  }
+
+  write(v: Value, inside: boolean, depth: number): boolean {
+    if (depth > deepestValueText) return this.put('…');
+    if (isList(v)) return this.all(v, '[', ']', depth, (item) => this.write(item, true, depth + 1));
+    if (isContext(v))
+      return this.all([...v], '{', '}', depth, ([k, item]) => {
+        return this.put(`${contextKey(k)}: `) && this.write(item, true, depth + 1);
+      });
+    return this.put(scalarText(v, inside));
+  }
+
+  private all<T>(items: readonly T[], open: string, close: string, depth: number, each: (item: T) => boolean): boolean {
+    if (!this.put(open)) return false;
+    for (const [i, item] of items.entries()) if ((i > 0 && !this.put(', ')) || !each(item)) return false;
+    return this.put(close);
+  }
+}
+
+function scalarText(v: Exclude<Value, readonly Value[] | ContextValue>, inside: boolean): string {
   if (v === null) return inside ? 'null' : 'blank';
   if (typeof v === 'boolean') return String(v);
   if (typeof v === 'string') return inside ? JSON.stringify(v) : v;
   if (isNumber(v)) return numberToText(v);
-  if (isList(v)) return `[${v.map((item) => valueToText(item, true)).join(', ')}]`;
-  if (isContext(v)) return `{${[...v].map(([k, item]) => `${contextKey(k)}: ${valueToText(item, true)}`).join(', ')}}`;
   if (v instanceof FeelRange) return rangeText(v);
   if (v instanceof FeelFunction) return `function(${v.parameters.join(', ')})`;
   if (v instanceof RecordRef) return v.id;

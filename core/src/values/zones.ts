@@ -1,5 +1,18 @@
 /** Named time zones: their rules come from whoever runs the formula; without them a zone is only a name. */
-import { FeelDateTime, FeelTime, temporalText } from './calendar.ts';
+import {
+  addDays,
+  addMonths,
+  addNanos,
+  dateOfDay,
+  FeelDateTime,
+  FeelTime,
+  instant,
+  nanosPerDay,
+  nanosPerSecond,
+  temporalText,
+  YearsDuration,
+  type DaysDuration,
+} from './calendar.ts';
 import type { Value } from './value.ts';
 
 /** Seconds east of UTC that a zone (IANA name) keeps at a local date and time; null where there is no such zone. */
@@ -18,7 +31,49 @@ export function located(v: Value, zoneOffset: ZoneOffset | undefined): Value {
     return offset === null ? null : new FeelTime(v.nanos, offset, v.zone);
   }
   if (!(v instanceof FeelDateTime) || v.time.zone === null || v.time.offset !== null) return v;
-  const { nanos, zone } = v.time;
-  const offset = zoneOffset(zone, temporalText(new FeelDateTime(v.date, new FeelTime(nanos))));
-  return offset === null ? null : new FeelDateTime(v.date, new FeelTime(nanos, offset, zone));
+  return locatedDateTime(v, v.time.zone, zoneOffset);
+}
+
+function locatedDateTime({ date, time }: FeelDateTime, zone: string, zoneOffset: ZoneOffset): FeelDateTime | null {
+  const offset = zoneOffset(zone, temporalText(new FeelDateTime(date, new FeelTime(time.nanos))));
+  return offset === null ? null : new FeelDateTime(date, new FeelTime(time.nanos, offset, zone));
+}
+
+/** The local date and time that a zone shows at an instant; null where there is no such zone. */
+export function inZone(at: bigint, zone: string, zoneOffset: ZoneOffset): FeelDateTime | null {
+  const local = (offset: number): FeelDateTime => {
+    const nanos = at + BigInt(offset) * nanosPerSecond;
+    const time = ((nanos % nanosPerDay) + nanosPerDay) % nanosPerDay;
+    return new FeelDateTime(dateOfDay(Number((nanos - time) / nanosPerDay)), new FeelTime(time, offset, zone));
+  };
+  const offsetAt = (offset: number): number | null => {
+    const { date, time } = local(offset);
+    return zoneOffset(zone, temporalText(new FeelDateTime(date, new FeelTime(time.nanos))));
+  };
+  const first = offsetAt(0);
+  const second = first === null ? null : offsetAt(first);
+  if (first === null || second === null) return null;
+  if (first === second) return local(first);
+  // Near a change of clocks: the one that confirms itself; neither does where the hour comes for the second time.
+  return local(offsetAt(second) === second ? second : Math.min(first, second));
+}
+
+/**
+ * A date and time of a named zone moved by a duration: whole days and months keep the time of day across a change of
+ * clocks, hours and less are time that passes.
+ */
+export function movedInZone(
+  v: FeelDateTime,
+  zone: string,
+  by: DaysDuration | YearsDuration,
+  zoneOffset: ZoneOffset | undefined,
+): FeelDateTime | null {
+  const { date, time } = v;
+  const days = by instanceof YearsDuration ? 0n : by.nanos / nanosPerDay;
+  const moved = by instanceof YearsDuration ? addMonths(date, by.months) : addDays(date, Number(days));
+  if (!moved) return null;
+  const rest = by instanceof YearsDuration ? 0n : by.nanos - days * nanosPerDay;
+  if (!zoneOffset) return addNanos(new FeelDateTime(moved, time), rest);
+  const there = locatedDateTime(new FeelDateTime(moved, time), zone, zoneOffset);
+  return there && (rest === 0n ? there : inZone(instant(there) + rest, zone, zoneOffset));
 }

@@ -3,7 +3,7 @@ import { zoneOffset } from '@rigid-rule/zones';
 import { hostNeeds, type Host, type HostNeed, type Rulebook } from '@rigid-rule/core';
 
 const loaders: Readonly<Record<HostNeed, () => Promise<Host>>> = {
-  pattern: async () => ({ pattern: (await import('@rigid-rule/patterns')).re2Pattern }),
+  pattern: async () => ({ pattern: (await import('@rigid-rule/patterns')).createPatterns() }),
   phone: async () => ({ phone: (await import('@rigid-rule/phone-numbers')).phoneNumber }),
 };
 

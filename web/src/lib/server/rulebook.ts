@@ -6,10 +6,10 @@ import { liveReleaseNumber, loadSnapshot } from './db/releases.ts';
 import { db, type Queryable } from './db/pool.ts';
 import { phoneNumber } from '@rigid-rule/phone-numbers';
 import { zoneOffset } from '@rigid-rule/zones';
-import { re2Pattern } from '@rigid-rule/patterns';
+import { createPatterns } from '@rigid-rule/patterns';
 
 /** On the server all that formulas may ask for is at hand. */
-export const serverHost = { pattern: re2Pattern, phone: phoneNumber, zoneOffset };
+export const serverHost = { pattern: createPatterns(), phone: phoneNumber, zoneOffset };
 
 const kept = 8;
 /** Releases are immutable, so a compiled one never goes stale; the oldest entry makes room. */

@@ -7,6 +7,7 @@ export const verdictWords: Readonly<
   ran: { text: 'ran', tone: 'held' },
   'no effect': { text: 'no effect', tone: 'faint' },
   stops: { text: 'stops', tone: 'stop' },
+  failed: { text: 'failed', tone: 'stop' },
   broken: { text: 'left out', tone: 'stop' },
   asleep: { text: 'asleep', tone: 'faint' },
   off: { text: 'off', tone: 'faint' },

@@ -1,0 +1,39 @@
+/**
+ * The work that one run of a formula may still do. Whatever takes time or memory by the size of values is charged here,
+ * so that a formula ends by a count of its own, the same on every host, and never by a clock.
+ */
+
+/** Steps of one run of a formula; a step stands for about a tenth of a microsecond. */
+export const stepBudget = 1_000_000;
+/** Calls of functions that are values, inside one another. */
+const deepestCalls = 200;
+
+/** Raised where the steps are used up; the formula then gives null and its meter says so. */
+export class Exhausted extends Error {}
+
+export class Meter {
+  left = stepBudget;
+  /** A formula ran out of steps since this was last set to false. */
+  exhausted = false;
+  private depth = 0;
+
+  /** A formula begins: all steps are there again. */
+  begin(): void {
+    this.left = stepBudget;
+    this.depth = 0;
+  }
+
+  spend(steps: number): void {
+    this.left -= steps;
+    // NaN and Infinity are no budget either.
+    if (!(this.left >= 0)) throw new Exhausted();
+  }
+
+  enter(): void {
+    if (++this.depth > deepestCalls) throw new Exhausted();
+  }
+
+  leave(): void {
+    this.depth--;
+  }
+}
