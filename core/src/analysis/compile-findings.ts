@@ -74,6 +74,7 @@ export const compileFindings: FindingKind = {
   name: 'Mistakes in rules and tables',
   severity: 'error',
   *find(program: Program) {
+    for (const { part, diagnostic } of program.problems) yield found(diagnostic, part, undefined);
     for (const type of program.types.values())
       for (const { rule, diagnostics } of type.rules)
         for (const d of diagnostics) yield found(d, rulePart(rule), rule, rule);

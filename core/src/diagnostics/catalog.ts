@@ -66,6 +66,18 @@ export const catalog = {
   'call.name': entry('error', (d) => `${String(d['function'])} has no parameter named ${String(d['name'])}.`),
   'call.field': entry('error', (d) => `${String(d['function'])} takes the name of a field.`),
   'compare.itself': entry('error', (d) => `${String(d['name'])} is compared with itself.`),
+  'document.shape': entry(
+    'error',
+    (d) =>
+      `The ${String(d['kind'])} ${String(d['name'])} is left out: ${d['place'] ? String(d['place']) : 'it'} ${String(d['problem'])}.`,
+  ),
+  'document.key-twice': entry(
+    'error',
+    (d) =>
+      `The ${String(d['kind'])} ${String(d['name'])} has the key ${String(d['key'])}, which another one has: it is left out.`,
+  ),
+  'document.option-twice': entry('error', (d) => `${String(d['name'])}: another option has this key.`),
+  'document.name-twice': entry('error', (d) => `Two ${String(d['what'])} are named ${String(d['name'])}.`),
   'rule.no-name': entry('error', () => 'The rule has no name.'),
   'rule.no-type': entry('error', (d) => `There is no record type ${String(d['type'])}.`),
   'rule.no-kind': entry('error', (d) => `There is no kind of rule ${String(d['kind'])}.`),

@@ -15,6 +15,7 @@ import type { Anatomy } from '../rule-kinds/anatomy.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
 import type { CompiledOutcome, RuleKind } from '../rule-kinds/rule-kind.ts';
 import type { Field, Moment, RecordType, Rule, Rulebook, Stored } from '../rulebook/document.ts';
+import { type DocumentProblem, wellFormed } from '../rulebook/well-formed.ts';
 import type { Value } from '../values/value.ts';
 import { type EntryPoint, entryPointsOf } from './entry-points.ts';
 import { type CompiledNotice, compileNotices } from './notices.ts';
@@ -116,6 +117,8 @@ export interface Program {
   readonly tables: ReadonlyMap<string, CompiledTable>;
   /** Rules that do not compile are left out of the run and named here. */
   readonly broken: readonly CompiledRule[];
+  /** Parts that have not the shape of such parts, or a key twice: they are left out as well. */
+  readonly problems: readonly DocumentProblem[];
 }
 
 /** Names a field that is reached along a route: what a change of it wakes. */
@@ -124,11 +127,13 @@ export const pathKey = (route: readonly Hop[], field: string): string =>
 
 const noHost: Host = {};
 
-export function compileProgram(rulebook: Rulebook, host: Host = noHost): Program {
+/** Never throws, whatever the document is: what is wrong with it is told in `problems` and `broken`. */
+export function compileProgram(document: Rulebook, host: Host = noHost): Program {
+  const { rulebook, problems } = wellFormed(document);
   const types = new Map(rulebook.recordTypes.map((t) => [t.key, compileType(t, rulebook)]));
   const broken = [...types.values()].flatMap((t) => t.rules.filter((r) => hasErrors(r.diagnostics)));
   const tables = new Map((rulebook.tables ?? []).map((t) => [t.key, compileTable(t, rulebook)]));
-  return { rulebook, host, types, tables, broken };
+  return { rulebook, host, types, tables, broken, problems };
 }
 
 function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {

@@ -3,7 +3,14 @@
  * are the ones that it describes.
  */
 const text = { type: 'string' } as const;
-const key = { type: 'string', minLength: 1 } as const;
+/** Keys name members of records and rows: what every object has already cannot be one. */
+const key = {
+  type: 'string',
+  minLength: 1,
+  pattern:
+    '^(?!(?:constructor|hasOwnProperty|isPrototypeOf|propertyIsEnumerable|toLocaleString|toString|valueOf|__.*__)$)',
+} as const;
+const name = { type: 'string', minLength: 1 } as const;
 const texts = { type: 'array', items: text } as const;
 const value = { type: ['string', 'number', 'boolean'] } as const;
 const stored = {
@@ -24,7 +31,7 @@ const field = {
   additionalProperties: false,
   properties: {
     key,
-    name: key,
+    name,
     type: text,
     label: text,
     help: text,
@@ -42,7 +49,7 @@ const field = {
         additionalProperties: false,
         properties: {
           key,
-          name: key,
+          name,
           outside: { type: 'boolean' },
           meaning: text,
           mark: { enum: ['●', '○', '▲', '▼', '◆', '■', '✚', '▬'] },
@@ -63,8 +70,8 @@ const recordType = {
   additionalProperties: false,
   properties: {
     key,
-    name: key,
-    plural: key,
+    name,
+    plural: name,
     title: texts,
     fields: { type: 'array', items: field },
     forms: {
@@ -73,7 +80,7 @@ const recordType = {
         type: 'object',
         required: ['key', 'name'],
         additionalProperties: false,
-        properties: { key, name: key, fields: texts },
+        properties: { key, name, fields: texts },
       },
     },
   },
@@ -134,7 +141,7 @@ const column = {
   additionalProperties: false,
   properties: {
     key,
-    name: key,
+    name,
     field: text,
     type: { enum: ['text', 'number', 'date', 'yes/no'] },
     match: { enum: ['exact', 'folded', 'prefix'] },
@@ -163,7 +170,7 @@ const table = {
   additionalProperties: false,
   properties: {
     key,
-    name: key,
+    name,
     purpose: text,
     keepers: { type: 'array', items: text },
     hitPolicy: { enum: ['unique', 'any', 'first', 'priority', 'rule order', 'output order', 'collect'] },

@@ -1,0 +1,99 @@
+/**
+ * Whether a value has the shape that a JSON Schema describes: the part of JSON Schema 2020-12 that the rulebook's own
+ * schema is written in, read directly. Libraries for this make code at run time, which a browser without `unsafe-eval`
+ * refuses; `shape.test.ts` holds the answers against one of them.
+ */
+
+export interface ShapeSchema {
+  readonly $schema?: string;
+  readonly title?: string;
+  readonly type?: string | readonly string[];
+  readonly const?: unknown;
+  readonly enum?: readonly unknown[];
+  readonly anyOf?: readonly ShapeSchema[];
+  readonly minLength?: number;
+  readonly pattern?: string;
+  readonly minimum?: number;
+  readonly maximum?: number;
+  readonly items?: ShapeSchema;
+  readonly required?: readonly string[];
+  readonly properties?: Readonly<Record<string, ShapeSchema>>;
+  readonly additionalProperties?: false | ShapeSchema;
+}
+
+export interface ShapeProblem {
+  /** JSON pointer within the value. */
+  readonly path: string;
+  /** The end of a sentence that begins with the place: `has to be a text`. */
+  readonly problem: string;
+}
+
+const typeNames: Readonly<Record<string, string>> = {
+  string: 'a text',
+  number: 'a number',
+  integer: 'a whole number',
+  boolean: 'true or false',
+  array: 'a list',
+  object: 'an object',
+  null: 'null',
+};
+
+function hasType(v: unknown, type: string): boolean {
+  switch (type) {
+    case 'null':
+      return v === null;
+    case 'array':
+      return Array.isArray(v);
+    case 'object':
+      return typeof v === 'object' && v !== null && !Array.isArray(v);
+    case 'number':
+      return typeof v === 'number' && Number.isFinite(v);
+    case 'integer':
+      return Number.isInteger(v);
+    default:
+      return typeof v === type;
+  }
+}
+
+/** The first place at which a value has another shape; undefined where it has the shape. */
+export function shapeProblem(v: unknown, schema: ShapeSchema, path = ''): ShapeProblem | undefined {
+  const fault = (problem: string): ShapeProblem => ({ path, problem });
+  const { type, enum: allowed, anyOf, minLength, pattern, minimum, maximum } = schema;
+  if (type !== undefined) {
+    const types = typeof type === 'string' ? [type] : type;
+    if (!types.some((t) => hasType(v, t))) return fault(`has to be ${types.map((t) => typeNames[t]).join(' or ')}`);
+  }
+  if ('const' in schema && v !== schema.const) return fault(`has to be ${JSON.stringify(schema.const)}`);
+  if (allowed && !allowed.includes(v)) return fault(`has to be one of ${allowed.join(', ')}`);
+  if (anyOf && !anyOf.some((s) => !shapeProblem(v, s, path))) return fault('is none of what may stand here');
+  if (minLength !== undefined && typeof v === 'string' && v.length < minLength) return fault('must not be empty');
+  if (pattern !== undefined && typeof v === 'string' && !new RegExp(pattern, 'u').test(v))
+    return fault(`is ${v}, which cannot be one`);
+  if (minimum !== undefined && typeof v === 'number' && v < minimum) return fault(`has to be at least ${minimum}`);
+  if (maximum !== undefined && typeof v === 'number' && v > maximum) return fault(`has to be at most ${maximum}`);
+  if (Array.isArray(v)) return itemsProblem(v, schema, path);
+  return typeof v === 'object' && v !== null ? membersProblem(v, schema, path) : undefined;
+}
+
+function itemsProblem(v: readonly unknown[], { items }: ShapeSchema, path: string): ShapeProblem | undefined {
+  if (!items) return undefined;
+  for (const [i, item] of v.entries()) {
+    const found = shapeProblem(item, items, `${path}/${i}`);
+    if (found) return found;
+  }
+  return undefined;
+}
+
+function membersProblem(v: object, schema: ShapeSchema, path: string): ShapeProblem | undefined {
+  const { required = [], properties = {}, additionalProperties } = schema;
+  const missing = required.find((name) => !Object.hasOwn(v, name));
+  if (missing !== undefined) return { path, problem: `has no ${missing}` };
+  for (const [name, member] of Object.entries(v)) {
+    const at = `${path}/${name.replace(/~/g, '~0').replace(/\//g, '~1')}`;
+    const own = Object.hasOwn(properties, name) ? properties[name] : additionalProperties;
+    if (own === false) return { path: at, problem: 'is not known here' };
+    const found = own && shapeProblem(member, own, at);
+    if (found) return found;
+  }
+  return undefined;
+}

@@ -1,0 +1,217 @@
+/**
+ * A document of unknown origin as a rulebook: what has not the shape of the schema is left out and told, so that
+ * whatever a draft, a file or a database holds, the rest still compiles. A document that is well formed comes back as it
+ * is, the same object.
+ */
+import { type Diagnostic, diagnostic, nowhere } from '../diagnostics/catalog.ts';
+import type { Rulebook } from './document.ts';
+import { type PartKind, type PartRef, settingsKey } from './parts.ts';
+import { rulebookSchema } from './schema.ts';
+import { type ShapeSchema, shapeProblem } from './shape.ts';
+
+/** What is wrong with the document itself, and with which part. */
+export interface DocumentProblem {
+  readonly part: PartRef;
+  readonly diagnostic: Diagnostic;
+}
+
+export interface WellFormed {
+  readonly rulebook: Rulebook;
+  readonly problems: readonly DocumentProblem[];
+}
+
+const { properties } = rulebookSchema;
+const { recordTypes, rules, tables, samples, tests, ...settings } = properties;
+const { fields, ...typeFrame } = recordTypes.items.properties;
+const { rows, ...tableFrame } = tables.items.properties;
+
+/** Schemas of parts; a record type apart from its fields and a table apart from its rows, which are looked at one by one. */
+const typeSchema: ShapeSchema = {
+  ...recordTypes.items,
+  required: without(recordTypes.items.required, 'fields'),
+  properties: { ...typeFrame, fields: {} },
+};
+const tableSchema: ShapeSchema = {
+  ...tables.items,
+  required: without(tables.items.required, 'rows'),
+  properties: { ...tableFrame, rows: {} },
+};
+
+function without(names: readonly string[], name: string): readonly string[] {
+  return names.filter((n) => n !== name);
+}
+
+type Loose = Readonly<Record<string, unknown>>;
+const isObject = (v: unknown): v is Loose => typeof v === 'object' && v !== null && !Array.isArray(v);
+/** What a document says may be of any prototype: only its own members count. */
+const member = (v: Loose, name: string): unknown => (Object.hasOwn(v, name) ? v[name] : undefined);
+
+/** Parts that were looked at and have their shape: they are immutable, so they are not looked at again. */
+const known = new Map<string, WeakSet<object>>();
+
+function knownOf(kind: string): WeakSet<object> {
+  let own = known.get(kind);
+  if (!own) known.set(kind, (own = new WeakSet()));
+  return own;
+}
+
+export function wellFormed(document: unknown): WellFormed {
+  const reader = new DocumentReader();
+  const rulebook = reader.read(document);
+  return { rulebook, problems: reader.problems };
+}
+
+class DocumentReader {
+  readonly problems: DocumentProblem[] = [];
+
+  read(document: unknown): Rulebook {
+    const given: Loose = isObject(document) ? document : {};
+    if (!isObject(document)) this.report({ kind: 'settings', key: settingsKey }, '', 'is no rulebook');
+    const read = {
+      recordTypes: this.recordTypes(member(given, 'recordTypes')),
+      rules: this.list('rule', member(given, 'rules'), rules.items),
+      tables: this.optional('tables', given, () => this.tables(member(given, 'tables'))),
+      samples: this.optional('samples', given, () => this.list('sample', member(given, 'samples'), samples.items)),
+      tests: this.optional('tests', given, () => this.list('test', member(given, 'tests'), tests.items)),
+    };
+    const own = this.settings(given);
+    const lists = Object.entries(read).filter(([, list]) => list !== undefined);
+    const same = own === undefined && lists.every(([name, list]) => list === given[name]);
+    if (same) return document as Rulebook;
+    return { ...(own ?? settingsOf(given)), ...Object.fromEntries(lists) } as unknown as Rulebook;
+  }
+
+  private report(part: PartRef, path: string, problem: string, name = part.key): void {
+    const told = diagnostic('document.shape', nowhere, { kind: part.kind, name, place: path.slice(1), problem }, path);
+    this.problems.push({ part, diagnostic: told });
+  }
+
+  private optional<T>(name: string, given: Loose, read: () => T): T | undefined {
+    return member(given, name) === undefined ? undefined : read();
+  }
+
+  /** Undefined where they are all as they should be. */
+  private settings(given: Loose): Loose | undefined {
+    const usual: Loose = { format: 'rigid-rule/1', name: '', zone: 'UTC', currency: 'EUR' };
+    const found: Record<string, unknown> = {};
+    let wrong = false;
+    for (const [name, v] of Object.entries(given)) {
+      if (Object.hasOwn(properties, name) && !Object.hasOwn(settings, name)) continue;
+      const schema = Object.hasOwn(settings, name)
+        ? (settings as Readonly<Record<string, ShapeSchema>>)[name]
+        : undefined;
+      const problem = schema ? shapeProblem(v, schema, `/${name}`) : { path: `/${name}`, problem: 'is not known here' };
+      if (problem) {
+        this.report({ kind: 'settings', key: settingsKey }, problem.path, problem.problem, 'settings');
+        wrong = true;
+      } else found[name] = v;
+    }
+    for (const name of Object.keys(usual)) {
+      if (Object.hasOwn(found, name)) continue;
+      if (!Object.hasOwn(given, name))
+        this.report({ kind: 'settings', key: settingsKey }, `/${name}`, 'is missing', 'settings');
+      found[name] = usual[name];
+      wrong = true;
+    }
+    return wrong ? found : undefined;
+  }
+
+  /** The items that have the shape and a key of their own; the list itself where all have. */
+  private list(
+    kind: PartKind,
+    given: unknown,
+    schema: ShapeSchema,
+    refine: (item: Loose) => Loose = (item) => item,
+    prefix = '',
+  ): readonly Loose[] {
+    if (!Array.isArray(given)) {
+      this.report({ kind: 'settings', key: settingsKey }, `/${kind}`, 'has to be a list', `${kind}s`);
+      return [];
+    }
+    const [seen, looked] = [new Set<string>(), knownOf(kind)];
+    const kept: Loose[] = [];
+    for (const [i, item] of (given as unknown[]).entries()) {
+      const own = isObject(item) ? member(item, 'key') : undefined;
+      const key = typeof own === 'string' && own !== '' ? own : `(number ${i + 1})`;
+      const ref = { kind, key: prefix + key };
+      const problem = isObject(item) && looked.has(item) ? undefined : shapeProblem(item, schema);
+      if (problem) this.report(ref, problem.path, problem.problem, nameOf(item, key));
+      else if (seen.has(key)) this.twice(ref, nameOf(item, key));
+      else {
+        seen.add(key);
+        looked.add(item as object);
+        kept.push(refine(item as Loose));
+      }
+    }
+    const same = kept.length === given.length && kept.every((item, i) => item === given[i]);
+    return same ? (given as readonly Loose[]) : kept;
+  }
+
+  private twice(part: PartRef, name: string): void {
+    this.problems.push({
+      part,
+      diagnostic: diagnostic('document.key-twice', nowhere, { kind: part.kind, name, key: part.key }, '/key'),
+    });
+  }
+
+  private recordTypes(given: unknown): readonly Loose[] {
+    return this.list('record type', given, typeSchema, (type) => {
+      const key = String(type['key']);
+      const read = this.list('field', member(type, 'fields'), fields.items, (f) => f, `${key}.`);
+      this.names({ kind: 'record type', key }, 'fields', read);
+      for (const field of read) this.optionKeys({ kind: 'field', key: `${key}.${String(field['key'])}` }, field);
+      return read === type['fields'] ? type : { ...type, fields: read };
+    });
+  }
+
+  /** Two fields of one name cannot be told apart in a formula. */
+  private names(part: PartRef, what: string, list: readonly Loose[]): void {
+    const seen = new Set<unknown>();
+    for (const { name } of list) {
+      if (seen.has(name))
+        this.problems.push({
+          part,
+          diagnostic: diagnostic('document.name-twice', nowhere, { what, name: String(name) }, `/${what}`),
+        });
+      seen.add(name);
+    }
+  }
+
+  private optionKeys(part: PartRef, field: Loose): void {
+    const seen = new Set<unknown>();
+    for (const { key } of (field['options'] ?? []) as readonly Loose[]) {
+      const name = `${nameOf(field, part.key)}, option ${String(key)}`;
+      if (seen.has(key))
+        this.problems.push({ part, diagnostic: diagnostic('document.option-twice', nowhere, { name }, '/options') });
+      seen.add(key);
+    }
+  }
+
+  private tables(given: unknown): readonly Loose[] {
+    return this.list('table', given, tableSchema, (table) => {
+      const list = member(table, 'rows');
+      const key = String(table['key']);
+      if (!Array.isArray(list)) {
+        this.report({ kind: 'table', key }, '/rows', 'has to be a list', nameOf(table, key));
+        return { ...table, rows: [] };
+      }
+      const looked = knownOf('row');
+      const kept = (list as unknown[]).filter((row, i) => {
+        if (isObject(row) && looked.has(row)) return true;
+        const problem = shapeProblem(row, rows.items, `/rows/${i}`);
+        if (problem) this.report({ kind: 'table', key }, problem.path, problem.problem, nameOf(table, key));
+        else looked.add(row as object);
+        return !problem;
+      });
+      return kept.length === list.length ? table : { ...table, rows: kept };
+    });
+  }
+}
+
+const nameOf = (item: unknown, key: string): string => {
+  const name = isObject(item) ? member(item, 'name') : undefined;
+  return typeof name === 'string' && name.trim() !== '' ? name : key;
+};
+
+const settingsOf = (given: Loose): Loose =>
+  Object.fromEntries(Object.entries(given).filter(([name]) => Object.hasOwn(settings, name)));
