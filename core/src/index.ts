@@ -122,6 +122,7 @@ export {
   findDependants,
   settleAnswered,
   settleWithWaves,
+  type ChildWrite,
   type Dependants,
   type Follower,
   type Transaction,

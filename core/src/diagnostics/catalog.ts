@@ -62,6 +62,11 @@ export const catalog = {
     'error',
     (d) => `${String(d['field'])} takes ${String(d['expected'])}; the formula gives ${String(d['found'])}.`,
   ),
+  'type.text': entry(
+    'error',
+    (d) =>
+      `${String(d['field'])} is a text; the formula gives ${String(d['found'])}. Write it out: ${String(d['nearest'])}.`,
+  ),
   'call.count': entry('error', (d) => `${String(d['function'])} takes ${String(d['expected'])}.`),
   'call.name': entry('error', (d) => `${String(d['function'])} has no parameter named ${String(d['name'])}.`),
   'call.field': entry('error', (d) => `${String(d['function'])} takes the name of a field.`),

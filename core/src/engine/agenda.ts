@@ -1,10 +1,14 @@
 /** Which rules have still to be looked at, by their place in the order: a set of bits, so that finding the next one costs
  * by the rules that are awake and not by the rules that there are. */
 export class Agenda {
-  private readonly words: number[];
+  private readonly words: Int32Array;
 
   constructor(size: number) {
-    this.words = new Array<number>((size + 31) >>> 5).fill(0);
+    this.words = new Int32Array((size + 31) >>> 5);
+  }
+
+  clear(): void {
+    this.words.fill(0);
   }
 
   has(at: number): boolean {

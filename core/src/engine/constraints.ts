@@ -3,9 +3,9 @@ import type { Environment } from '../expression/runtime.ts';
 import { isBlankStored, sameStored } from '../field-types/field-type.ts';
 import type { Demands } from '../rule-kinds/rule-kind.ts';
 import type { Stored } from '../rulebook/document.ts';
-import { makeNotifications } from './notices.ts';
 import type { CompiledRule } from './program.ts';
-import { attempt, type Run } from './run.ts';
+import type { Run } from './run.ts';
+import { clearLog, note, noted, readBy } from './trace.ts';
 import { heldBefore, isAwake, mayNotify } from './waking.ts';
 import type { FieldState } from './settlement.ts';
 
@@ -22,17 +22,20 @@ export function refuseLocked(run: Run): void {
 
 export function constrain(run: Run): void {
   for (const r of run.type.demanding) {
-    if (!run.admitted[r.at]) continue;
+    if (!run.admitted[r.at] && !run.isNamed(r)) continue;
     if (run.waits(r)) {
       run.suspend(r);
       continue;
     }
-    attempt(run, r, () => {
-      run.clearLog();
+    try {
+      if (run.trace) clearLog(run);
       const holds = r.condition ? r.condition(run.env) : true;
       if (holds === true) demand(run, r, r.demands!);
-      else run.note(r, holds === false ? 'condition false' : 'condition unknown');
-    });
+      else note(run, r, holds === false ? 'condition false' : 'condition unknown');
+      if (run.env.meter.exhausted) run.fail(r);
+    } catch (e) {
+      run.caught(r, e);
+    }
   }
 }
 
@@ -50,11 +53,13 @@ function demand(run: Run, r: CompiledRule, demands: Demands): void {
       slot,
       failedBefore(() => !isBlankStored(run.before[slot])),
     );
-  for (const slot of demands.locked) lockSlot(run, r, slot);
+  if (demands.locked.length > 0 && isLocked(run, r)) for (const slot of demands.locked) lockSlot(run, r, slot);
   for (const limit of demands.limits) {
     const allowed = limit.allowed(run.env);
     if (!allowed) continue;
-    run.state(limit.field, { allowed });
+    // Several limits on one field meet.
+    const others = run.states?.get(limit.field)?.allowed;
+    run.state(limit.field, { allowed: others ? others.filter((k) => allowed.includes(k)) : allowed });
     if (!isAllowed(run.after[limit.field], allowed))
       run.say(
         r,
@@ -67,18 +72,22 @@ function demand(run: Run, r: CompiledRule, demands: Demands): void {
     if (c.holds(run.env) === false)
       run.say(r, failedBefore((env) => c.holds(env) !== false) ? 'warn' : c.severity, c.message, c.field);
   const stops = run.messages.slice(said).find((m) => m.severity === 'stop');
-  const outcomes = run.noted(r)?.outcomes ?? [];
-  run.note(r, stops ? 'stops' : 'ran', outcomes, run.readBy(r), stops?.text);
-  if (!stops && tells(run, r))
-    run.notifications.push(...makeNotifications(r.rule.key, r.notices, run.env, run.write.now));
+  if (run.trace) {
+    const outcomes = noted(run, r)?.outcomes ?? [];
+    note(run, r, stops ? 'stops' : 'ran', outcomes, readBy(run, r), stops?.text);
+  }
+  if (!stops && tells(run, r)) (run.telling ??= new Set()).add(r);
 }
 
 /** A constraint is looked at in every write; it tells someone only when it wakes, and not again while it holds on. */
 function tells(run: Run, r: CompiledRule): boolean {
   if (r.notices.length === 0) return false;
-  const named = run.write.woken?.includes(r.rule.key) ?? false;
+  const named = run.isNamed(r);
   if (!mayNotify(run, named) || !(named || isAwake(run, r))) return false;
-  return r.rule.repeat !== 'starts' || named || !heldBefore(run, r);
+  if (r.rule.repeat !== 'starts' || named) return true;
+  if (heldBefore(run, r)) return false;
+  (run.started ??= []).push(r.rule.key);
+  return true;
 }
 
 function requireSlot(run: Run, r: CompiledRule, slot: number, already: boolean): void {
@@ -87,11 +96,15 @@ function requireSlot(run: Run, r: CompiledRule, slot: number, already: boolean):
   if (run.isBlank(slot)) run.say(r, already ? 'warn' : 'stop', `${field.name} has to be filled in.`, slot);
 }
 
-/** Refuses a change by hand while the lock held before and holds now. */
+/** A lock with a condition is shut where that held before and holds now; one without always. */
+function isLocked(run: Run, r: CompiledRule): boolean {
+  return !r.condition || (run.write.before !== null && r.condition(run.environmentBefore()) === true);
+}
+
+/** Refuses a change by hand of a field that is locked. */
 function lockSlot(run: Run, r: CompiledRule, slot: number): void {
   run.state(slot, { locked: r.rule.key });
-  if (!run.write.before || !run.sent[slot] || run.setByRule(slot) || !run.changed(slot)) return;
-  if (r.condition && r.condition(run.environmentBefore()) !== true) return;
+  if (!run.sent[slot] || run.setByRule(slot) || !run.changed(slot)) return;
   const { field } = run.type.slots[slot]!;
   run.say(r, 'stop', `${field.name} is locked: ${r.rule.name}.`, slot);
 }
@@ -110,7 +123,7 @@ export function requireFilled(run: Run): void {
     if (!run.isBlank(slot)) continue;
     if (run.messages.some((m) => m.severity === 'stop' && m.field === field.key)) continue;
     const already = run.entryPoint?.followsUp && run.write.before && isBlankStored(run.before[slot]);
-    run.messages.push({
+    run.tell({
       severity: already ? 'warn' : 'stop',
       field: field.key,
       text: `${field.name} has to be filled in.`,
@@ -118,9 +131,12 @@ export function requireFilled(run: Run): void {
   }
 }
 
+const noStates: Readonly<Record<string, FieldState>> = {};
+
 export function fieldStates(run: Run): Readonly<Record<string, FieldState>> {
-  const states: Record<string, FieldState> = {};
   const { locked, required, slots } = run.type;
+  if (locked.size === 0 && required.length === 0 && !run.states) return noStates;
+  const states: Record<string, FieldState> = {};
   for (const [slot, r] of locked) states[slots[slot]!.field.key] = { locked: r.rule.key };
   for (const slot of required) {
     const { key } = slots[slot]!.field;

@@ -9,7 +9,9 @@ import type { Notice } from '../rulebook/document.ts';
 import { addDays, dateText, parseDate } from '../values/calendar.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { type Value, isBlank, isList, valueToText } from '../values/value.ts';
+import type { Run } from './run.ts';
 import type { Notification } from './settlement.ts';
+import { noted } from './trace.ts';
 
 export interface CompiledNotice {
   readonly notice: Notice;
@@ -71,6 +73,22 @@ export function makeNotifications(
       rule,
     }));
   });
+}
+
+/** What rules that acted have to tell, of the settled record. */
+export function tellSettled(run: Run): void {
+  for (const r of run.telling ?? []) {
+    try {
+      const made = makeNotifications(r.rule.key, r.notices, run.env, run.write.now);
+      if (run.env.meter.exhausted) run.fail(r);
+      if (made.length === 0) continue;
+      run.notify(made);
+      const entry = noted(run, r);
+      if (entry?.verdict === 'no effect') run.trace!.entries[r.at] = { ...entry, verdict: 'ran' };
+    } catch (e) {
+      run.caught(r, e);
+    }
+  }
 }
 
 const textOf = (v: Value): string => (typeof v === 'string' ? v : '');

@@ -13,19 +13,32 @@ export function orderRules(rules: readonly Unordered[]): CompiledRule[] {
   return topological(after).map(({ index, circle }, at) => ({ ...ranked[index]!, at, circle }));
 }
 
-/** For each rule the rules that must come after it. */
+/**
+ * For each rule the rules that must come after it. A rule that writes nothing comes after those that write what its
+ * notifications say; one that takes back values comes after those that give them.
+ */
 function successors(rules: readonly Unordered[]): number[][] {
   const readers = new Map<number, number[]>();
+  const read = (slot: number, i: number): void => {
+    const list = readers.get(slot);
+    if (list) list.push(i);
+    else readers.set(slot, [i]);
+  };
   rules.forEach((r, i) => {
     const previousOnly = new Set(r.reads.previous.filter((s) => !r.reads.present.includes(s)));
-    for (const slot of new Set([...r.reads.present, ...r.wakes])) {
-      if (previousOnly.has(slot) && r.rule.wakesOn === undefined) continue;
-      if (!readers.has(slot)) readers.set(slot, []);
-      readers.get(slot)!.push(i);
+    const told = r.writes.length === 0 ? r.told.present : [];
+    for (const slot of new Set([...r.reads.present, ...r.wakes, ...told])) {
+      if (r.writes.includes(slot) || (previousOnly.has(slot) && r.rule.wakesOn === undefined)) continue;
+      read(slot, i);
     }
+    for (const slot of r.confines) read(slot, i);
   });
   return rules.map((r, i) => {
-    const next = new Set(r.writes.flatMap((slot) => readers.get(slot) ?? []));
+    const next = new Set<number>();
+    for (const slot of r.writes)
+      for (const reader of readers.get(slot) ?? [])
+        // Two that take back values of one field do not wait for each other.
+        if (!(r.confines.includes(slot) && rules[reader]!.confines.includes(slot))) next.add(reader);
     next.delete(i);
     return [...next];
   });

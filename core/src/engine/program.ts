@@ -13,14 +13,14 @@ import type { Host } from '../functions/function.ts';
 import { type CompiledTable, compileTable } from '../mapping/table.ts';
 import type { Anatomy } from '../rule-kinds/anatomy.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
-import type { CompiledOutcome, RuleKind } from '../rule-kinds/rule-kind.ts';
+import type { CompiledOutcome, Limit, RuleKind } from '../rule-kinds/rule-kind.ts';
 import type { Field, Moment, RecordType, Rule, Rulebook, Stored } from '../rulebook/document.ts';
 import { type DocumentProblem, wellFormed } from '../rulebook/well-formed.ts';
 import type { Value } from '../values/value.ts';
 import { type EntryPoint, entryPointsOf } from './entry-points.ts';
 import { type CompiledNotice, compileNotices } from './notices.ts';
 import { orderRules } from './order.ts';
-import type { Author } from './settlement.ts';
+import type { Author, TraceEntry } from './settlement.ts';
 
 export interface RuleReads {
   /** Slots read as they stand. */
@@ -38,10 +38,18 @@ export interface CompiledRule {
   readonly related: readonly RelatedRead[];
   /** Keys of the mapping tables that it asks. */
   readonly tables: ReadonlySet<string>;
-  /** Slots whose change makes the rule look at the record. */
+  /** What its notifications say and to whom: read when they are made, of the settled record. */
+  readonly told: { readonly present: readonly number[]; readonly related: readonly RelatedRead[] };
+  /** Slots whose change makes the rule look at the record; a change of its own target by somebody else is one. */
   readonly wakes: readonly number[];
   /** Slots written. */
   readonly writes: readonly number[];
+  /** Slots whose values it takes back when they are not on offer: it looks at them in every write, after all others. */
+  readonly confines: readonly number[];
+  /** Looked at whenever the record is new. */
+  readonly onNewRecord: boolean;
+  /** Its line of the trace where nothing woke it: the same each time. */
+  readonly asleep: TraceEntry;
   /** Its result follows from present values alone; otherwise `eventBecause` says why not. */
   readonly standing: boolean;
   readonly eventBecause?: string;
@@ -89,10 +97,12 @@ export interface TypeProgram {
   readonly wokenBy: readonly (readonly number[])[];
   /** Places of the rules that a change of a related field wakes, by `pathKey`. */
   readonly wokenByRelated: ReadonlyMap<string, readonly number[]>;
-  /** Rules that act on every write, those considered on each new record, and those that ask something of the settled record. */
+  /** Rules that look at every write, those considered on each new record, and those that ask something of the settled record. */
   readonly everyWrite: readonly CompiledRule[];
-  readonly fresh: ReadonlySet<CompiledRule>;
+  readonly onNewRecord: readonly CompiledRule[];
   readonly demanding: readonly CompiledRule[];
+  /** For each slot the limits on its options, with the rules that set them. */
+  readonly limitsOn: ReadonlyMap<number, readonly { readonly rule: CompiledRule; readonly limit: Limit }[]>;
   /** Slots that only rules write: the target of a rule that is on, compiles and says *locked*. */
   readonly locked: ReadonlyMap<number, CompiledRule>;
   /** For a moment and entry point: by place, whether the rule is on, sound and may act there. */
@@ -162,8 +172,9 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
     rules,
     wokenBy,
     wokenByRelated,
-    everyWrite: sound.filter((r) => r.rule.repeat === 'every'),
-    fresh: new Set(rules.filter((r) => r.standing || (r.wakes.length === 0 && r.rule.wakesOn === undefined))),
+    everyWrite: sound.filter((r) => r.rule.repeat === 'every' || r.confines.length > 0),
+    onNewRecord: rules.filter((r) => r.onNewRecord),
+    limitsOn: limitsOf(sound),
     demanding: rules.filter((r) => r.demands && r.rule.on),
     locked,
     admitted: admissions(rules),
@@ -175,6 +186,14 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
     required: recordType.fields.flatMap((f, i) => (f.required ? [i] : [])),
     readsPrevious: rules.some((r) => r.reads.previous.length > 0 || r.rule.repeat === 'starts' || r.demands),
   };
+}
+
+function limitsOf(rules: readonly CompiledRule[]): TypeProgram['limitsOn'] {
+  const found = new Map<number, { rule: CompiledRule; limit: Limit }[]>();
+  for (const rule of rules)
+    for (const limit of (rule.rule.on && rule.demands?.limits) || [])
+      found.set(limit.field, [...(found.get(limit.field) ?? []), { rule, limit }]);
+  return found;
 }
 
 /** Worked out once for each moment and entry point that comes up. */
@@ -265,11 +284,13 @@ function compileRuleAnew(
     ...notices.formulas,
   ];
   const deciding = uses.slice(0, condition ? 2 : 1);
+  const telling = uses.slice(deciding.length);
   const allReads = deciding.flatMap((u) => u.reads);
   const reads = { present: slotsRead(allReads, false), previous: slotsRead(allReads, true) };
   const writes = outcome.writes.flatMap((key) => slotOf.get(key) ?? []);
-  const narrowed = rule.wakesOn?.flatMap((key) => slotOf.get(key) ?? []);
-  const found = [...new Set([...reads.present, ...reads.previous])].filter((s) => !writes.includes(s));
+  const wakes = rule.wakesOn?.flatMap((key) => slotOf.get(key) ?? []) ?? [
+    ...new Set([...reads.present, ...reads.previous]),
+  ];
   const eventBecause = whyEvent(rule, reads, deciding);
   const base: Unordered = {
     rule,
@@ -280,8 +301,24 @@ function compileRuleAnew(
     reads,
     related: deciding.flatMap((u) => u.related),
     tables: new Set(uses.flatMap((u) => [...u.tables])),
-    wakes: narrowed ?? found,
+    told: {
+      present: slotsRead(
+        telling.flatMap((u) => u.reads),
+        false,
+      ),
+      related: telling.flatMap((u) => u.related),
+    },
+    wakes,
     writes,
+    confines: [],
+    asleep: {
+      rule: rule.key,
+      verdict: 'asleep',
+      wokenBy: wakes.map((s) => recordType.fields[s]!.name),
+      read: [],
+      outcomes: [],
+    },
+    onNewRecord: eventBecause === undefined || (wakes.length === 0 && rule.wakesOn === undefined),
     notices: notices.notices,
     conditionParts: partsOf(condition, scope),
     standing: eventBecause === undefined,
@@ -295,7 +332,7 @@ function compileRuleAnew(
     ...base,
     sound: true,
     ...(steps ? { steps } : {}),
-    ...(demands ? { demands } : {}),
+    ...(demands ? { demands, confines: demands.limits.flatMap((l) => (l.otherwise === 'stop' ? [] : [l.field])) } : {}),
     ...(condition?.evaluate ? { condition: condition.evaluate } : {}),
   };
 }

@@ -88,10 +88,25 @@ export class RelatedReader implements RelatedWorld {
     return ref.recordType === this.write.recordType && ref.id === (this.write.id ?? '');
   }
 
+  /** The record itself is among the children that its lookup says now, whether it is stored there yet or not. */
   private children(ref: RecordRef, recordType: string, field: string): Value {
     // A record that is being made has none yet.
-    if (ref.id === '') return [];
-    return this.ask({ kind: 'children', recordType, field, id: ref.id }).map((r) => new RecordRef(recordType, r.id));
+    const found = ref.id === '' ? [] : this.ask({ kind: 'children', recordType, field, id: ref.id });
+    const own = recordType === this.write.recordType ? this.ownLookup(field) : undefined;
+    if (own === undefined) return found.map((r) => new RecordRef(recordType, r.id));
+    const others = found.filter((r) => r.id !== this.self.id).map((r) => new RecordRef(recordType, r.id));
+    const isThere = own !== null && own.id === ref.id && own.recordType === ref.recordType;
+    if (!isThere || (this.former && this.write.before === null)) return others;
+    const at = found.findIndex((r) => r.id === this.self.id);
+    return at < 0 ? [...others, this.self] : [...others.slice(0, at), this.self, ...others.slice(at)];
+  }
+
+  /** What a lookup of the record itself names as it stands; undefined where it has no such lookup. */
+  private ownLookup(field: string): RecordRef | null | undefined {
+    const slot = this.own.type.slotOf.get(field);
+    if (slot === undefined) return undefined;
+    const v = this.own.value(slot);
+    return v instanceof RecordRef ? v : null;
   }
 
   private dataOf(ref: RecordRef): RecordData | undefined {

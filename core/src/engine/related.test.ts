@@ -1,33 +1,14 @@
-/** What rules do with other records: paths, tables, matches, totals, waves, conversion, notifications. */
+/** What rules do with other records: paths, tables, matches, totals, conversion, notifications. */
 import { describe, expect, it } from 'vitest';
 import type { Rule, Rulebook } from '../rulebook/document.ts';
-import { dealBook, dealTypes, ruleOf, setTo, writeOf } from '../testing/deals.ts';
+import { dealBook, dealRecords, ruleOf, setTo, writeOf } from '../testing/deals.ts';
 import { settleBatch } from './batch.ts';
 import { compileProgram } from './program.ts';
 import { settle } from './settle.ts';
 import type { Settlement, Write } from './settlement.ts';
 import { isTrialMember, trialCondition } from './trial.ts';
-import { findDependants, settleAnswered, settleWithWaves } from './waves.ts';
-import { AnsweredWorld, RecordsWorld, type StoredRecordOf } from './world.ts';
-
-const record = (recordType: string, id: string, data: StoredRecordOf['data']): StoredRecordOf => ({
-  recordType,
-  id,
-  data,
-});
-const world = [
-  record('customer', '1', { name: 'Alder Growers', country: 'portugal', postcode: '4100-100', stop: false, open: 10 }),
-  record('customer', '2', { name: 'Fen  Orchards', country: 'norway' }),
-  record('customer', '3', { name: 'fen orchards' }),
-  record('contact', '11', { last: 'Moor', first: 'Ana', customer: '1', email: 'ana@alder.example' }),
-  record('contact', '12', { last: 'Vale', customer: '1', email: 'ANA@alder.example' }),
-  record('contact', '13', { last: 'Lake', customer: '1' }),
-  record('deal', '21', { title: 'A', customer: '1', stage: 'proposal', amount: 100 }),
-  record('deal', '22', { title: 'B', customer: '1', stage: 'surveyed' }),
-  record('deal', '23', { title: 'C', customer: '1', stage: 'won', amount: 1000 }),
-  record('area', '31', { name: 'Coast', prefix: '41', depot: 'Porto' }),
-  record('area', '32', { name: 'City', prefix: '4100', depot: 'Gaia' }),
-];
+import { settleAnswered } from './waves.ts';
+import { AnsweredWorld, RecordsWorld } from './world.ts';
 
 function run(rules: readonly Rule[], write: Write, more: Partial<Rulebook> = {}): Settlement {
   const program = compileProgram(dealBook(rules, more));
@@ -36,7 +17,7 @@ function run(rules: readonly Rule[], write: Write, more: Partial<Rulebook> = {})
     ...[...program.tables.values()].flatMap((t) => t.diagnostics),
   ];
   expect(problems.map((d) => d.message)).toEqual([]);
-  return settle(program, write, new RecordsWorld(world));
+  return settle(program, write, new RecordsWorld(dealRecords));
 }
 
 const copy = { do: 'clear' } as const;
@@ -459,7 +440,7 @@ describe('questions', () => {
     const first = settle(program, write);
     expect([first.verdict, first.trace.map((t) => t.verdict)]).toEqual(['waiting', ['waiting', 'waiting']]);
     const known = new AnsweredWorld();
-    const source = new RecordsWorld(world);
+    const source = new RecordsWorld(dealRecords);
     let passes = 0;
     const done = await settleAnswered(
       () => settle(program, write, known),
@@ -479,7 +460,7 @@ describe('a batch', () => {
     const writes = ['1', '2', '1', undefined].map((customer) =>
       writeOf('deal', null, customer ? { customer } : { kind: 'plan' }),
     );
-    const source = new RecordsWorld(world);
+    const source = new RecordsWorld(dealRecords);
     const rounds: number[] = [];
     const done = await settleBatch(program, writes, (asks) => {
       rounds.push(asks.length);
@@ -504,96 +485,6 @@ describe('a trial group', () => {
     ['a new record, as sent', writeOf('deal', null, { customer: '1' }), true],
     ['unknown is no', writeOf('deal', null, {}), false],
   ])('%s', (_, write, member) => {
-    expect(isTrialMember(program, condition, write, new RecordsWorld(world))).toBe(member);
-  });
-});
-
-describe('waves', () => {
-  const total = ruleOf('customer', 'derive', setTo('open', 'sum(Deals[Stage in ("Surveyed", "Proposal")].Amount)'));
-  const linked = ruleOf('deal', 'map', {
-    source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'large' }] },
-    onto: 'customer',
-    outputs: [{ value: '', target: 'size', way: 'replace' }],
-    blank: { do: 'leave' },
-    none: { do: 'leave' },
-    several: { do: 'leave' },
-  });
-  const other: Rule = {
-    ...linked,
-    key: 'other',
-    position: 999,
-    name: 'Other',
-    outcome: {
-      ...(linked.outcome as object),
-      source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'small' }] },
-    },
-  };
-  const title = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'));
-  const go = (rules: readonly Rule[], write: Write) =>
-    settleWithWaves(compileProgram(dealBook(rules)), write, new RecordsWorld(world));
-
-  it('both parents of a child that moved are totalled anew, with what this write changes', () => {
-    const t = go(
-      [total],
-      writeOf('deal', world[6]!.data as Record<string, unknown>, { customer: '2', amount: 50 }, { id: '21' }),
-    );
-    expect(t.followers.map((f) => [f.id, f.settlement.data['open'], f.wave])).toEqual([
-      ['1', 0, 1],
-      ['2', 50, 1],
-    ]);
-  });
-
-  it('a value for the linked record is written there; two values for one field stop, naming both rules', () => {
-    const write = writeOf('deal', world[6]!.data as Record<string, unknown>, { stage: 'won' }, { id: '21' });
-    expect(go([linked], write).followers.map((f) => f.settlement.data['size'])).toEqual(['large']);
-    const both = go([linked, other], write);
-    expect(both.settlement.verdict).toBe('stopped');
-    expect(both.settlement.messages[0]?.text).toMatch(/Rule \d+ and Other give Size class two values/);
-  });
-
-  it('a wave that comes back to the record of the write goes on from what that left', () => {
-    const back = ruleOf('customer', 'map', {
-      source: { by: 'pairs', formula: 'string(Open deal value > 100)', pairs: [{ from: 'true', to: 'large' }] },
-      onto: 'chief',
-      outputs: [{ value: '', target: 'cost', way: 'replace' }],
-      blank: { do: 'leave' },
-      none: { do: 'leave' },
-      several: { do: 'leave' },
-    });
-    const costs = {
-      ...back,
-      outcome: {
-        ...(back.outcome as object),
-        source: { by: 'pairs', formula: 'string(Open deal value > 100)', pairs: [{ from: 'true', to: 7 }] },
-      },
-    };
-    const recordTypes = dealTypes.map((t) =>
-      t.key === 'customer'
-        ? { ...t, fields: [...t.fields, { key: 'chief', name: 'Chief deal', type: 'lookup', recordType: 'deal' }] }
-        : t,
-    );
-    const records = world.map((r) => (r.id === '1' ? { ...r, data: { ...r.data, chief: '21' } } : r));
-    const t = settleWithWaves(
-      compileProgram(dealBook([total, costs], { recordTypes })),
-      writeOf('deal', world[6]!.data as Record<string, unknown>, { amount: 500 }, { id: '21' }),
-      new RecordsWorld(records),
-    );
-    expect(t.settlement).toMatchObject({ verdict: 'saved', data: { amount: 500, cost: 7 } });
-    expect(t.settlement.changes.map((c) => [c.field, c.to])).toEqual([
-      ['amount', 500],
-      ['cost', 7],
-    ]);
-    expect(t.followers.map((f) => f.id)).toEqual(['1']);
-  });
-
-  it('records that read this one through a lookup are left to a job, and found by the way back', () => {
-    const t = go(
-      [title],
-      writeOf('customer', world[0]!.data as Record<string, unknown>, { name: 'Alder' }, { id: '1' }),
-    );
-    expect(t.dependants.map((d) => [d.recordType, d.paths])).toEqual([['deal', ['lookup:customer:customer#name']]]);
-    expect(findDependants(t.dependants[0]!, t.settlement.data, new RecordsWorld(world))).toEqual({
-      ids: ['21', '22', '23'],
-    });
+    expect(isTrialMember(program, condition, write, new RecordsWorld(dealRecords))).toBe(member);
   });
 });

@@ -1,166 +1,154 @@
-/** The state of one write while it settles: values before and after, who set them, what woke, what was said. */
+/**
+ * The state of one write while it settles: values before and after, who set them, what woke, what was said. One is used
+ * again for the next write of its record type, so that many writes make little garbage.
+ */
 import type { Environment } from '../expression/runtime.ts';
 import { isBlankStored, sameStored } from '../field-types/field-type.ts';
 import { groupDigits } from '../field-types/number.ts';
 import type { Host } from '../functions/function.ts';
 import type { Stored } from '../rulebook/document.ts';
-import { Exhausted, Meter, stepBudget } from '../values/meter.ts';
+import { Exhausted, stepBudget } from '../values/meter.ts';
 import type { Value } from '../values/value.ts';
 import { Agenda } from './agenda.ts';
 import type { EntryPoint } from './entry-points.ts';
 import type { CompiledRule, Program, TypeProgram } from './program.ts';
 import { type OwnRecord, RelatedReader, Unanswered } from './related-reader.ts';
-import type {
-  Author,
-  FieldState,
-  Message,
-  Notification,
-  RelatedWrite,
-  TraceEntry,
-  TraceOutcome,
-  TraceVerdict,
-  Write,
-} from './settlement.ts';
-import type { World } from './world.ts';
+import { hostAt, RunEnvironment } from './run-environment.ts';
+import type { Author, FieldState, Message, Notification, RelatedWrite, Write } from './settlement.ts';
+import { note, Trace } from './trace.ts';
+import { emptyWorld, type World } from './world.ts';
 
 const sentAuthor: Author = { by: 'sent' };
-const noNames: readonly string[] = [];
-const noReads: TraceEntry['read'] = [];
-
-const zeros = (n: number): number[] => new Array<number>(n).fill(0);
-const truth = (v: Value): boolean | null => (typeof v === 'boolean' ? v : null);
-
-/** What formulas run on; the reader of other records is made when one is first asked for. */
-class RunEnvironment implements Environment {
-  readonly record: Value[];
-  readonly previous: readonly Value[];
-  readonly variables: Value[] = [];
-  readonly meter = new Meter();
-  readonly host: Host;
-  private reader: RelatedReader | undefined;
-  private readonly run: Run;
-
-  constructor(record: Value[], previous: readonly Value[], host: Host, run: Run) {
-    this.record = record;
-    this.previous = previous;
-    this.host = host;
-    this.run = run;
-  }
-
-  get related(): RelatedReader {
-    return (this.reader ??= this.run.makeReader());
-  }
-
-  /** The reader, if anything was asked of it. */
-  get asked(): RelatedReader | undefined {
-    return this.reader;
-  }
-}
-
-/** The host of one moment: writes of a batch share it. */
-let lastHost: { readonly host: Host; readonly now: string; readonly zone: string; readonly made: Host } | undefined;
-
-function hostAt(host: Host, now: string, zone: string): Host {
-  if (lastHost?.host !== host || lastHost.now !== now || lastHost.zone !== zone)
-    lastHost = { host, now, zone, made: { ...host, now, zone } };
-  return lastHost.made;
-}
+const none: readonly never[] = [];
+const noWrite: Write = {
+  recordType: '',
+  before: null,
+  sent: {},
+  typed: [],
+  moment: 'updating',
+  entryPoint: '',
+  now: '',
+};
 
 export class Run implements OwnRecord {
+  readonly program: Program;
   readonly type: TypeProgram;
-  readonly write: Write;
-  readonly tracing: boolean;
-  readonly entryPoint: EntryPoint | undefined;
-  readonly before: readonly Stored[];
+  readonly before: Stored[];
   readonly after: Stored[];
   readonly env: RunEnvironment;
   /** Rules to be considered, by their place in the order. */
   readonly woken: Agenda;
-  readonly held: number[];
-  /** Slots that came in with the write, blank or not. */
-  readonly sent: number[];
+  /** By slot, 1 where it is so: set by hand last; came in with the write, blank or not. */
+  readonly held: Uint8Array;
+  readonly sent: Uint8Array;
   /** Place of each slot among what was typed, from 1; a value that a rule wrote takes that of its latest cause. */
-  readonly typedAt: number[];
-  readonly messages: Message[] = [];
-  readonly notifications: Notification[] = [];
-  readonly writes: RelatedWrite[] = [];
+  readonly typedAt: Int32Array;
+  write = noWrite;
+  world: World = emptyWorld;
+  entryPoint: EntryPoint | undefined;
+  /** Which rules may act in this write, by place. */
+  admitted: readonly boolean[] = none;
+  /** Absent where no trace is wanted. */
+  trace: Trace | undefined;
+  /** Rules that acted and have something to tell once the record is settled. */
+  telling: Set<CompiledRule> | undefined;
+  /** Keys of the rules that acted because their condition started to hold. */
+  started: string[] | undefined;
   /** What validate rules ask of fields. */
   states: Map<number, FieldState> | undefined;
   /** Values sent for locked fields: not taken, but compared with what the rules say. */
   refusable: Map<number, Stored> | undefined;
-  /** Which rules may act in this write, by place. */
-  readonly admitted: readonly boolean[];
+  private said: Message[] | undefined;
+  private sendOut: Notification[] | undefined;
+  private written: RelatedWrite[] | undefined;
   private readonly authors: (Author | undefined)[];
   /** Slots whose value hangs on a question without an answer. */
   private pending: Set<number> | undefined;
-  private readonly entries: (TraceEntry | undefined)[];
-  private readonly program: Program;
-  private readonly world: World;
 
-  constructor(program: Program, type: TypeProgram, write: Write, world: World, tracing: boolean, given: Host) {
+  constructor(program: Program, type: TypeProgram) {
+    const n = type.slots.length;
     this.program = program;
-    this.world = world;
     this.type = type;
+    this.before = new Array<Stored>(n).fill(null);
+    this.after = new Array<Stored>(n).fill(null);
+    const record = new Array<Value>(n).fill(null);
+    const previous = type.readsPrevious ? new Array<Value>(n).fill(null) : record;
+    this.env = new RunEnvironment(record, previous, () => this.makeReader(false));
+    this.authors = new Array<Author | undefined>(n).fill(undefined);
+    this.held = new Uint8Array(n);
+    this.sent = new Uint8Array(n);
+    this.typedAt = new Int32Array(n);
+    this.woken = new Agenda(type.rules.length);
+  }
+
+  /** Another write begins: nothing of the former one is left. */
+  begin(write: Write, world: World, tracing: boolean, host: Host): void {
+    const { type, before, after, authors } = this;
+    const { slots, slotOf, rules } = type;
+    const { record, previous } = this.env;
     this.write = write;
-    this.tracing = tracing;
+    this.world = world;
+    this.trace = tracing ? new Trace(rules.length) : undefined;
     this.entryPoint = type.entryPoints.get(write.entryPoint);
     this.admitted = type.admitted(write.moment, write.entryPoint);
-    const { slots, rules, slotOf } = type;
-    const host = hostAt(given, write.now, program.rulebook.zone);
-    const n = slots.length;
+    this.started = undefined;
+    this.telling = this.states = this.refusable = this.said = this.sendOut = this.written = this.pending = undefined;
+    this.woken.clear();
+    this.held.fill(0);
+    this.sent.fill(0);
+    this.typedAt.fill(0);
+    const own = hostAt(host, write.now, this.program.rulebook.zone);
+    this.env.begin(own);
     const data = write.before?.data;
-    if (data) {
-      const before = new Array<Stored>(n);
-      const record = new Array<Value>(n);
-      for (let i = 0; i < n; i++) {
-        const { field, type: t } = slots[i]!;
+    const { starting } = type;
+    for (let i = 0; i < slots.length; i++) {
+      authors[i] = undefined;
+      if (data) {
+        const { field, type: fieldType } = slots[i]!;
         const stored = data[field.key] ?? null;
-        before[i] = stored;
-        record[i] = t.read(stored, field, host);
+        before[i] = after[i] = stored;
+        record[i] = stored === null ? starting.previous[i]! : fieldType.read(stored, field, own);
+      } else {
+        before[i] = after[i] = starting.stored[i]!;
+        record[i] = starting.values[i]!;
       }
-      this.before = before;
-      this.after = before.slice();
-      this.env = this.environment(record, type.readsPrevious ? record.slice() : record, host);
-    } else {
-      const { starting } = type;
-      this.before = starting.stored;
-      this.after = starting.stored.slice();
-      this.env = this.environment(starting.values.slice(), starting.previous, host);
+      if (previous !== record) previous[i] = data ? record[i]! : starting.previous[i]!;
     }
-    this.authors = new Array<Author | undefined>(n);
-    this.entries = tracing ? new Array<TraceEntry | undefined>(rules.length) : [];
-    this.held = zeros(n);
-    this.sent = zeros(n);
-    this.typedAt = zeros(n);
-    this.woken = new Agenda(rules.length);
-    for (const key of write.before?.held ?? noNames) this.markHeld(slotOf.get(key));
+    for (const key of write.before?.held ?? none) {
+      const slot = slotOf.get(key);
+      if (slot !== undefined) this.held[slot] = 1;
+    }
   }
 
-  private environment(record: Value[], previous: readonly Value[], host: Host): RunEnvironment {
-    return new RunEnvironment(record, previous, host, this);
-  }
-
-  makeReader(): RelatedReader {
-    return new RelatedReader(this.program, this.write, this.world, this, this.env.host);
-  }
-
-  private markHeld(slot: number | undefined): void {
-    if (slot !== undefined) this.held[slot] = 1;
-  }
-
-  /** The stored record as a formula would see it in place of the present one. */
-  environmentBefore(): Environment {
-    const { write, program, world } = this;
+  private makeReader(former: boolean): RelatedReader {
+    const { program, write, world, env } = this;
+    if (!former) return new RelatedReader(program, write, world, this, env.host);
     const own: OwnRecord = {
       type: this.type,
-      value: (slot) => this.env.previous[slot]!,
+      value: (slot) => env.previous[slot]!,
       changed: () => false,
     };
-    const related = new RelatedReader(program, write, world, own, this.env.host, true);
+    return new RelatedReader(program, write, world.former ?? world, own, env.host, true);
+  }
+
+  /** The stored record as a formula would see it in place of the present one, among the others as they were. */
+  environmentBefore(): Environment {
     const { previous, host, meter } = this.env;
-    const then = write.before?.now;
+    const then = this.write.before?.now;
     const at = then === undefined ? host : { ...host, now: then };
-    return { record: previous, previous, host: at, related, meter, variables: [] };
+    return { record: previous, previous, host: at, related: this.makeReader(true), meter, variables: [] };
+  }
+
+  get messages(): readonly Message[] {
+    return this.said ?? none;
+  }
+
+  get notifications(): readonly Notification[] {
+    return this.sendOut ?? none;
+  }
+
+  get writes(): readonly RelatedWrite[] {
+    return this.written ?? none;
   }
 
   value(slot: number): Value {
@@ -185,28 +173,35 @@ export class Run implements OwnRecord {
     return this.authors[slot]?.by === 'rule';
   }
 
-  assign(slot: number, value: Stored, author: Author): void {
+  /** A new value; the rules that it wakes are looked at, save the one that gave it. */
+  assign(slot: number, value: Stored, author: Author, giver = -1): void {
     const { field, type } = this.type.slots[slot]!;
     this.after[slot] = value;
     this.env.record[slot] = type.read(value, field, this.env.host);
     this.authors[slot] = author;
-    const { woken } = this;
-    for (const at of this.type.wokenBy[slot]!) woken.add(at);
+    const woken = this.type.wokenBy[slot]!;
+    for (let i = 0; i < woken.length; i++) if (woken[i] !== giver) this.woken.add(woken[i]!);
   }
 
-  /** A new value that comes from outside, not from a rule. */
-  take(slot: number, value: Stored): void {
-    if (!sameStored(this.after[slot], value)) this.assign(slot, value, sentAuthor);
+  /** A new value that comes from outside: sent, or given by the rule of another record. */
+  take(slot: number, value: Stored, author: Author = sentAuthor): void {
+    if (!sameStored(this.after[slot], value)) this.assign(slot, value, author);
   }
 
-  /** Nothing read yet for the rule that is considered now. */
-  clearLog(): void {
-    const { asked } = this.env;
-    if (asked) asked.log.length = 0;
+  /** Whether a backfill or request names the rule. */
+  isNamed({ rule, sound }: CompiledRule): boolean {
+    return sound && rule.on && (this.write.woken?.includes(rule.key) ?? false);
   }
 
   get related(): RelatedReader {
     return this.env.related;
+  }
+
+  /** A rule that asks for what has no answer yet waits; one that takes too much work fails. */
+  caught(r: CompiledRule, e: unknown): void {
+    if (e instanceof Unanswered) this.suspend(r);
+    else if (e instanceof Exhausted) this.fail(r);
+    else throw e;
   }
 
   /** A rule whose formulas take more work than they may: nothing is saved. */
@@ -214,13 +209,13 @@ export class Run implements OwnRecord {
     this.env.meter.exhausted = false;
     const text = `${r.rule.name} takes too long: a formula of it goes beyond ${groupDigits(stepBudget)} steps.`;
     this.say(r, 'stop', text);
-    this.note(r, 'failed', [], undefined, text);
+    note(this, r, 'failed', none, undefined, text);
   }
 
   suspend(r: CompiledRule): void {
     this.pending ??= new Set();
     for (const slot of r.writes) this.pending.add(slot);
-    this.note(r, 'waiting');
+    note(this, r, 'waiting');
   }
 
   /** Whether a rule reads what hangs on a question without an answer. */
@@ -229,105 +224,33 @@ export class Run implements OwnRecord {
     return pending !== undefined && r.reads.present.some((s) => pending.has(s));
   }
 
-  say(r: CompiledRule, severity: Message['severity'], text: string, slot?: number): void {
-    const field = slot === undefined || slot < 0 ? {} : { field: this.type.slots[slot]!.field.key };
-    this.messages.push({ severity, text, rule: r.rule.key, ...field });
+  say(r: CompiledRule, severity: Message['severity'], text: string, slot = -1): void {
+    const field = slot < 0 ? {} : { field: this.type.slots[slot]!.field.key };
+    this.tell({ severity, text, rule: r.rule.key, ...field });
+  }
+
+  tell(message: Message): void {
+    (this.said ??= []).push(message);
+  }
+
+  send(write: RelatedWrite): void {
+    (this.written ??= []).push(write);
+  }
+
+  notify(made: readonly Notification[]): void {
+    (this.sendOut ??= []).push(...made);
+  }
+
+  /** What a rule said and sent in an earlier round does not count: it is looked at again. */
+  forget({ rule }: CompiledRule): void {
+    const others = (x: { readonly rule?: string }): boolean => x.rule !== rule.key;
+    this.said = this.said?.filter(others);
+    this.written = this.written?.filter(others);
+    for (const r of this.telling ?? []) if (r.rule === rule) this.telling!.delete(r);
   }
 
   state(slot: number, more: FieldState): void {
     this.states ??= new Map();
     this.states.set(slot, { ...this.states.get(slot), ...more });
-  }
-
-  readBy(r: CompiledRule): TraceEntry['read'] {
-    if (!this.tracing) return noReads;
-    const { slots } = this.type;
-    const seen = new Set<string>();
-    const related = (this.env.asked?.log ?? []).filter(({ name, value }) => {
-      const key = `${name}\0${String(value)}`;
-      return !seen.has(key) && seen.add(key);
-    });
-    return [
-      ...r.reads.present.map((s) => ({ name: slots[s]!.field.name, value: this.after[s]! })),
-      ...r.reads.previous.map((s) => ({ name: `previous.${slots[s]!.field.name}`, value: this.before[s]! })),
-      ...related,
-    ];
-  }
-
-  note(
-    r: CompiledRule,
-    verdict: TraceVerdict,
-    outcomes: readonly TraceOutcome[] = [],
-    read?: TraceEntry['read'],
-    message?: string,
-  ): void {
-    if (!this.tracing) return;
-    const considered = verdict.startsWith('condition') || verdict === 'already held';
-    const wokenBy = verdict === 'asleep' ? r.wakes : r.wakes.filter((s) => this.changed(s));
-    this.entries[r.at] = {
-      rule: r.rule.key,
-      verdict,
-      wokenBy: wokenBy.map((s) => this.type.slots[s]!.field.name),
-      read: read ?? (considered ? this.readBy(r) : noReads),
-      ...this.partsOf(r, verdict),
-      outcomes,
-      ...(message === undefined ? {} : { message }),
-    };
-  }
-
-  private weighed: { readonly rule: CompiledRule; readonly parts: Pick<TraceEntry, 'parts'> } | undefined;
-
-  /** Keeps what the parts of a condition are now, before the rule acts and may change what they read. */
-  weigh(r: CompiledRule): void {
-    this.weighed = undefined;
-    this.weighed = { rule: r, parts: this.partsOf(r, 'ran') };
-  }
-
-  private partsOf(r: CompiledRule, verdict: TraceVerdict): Pick<TraceEntry, 'parts'> {
-    if (this.weighed?.rule === r) return this.weighed.parts;
-    if (!r.condition || verdict === 'asleep' || verdict === 'waiting' || verdict.startsWith('other')) return {};
-    const parts = r.conditionParts();
-    if (parts.length === 0) return {};
-    try {
-      return { parts: parts.map(({ text, evaluate }) => ({ text, value: truth(evaluate(this.env)) })) };
-    } catch (e) {
-      if (e instanceof Unanswered) return {};
-      throw e;
-    }
-  }
-
-  /** An entry for every rule, in order: those that were not considered say why. */
-  trace(): readonly TraceEntry[] {
-    if (!this.tracing) return [];
-    for (const r of this.type.rules) if (!this.entries[r.at]) this.noteIdle(r);
-    return this.entries as readonly TraceEntry[];
-  }
-
-  noted(r: CompiledRule): TraceEntry | undefined {
-    return this.entries[r.at];
-  }
-
-  /** Why a rule was not considered. */
-  noteIdle(r: CompiledRule): void {
-    if (!this.tracing) return;
-    const { rule } = r;
-    if (!rule.on) this.note(r, 'off');
-    else if (!r.sound) this.note(r, 'broken');
-    else if (!rule.moments.includes(this.write.moment)) this.note(r, 'other moment');
-    else if (!rule.entryPoints.includes(this.write.entryPoint)) this.note(r, 'other entry point');
-    else this.note(r, 'asleep');
-  }
-}
-
-/** Looks at a rule; one that asks for what has no answer yet waits, one that takes too much work fails. */
-export function attempt(run: Run, r: CompiledRule, look: () => void): void {
-  const { meter } = run.env;
-  try {
-    look();
-    if (meter.exhausted) run.fail(r);
-  } catch (e) {
-    if (e instanceof Unanswered) run.suspend(r);
-    else if (e instanceof Exhausted) run.fail(r);
-    else throw e;
   }
 }

@@ -123,7 +123,8 @@ describe('who wins over a person', () => {
     ['person', typedBoth, 'large'],
     ['later', typedBoth, 'large'],
     ['later', otherOrder, 'medium'],
-    ['later', { ...typedBoth, typed: [] }, 'medium'],
+    ['later', { ...typedBoth, typed: [] }, 'large'],
+    ['later', { ...update({ count: 5, class: 'micro' }, { count: 60, class: 'micro' }), typed: [] }, 'medium'],
   ])('%s: %o', (winner, write, expected) => {
     expect(run(withWinner(winner), write).data['class']).toBe(expected);
   });

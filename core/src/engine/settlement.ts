@@ -1,6 +1,6 @@
 /** What goes into one write and what comes out of it. Both are plain JSON. */
 import type { Cause } from '../rule-kinds/rule-kind.ts';
-import type { Moment, RecordData, Stored, User } from '../rulebook/document.ts';
+import type { Moment, RecordData, Stored, User, Winner } from '../rulebook/document.ts';
 import type { Ask } from './world.ts';
 
 export interface Write {
@@ -38,6 +38,10 @@ export interface Write {
   readonly relatedChanges?: readonly string[];
   /** Related records as they stood before the write that caused this one. */
   readonly formerly?: readonly { readonly recordType: string; readonly id: string; readonly data: RecordData }[];
+  /** By field what rules of other records give: the winner that the rule states over a value set by hand. */
+  readonly given?: Readonly<Record<string, { readonly rule: string; readonly winner: Winner }>>;
+  /** Rules that have acted on this record in the same transaction: what starts to hold does so once. */
+  readonly acted?: readonly string[];
   /** Backfills and requests notify nobody unless this is set. */
   readonly notify?: boolean;
 }
@@ -122,6 +126,8 @@ export interface RelatedWrite {
   readonly field: string;
   readonly value: Stored;
   readonly rule: string;
+  /** What the rule says of a value set by hand there. */
+  readonly winner: Winner;
 }
 
 export interface Notification {
@@ -142,6 +148,8 @@ export interface Settlement {
   readonly states: Readonly<Record<string, FieldState>>;
   readonly messages: readonly Message[];
   readonly notifications: readonly Notification[];
+  /** Keys of the rules that act only when their condition starts to hold, and did. */
+  readonly acted: readonly string[];
   /** Values for other records, in the order in which rules gave them. */
   readonly writes: readonly RelatedWrite[];
   /** What has to be answered before the write can settle. */

@@ -15,14 +15,22 @@ import { askKey, emptyWorld, OverlayWorld, worldPasses, type Ask, type FoundReco
 /** Waves after which a write is said not to settle. */
 export const mostWaves = 8;
 
-/** A record that was settled because another one changed. */
+/** One settlement of a record that was settled because another one changed; a record that comes up again has another. */
 export interface Follower {
   readonly recordType: string;
   readonly id: string;
+  /** What this settlement began from: stored, or left by the one before. */
   readonly before: RecordData;
   readonly held: readonly string[];
   readonly settlement: Settlement;
   readonly wave: number;
+}
+
+/** What rules give one child record: one write. */
+export interface ChildWrite {
+  readonly recordType: string;
+  readonly id: string;
+  readonly values: readonly RelatedWrite[];
 }
 
 /** Records that a job has to settle after the transaction: those that a path back along `route` finds. */
@@ -36,11 +44,14 @@ export interface Dependants {
 }
 
 export interface Transaction {
+  /** The write's own record as the waves left it. */
   readonly settlement: Settlement;
+  /** Each settlement of that record, in order: the write itself, then what waves that came back made of it. */
+  readonly own: readonly Settlement[];
   readonly followers: readonly Follower[];
   readonly dependants: readonly Dependants[];
   /** Writes on child records, for the same job. */
-  readonly childWrites: readonly RelatedWrite[];
+  readonly childWrites: readonly ChildWrite[];
   /** What has to be answered before all of it can settle. */
   readonly asks: readonly Ask[];
 }
@@ -50,15 +61,10 @@ interface Cause {
   readonly paths: Set<string>;
 }
 
-/** Stored records of other types with what people set on them: what a follower begins from. */
-export interface StoredWorld extends World {
-  held?(recordType: string, id: string): readonly string[];
-}
-
 export function settleWithWaves(
   program: Program,
   write: Write,
-  world: StoredWorld = emptyWorld,
+  world: World = emptyWorld,
   options: SettleOptions = {},
 ): Transaction {
   return new Waves(program, write, world, options).run();
@@ -67,23 +73,26 @@ export function settleWithWaves(
 class Waves {
   private readonly program: Program;
   private readonly write: Write;
-  private readonly stored: StoredWorld;
+  private readonly stored: World;
   private readonly world: OverlayWorld;
   private readonly options: SettleOptions;
-  private readonly followers = new Map<string, Follower>();
+  private readonly followers: Follower[] = [];
+  /** The last settlement of each follower. */
+  private readonly latest = new Map<string, Follower>();
+  private readonly own: Settlement[] = [];
   private readonly dependants: Dependants[] = [];
-  private readonly childWrites: RelatedWrite[] = [];
+  private readonly childWrites = new Map<string, Map<string, RelatedWrite>>();
   private readonly asks = new Map<string, Ask>();
   private readonly messages: Message[] = [];
   private wave = new Map<string, Cause>();
   /** The settlement of the write itself; a wave that comes back to its record goes on from it. */
   private main: Settlement | undefined;
 
-  constructor(program: Program, write: Write, world: StoredWorld, options: SettleOptions) {
+  constructor(program: Program, write: Write, world: World, options: SettleOptions) {
     this.program = program;
     this.write = write;
     this.stored = world;
-    this.world = new OverlayWorld(world);
+    this.world = new OverlayWorld(world, world.former ?? world);
     this.options = options;
   }
 
@@ -91,6 +100,7 @@ class Waves {
     const { write } = this;
     const settlement = settle(this.program, write, this.world, this.options);
     this.main = settlement;
+    this.own.push(settlement);
     if (settlement.verdict !== 'saved') return this.result(settlement);
     this.follow(write.recordType, write.id ?? '', write.before?.data ?? null, settlement);
     for (let wave = 1; this.wave.size > 0; wave++) {
@@ -117,9 +127,13 @@ class Waves {
     const asks = [...settlement.asks, ...this.asks.values()];
     return {
       settlement: asks.length > 0 ? { ...settlement, verdict: 'waiting', asks } : settlement,
-      followers: [...this.followers.values()],
+      own: this.own,
+      followers: this.followers,
       dependants: this.dependants,
-      childWrites: this.childWrites,
+      childWrites: [...this.childWrites].map(([key, values]) => {
+        const [recordType = '', id = ''] = key.split('\0');
+        return { recordType, id, values: [...values.values()] };
+      }),
       asks,
     };
   }
@@ -127,17 +141,26 @@ class Waves {
   private settleFollower(key: string, cause: Cause, wave: number): void {
     const [recordType = '', id = ''] = key.split('\0');
     const isOwn = recordType === this.write.recordType && id === (this.write.id ?? '');
-    const earlier = isOwn ? undefined : this.followers.get(key);
+    const earlier = isOwn ? undefined : this.latest.get(key);
     const data = isOwn ? this.main!.data : (earlier?.settlement.data ?? this.dataOf(recordType, id));
     if (!data) return;
     const held = isOwn ? this.main!.held : (earlier?.settlement.held ?? this.stored.held?.(recordType, id) ?? []);
+    const acted = isOwn
+      ? this.own
+      : earlier
+        ? this.followers.filter((f) => keyOf(f) === key).map((f) => f.settlement)
+        : [];
+    const writtenAt = isOwn ? this.write.before?.now : this.stored.writtenAt?.(recordType, id);
+    const values = [...cause.values];
     const settlement = settle(
       this.program,
       {
         recordType,
         id,
-        before: { data, held },
-        sent: Object.fromEntries([...cause.values].map(([field, w]) => [field, w.value])),
+        before: { data, held, ...(writtenAt === undefined ? {} : { now: writtenAt }) },
+        sent: Object.fromEntries(values.map(([field, w]) => [field, w.value])),
+        given: Object.fromEntries(values.map(([field, { rule, winner }]) => [field, { rule, winner }])),
+        acted: [...new Set(acted.flatMap((s) => s.acted))],
         typed: [],
         moment: 'updating',
         entryPoint: 'rule',
@@ -156,9 +179,14 @@ class Waves {
         text: `${title} ${id}: ${m.text}`,
         ...(m.rule ? { rule: m.rule } : {}),
       });
-    const before = earlier?.before ?? data;
-    if (isOwn) this.main = continued(this.main!, settlement);
-    else this.followers.set(key, { recordType, id, before, held: settlement.held, settlement, wave });
+    if (isOwn) {
+      this.own.push(settlement);
+      this.main = continued(this.main!, settlement);
+    } else {
+      const follower = { recordType, id, before: data, held: settlement.held, settlement, wave };
+      this.followers.push(follower);
+      this.latest.set(key, follower);
+    }
     if (settlement.verdict === 'saved') this.follow(recordType, id, data, settlement);
   }
 
@@ -212,20 +240,35 @@ class Waves {
       if (typeof id === 'string' && id !== '') this.causeOf(owner, id).paths.add(path);
   }
 
+  /** A value for the linked record, for the next wave; for a child record, for the job. Two values for one field stop. */
   private queueWrite(recordType: string, w: RelatedWrite, settlement: Settlement): void {
-    if (!isLinked(this.program, recordType, w, settlement.data)) {
-      this.childWrites.push(w);
-      return;
-    }
-    const { values } = this.causeOf(w.recordType, w.id);
+    const values = isLinked(this.program, recordType, w, settlement.data)
+      ? this.causeOf(w.recordType, w.id).values
+      : this.childValues(w);
     const other = values.get(w.field);
-    if (other && other.rule !== w.rule && !sameStored(other.value, w.value)) {
-      const name =
-        this.program.types.get(w.recordType)?.recordType.fields.find((f) => f.key === w.field)?.name ?? w.field;
-      const text = `${ruleName(this.program, other.rule)} and ${ruleName(this.program, w.rule)} give ${name} two values.`;
+    if (other && !sameStored(other.value, w.value) && !this.isSameStep(other, w)) {
+      const type = this.program.types.get(w.recordType)?.recordType;
+      const name = type?.fields.find((f) => f.key === w.field)?.name ?? w.field;
+      const [one, two] = [ruleName(this.program, other.rule), ruleName(this.program, w.rule)];
+      const text = one === two ? `${one} gives ${name} two values.` : `${one} and ${two} give ${name} two values.`;
       this.messages.push({ severity: 'stop', text, rule: w.rule });
     }
     values.set(w.field, w);
+    this.givers.set(w, settlement);
+  }
+
+  /** A later step of the same rule on the same record has the last word. */
+  private isSameStep(a: RelatedWrite, b: RelatedWrite): boolean {
+    return a.rule === b.rule && this.givers.get(a)?.writes.includes(b) === true;
+  }
+
+  private readonly givers = new Map<RelatedWrite, Settlement>();
+
+  private childValues(w: RelatedWrite): Map<string, RelatedWrite> {
+    const key = `${w.recordType}\0${w.id}`;
+    let values = this.childWrites.get(key);
+    if (!values) this.childWrites.set(key, (values = new Map()));
+    return values;
   }
 
   private causeOf(recordType: string, id: string): Cause {
@@ -235,6 +278,8 @@ class Waves {
     return cause;
   }
 }
+
+const keyOf = ({ recordType, id }: Follower): string => `${recordType}\0${id}`;
 
 /** Types by name, ids by number where they are numbers. */
 function byTypeAndId(a: string, b: string): number {
@@ -252,6 +297,7 @@ function continued(first: Settlement, next: Settlement): Settlement {
     ...first,
     data: next.data,
     held: next.held,
+    acted: [...new Set([...first.acted, ...next.acted])],
     changes: [...changes.values()].filter((c) => !sameStored(c.from, c.to)),
     notifications: [...first.notifications, ...next.notifications],
   };

@@ -2,7 +2,6 @@
  * What a write may ask about other records. Settling is synchronous: a question without an answer suspends the rule;
  * the caller answers what was asked, all from one snapshot, and settles again.
  */
-import { canonicalJson } from '../rulebook/canonical.ts';
 import type { RecordData, Stored } from '../rulebook/document.ts';
 import { soughtKeys, storedKey, type MatchMode } from '../values/match-keys.ts';
 
@@ -26,12 +25,27 @@ export interface FoundRecord {
 export interface World {
   /** What there is, in order of id; undefined where the question has no answer yet. */
   answer(ask: Ask): readonly FoundRecord[] | undefined;
+  /** The same before the write that caused all that is settled now; absent: as it is. */
+  readonly former?: World;
+  /** Fields of a record that a person set last. */
+  held?(recordType: string, id: string): readonly string[];
+  /** The moment of its last write, ISO 8601 with offset: the clock as its conditions saw it then. */
+  writtenAt?(recordType: string, id: string): string | undefined;
 }
 
 /** Passes after which a write whose questions never end is given up. */
 export const worldPasses = 10;
 
-export const askKey = (ask: Ask): string => canonicalJson(ask);
+export function askKey(ask: Ask): string {
+  switch (ask.kind) {
+    case 'record':
+      return `r\0${ask.recordType}\0${ask.id}`;
+    case 'children':
+      return `c\0${ask.recordType}\0${ask.field}\0${ask.id}`;
+    case 'match':
+      return `m\0${ask.recordType}\0${ask.field}\0${ask.mode}\0${ask.value}`;
+  }
+}
 
 /** Knows nothing: every question stays open. */
 export const emptyWorld: World = { answer: () => undefined };
@@ -117,11 +131,18 @@ const keyOf = (stored: Stored, mode: MatchMode): string | null =>
 
 /** Records written by this transaction hide those of the world behind it. */
 export class OverlayWorld implements World {
+  readonly former?: World;
   private readonly behind: World;
   private readonly written = new Map<string, StoredRecordOf>();
 
-  constructor(behind: World) {
+  /** `former`: all as it was before any of it was written. */
+  constructor(behind: World, former?: World) {
     this.behind = behind;
+    if (former) this.former = former;
+  }
+
+  held(recordType: string, id: string): readonly string[] {
+    return this.behind.held?.(recordType, id) ?? [];
   }
 
   write(recordType: string, id: string, data: RecordData): void {

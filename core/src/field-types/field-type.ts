@@ -2,6 +2,7 @@
 import type { Type } from '../expression/types.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
 import type { Host } from '../functions/function.ts';
+import { isVisible } from '../values/unicode-case.ts';
 import type { Value } from '../values/value.ts';
 
 export interface OptionNames {
@@ -44,10 +45,12 @@ export interface FieldType {
   readonly sql: 'number' | 'text' | 'boolean';
 }
 
-export const isBlankStored = (v: Stored | undefined): boolean =>
-  v === null || v === undefined || v === '' || (Array.isArray(v) && v.length === 0);
+export function isBlankStored(v: Stored | undefined): boolean {
+  if (v === null || v === undefined) return true;
+  return typeof v === 'string' ? !isVisible(v) : Array.isArray(v) && v.length === 0;
+}
 
-/** Values compare in stored form: lists as sets; blank equals empty text and the empty list. */
+/** Values compare in stored form: lists as sets; blank equals a text without a visible character and the empty list. */
 export function sameStored(a: Stored | undefined, b: Stored | undefined): boolean {
   if (isBlankStored(a) || isBlankStored(b)) return isBlankStored(a) && isBlankStored(b);
   if (Array.isArray(a) && Array.isArray(b))

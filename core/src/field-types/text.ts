@@ -1,5 +1,6 @@
 import { textType } from '../expression/types.ts';
 import { compareText, RecordRef } from '../values/value.ts';
+import { isVisible } from '../values/unicode-case.ts';
 import { isNumber, numberToText } from '../values/number.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
 import type { Coerced, FieldType } from './field-type.ts';
@@ -24,6 +25,7 @@ function coerce(value: unknown, field: Field, most: number): Coerced {
   if (value === null || value === undefined || value === '') return { value: null };
   const text = isNumber(value) ? numberToText(value) : value;
   if (typeof text !== 'string') return { problem: 'is not a text' };
+  if (!isVisible(text)) return { value: null };
   if (!isStorable(text)) return { problem: 'holds characters that cannot be stored' };
   const limit = field.length ?? most;
   if (text.length > limit && [...text].length > limit) return { problem: `is longer than ${limit} characters` };

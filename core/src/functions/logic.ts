@@ -20,9 +20,10 @@ export const logicFunctions: readonly LanguageFunction[] = [
     name: 'is blank',
     parameters: [{ name: 'value', type: anyType }],
     result: booleanType,
-    help: 'Whether there is nothing: no value, an empty text or an empty list.',
+    help: 'Whether there is nothing: no value, a text without a visible character or an empty list.',
     examples: [
       ['is blank("")', true],
+      ['is blank(" ")', true],
       ['is blank(null)', true],
       ['is blank(0)', false],
       ['is blank([])', true],

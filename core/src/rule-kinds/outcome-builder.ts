@@ -18,16 +18,34 @@ export interface Target {
   readonly field: Field;
 }
 
-/** Whether a formula's type can become the field's: numbers, dates and the like can become text. */
+/** Whether a formula's type can become the field's: a number can become text; a date in words has to be written out. */
 export function typeProblem(type: Type, field: Field, scope: Scope, text: string): Diagnostic | undefined {
   const wanted = scope.fields.get(field.name)?.type ?? fieldTypeOf(field).typeOf(field);
-  return becomes(type, wanted) ? undefined : resultProblem(field.name, type, wanted, text);
+  if (becomes(type, wanted)) return undefined;
+  return wanted.kind === 'text' && Object.hasOwn(writtenOut, type.kind)
+    ? textProblem(field.name, type, text)
+    : resultProblem(field.name, type, wanted, text);
 }
+
+/** How values that are no texts are written as one; the pattern says in which of their many forms. */
+const writtenOut: Readonly<Record<string, (text: string) => string>> = {
+  date: (text) => `as text(${text}, "yyyy-MM-dd")`,
+  'date time': (text) => `as text(${text}, "yyyy-MM-dd HH:mm")`,
+  time: (text) => `as text(${text}, "HH:mm")`,
+  days: (text) => `string(${text})`,
+  years: (text) => `string(${text})`,
+};
+
+const textProblem = (field: string, found: Type, text: string): Diagnostic =>
+  diagnostic(
+    'type.text',
+    { from: 0, to: text.length },
+    { field, found: typeName(found), nearest: writtenOut[found.kind]!(text.trim()) },
+  );
 
 function becomes(type: Type, wanted: Type): boolean {
   if (fits(type, wanted)) return true;
-  if (wanted.kind === 'text')
-    return ['number', 'date', 'date time', 'time', 'days', 'years'].includes(type.kind) || isOneOf(type, wanted);
+  if (wanted.kind === 'text') return type.kind === 'number' || isOneOf(type, wanted);
   // Options of another field that share names with these: each value is checked when the rule runs.
   if (wanted.kind === 'option' && type.kind === 'option')
     return type.options.names.some((name) => wanted.options.names.includes(name));

@@ -3,7 +3,7 @@ import type { Diagnostic } from '../diagnostics/catalog.ts';
 import type { Read, Uses } from '../expression/checked.ts';
 import type { Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
-import type { Field, RecordType, Rulebook } from '../rulebook/document.ts';
+import type { Field, RecordType, Rulebook, Stored } from '../rulebook/document.ts';
 import type { RecordRef, Value } from '../values/value.ts';
 import type { Anatomy } from './anatomy.ts';
 
@@ -45,11 +45,15 @@ export type Effect =
       readonly because?: string;
       /** A value that does not fit warns and is left out, rather than stopping the write. */
       readonly lenient?: boolean;
+      /** The value in stored form, where it is known beforehand that it fits the target. */
+      readonly stored?: Stored;
     }
   | { readonly target: number; readonly act: 'leave'; readonly cause: Cause; readonly because?: string }
   | { readonly target: number; readonly act: 'stop'; readonly message: string; readonly cause: Cause }
   /** Sets a value only where there is none and none was sent. */
   | { readonly target: number; readonly act: 'fill'; readonly value: Value }
+  /** Takes back what is not among the options that all limits on the field leave. */
+  | { readonly target: number; readonly act: 'confine' }
   /** Keeps a scratch value for the steps behind it. */
   | { readonly place: number; readonly act: 'keep'; readonly value: Value }
   /** Writes a field of another record. */

@@ -3,10 +3,10 @@ import type { Scope } from '../expression/scope.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { findOption } from '../field-types/options.ts';
 import type { Field, RecordType } from '../rulebook/document.ts';
-import { type Value, isBlank, isList } from '../values/value.ts';
+import { type Value, isBlank } from '../values/value.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseList, looseObject, looseText, looseTexts, oneOf } from './read-outcome.ts';
-import type { CompiledOutcome, Constraint, Demands, Fault, Limit, RuleKind, Step } from './rule-kind.ts';
+import type { CompiledOutcome, Constraint, Demands, Effect, Fault, Limit, RuleKind, Step } from './rule-kind.ts';
 
 export interface Check {
   /** *must* stops the save, *should* warns. */
@@ -123,25 +123,12 @@ function compileLimit(limit: LimitOptions, path: string, builder: OutcomeBuilder
   return { field: slot, otherwise, message, allowed: allowedBy(source.evaluate, grid) };
 }
 
-/** What is no longer among the options goes, or the only one left takes its place. */
-function confine(limit: Limit, builder: OutcomeBuilder): Step {
-  const { field: slot, otherwise } = limit;
-  const field = builder.recordType.fields[slot]!;
-  builder.writes.push(field.key);
-  const type = fieldTypeOf(field);
-  const names = (keys: readonly string[]): string[] => keys.map((k) => findOption(field, k)?.name ?? k);
-  return (env) => {
-    const allowed = limit.allowed(env);
-    const now = env.record[slot]!;
-    if (!allowed || isBlank(now)) return [{ target: slot, act: 'leave', cause: 'blank source' }];
-    const offered = names(allowed);
-    const held = isList(now) ? now : [now];
-    const left = held.filter((v) => typeof v === 'string' && offered.includes(v));
-    if (left.length === held.length) return [{ target: slot, act: 'leave', cause: 'filled already' }];
-    const only = otherwise === 'only' && allowed.length === 1 && left.length === 0 ? offered : left;
-    const value: Value = type.key === 'multi-select' ? only : (only[0] ?? null);
-    return [{ target: slot, act: 'set', value, cause: 'no longer allowed' }];
-  };
+/** What is not among the options on offer goes, or the only one left takes its place; the engine knows all limits on the field. */
+function confine({ field: slot }: Limit, builder: OutcomeBuilder): Step {
+  const { key } = builder.recordType.fields[slot]!;
+  if (!builder.writes.includes(key)) builder.writes.push(key);
+  const effects: readonly Effect[] = [{ target: slot, act: 'confine' }];
+  return () => effects;
 }
 
 /** The value of the source as formulas give it: the name of an option rather than its key. */

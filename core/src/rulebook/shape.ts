@@ -86,9 +86,13 @@ function itemsProblem(v: readonly unknown[], { items }: ShapeSchema, path: strin
 
 function membersProblem(v: object, schema: ShapeSchema, path: string): ShapeProblem | undefined {
   const { required = [], properties = {}, additionalProperties } = schema;
-  const missing = required.find((name) => !Object.hasOwn(v, name));
+  // A member that is undefined is none: JSON has no such value.
+  const missing = required.find(
+    (name) => !Object.hasOwn(v, name) || (v as Record<string, unknown>)[name] === undefined,
+  );
   if (missing !== undefined) return { path, problem: `has no ${missing}` };
   for (const [name, member] of Object.entries(v)) {
+    if (member === undefined) continue;
     const at = `${path}/${name.replace(/~/g, '~0').replace(/\//g, '~1')}`;
     const own = Object.hasOwn(properties, name) ? properties[name] : additionalProperties;
     if (own === false) return { path: at, problem: 'is not known here' };

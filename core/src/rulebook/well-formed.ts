@@ -37,6 +37,9 @@ const tableSchema: ShapeSchema = {
   properties: { ...tableFrame, rows: {} },
 };
 
+/** A rule that does not say who wins over a person is a finding of its own, with a repair. */
+const ruleSchema: ShapeSchema = { ...rules.items, required: without(rules.items.required, 'winner') };
+
 function without(names: readonly string[], name: string): readonly string[] {
   return names.filter((n) => n !== name);
 }
@@ -69,7 +72,7 @@ class DocumentReader {
     if (!isObject(document)) this.report({ kind: 'settings', key: settingsKey }, '', 'is no rulebook');
     const read = {
       recordTypes: this.recordTypes(member(given, 'recordTypes')),
-      rules: this.list('rule', member(given, 'rules'), rules.items),
+      rules: this.list('rule', member(given, 'rules'), ruleSchema),
       tables: this.optional('tables', given, () => this.tables(member(given, 'tables'))),
       samples: this.optional('samples', given, () => this.list('sample', member(given, 'samples'), samples.items)),
       tests: this.optional('tests', given, () => this.list('test', member(given, 'tests'), tests.items)),
@@ -96,7 +99,7 @@ class DocumentReader {
     const found: Record<string, unknown> = {};
     let wrong = false;
     for (const [name, v] of Object.entries(given)) {
-      if (Object.hasOwn(properties, name) && !Object.hasOwn(settings, name)) continue;
+      if (v === undefined || (Object.hasOwn(properties, name) && !Object.hasOwn(settings, name))) continue;
       const schema = Object.hasOwn(settings, name)
         ? (settings as Readonly<Record<string, ShapeSchema>>)[name]
         : undefined;
@@ -108,7 +111,7 @@ class DocumentReader {
     }
     for (const name of Object.keys(usual)) {
       if (Object.hasOwn(found, name)) continue;
-      if (!Object.hasOwn(given, name))
+      if (given[name] === undefined)
         this.report({ kind: 'settings', key: settingsKey }, `/${name}`, 'is missing', 'settings');
       found[name] = usual[name];
       wrong = true;

@@ -1,6 +1,7 @@
 /** A rulebook for tests with records that name each other: customers, their contacts and deals, service areas, a table. */
 import type { Field, MappingTable, RecordType, Rule, Rulebook } from '../rulebook/document.ts';
 import type { Write } from '../engine/settlement.ts';
+import type { StoredRecordOf } from '../engine/world.ts';
 
 const options = (...names: readonly string[]) => names.map((name) => ({ key: name.toLowerCase(), name }));
 const type = (key: string, name: string, plural: string, fields: readonly Field[]): RecordType => ({
@@ -159,3 +160,29 @@ export function writeOf(
     ...more,
   };
 }
+
+export const recordOf = (recordType: string, id: string, data: StoredRecordOf['data']): StoredRecordOf => ({
+  recordType,
+  id,
+  data,
+});
+/** Three customers, the first with contacts and deals; two service areas. */
+export const dealRecords: readonly StoredRecordOf[] = [
+  recordOf('customer', '1', {
+    name: 'Alder Growers',
+    country: 'portugal',
+    postcode: '4100-100',
+    stop: false,
+    open: 10,
+  }),
+  recordOf('customer', '2', { name: 'Fen  Orchards', country: 'norway' }),
+  recordOf('customer', '3', { name: 'fen orchards' }),
+  recordOf('contact', '11', { last: 'Moor', first: 'Ana', customer: '1', email: 'ana@alder.example' }),
+  recordOf('contact', '12', { last: 'Vale', customer: '1', email: 'ANA@alder.example' }),
+  recordOf('contact', '13', { last: 'Lake', customer: '1' }),
+  recordOf('deal', '21', { title: 'A', customer: '1', stage: 'proposal', amount: 100 }),
+  recordOf('deal', '22', { title: 'B', customer: '1', stage: 'surveyed' }),
+  recordOf('deal', '23', { title: 'C', customer: '1', stage: 'won', amount: 1000 }),
+  recordOf('area', '31', { name: 'Coast', prefix: '41', depot: 'Porto' }),
+  recordOf('area', '32', { name: 'City', prefix: '4100', depot: 'Gaia' }),
+];

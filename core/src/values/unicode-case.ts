@@ -86,5 +86,16 @@ function needsSqueezing(text: string): boolean {
   return spaced && text.length > 0;
 }
 
+/** Unicode's Default_Ignorable_Code_Point (DerivedCoreProperties.txt), the blocks of the first plane, and line controls. */
+const invisible = new RegExp(
+  `^[${white}\\u0000-\\u001f\\u007f-\\u009f\\u00ad\\u034f\\u061c\\u115f\\u1160\\u17b4\\u17b5\\u180b-\\u180f\\u200b-\\u200f\\u202a-\\u202e\\u2060-\\u206f\\u2800\\u3164\\ufe00-\\ufe0f\\ufeff\\uffa0]*$`,
+);
+
+/** Whether a text shows anything: one without a visible character is blank. */
+export function isVisible(text: string): boolean {
+  const first = text.charCodeAt(0);
+  return (first > 0x20 && first < 0x7f) || !invisible.test(text);
+}
+
 /** What two texts share that differ only in case and spaces. */
 export const foldedKey = (text: string): string => squeeze(foldCase(text));

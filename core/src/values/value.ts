@@ -12,6 +12,7 @@ import {
   type Temporal,
 } from './calendar.ts';
 import type { Meter } from './meter.ts';
+import { isVisible } from './unicode-case.ts';
 import { compareNumbers, isNumber, numberToText, type Num } from './number.ts';
 
 export type Value =
@@ -170,9 +171,10 @@ export function inRange(v: Value, { low, high, lowIncluded, highIncluded }: Feel
   return (above > 0 || (lowIncluded && above === 0)) && (below < 0 || (highIncluded && below === 0));
 }
 
-/** Blank: null, empty text and the empty list. */
+/** Blank: null, a text without a visible character, and the empty list. */
 export function isBlank(v: Value): boolean {
-  return v === null || v === '' || (isList(v) && v.length === 0);
+  if (v === null) return true;
+  return typeof v === 'string' ? !isVisible(v) : isList(v) && v.length === 0;
 }
 
 /** Longer texts of values are cut: nobody reads them, and no memory is given to them. */

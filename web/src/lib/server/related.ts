@@ -3,18 +3,27 @@ import { AnsweredWorld, type Ask, type FoundRecord, type World } from '@rigid-ru
 import { findByKeys } from './db/match-keys.ts';
 import type { Queryable } from './db/pool.ts';
 import { findRecords } from './db/records.ts';
+import { nowIn } from '../now.ts';
 
 export class DatabaseWorld extends AnsweredWorld implements World {
-  private readonly heldFields = new Map<string, readonly string[]>();
+  private readonly stored = new Map<string, { readonly held: readonly string[]; readonly changedAt: Date }>();
   private readonly client: Queryable;
+  private readonly zone: string;
 
-  constructor(client: Queryable) {
+  /** `zone`: the organisation's, in which moments are told. */
+  constructor(client: Queryable, zone = 'UTC') {
     super();
     this.client = client;
+    this.zone = zone;
   }
 
   held(recordType: string, id: string): readonly string[] {
-    return this.heldFields.get(`${recordType}:${id}`) ?? [];
+    return this.stored.get(`${recordType}:${id}`)?.held ?? [];
+  }
+
+  writtenAt(recordType: string, id: string): string | undefined {
+    const found = this.stored.get(`${recordType}:${id}`);
+    return found && nowIn(this.zone, found.changedAt);
   }
 
   readonly read = async (asks: readonly Ask[]): Promise<readonly (readonly FoundRecord[])[]> => {
@@ -35,8 +44,8 @@ export class DatabaseWorld extends AnsweredWorld implements World {
 
   private async load(type: string, ids: readonly number[]): Promise<Map<string, FoundRecord>> {
     const found = new Map<string, FoundRecord>();
-    for (const { id, data, held } of await findRecords(type, [...new Set(ids)], this.client)) {
-      this.heldFields.set(`${type}:${id}`, held);
+    for (const { id, data, held, changedAt } of await findRecords(type, [...new Set(ids)], this.client)) {
+      this.stored.set(`${type}:${id}`, { held, changedAt });
       found.set(String(id), { id: String(id), data });
     }
     return found;

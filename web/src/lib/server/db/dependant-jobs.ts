@@ -1,10 +1,10 @@
-import type { Dependants, RecordData, RelatedWrite } from '@rigid-rule/core';
+import type { ChildWrite, Dependants, RecordData } from '@rigid-rule/core';
 import { db, type Queryable } from './pool.ts';
 
 /** What one write leaves to be done: records that read it, and values for its children. */
 export interface DependantWork {
   readonly dependants: readonly Dependants[];
-  readonly childWrites: readonly RelatedWrite[];
+  readonly childWrites: readonly ChildWrite[];
   /** The record that changed, as the write left it. */
   readonly after: RecordData;
   /** How many jobs led to this one. */

@@ -53,22 +53,30 @@ export async function lockRecord(type: string, id: number, on: Queryable): Promi
   return rows[0];
 }
 
+/** The next id of a type: a new record has it before its rules look at it. */
+export async function takeRecordId(type: string, on: Queryable): Promise<number> {
+  const { rows } = await on.query<{ last: number }>(
+    `insert into record_ids (type, last) values ($1, 1)
+     on conflict (type) do update set last = record_ids.last + 1 returning last`,
+    [type],
+  );
+  return rows[0]!.last;
+}
+
 export async function insertRecord(
   type: string,
+  id: number,
   data: RecordData,
   held: readonly string[],
   on: Queryable,
-): Promise<number> {
-  const { rows } = await on.query<{ id: number }>(
-    `with taken as (
-       insert into record_ids (type, last) values ($1, 1)
-       on conflict (type) do update set last = record_ids.last + 1 returning last
-     )
-     insert into records (type, id, data, held) select $1, last, $2, $3 from taken returning id`,
-    [type, JSON.stringify(data), held],
-  );
-  await putMatchKeys(type, rows[0]!.id, data, on);
-  return rows[0]!.id;
+): Promise<void> {
+  await on.query('insert into records (type, id, data, held) values ($1, $2, $3, $4)', [
+    type,
+    id,
+    JSON.stringify(data),
+    held,
+  ]);
+  await putMatchKeys(type, id, data, on);
 }
 
 /** Loads ready-made records, as the demo and tests do; no rule looks at them. */

@@ -67,10 +67,11 @@ async function runJob({ id, work: { dependants, childWrites, after, depth } }: D
   });
 }
 
-const childRequest = (w: DependantWork['childWrites'][number]): WriteRequest => ({
-  type: w.recordType,
-  id: Number(w.id),
-  sent: { [w.field]: w.value },
+const childRequest = ({ recordType, id, values }: DependantWork['childWrites'][number]): WriteRequest => ({
+  type: recordType,
+  id: Number(id),
+  sent: Object.fromEntries(values.map((w) => [w.field, w.value])),
+  given: Object.fromEntries(values.map(({ field, rule, winner }) => [field, { rule, winner }])),
   typed: [],
   entryPoint: 'rule',
   by: null,

@@ -17,7 +17,14 @@ import {
 import { queueDependants } from '../db/dependant-jobs.ts';
 import { insertNotifications } from '../db/outbox.ts';
 import type { Queryable } from '../db/pool.ts';
-import { insertRecord, insertWrite, lockRecord, updateRecord, type StoredRecord } from '../db/records.ts';
+import {
+  insertRecord,
+  insertWrite,
+  lockRecord,
+  takeRecordId,
+  updateRecord,
+  type StoredRecord,
+} from '../db/records.ts';
 import { nowIn } from '../../now.ts';
 import { DatabaseWorld } from '../related.ts';
 import { live } from '../rulebook.ts';
@@ -42,6 +49,8 @@ export interface WriteRequest {
   /** Why a record is settled because another one changed. */
   readonly relatedChanges?: readonly string[];
   readonly formerly?: NonNullable<Write['formerly']>;
+  /** What rules of the record above give, by field. */
+  readonly given?: NonNullable<Write['given']>;
   /** How many jobs led to this write. */
   readonly depth?: number;
 }
@@ -72,21 +81,29 @@ export async function writeIn(client: Queryable, request: WriteRequest): Promise
   if (stored && request.version !== undefined && stored.version !== request.version)
     return { outcome: 'changed meanwhile', record: stored };
 
-  const world = new DatabaseWorld(client);
-  const transaction = await settleRequest(program, request, stored, world);
+  const world = new DatabaseWorld(client, program.rulebook.zone);
+  // A new record has its id before its rules look at it: what they write elsewhere may name it.
+  const id = stored?.id ?? (await takeRecordId(request.type, client));
+  const transaction = await settleRequest(program, request, id, stored, world);
   const { settlement } = transaction;
   if (differsFromSeen(request, release, settlement)) return { outcome: 'differs', release, settlement };
   if (settlement.verdict !== 'saved') return { outcome: 'stopped', release, settlement };
-  const { id, version } = await store(request, stored, settlement, client);
+  const version = await store(request, id, stored, settlement, client);
   const note = noter(request, release, client);
-  await note(request.type, id, version, request.entryPoint, stored ? 'updating' : 'creating', settlement);
+  for (const [i, own] of transaction.own.entries())
+    await note(
+      request.type,
+      id,
+      version,
+      i === 0 ? request.entryPoint : 'rule',
+      i > 0 || stored ? 'updating' : 'creating',
+      own,
+    );
   for (const f of transaction.followers) await storeFollower(f, world, note, client);
   const { dependants, childWrites } = transaction;
   if (dependants.length > 0 || childWrites.length > 0) {
-    // A new record has its id only now.
-    const changed = dependants.map((d) => ({ ...d, changed: { ...d.changed, id: d.changed.id || String(id) } }));
     const depth = (request.depth ?? 0) + 1;
-    await queueDependants({ dependants: changed, childWrites, after: settlement.data, depth }, client);
+    await queueDependants({ dependants, childWrites, after: settlement.data, depth }, client);
   }
   return { outcome: 'saved', id, version, release, settlement };
 }
@@ -127,18 +144,21 @@ function noter({ by }: WriteRequest, release: number | null, client: Queryable):
 async function settleRequest(
   program: Program,
   request: WriteRequest,
+  id: number,
   stored: StoredRecord | undefined,
   world: DatabaseWorld,
 ): Promise<Transaction> {
+  const { zone } = program.rulebook;
   const write: Write = {
     recordType: request.type,
-    ...(stored ? { id: String(stored.id) } : {}),
-    before: stored ? { data: stored.data, held: stored.held } : null,
+    id: String(id),
+    before: stored ? { data: stored.data, held: stored.held, now: nowIn(zone, stored.changedAt) } : null,
     sent: request.sent,
     typed: request.typed,
     moment: stored ? 'updating' : 'creating',
     entryPoint: request.entryPoint,
-    now: nowIn(program.rulebook.zone),
+    now: nowIn(zone),
+    ...(request.given ? { given: request.given } : {}),
     ...(request.user ? { user: request.user } : {}),
     ...(request.relatedChanges ? { relatedChanges: request.relatedChanges } : {}),
     ...(request.formerly ? { formerly: request.formerly } : {}),
@@ -165,17 +185,21 @@ function differsFromSeen({ seen }: WriteRequest, release: number | null, settlem
   return seen.verdict !== settlement.verdict || canonicalJson(seen.data) !== canonicalJson(settlement.data);
 }
 
+/** The version that the record has now. */
 async function store(
   request: WriteRequest,
+  id: number,
   stored: StoredRecord | undefined,
   { data, held }: Settlement,
   client: Queryable,
-): Promise<{ id: number; version: number }> {
-  if (!stored) return { id: await insertRecord(request.type, data, held, client), version: 1 };
+): Promise<number> {
+  if (!stored) {
+    await insertRecord(request.type, id, data, held, client);
+    return 1;
+  }
   const same = canonicalJson(stored.data) === canonicalJson(data) && canonicalJson(stored.held) === canonicalJson(held);
   // A write that changes nothing keeps the version, so that other open forms and ETags stay good.
-  if (same) return { id: stored.id, version: stored.version };
-  return { id: stored.id, version: await updateRecord(request.type, stored.id, data, held, client) };
+  return same ? stored.version : updateRecord(request.type, id, data, held, client);
 }
 
 /** A record of the same transaction that this one changed: stored where it differs. */

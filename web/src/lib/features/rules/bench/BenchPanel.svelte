@@ -59,7 +59,7 @@
       const type = bench.program.types.get(f.recordType)?.recordType;
       return type
         ? f.settlement.changes.map((c) => ({
-            key: `${f.recordType} ${f.id} ${c.field}`,
+            key: `${f.recordType} ${f.id} ${f.wave} ${c.field}`,
             name: titleOf(type, f.settlement.data) || type.name,
             field: type.fields.find((x) => x.key === c.field),
             from: c.from,
