@@ -122,7 +122,7 @@ function mangled(document: unknown, random: () => number): unknown {
       if (act < 0.6) own[key] = structuredClone(pick(junk));
       else if (act < 0.75 && Array.isArray(at)) at.push(inner, JSON.parse(JSON.stringify(inner ?? null)));
       else if (act < 0.9 && Array.isArray(at)) at.splice(Number(key), 1);
-      else if (act < 0.9) delete own[key];
+      else if (act < 0.9) Reflect.deleteProperty(own, key);
       else if (!Array.isArray(at)) {
         // As JSON.parse makes it: a member of its own, whatever its name.
         const name = pick(['x', 'constructor', '__proto__', 'toString', '']);

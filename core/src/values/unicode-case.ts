@@ -86,10 +86,8 @@ function needsSqueezing(text: string): boolean {
   return spaced && text.length > 0;
 }
 
-/** Unicode's Default_Ignorable_Code_Point (DerivedCoreProperties.txt), the blocks of the first plane, and line controls. */
-const invisible = new RegExp(
-  `^[${white}\\u0000-\\u001f\\u007f-\\u009f\\u00ad\\u034f\\u061c\\u115f\\u1160\\u17b4\\u17b5\\u180b-\\u180f\\u200b-\\u200f\\u202a-\\u202e\\u2060-\\u206f\\u2800\\u3164\\ufe00-\\ufe0f\\ufeff\\uffa0]*$`,
-);
+/** White space, controls, and what Unicode says to show nothing (Default_Ignorable_Code_Point keeps room for all to come). */
+const invisible = /^[\p{White_Space}\p{Cc}\p{Default_Ignorable_Code_Point}\u2800]*$/u;
 
 /** Whether a text shows anything: one without a visible character is blank. */
 export function isVisible(text: string): boolean {

@@ -17,14 +17,7 @@ import {
 import { queueDependants } from '../db/dependant-jobs.ts';
 import { insertNotifications } from '../db/outbox.ts';
 import type { Queryable } from '../db/pool.ts';
-import {
-  insertRecord,
-  insertWrite,
-  lockRecord,
-  takeRecordId,
-  updateRecord,
-  type StoredRecord,
-} from '../db/records.ts';
+import { insertRecord, insertWrite, lockRecord, takeRecordId, updateRecord, type StoredRecord } from '../db/records.ts';
 import { nowIn } from '../../now.ts';
 import { DatabaseWorld } from '../related.ts';
 import { live } from '../rulebook.ts';
