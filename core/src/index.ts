@@ -79,7 +79,8 @@ export {
   type Winner,
 } from './rulebook/document.ts';
 export { isFieldName } from './rulebook/names.ts';
-export { rename, textsOf, type Renamed, type Renaming } from './rulebook/rename.ts';
+export { rename, type Renamed, type Renaming, type TextAt } from './rulebook/rename.ts';
+export { optionOwner } from './rulebook/shared-options.ts';
 export { cellText } from './mapping/cells.ts';
 export { compileTable } from './mapping/table.ts';
 export { coverageOf, keySourceOf, type KeySource, type TableCoverage } from './mapping/coverage.ts';

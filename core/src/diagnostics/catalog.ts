@@ -82,6 +82,11 @@ export const catalog = {
       `The ${String(d['kind'])} ${String(d['name'])} has the key ${String(d['key'])}, which another one has: it is left out.`,
   ),
   'document.option-twice': entry('error', (d) => `${String(d['name'])}: another option has this key.`),
+  'document.options-of': entry(
+    'error',
+    (d) =>
+      `${String(d['name'])} shares the options of ${String(d['key'])}, which is no field with options of its record type.`,
+  ),
   'document.name-twice': entry('error', (d) => `Two ${String(d['what'])} are named ${String(d['name'])}.`),
   'rule.no-name': entry('error', () => 'The rule has no name.'),
   'rule.no-type': entry('error', (d) => `There is no record type ${String(d['type'])}.`),

@@ -1,10 +1,10 @@
 /** Notifications of a rule: compiled once; made when the rule acts. */
 import { type Diagnostic, diagnostic, nowhere } from '../diagnostics/catalog.ts';
-import type { Uses } from '../expression/checked.ts';
-import { type Formula, createFormula } from '../expression/formula.ts';
+import { createFormula } from '../expression/formula.ts';
 import type { Compiled, Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
 import { createTemplate } from '../expression/template.ts';
+import type { PlacedFormula } from '../rule-kinds/rule-kind.ts';
 import type { Notice } from '../rulebook/document.ts';
 import { addDays, dateText, parseDate } from '../values/calendar.ts';
 import { foldedKey } from '../values/unicode-case.ts';
@@ -23,20 +23,22 @@ export interface CompiledNotice {
 export interface CompiledNotices {
   readonly notices: readonly CompiledNotice[];
   readonly diagnostics: readonly Diagnostic[];
-  readonly formulas: readonly (Formula & Uses)[];
+  readonly formulas: readonly PlacedFormula[];
 }
 
 export function compileNotices(notices: readonly Notice[], scope: Scope): CompiledNotices {
   const diagnostics: Diagnostic[] = [];
-  const formulas: Formula[] = [];
+  const formulas: PlacedFormula[] = [];
   const compiled = notices.flatMap((notice, i): CompiledNotice[] => {
     const path = `/notify/${i}`;
     const to = createFormula(notice.to, scope);
-    formulas.push(to);
+    formulas.push({ path: `${path}/to`, at: 0, formula: to });
     diagnostics.push(...to.diagnostics.map((d) => ({ ...d, path: `${path}/to` })));
     const text = (part: 'subject' | 'body'): Compiled | undefined => {
       const template = createTemplate(notice[part], scope, true);
-      formulas.push(...template.formulas);
+      template.formulas.forEach((formula, at) =>
+        formulas.push({ path: `${path}/${part}`, at: template.at[at]!, formula }),
+      );
       diagnostics.push(...template.diagnostics.map((d) => ({ ...d, path: `${path}/${part}` })));
       return template.evaluate;
     };

@@ -33,6 +33,8 @@ export interface CompiledRule {
   readonly rule: Rule;
   readonly kind: RuleKind | undefined;
   readonly diagnostics: readonly Diagnostic[];
+  /** Every formula and option name in it, where it stands. */
+  readonly placed: Pick<CompiledOutcome, 'formulas' | 'options' | 'columns'>;
   readonly reads: RuleReads;
   /** Fields of other records that it reads. */
   readonly related: readonly RelatedRead[];
@@ -248,6 +250,9 @@ function compileRule(rule: Rule, recordType: RecordType, scope: Scope, slotOf: R
 }
 
 const nothing: CompiledOutcome = {
+  formulas: [],
+  options: [],
+  columns: [],
   diagnostics: [],
   reads: [],
   writes: [],
@@ -281,7 +286,7 @@ function compileRuleAnew(
   const uses: (Uses & { readonly reads: readonly Read[] })[] = [
     outcome,
     ...(condition ? [condition] : []),
-    ...notices.formulas,
+    ...notices.formulas.map((n) => n.formula),
   ];
   const deciding = uses.slice(0, condition ? 2 : 1);
   const telling = uses.slice(deciding.length);
@@ -294,6 +299,15 @@ function compileRuleAnew(
   const eventBecause = whyEvent(rule, reads, deciding);
   const base: Unordered = {
     rule,
+    placed: {
+      formulas: [
+        ...(condition ? [{ path: '/condition', at: 0, formula: condition }] : []),
+        ...outcome.formulas,
+        ...notices.formulas,
+      ],
+      options: outcome.options,
+      columns: outcome.columns,
+    },
     anatomy: kind?.anatomy?.(rule.outcome) ?? {},
     author: { by: 'rule', rule: rule.key },
     kind,

@@ -80,7 +80,7 @@ export interface Filter extends Node<'filter'> {
   readonly condition: Expression;
 }
 export interface Context extends Node<'context'> {
-  readonly entries: readonly { readonly key: string; readonly value: Expression }[];
+  readonly entries: readonly { readonly key: string; readonly keyRange: TextRange; readonly value: Expression }[];
 }
 export interface FunctionDefinition extends Node<'function'> {
   readonly parameters: readonly string[];

@@ -5,12 +5,13 @@ import { signatureFor, signaturesOf } from '../functions/function.ts';
 import { findFunction, functionNames } from '../functions/index.ts';
 import { memberType } from '../functions/members.ts';
 import type { Call, Comparison, Expression, Filter, Iterator, Membership, Name, Path, UnaryTest } from './ast.ts';
-import type { Checked, Meaning, Read, RelatedRead, Variable } from './checked.ts';
+import type { Checked, Meaning, Named, Read, RelatedRead, Variable } from './checked.ts';
 import { literalType } from './literal-type.ts';
 import { arithmeticType, comparison } from './operators.ts';
 import { type FieldBinding, type Scope, originName, previousName, selfName, userName } from './scope.ts';
 import {
   type Hop,
+  type RecordShape,
   type Type,
   anyType,
   booleanType,
@@ -31,9 +32,9 @@ export function check(expression: Expression, scope: Scope, variables: readonly 
 }
 
 /** Unary tests: `?` is the value that they test. */
-export function checkTests(tests: readonly UnaryTest[], scope: Scope): Omit<Checked, 'type'> {
-  const checker = new Checker(scope, [{ name: '?', type: anyType }]);
-  for (const test of tests) checker.unaryTest(anyType, test);
+export function checkTests(tests: readonly UnaryTest[], scope: Scope, tested: Type = anyType): Omit<Checked, 'type'> {
+  const checker = new Checker(scope, [{ name: '?', type: tested }]);
+  for (const test of tests) checker.unaryTest(tested, test);
   return checker.found();
 }
 
@@ -44,6 +45,7 @@ interface Found {
   readonly meaning: Meaning;
   readonly type: Type;
   readonly binding?: FieldBinding;
+  readonly named?: Named;
   /** The name is a field of another record. */
   readonly related?: { readonly of: Type; readonly field: string };
 }
@@ -51,6 +53,7 @@ interface Found {
 class Checker {
   readonly types = new Map<Expression, Type>();
   readonly meanings = new Map<Expression, Meaning>();
+  readonly named = new Map<Expression, Named>();
   readonly reads: Read[] = [];
   readonly diagnostics: Diagnostic[] = [];
   private readonly related: RelatedRead[] = [];
@@ -67,8 +70,8 @@ class Checker {
   }
 
   found(): Omit<Checked, 'type'> {
-    const { types, meanings, reads, diagnostics, related, tables, clock, user, change } = this;
-    return { types, meanings, reads, diagnostics, related, tables, clock, user, change };
+    const { types, meanings, named, reads, diagnostics, related, tables, clock, user, change } = this;
+    return { types, meanings, named, reads, diagnostics, related, tables, clock, user, change };
   }
 
   infer(e: Expression): Type {
@@ -203,9 +206,27 @@ class Checker {
     const found = this.lookUp(e.name);
     this.meanings.set(e, found?.meaning ?? { kind: 'unknown' });
     if (!found) return this.name(e.name, e.range, undefined, false);
+    if (found.named) this.named.set(e, found.named);
     if (found.binding) this.reads.push({ field: found.binding, previous: false, range: e.range });
     this.uses(found, e.range);
     return found.type;
+  }
+
+  private note(e: Expression, { named }: { readonly named?: Named }): void {
+    if (named) this.named.set(e, named);
+  }
+
+  private fieldNamed(binding: FieldBinding | undefined): { readonly named?: Named } {
+    const { self } = this.scope;
+    const key = binding?.field.key;
+    return self && key !== undefined ? { named: { kind: 'field', recordType: self.key, key } } : {};
+  }
+
+  private columnNamed(row: Type, name: string): { readonly named?: Named } {
+    if (row.kind !== 'context' || row.table === undefined) return {};
+    const table = [...this.scope.tables.values()].find((t) => t.key === row.table);
+    const column = table && [...table.keys, ...table.outputs].find((c) => c.name === name);
+    return column ? { named: { kind: 'column', table: row.table, key: column.key } } : {};
   }
 
   private uses({ meaning, type, related }: Found, range: TextRange): void {
@@ -233,22 +254,32 @@ class Checker {
       // The frame before this one holds the item itself.
       const member = item.kind === 'context' ? item.members?.get(name) : undefined;
       if (member)
-        return { meaning: { kind: 'member', place: place - 1, otherwise: { kind: 'unknown' } }, type: member };
+        return {
+          meaning: { kind: 'member', place: place - 1, otherwise: { kind: 'unknown' } },
+          type: member,
+          ...this.columnNamed(item, name),
+        };
       const ofRecord = item.kind === 'record' ? item.of.member(name) : undefined;
       if (ofRecord && item.kind === 'record') {
         const type = item.route ? continued(ofRecord.type, item.route) : unrouted(ofRecord.type);
         const meaning = { kind: 'member', place: place - 1, otherwise: { kind: 'unknown' } } as const;
-        return { meaning, type, related: { of: item, field: ofRecord.field ?? '' } };
+        return { meaning, type, related: { of: item, field: ofRecord.field ?? '' }, ...memberNamed(item.of, name) };
       }
       const open = item.kind === 'any' || (item.kind === 'context' && !item.members);
       if (!open) continue;
       const outside = this.lookUp(name, place - 1);
       const otherwise = outside?.meaning ?? { kind: 'unknown' };
-      return { ...outside, meaning: { kind: 'member', place: place - 1, otherwise }, type: anyType };
+      const named = { kind: 'member', name } as const;
+      return { ...outside, meaning: { kind: 'member', place: place - 1, otherwise }, type: anyType, named };
     }
     const binding = this.scope.fields.get(name);
     if (binding)
-      return { meaning: { kind: 'field', slot: binding.slot, previous: false }, type: binding.type, binding };
+      return {
+        meaning: { kind: 'field', slot: binding.slot, previous: false },
+        type: binding.type,
+        binding,
+        ...this.fieldNamed(binding),
+      };
     return this.standing(name) ?? this.functionNamed(name);
   }
 
@@ -256,9 +287,14 @@ class Checker {
   private standing(name: string): Found | undefined {
     const { tables, self, origin, user } = this.scope;
     const table = tables.get(name);
-    if (table) return { meaning: { kind: 'table', key: table.key }, type: table.type };
+    if (table)
+      return {
+        meaning: { kind: 'table', key: table.key },
+        type: table.type,
+        named: { kind: 'table', key: table.key },
+      };
     const children = self?.member(name);
-    if (children?.hop) return { meaning: { kind: 'children', name }, type: children.type };
+    if (children?.hop) return { meaning: { kind: 'children', name }, type: children.type, ...memberNamed(self!, name) };
     if (name === selfName && self) return { meaning: { kind: 'self' }, type: { kind: 'record', of: self } };
     if (name === originName && origin) return { meaning: { kind: 'origin' }, type: origin };
     return name === userName && user ? { meaning: { kind: 'user' }, type: user } : undefined;
@@ -272,6 +308,7 @@ class Checker {
     if (e.object.kind === 'name' && e.object.name === previousName && !this.lookUp(previousName)) {
       const binding = this.scope.fields.get(e.name);
       this.meanings.set(e, binding ? { kind: 'field', slot: binding.slot, previous: true } : { kind: 'unknown' });
+      this.note(e, this.fieldNamed(binding));
       return this.name(e.name, e.nameRange, binding, true);
     }
     if (e.object.kind === 'path' && startsAtPrevious(e.object) && !this.lookUp(previousName))
@@ -281,15 +318,19 @@ class Checker {
       const binding = this.scope.fields.get(e.name);
       if (!binding && own?.meaning.kind === 'children') {
         this.meanings.set(e, own.meaning);
+        this.note(e, own);
         this.uses(own, e.range);
         return own.type;
       }
       this.meanings.set(e, binding ? { kind: 'field', slot: binding.slot, previous: false } : { kind: 'unknown' });
+      this.note(e, this.fieldNamed(binding));
       return this.name(e.name, e.nameRange, binding, false);
     }
     const given = this.infer(e.object);
     const record = given.kind === 'list' ? given.item : given;
     if (record.kind === 'record') return this.recordMember(e, given, record);
+    if (record.kind === 'any') this.named.set(e, { kind: 'member', name: e.name });
+    this.note(e, this.columnNamed(record, e.name));
     if (given.kind === 'context' && given.members) {
       const member = given.members.get(e.name);
       if (member) return member;
@@ -307,6 +348,7 @@ class Checker {
       const nearest = nearestName(e.name, record.of.memberNames());
       return this.report('name.unknown', e.nameRange, nearest ? { name: e.name, nearest } : { name: e.name });
     }
+    this.note(e, memberNamed(record.of, e.name));
     this.readRelated(given, member.field ?? '', `${pathText(e.object)}.${e.name}`, e.nameRange);
     const type = record.route ? continued(member.type, record.route) : unrouted(member.type);
     if (member.hop) this.readRelated(type, '', `${pathText(e.object)}.${e.name}`, e.nameRange);
@@ -428,6 +470,15 @@ class Checker {
     });
     return typeof found.result === 'function' ? found.result(given) : found.result;
   }
+}
+
+function memberNamed(of: RecordShape, name: string): { readonly named?: Named } {
+  const member = of.member(name);
+  if (!member) return {};
+  if (of.key === '') return { named: { kind: 'origin', name } };
+  const { hop, field } = member;
+  if (hop) return { named: { kind: 'children', recordType: hop.to, field: hop.field } };
+  return field === undefined ? {} : { named: { kind: 'field', recordType: of.key, key: field } };
 }
 
 /** A path as it is written, where it is one. */

@@ -49,10 +49,24 @@ export type Meaning =
   | { readonly kind: 'function'; readonly name: string }
   | { readonly kind: 'unknown' };
 
+/** The part of the rulebook that a name in a formula names. */
+export type Named =
+  | { readonly kind: 'field'; readonly recordType: string; readonly key: string }
+  /** The other end of a lookup: the record type of the children, and the key of their lookup. */
+  | { readonly kind: 'children'; readonly recordType: string; readonly field: string }
+  | { readonly kind: 'table'; readonly key: string }
+  | { readonly kind: 'column'; readonly table: string; readonly key: string }
+  /** A field of the record that a conversion starts from, whatever its type. */
+  | { readonly kind: 'origin'; readonly name: string }
+  /** A member of a value whose type is not known before it runs. */
+  | { readonly kind: 'member'; readonly name: string };
+
 export interface Checked extends Uses {
   readonly type: Type;
   readonly types: ReadonlyMap<Expression, Type>;
   readonly meanings: ReadonlyMap<Expression, Meaning>;
+  /** By name and path, where it names a part of the rulebook or may do so. */
+  readonly named: ReadonlyMap<Expression, Named>;
   readonly reads: readonly Read[];
   readonly diagnostics: readonly Diagnostic[];
 }

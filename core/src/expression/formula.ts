@@ -2,7 +2,7 @@
 import { type Diagnostic, diagnostic, hasErrors } from '../diagnostics/catalog.ts';
 import type { Expression } from './ast.ts';
 import { check } from './check.ts';
-import type { Read, RelatedRead, Uses, Variable } from './checked.ts';
+import type { Checked, Read, RelatedRead, Uses, Variable } from './checked.ts';
 import { compile } from './compile.ts';
 import type { Compiled } from './runtime.ts';
 import type { Scope } from './scope.ts';
@@ -14,6 +14,8 @@ export interface Formula extends Uses {
   readonly type: Type;
   readonly reads: readonly Read[];
   readonly expression?: Expression;
+  /** What its parts are found to be, where it can be read at all. */
+  readonly checked?: Checked;
   /** Absent when there are errors. */
   readonly evaluate?: Compiled;
 }
@@ -33,7 +35,7 @@ export function createFormula(text: string, scope: Scope, variables: readonly Va
   const { expression } = parsed;
   const checked = check(expression, scope, variables);
   const { type, reads, related, tables, clock, user, change, diagnostics } = checked;
-  const base = { text, expression, type, reads, related, tables, clock, user, change, diagnostics };
+  const base = { text, expression, checked, type, reads, related, tables, clock, user, change, diagnostics };
   return hasErrors(checked.diagnostics) ? base : { ...base, evaluate: compile(expression, checked, variables.length) };
 }
 

@@ -426,7 +426,8 @@ class Reader {
       const [key, value] = parts(entry);
       if (!key || !value) this.fail('syntax.incomplete', entry);
       const text = this.slice(key);
-      return { key: text.startsWith('"') ? unescapeText(text) : spaced(text), value: this.expression(value) };
+      const name = text.startsWith('"') ? unescapeText(text) : spaced(text);
+      return { key: name, keyRange: rangeOf(key), value: this.expression(value) };
     });
     return { kind: 'context', range: rangeOf(n), entries };
   }

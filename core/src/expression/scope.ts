@@ -6,7 +6,7 @@ import { anyRecord, shapesOf, tableType, typeOfField } from './shapes.ts';
 import { anyType, textType, type RecordShape, type Type } from './types.ts';
 
 export interface FieldBinding {
-  readonly field: Pick<Field, 'name'>;
+  readonly field: Pick<Field, 'name'> & { readonly key?: string };
   /** Place of the field's value in the record that a formula runs on. */
   readonly slot: number;
   readonly type: Type;

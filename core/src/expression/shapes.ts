@@ -110,5 +110,5 @@ export function tableType(table: MappingTable, book: Book): Type {
   const columns = [...table.keys, ...table.outputs];
   // A key cell may hold a list or a range as well: only plain outputs have the type of their column.
   const members = new Map(columns.map((c) => [c.name, columnType(c, book)] as const));
-  return listOf({ kind: 'context', members });
+  return listOf({ kind: 'context', members, table: table.key });
 }

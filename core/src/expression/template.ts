@@ -52,6 +52,8 @@ function closingBrace(template: string, from: number): number {
 export interface Template {
   readonly diagnostics: readonly Diagnostic[];
   readonly formulas: readonly Formula[];
+  /** Where each of them begins. */
+  readonly at: readonly number[];
   /** The text, or null where a formula is blank and gaps are not wanted. Absent when there are errors. */
   readonly evaluate?: Compiled;
 }
@@ -66,16 +68,18 @@ export function createTemplate(
   const { parts, open } = templateParts(template);
   const diagnostics: Diagnostic[] = [];
   const formulas: Formula[] = [];
+  const at: number[] = [];
   if (open !== undefined) diagnostics.push(diagnostic('template.open', { from: open, to: template.length }));
   const compiled = parts.map((part): Compiled | string => {
     if ('text' in part) return part.text;
     const formula = createFormula(part.formula, scope, variables);
     formulas.push(formula);
+    at.push(part.from);
     for (const d of formula.diagnostics)
       diagnostics.push({ ...d, range: { from: d.range.from + part.from, to: d.range.to + part.from } });
     return formula.evaluate ?? (() => null);
   });
-  if (hasErrors(diagnostics)) return { diagnostics, formulas };
+  if (hasErrors(diagnostics)) return { diagnostics, formulas, at };
   const evaluate: Compiled = (env) => {
     let result = '';
     for (const part of compiled) {
@@ -85,7 +89,7 @@ export function createTemplate(
     }
     return gaps ? squeeze(result) : result;
   };
-  return { diagnostics, formulas, evaluate };
+  return { diagnostics, formulas, at, evaluate };
 }
 
 const plainText = (v: Value): string => (isList(v) ? v.map((item) => valueToText(item)).join(', ') : valueToText(v));

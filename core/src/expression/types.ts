@@ -12,7 +12,12 @@ export type Type =
   | { readonly kind: 'list'; readonly item: Type }
   | { readonly kind: 'date' | 'time' | 'date time' | 'days' | 'years' | 'range' | 'function' }
   /** `members` are known where the context stands in the formula. */
-  | { readonly kind: 'context'; readonly members?: ReadonlyMap<string, Type> }
+  | {
+      readonly kind: 'context';
+      readonly members?: ReadonlyMap<string, Type>;
+      /** Key of the mapping table that it is a row of. */
+      readonly table?: string;
+    }
   /** A record of a known type; `route` says how the formula came to it from its own record, where that is known. */
   | { readonly kind: 'record'; readonly of: RecordShape; readonly route?: readonly Hop[] };
 
@@ -110,7 +115,7 @@ export function join(a: Type, b: Type): Type {
   if (a.kind === 'null') return b;
   if (b.kind === 'null') return a;
   if (a.kind === 'list' && b.kind === 'list') return listOf(join(a.item, b.item));
-  if (a.kind === 'context' && b.kind === 'context') return joinContexts(a, b);
+  if (a.kind === 'context' && b.kind === 'context') return a === b ? a : joinContexts(a, b);
   if (a.kind === 'option' && b.kind === 'option' && a.options === b.options) return a;
   if (isText(a) && isText(b)) return textType;
   if (a.kind === 'record' && b.kind === 'record')

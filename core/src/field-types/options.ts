@@ -41,6 +41,9 @@ function unknownOption(field: Field, given: string): string {
   return `is not an option of ${field.name}${near ? `; did you mean ${near}` : ''}`;
 }
 
+/** The options of a field as types know them: one object for each field object. */
+export const optionNames = (field: Field): OptionNames => indexOf(field);
+
 const optionType = (field: Field): Type => ({ kind: 'option', options: indexOf(field) });
 const nameOf = (stored: Stored, field: Field): string =>
   typeof stored === 'string' ? (indexOf(field).byKey.get(stored)?.name ?? stored) : '';

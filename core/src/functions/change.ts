@@ -57,6 +57,8 @@ export const changeFunctions: readonly LanguageFunction[] = [
     parameters: [{ name: 'options', type: anyType }],
     variadic: true,
     ordered: true,
+    passes: true,
+    compares: true,
     result: (given) => given.find((t) => t.kind === 'option') ?? anyType,
     help: 'The latest of the options in their order: furthest(previous.Furthest stage, Stage). Options outside the order count for nothing.',
     examples: [

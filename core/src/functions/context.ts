@@ -31,6 +31,7 @@ function put(context: ContextValue, keys: readonly Value[], value: Value, meter:
 export const contextFunctions: readonly LanguageFunction[] = [
   {
     name: 'get value',
+    keyed: [0, 1],
     parameters: [m, { name: 'key', type: anyType }],
     result: anyType,
     help: 'The value of a key; blank where there is none.',
@@ -76,6 +77,7 @@ export const contextFunctions: readonly LanguageFunction[] = [
   },
   {
     name: 'context put',
+    keyed: [0, 1],
     parameters: [
       { name: 'context', type: contextType },
       { name: 'key', type: anyType },

@@ -37,6 +37,7 @@ export const conversionFunctions: readonly LanguageFunction[] = [
   },
   {
     name: 'string',
+    passes: true,
     parameters: [{ name: 'from', type: anyType }],
     result: textType,
     help: 'A value as text.',

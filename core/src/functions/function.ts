@@ -53,6 +53,12 @@ export interface LanguageFunction {
   readonly examples: readonly (readonly [formula: string, gives: Value])[];
   /** It totals a list: over records blanks are skipped; `ofNone` is what it gives where there is nothing to total. */
   readonly total?: { readonly ofNone: Value };
+  /** Its result is one of its arguments, or made of them or their items: options stay options. */
+  readonly passes?: true;
+  /** It holds its arguments against each other for being equal. */
+  readonly compares?: true;
+  /** It asks for an entry of a context by name: the places of the two arguments. */
+  readonly keyed?: readonly [context: number, key: number];
   /** It takes a field of the record, whose value before the write it compares with the present one. */
   readonly onField?: (now: Value, before: Value, changed: boolean, order: ReadonlyMap<string, number> | null) => Value;
   /** It compares options by their order. */

@@ -106,7 +106,10 @@ const listResult = (given: readonly Type[]): Type => listOf(itemType(given.slice
 const withNewItem = (given: readonly Type[]): Type =>
   listOf([itemType(given.slice(0, 1)), given[2] ?? nullType].reduce(join));
 
-export const listFunctions: readonly LanguageFunction[] = [
+const comparing: ReadonlySet<string> = new Set(['list contains', 'index of']);
+const counting: ReadonlySet<string> = new Set(['count', ...comparing]);
+
+const all: readonly LanguageFunction[] = [
   onList(
     'list contains',
     [list, any('element')],
@@ -261,3 +264,10 @@ export const listFunctions: readonly LanguageFunction[] = [
     sort,
   ),
 ];
+
+/** All but those that count or look for something give items of their lists. */
+export const listFunctions: readonly LanguageFunction[] = all.map((f) => ({
+  ...f,
+  ...(counting.has(f.name) ? {} : { passes: true }),
+  ...(comparing.has(f.name) ? { compares: true } : {}),
+}));

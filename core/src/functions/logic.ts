@@ -33,6 +33,7 @@ export const logicFunctions: readonly LanguageFunction[] = [
   },
   {
     name: 'first filled',
+    passes: true,
     parameters: [{ name: 'values', type: anyType }],
     variadic: true,
     result: (given) => given.reduce(join, nullType),

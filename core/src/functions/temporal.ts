@@ -199,6 +199,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
   },
   {
     name: 'is',
+    compares: true,
     parameters: [
       { name: 'value1', type: anyType },
       { name: 'value2', type: anyType },

@@ -28,6 +28,8 @@ const ofNone: ReadonlyMap<string, Value> = new Map<string, Value>([
   ['product', null],
 ]);
 
+const choosing: ReadonlySet<string> = new Set(['min', 'max', 'mode']);
+
 /** Over a list, or over the arguments. */
 function over(
   name: string,
@@ -43,6 +45,7 @@ function over(
     result,
     help,
     examples,
+    ...(choosing.has(name) ? { passes: true } : {}),
     ...(ofNone.has(name) ? { total: { ofNone: ofNone.get(name)! } } : {}),
     evaluate(given, _host, meter) {
       const all = gathered(given);

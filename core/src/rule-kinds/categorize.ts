@@ -2,6 +2,7 @@ import { type Diagnostic, diagnostic, nowhere } from '../diagnostics/catalog.ts'
 import { nearestName } from '../diagnostics/nearest.ts';
 import type { Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
+import { optionsOf } from '../expression/option-texts.ts';
 import { type Type, dateType, fits, numberType, textType, typeName } from '../expression/types.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { groupDigits } from '../field-types/number.ts';
@@ -150,6 +151,11 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
     builder.report('band.source', '/outcome/source', { found: typeName(formula.type), wanted: typeName(wanted) });
   if (groups.length > 0) builder.diagnostics.push(...checkGroups(groups, field, formula.type));
   else builder.diagnostics.push(...checkBands(bands, field, dates));
+
+  const branches = groups.length > 0 ? 'groups' : 'bands';
+  (groups.length > 0 ? groups : bands).forEach((_, i) => builder.isOption(`/outcome/${branches}/${i}/result`, field));
+  groups.forEach((_, i) => builder.isOption(`/outcome/groups/${i}/values`, optionsOf(formula.type)));
+  for (const otherwise of ['blank', 'outside']) builder.isOption(`/outcome/${otherwise}/value`, field);
 
   const whenBlank = [otherwiseEffect(slot, blank, 'blank source')];
   const whenOutside = [otherwiseEffect(slot, outside, 'nothing fits')];

@@ -2,6 +2,7 @@
 import type { Formula } from '../expression/formula.ts';
 import { type Compiled, type Environment, withVariables } from '../expression/runtime.ts';
 import { extendScope } from '../expression/scope.ts';
+import { optionsOf } from '../expression/option-texts.ts';
 import type { Type } from '../expression/types.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import type { Field } from '../rulebook/document.ts';
@@ -35,6 +36,7 @@ export function compileSource(map: MapRule, builder: OutcomeBuilder): Source | u
   const { pairs } = source;
   const formula = builder.formula(source.formula, '/outcome/source/formula');
   if (pairs.length === 0) builder.report('map.no-pair', '/outcome/source/pairs');
+  pairs.forEach((_, i) => builder.isOption(`/outcome/source/pairs/${i}/from`, optionsOf(formula.type)));
   if (formula.type.kind === 'option') {
     const { options } = formula.type;
     const known = new Set(options.names.map(foldedKey));
@@ -70,6 +72,7 @@ export function checkPairs(
 ): void {
   if (!target) return;
   pairs.forEach(({ to }, i) => {
+    builder.isOption(`/outcome/source/pairs/${i}/to`, target);
     const coerced = fieldTypeOf(target).coerce(to, target);
     if ('problem' in coerced)
       builder.report('map.pair', `/outcome/source/pairs/${i}/to`, { value: String(to), problem: coerced.problem });
@@ -90,7 +93,11 @@ function tableSource(
   const keys = table.keys.map((column) => {
     const text = source.keys[column.key];
     const path = `/outcome/source/keys/${column.key}`;
-    if (text?.trim()) return builder.formula(text, path);
+    if (text?.trim()) {
+      const formula = builder.formula(text, path);
+      builder.columnIs(table.key, column.key, optionsOf(formula.type));
+      return formula;
+    }
     builder.report('map.no-key', path, { column: column.name });
     return undefined;
   });

@@ -1,5 +1,6 @@
 import type { Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
+import { optionNames } from '../field-types/options.ts';
 import type { RecordType, Rulebook } from '../rulebook/document.ts';
 import { matchModeNames } from '../values/match-keys.ts';
 import { type Value, isBlank } from '../values/value.ts';
@@ -43,6 +44,12 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
     if (out.way !== 'replace' && target.field.type !== 'multi-select')
       builder.report('map.not-list', `${path}/way`, { field: target.field.name });
     return target;
+  });
+  targets.forEach((target, i) => {
+    if (!target?.field.options) return;
+    for (const otherwise of ['blank', 'none', 'several']) builder.isOption(`/outcome/${otherwise}/value`, target.field);
+    builder.gives(`/outcome/outputs/${i}/value`, target.field);
+    if (map.source.by === 'table') builder.columnIs(map.source.table, map.outputs[i]!.value, optionNames(target.field));
   });
   if (map.source.by === 'pairs') checkPairs(map.source.pairs, targets[0]?.field, builder);
   if (!source) return builder.finish();

@@ -9,9 +9,10 @@ import type { Scope } from '../expression/scope.ts';
 import { type Template, createTemplate } from '../expression/template.ts';
 import { type Type, fits, typeName } from '../expression/types.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
-import { findOption } from '../field-types/options.ts';
+import { findOption, optionNames } from '../field-types/options.ts';
+import type { OptionNames } from '../field-types/field-type.ts';
 import type { Field, RecordType } from '../rulebook/document.ts';
-import type { CompiledOutcome, Demands, Step } from './rule-kind.ts';
+import type { CompiledOutcome, Demands, PlacedFormula, PlacedOption, Step } from './rule-kind.ts';
 
 export interface Target {
   readonly slot: number;
@@ -71,6 +72,9 @@ export class OutcomeBuilder {
   readonly tables = new Set<string>();
   readonly recordType: RecordType;
   readonly scope: Scope;
+  private readonly formulas: PlacedFormula[] = [];
+  private readonly options: PlacedOption[] = [];
+  private readonly columns: CompiledOutcome['columns'][number][] = [];
   private readonly related: RelatedRead[] = [];
   private clock = false;
   private user = false;
@@ -102,12 +106,16 @@ export class OutcomeBuilder {
   ): Template {
     const template = createTemplate(text, scope, gaps, variables);
     this.diagnostics.push(...template.diagnostics.map((d) => ({ ...d, path })));
-    for (const formula of template.formulas) this.uses(formula, formula.reads);
+    template.formulas.forEach((formula, i) => {
+      this.formulas.push({ path, at: template.at[i]!, formula });
+      this.uses(formula, formula.reads);
+    });
     return template;
   }
 
   private take(formula: Formula, path: string): Formula {
     this.diagnostics.push(...formula.diagnostics.map((d) => ({ ...d, path })));
+    this.formulas.push({ path, at: 0, formula });
     this.uses(formula, formula.reads);
     return formula;
   }
@@ -138,7 +146,26 @@ export class OutcomeBuilder {
     return target;
   }
 
+  /** What the formula at the path gives becomes the value of a field. */
+  gives(path: string, field: Field): void {
+    if (!field.options) return;
+    const at = this.formulas.findIndex((f) => f.path === path);
+    if (at >= 0) this.formulas[at] = { ...this.formulas[at]!, gives: optionNames(field) };
+  }
+
+  /** The text at the path, or each of the list there, is an option of the field. */
+  isOption(path: string, options: Field | OptionNames | undefined): void {
+    if (options && 'names' in options) this.options.push({ path, options });
+    else if (options?.options) this.options.push({ path, options: optionNames(options) });
+  }
+
+  /** Cells of a table's column are held against options, or become them. */
+  columnIs(table: string, column: string, options: OptionNames | undefined): void {
+    if (options) this.columns.push({ table, column, options });
+  }
+
   fits(formula: Formula, field: Field, path: string): void {
+    this.gives(path, field);
     const problem = formula.evaluate && typeProblem(formula.type, field, this.scope, formula.text);
     if (problem) this.diagnostics.push({ ...problem, path });
     else if (formula.expression && field.options) this.optionTexts(formula.expression, field, path);
@@ -156,8 +183,8 @@ export class OutcomeBuilder {
   }
 
   finish(compiled: { readonly steps?: readonly Step[]; readonly demands?: Demands } = {}): CompiledOutcome {
-    const { diagnostics, reads, related, tables, writes, clock, user, change } = this;
-    const base = { diagnostics, reads, related, tables, writes, clock, user, change };
+    const { diagnostics, reads, related, tables, writes, clock, user, change, formulas, options, columns } = this;
+    const base = { diagnostics, reads, related, tables, writes, clock, user, change, formulas, options, columns };
     return hasErrors(diagnostics) ? base : { ...base, ...compiled };
   }
 }

@@ -1,6 +1,8 @@
 /** What a kind of rule has to say about itself. Nothing outside this folder tells kinds apart. */
 import type { Diagnostic } from '../diagnostics/catalog.ts';
 import type { Read, Uses } from '../expression/checked.ts';
+import type { Formula } from '../expression/formula.ts';
+import type { OptionNames } from '../field-types/field-type.ts';
 import type { Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
 import type { Field, RecordType, Rulebook, Stored } from '../rulebook/document.ts';
@@ -97,7 +99,28 @@ export interface Demands {
   readonly constraints: readonly Constraint[];
 }
 
+/** A formula of a rule where it stands. */
+export interface PlacedFormula {
+  /** JSON Pointer (RFC 6901) from the rule to the text that holds it. */
+  readonly path: string;
+  /** Where it begins in that text: 0 but in templates. */
+  readonly at: number;
+  readonly formula: Formula;
+  /** The options of the field that it gives its value to. */
+  readonly gives?: OptionNames;
+}
+
+/** A text of the outcome, or the texts of a list in it, that stands for an option by its name or key. */
+export interface PlacedOption {
+  readonly path: string;
+  readonly options: OptionNames;
+}
+
 export interface CompiledOutcome extends Uses {
+  readonly formulas: readonly PlacedFormula[];
+  readonly options: readonly PlacedOption[];
+  /** What the key columns of tables are asked with, and what becomes of their outputs. */
+  readonly columns: readonly { readonly table: string; readonly column: string; readonly options: OptionNames }[];
   readonly diagnostics: readonly Diagnostic[];
   readonly reads: readonly Read[];
   /** Field keys, in the order of the outcomes. */

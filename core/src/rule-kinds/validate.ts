@@ -1,4 +1,5 @@
 import type { Compiled } from '../expression/runtime.ts';
+import { optionsOf } from '../expression/option-texts.ts';
 import type { Scope } from '../expression/scope.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { findOption } from '../field-types/options.ts';
@@ -106,6 +107,10 @@ function compileLimit(limit: LimitOptions, path: string, builder: OutcomeBuilder
   const { field, slot } = target;
   const sourceField = builder.recordType.fields.find((f) => f.name === limit.source.trim());
   const grid = new Map<string, readonly string[]>();
+  limit.grid.forEach((_, i) => {
+    builder.isOption(`${path}/grid/${i}/value`, optionsOf(source.type));
+    builder.isOption(`${path}/grid/${i}/allowed`, field);
+  });
   limit.grid.forEach((row, i) => {
     const keys = row.allowed.map((name) => {
       const option = findOption(field, name);

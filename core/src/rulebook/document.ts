@@ -37,6 +37,8 @@ export interface Field {
   /** Texts: most characters. */
   readonly length?: number;
   readonly options?: readonly Option[];
+  /** Instead of options of its own: key of the field of the same record type whose options these are. */
+  readonly optionsOf?: string;
   /** Options compare by their order. */
   readonly ordered?: boolean;
   /** Lookups: key of the record type linked to. */

@@ -2,6 +2,7 @@
  * A rulebook taken apart and put together: each part (settings, record type, field, rule) is kept and versioned on its
  * own, so that two people clash only where they change the same thing.
  */
+import { withSharedOptions, withoutSharedOptions } from './shared-options.ts';
 import type { Field, MappingTable, RecordType, Rule, RuleTest, Rulebook, SampleRecord } from './document.ts';
 
 export const partKinds = ['settings', 'record type', 'field', 'rule', 'table', 'test', 'sample'] as const;
@@ -30,7 +31,12 @@ export function toParts(rulebook: Rulebook): Part[] {
     { kind: 'settings', key: settingsKey, position: 0, body: settings },
     ...recordTypes.flatMap(({ fields, ...type }, position): Part[] => [
       { kind: 'record type', key: type.key, position, body: type },
-      ...fields.map((f, i): Part => ({ kind: 'field', key: `${type.key}.${f.key}`, position: i, body: f })),
+      ...fields.map((f, i): Part => ({
+        kind: 'field',
+        key: `${type.key}.${f.key}`,
+        position: i,
+        body: withoutSharedOptions(f),
+      })),
     ]),
     ...listed('rule', rules),
     ...listed('table', tables),
@@ -45,7 +51,7 @@ export function fromParts(parts: readonly Part[], previous?: Rulebook): Rulebook
   const settings = of('settings')[0]?.body as Omit<Rulebook, 'recordTypes' | 'rules' | 'tables' | 'tests' | 'samples'>;
   const fields = of('field');
   const recordTypes = of('record type').map(({ key, body }): RecordType => {
-    const own = fields.filter((f) => f.key.startsWith(`${key}.`)).map((f) => f.body as Field);
+    const own = withSharedOptions(fields.filter((f) => f.key.startsWith(`${key}.`)).map((f) => f.body as Field));
     const before = previous?.recordTypes.find((t) => t.key === key)?.fields;
     const same = before?.length === own.length && before.every((f, i) => f === own[i]);
     return { ...(body as Omit<RecordType, 'fields'>), fields: same ? before : own };

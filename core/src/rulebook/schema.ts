@@ -56,6 +56,7 @@ const field = {
         },
       },
     },
+    optionsOf: text,
     ordered: { type: 'boolean' },
     recordType: text,
     children: text,

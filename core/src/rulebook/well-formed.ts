@@ -4,9 +4,10 @@
  * is, the same object.
  */
 import { type Diagnostic, diagnostic, nowhere } from '../diagnostics/catalog.ts';
-import type { Rulebook } from './document.ts';
+import type { RecordType, Rulebook } from './document.ts';
 import { type PartKind, type PartRef, settingsKey } from './parts.ts';
 import { rulebookSchema } from './schema.ts';
+import { withSharedOptions } from './shared-options.ts';
 import { type ShapeSchema, shapeProblem } from './shape.ts';
 
 /** What is wrong with the document itself, and with which part. */
@@ -163,8 +164,26 @@ class DocumentReader {
       const read = this.list('field', member(type, 'fields'), fields.items, (f) => f, `${key}.`);
       this.names({ kind: 'record type', key }, 'fields', read);
       for (const field of read) this.optionKeys({ kind: 'field', key: `${key}.${String(field['key'])}` }, field);
-      return read === type['fields'] ? type : { ...type, fields: read };
+      const shared = this.sharedOptions(key, read as unknown as RecordType['fields']);
+      return (shared as unknown) === type['fields'] ? type : { ...type, fields: shared };
     });
+  }
+
+  /** Lists that are shared, where they are; one that is not there is told. */
+  private sharedOptions(type: string, read: RecordType['fields']): RecordType['fields'] {
+    const shared = withSharedOptions(read);
+    for (const field of shared)
+      if (field.optionsOf !== undefined && !field.options)
+        this.problems.push({
+          part: { kind: 'field', key: `${type}.${field.key}` },
+          diagnostic: diagnostic(
+            'document.options-of',
+            nowhere,
+            { name: field.name, key: field.optionsOf },
+            '/optionsOf',
+          ),
+        });
+    return shared;
   }
 
   /** Two fields of one name cannot be told apart in a formula. */

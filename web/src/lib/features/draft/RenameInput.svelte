@@ -55,6 +55,16 @@
           </li>
         {/each}
       </ul>
+      {#if plan.left.length > 0}
+        <p class="mt-1">
+          {plan.left.length === 1 ? 'One text looks' : `${plan.left.length} texts look`} like it and will be left:
+        </p>
+        <ul class="max-h-28 overflow-y-auto">
+          {#each plan.left as l, i (i)}
+            <li class="py-0.5">{l.where}<br /><span class="font-mono">{l.text}</span></li>
+          {/each}
+        </ul>
+      {/if}
       <p class="mt-1 flex gap-2">
         <button type="button" class="button" onclick={commit}>Rename</button>
         <button type="button" class="button plain" onclick={() => (typing = undefined)}>Leave it</button>

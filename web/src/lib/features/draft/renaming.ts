@@ -1,11 +1,22 @@
 /** A renaming as one act on the draft: all parts that it rewrites, and what it rewrites, for the preview. */
-import { difference, partId, rename, toParts, type Renaming, type Rulebook } from '@rigid-rule/core';
+import {
+  difference,
+  partId,
+  rename,
+  toParts,
+  type PartRef,
+  type Renaming,
+  type Rulebook,
+  type TextAt,
+} from '@rigid-rule/core';
 import type { PartEdit } from './parts.ts';
 
 export interface RenamePlan {
   readonly edits: readonly PartEdit[];
   /** Each text that is rewritten: where, what it was and what it becomes. */
   readonly texts: readonly { readonly where: string; readonly from: string; readonly to: string }[];
+  /** What looks like it and stays, since it cannot be known to mean it. */
+  readonly left: readonly { readonly where: string; readonly text: string }[];
 }
 
 /** The edits that lead from one rulebook to another with the same parts. */
@@ -21,17 +32,15 @@ export function planRenaming(rulebook: Rulebook, renaming: Renaming): RenamePlan
   const renamed = rename(rulebook, renaming);
   if ('problem' in renamed) return renamed;
   const edits = editsBetween(rulebook, renamed.rulebook);
-  const texts = renamed.rewritten.map(({ rule, path, text }) => {
-    const body = rulebook.rules.find((r) => r.key === rule);
-    return { where: body?.name ?? rule, from: textAt(body, path), to: text };
-  });
-  return { edits, texts };
+  const where = ({ part }: TextAt): string => nameOf(rulebook, part);
+  const texts = renamed.rewritten.map((r) => ({ where: where(r), from: r.from, to: r.text }));
+  const left = renamed.left.map((l) => ({ where: where(l), text: l.text }));
+  return { edits, texts, left };
 }
 
-function textAt(body: unknown, path: string): string {
-  const found = path
-    .split('/')
-    .slice(1)
-    .reduce<unknown>((o, token) => (o as Record<string, unknown> | undefined)?.[token], body);
-  return typeof found === 'string' ? found : '';
+/** What a part is called where a list names it. */
+function nameOf(rulebook: Rulebook, { kind, key }: PartRef): string {
+  const lists = { rule: rulebook.rules, table: rulebook.tables, test: rulebook.tests } as const;
+  const found = kind in lists ? lists[kind as keyof typeof lists]?.find((p) => p.key === key) : undefined;
+  return found?.name ?? key;
 }
