@@ -193,6 +193,7 @@ const leadFields: readonly Field[] = [
     type: 'picklist',
     group: 'Interest',
     options: leadStages,
+    optionsOf: 'stage',
   },
   { key: 'became_customer', name: 'Became customer', type: 'lookup', recordType: 'customer', group: 'Interest' },
 ];
@@ -216,6 +217,7 @@ const dealFields: readonly Field[] = [
     type: 'picklist',
     ordered: true,
     options: dealStages,
+    optionsOf: 'stage',
     group: 'Course',
   },
   {
@@ -224,6 +226,7 @@ const dealFields: readonly Field[] = [
     type: 'picklist',
     ordered: true,
     options: dealStages,
+    optionsOf: 'stage',
     group: 'Course',
   },
   { key: 'stage_changed_at', name: 'Stage changed at', type: 'date-time', group: 'Course' },

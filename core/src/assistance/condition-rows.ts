@@ -15,6 +15,8 @@ export interface ConditionRow {
   readonly comparison: string;
   /** The values as formula texts. */
   readonly values: readonly string[];
+  /** What stands behind it would be read as part of it: it ends in an `if`, a loop or a definition. */
+  readonly open: boolean;
   readonly from: number;
   readonly to: number;
 }
@@ -52,6 +54,18 @@ const isKind =
 const ordered = isKind('number', 'date', 'date time', 'time', 'days', 'years', 'option');
 const single = (t: Type): boolean => t.kind !== 'list' && t.kind !== 'boolean';
 
+/** A value beside a comparison: in brackets where it has parts that bind less, outside its own brackets and texts. */
+function operand(value = 'null'): string {
+  let outside = '';
+  let depth = 0;
+  for (const [part] of value.matchAll(/"(?:\\.|[^"\\])*"|[\s\S]/g)) {
+    if (/^[([{]$/.test(part)) depth++;
+    else if (/^[)\]}]$/.test(part)) depth--;
+    else if (depth === 0) outside += part.startsWith('"') ? '""' : part;
+  }
+  return /[<>=]|\b(?:if|for|some|every|function|and|or|in|between|instance)\b/.test(outside) ? `(${value})` : value;
+}
+
 const operator = (
   key: string,
   name: string,
@@ -62,7 +76,7 @@ const operator = (
   name,
   takes: 'one',
   suits,
-  print: (subject, [value]) => `${subject} ${sign} ${value ?? 'null'}`,
+  print: (subject, [value]) => `${subject} ${sign} ${operand(value)}`,
   read: (e) => (e.kind === 'comparison' && e.operator === sign ? { subject: e.left, values: [e.right] } : undefined),
 });
 
@@ -151,7 +165,7 @@ export const rowComparisons: readonly RowComparison[] = [
     name: 'is between',
     takes: 'two',
     suits: isKind('number', 'date', 'date time', 'days', 'years'),
-    print: (subject, [low, high]) => `${subject} between ${low ?? 'null'} and ${high ?? 'null'}`,
+    print: (subject, [low, high]) => `${subject} between ${operand(low)} and ${operand(high)}`,
     read: (e) => (e.kind === 'between' ? { subject: e.operand, values: [e.low, e.high] } : undefined),
   },
   oneOf,
@@ -213,13 +227,35 @@ function rowOf(e: Expression, text: string): ConditionRow | undefined {
       subject: slice(found.subject),
       comparison: comparison.key,
       values: found.values.map(slice),
+      open: isOpen(e),
       from,
       to,
     };
   }
   // A yes/no field that stands alone says that it is yes.
-  if (isSubject(e)) return { kind: 'row', subject: slice(e), comparison: 'yes', values: [], ...e.range };
+  if (isSubject(e)) return { kind: 'row', subject: slice(e), comparison: 'yes', values: [], open: false, ...e.range };
   return undefined;
+}
+
+/** Whether the end of an expression takes in whatever stands behind it. Brackets are not seen, so it may say so too often. */
+function isOpen(e: Expression): boolean {
+  switch (e.kind) {
+    case 'if':
+    case 'for':
+    case 'some':
+    case 'every':
+    case 'function':
+      return true;
+    case 'comparison':
+    case 'arithmetic':
+      return isOpen(e.right);
+    case 'negation':
+      return isOpen(e.operand);
+    case 'between':
+      return isOpen(e.high);
+    default:
+      return false;
+  }
 }
 
 /** A field, or a path of fields. */
@@ -235,15 +271,19 @@ export const replaceRow = (text: string, row: ConditionRow, now: string): string
 
 const words = { all: ' and ', any: ' or ' } as const;
 
+/** Ranges leave out the brackets around an item: they stand where precedence needs them, `and` before `or`. */
 function textOfGroup(items: ConditionGroup['items'], join: 'all' | 'any', text: string): string {
   return items
     .map((item) => {
       const own = text.slice(item.from, item.to);
-      const bare = item.kind === 'row' || item.join === join || (own.startsWith('(') && own.endsWith(')'));
-      return bare ? own : `(${own})`;
+      const bare = item.kind === 'row' ? !item.open : item.join === join || item.join === 'all';
+      return bare && !endsOpen(item) ? own : `(${own})`;
     })
     .join(words[join]);
 }
+
+const endsOpen = (item: ConditionRow | ConditionGroup): boolean =>
+  item.kind === 'row' ? item.open : item.items.length > 0 && endsOpen(item.items.at(-1)!);
 
 function rewriteGroup(text: string, root: ConditionGroup, g: ConditionGroup, now: string): string {
   if (g === root) return now;
@@ -253,8 +293,7 @@ function rewriteGroup(text: string, root: ConditionGroup, g: ConditionGroup, now
 /** The text with a row behind the others of a group. `root` is the whole condition. */
 export function addRow(text: string, root: ConditionGroup, g: ConditionGroup, row: string): string {
   if (g.items.length === 0) return rewriteGroup(text, root, g, row);
-  const now = textOfGroup(g.items, g.join, text);
-  return rewriteGroup(text, root, g, `${now}${words[g.join]}${row}`);
+  return rewriteGroup(text, root, g, `${textOfGroup(g.items, g.join, text)}${words[g.join]}${row}`);
 }
 
 export function removeItem(text: string, root: ConditionGroup, g: ConditionGroup, index: number): string {

@@ -3,6 +3,7 @@
   import {
     fieldTypeOf,
     fieldTypes,
+    optionOwner,
     pointer,
     removing,
     settingsKey,
@@ -63,13 +64,27 @@
       if (there) edit([{ op: 'remove', path: pointer(member) }], label, group);
     } else edit([{ op: 'add', path: pointer(member), value }], label, group);
   }
+  /** The field whose options these are, where they are shared. */
+  const shared = $derived(field.optionsOf === undefined ? undefined : optionOwner(type.fields, field));
+  function ownOptions() {
+    edit(
+      [
+        { op: 'remove', path: '/optionsOf' },
+        { op: 'add', path: '/options', value: field.options ?? [] },
+      ],
+      'give a field its own options',
+    );
+  }
   function setType(key: string) {
     const picks = key === 'picklist' || key === 'multi-select';
     edit(
       [
         { op: 'replace', path: '/type', value: key },
         ...(picks && !field.options ? [{ op: 'add', path: '/options', value: [] } as const] : []),
-        ...(!picks && field.options ? [{ op: 'remove', path: '/options' } as const] : []),
+        ...(!picks && field.optionsOf !== undefined ? [{ op: 'remove', path: '/optionsOf' } as const] : []),
+        ...(!picks && field.options && field.optionsOf === undefined
+          ? [{ op: 'remove', path: '/options' } as const]
+          : []),
         ...(key === 'lookup' && !field.recordType
           ? [{ op: 'add', path: '/recordType', value: others[0]!.key } as const]
           : []),
@@ -195,14 +210,12 @@
   </SheetRow>
   {#if field.type === 'lookup'}
     <SheetRow label="Other end">
-      <input
-        class="editable w-48"
-        aria-label="Name of the list at the other end"
-        placeholder={type.plural}
-        disabled={readonly}
-        value={field.children ?? ''}
-        onfocus={begin}
-        oninput={(e) => set('children', e.currentTarget.value, 'name the other end', visit)}
+      <RenameInput
+        {draft}
+        name={field.children ?? type.plural}
+        label="Name of the list at the other end"
+        renaming={(name) => ({ what: 'children', recordType: type.key, key: field.key, name })}
+        class="w-48"
       />
       <span class="quiet ml-2"
         >what the {others.find((t) => t.key === field.recordType)?.name.toLowerCase()} calls the list</span
@@ -284,7 +297,15 @@
     {/each}
   </SheetRow>
   {#if isPicklist}
-    <SheetRow label="Options"><OptionsEditor {draft} {field} typeKey={type.key} {edit} /></SheetRow>
+    <SheetRow label="Options">
+      {#if shared}
+        <p>{field.options?.map((o) => o.name).join(', ')}</p>
+        <p class="quiet mt-1">
+          One list with <a class="editable" href="/fields/{type.key}/{shared.key}">{shared.name}</a>.
+          <button type="button" class="button plain" disabled={readonly} onclick={ownOptions}>Give it its own</button>
+        </p>
+      {:else}<OptionsEditor {draft} {field} typeKey={type.key} {edit} />{/if}
+    </SheetRow>
   {/if}
   {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: [...readers, ...readersElsewhere], none: 'no rule' }] as part (part.label)}
     <SheetRow label={part.label}>

@@ -4,6 +4,7 @@
   import SheetRow from '$lib/ui/SheetRow.svelte';
   import { goto } from '$app/navigation';
   import type { Draft } from '../draft/draft.svelte.ts';
+  import RenameInput from '../draft/RenameInput.svelte';
 
   interface Props {
     draft: Draft;
@@ -50,15 +51,25 @@
 <article class="px-6 pt-[18px] pb-10" aria-label="Record type {type.name}">
   {#each [{ key: 'name', label: 'One is a' }, { key: 'plural', label: 'Many are' }] as const as line (line.key)}
     <SheetRow label={line.label}>
-      <input
-        class="editable w-56"
-        aria-label={line.label}
-        disabled={readonly}
-        value={type[line.key]}
-        onfocus={begin}
-        oninput={(e) =>
-          e.currentTarget.value.trim() && set(line.key, e.currentTarget.value, 'name a record type', visit)}
-      />
+      {#if line.key === 'plural'}
+        <RenameInput
+          {draft}
+          name={type.plural}
+          label={line.label}
+          renaming={(name) => ({ what: 'plural', recordType: type.key, name })}
+          class="w-56"
+        />
+      {:else}
+        <input
+          class="editable w-56"
+          aria-label={line.label}
+          disabled={readonly}
+          value={type[line.key]}
+          onfocus={begin}
+          oninput={(e) =>
+            e.currentTarget.value.trim() && set(line.key, e.currentTarget.value, 'name a record type', visit)}
+        />
+      {/if}
     </SheetRow>
   {/each}
   <SheetRow label="Called by">

@@ -23,10 +23,12 @@ export interface Companion {
 const becomes = (target: string, formula: string, blank: 'clear' | 'leave' = 'clear'): unknown => ({
   steps: [{ target, scratch: '', formula, blank }],
 });
-/** What a value of the same type needs; limits of what may be typed do not matter for what a rule keeps. */
+/** What a value of the same type needs: options are one list with the field's own. Limits of what may be typed do not matter for what a rule keeps. */
 function sameType({
+  key,
   type,
   options,
+  optionsOf,
   ordered,
   scale,
   rounding,
@@ -36,7 +38,7 @@ function sameType({
 }: Field): Omit<Field, 'key' | 'name'> {
   return {
     type,
-    ...(options ? { options } : {}),
+    ...(options ? { optionsOf: optionsOf ?? key } : {}),
     ...(ordered ? { ordered } : {}),
     ...(scale === undefined ? {} : { scale }),
     ...(rounding ? { rounding } : {}),
