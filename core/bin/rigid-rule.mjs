@@ -105,12 +105,13 @@ async function table([path, name], { dmn, read, write: inPlace }) {
   if (name !== undefined && !found) wrong(`There is no mapping table ${name}.`);
   if (!read) {
     if (!found && !dmn) wrong('Name the mapping table, or say --dmn for all of them.');
-    process.stdout.write(dmn ? await core.tablesToDmn(book.name, found ? [found] : tables) : core.tableToCsv(found));
+    process.stdout.write(dmn ? await core.tablesToDmn(book.name, found ? [found] : tables) : core.tableToCsv(found, book));
     return 0;
   }
   if (!found) wrong('Name the mapping table that the rows are for.');
   if (!tables.includes(found)) return readBands(path, book, banded, read, inPlace);
-  const plan = core.planImport(found, book, await linesOf(read, found));
+  const { lines, numbers } = await linesOf(read, found, book);
+  const plan = core.planImport(found, book, lines, 'drop', numbers);
   for (const stranger of plan.strangers) console.error(`${read}:1: the table has no column ${stranger}`);
   const counts = {};
   for (const { what, line, row, reasons } of plan.plans) {
@@ -144,16 +145,16 @@ async function readBands(path, book, rule, file, inPlace) {
 }
 
 /** Rows of a CSV file, or of the decision table of a DMN file that has the name of the mapping table (or is the only one). */
-async function linesOf(path, found) {
+async function linesOf(path, found, book) {
   const text = readText(path);
   if (!path.endsWith('.dmn')) {
-    const { lines, problems } = core.readCsv(text);
-    return problems.length > 0 ? wrong(problems.map((p) => `${path}: ${p}`).join('\n')) : lines;
+    const { problems, ...csv } = core.readCsv(text);
+    return problems.length > 0 ? wrong(problems.map((p) => `${path}: ${p}`).join('\n')) : csv;
   }
   const result = await core.tablesFromDmn(text);
   if ('problems' in result) return wrong(result.problems.map((p) => `${path}: ${p}`).join('\n'));
   const decision = result.tables.find((t) => t.name === found.name) ?? result.tables[0];
-  return core.readCsv(core.tableToCsv(decision)).lines;
+  return { lines: core.tableToLines(decision, book) };
 }
 
 function schema() {

@@ -84,13 +84,15 @@ export { optionOwner } from './rulebook/shared-options.ts';
 export { cellText } from './mapping/cells.ts';
 export { compileTable } from './mapping/table.ts';
 export { coverageOf, keySourceOf, type KeySource, type TableCoverage } from './mapping/coverage.ts';
-export { cellToSheet } from './formats/cell-text.ts';
+export { cellToSheet, type SheetColumn } from './formats/cell-text.ts';
 export {
   columnOfHeading,
   planImport,
   readCsv,
   readSheetCell,
+  sheetColumn,
   tableToCsv,
+  tableToLines,
   type ImportPlan,
   type RestOfRows,
   type RowPlan,

@@ -6,7 +6,7 @@ export { strengthLines, testRulebook } from './test-rulebook.ts';
 export { entryPointsOf } from '../engine/entry-points.ts';
 export { bandsFromTable, bandsToTable } from '../formats/bands-table.ts';
 export { tablesFromDmn, tablesToDmn } from '../formats/dmn.ts';
-export { planImport, readCsv, tableToCsv } from '../formats/table-csv.ts';
+export { planImport, readCsv, tableToCsv, tableToLines } from '../formats/table-csv.ts';
 export { phoneNumber } from '../functions/phone-numbers.ts';
 export { createPatterns } from '../functions/re2-patterns.ts';
 export { zoneOffset } from './zone-offset.ts';

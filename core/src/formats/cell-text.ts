@@ -1,7 +1,10 @@
 /** Cells of mapping tables as FEEL texts, and back: what DMN holds, and what a spreadsheet may hold. */
 import type { Expression, UnaryTest } from '../expression/ast.ts';
 import { createOpenScope } from '../expression/scope.ts';
-import { quoteText } from '../expression/text-literal.ts';
+import { quoteText, unescapeText } from '../expression/text-literal.ts';
+import { canonicalJson } from '../rulebook/canonical.ts';
+import { cellSchema } from '../rulebook/schema.ts';
+import { shapeProblem } from '../rulebook/shape.ts';
 import type { Cell, CellValue, TableColumn } from '../rulebook/document.ts';
 import { dateText, FeelDate, parseDate } from '../values/calendar.ts';
 import { parseNumber } from '../values/number.ts';
@@ -112,38 +115,99 @@ export function outputCellFromFeel(text: string): ReadText {
   return value === undefined ? { problem: 'An output has to be a value that stands in the cell.' } : { cell: value };
 }
 
-/** A cell as a spreadsheet shows it: values plain, lists with semicolons, ranges as FEEL, `(blank)`; empty is any. */
-export function cellToSheet(cell: Cell | undefined, column: TableColumn): string {
-  if (cell === null || cell === undefined) return '';
-  if (typeof cell !== 'object') return String(cell);
-  if (isList(cell)) return cell.map(String).join('; ');
-  if ('blank' in cell) return '(blank)';
-  return keyCellToFeel(cell, column);
+/** A column as a spreadsheet knows it. */
+export interface SheetColumn {
+  readonly column: TableColumn;
+  readonly type: NonNullable<TableColumn['type']>;
+  readonly isKey: boolean;
+  /** Its values are lists: options of a multi-select. */
+  readonly isList: boolean;
 }
 
-/** What a spreadsheet cell means in a column of a type; ranges only in keys. */
-export function cellFromSheet(
-  text: string,
-  type: NonNullable<TableColumn['type']>,
-  isKey: boolean,
-  isList_: boolean,
-): ReadText {
+const blankSign = '(blank)';
+const testsSign = '(tests)';
+const valueSign = '(value)';
+
+/**
+ * A cell as a spreadsheet shows it. Empty is any value in a key and blank in an output, `-` is any value as well. Values
+ * stand plain, lists with semicolons, ranges as FEEL; `(blank)` is a key that has to be blank, `(tests)` begins FEEL
+ * tests. A text that would be read as something else, or has spaces at its ends, stands in quotation marks as in FEEL;
+ * `(value)` begins a cell as JSON where none of this says it. What is written is read back as the same cell.
+ */
+export function cellToSheet(cell: Cell | undefined, sheet: SheetColumn): string {
+  if (cell === null || cell === undefined || cell === '') return '';
+  if (typeof cell !== 'object') return sheetText(cell, sheet);
+  const known = texts.get(cell);
+  if (known?.type === sheet.type && known.isKey === sheet.isKey && known.isList === sheet.isList) return known.text;
+  const text = sheetText(cell, sheet);
+  texts.set(cell, { type: sheet.type, isKey: sheet.isKey, isList: sheet.isList, text });
+  return text;
+}
+
+/** Cells are immutable: grids ask for the same ones again and again. */
+const texts = new WeakMap<object, Omit<SheetColumn, 'column'> & { readonly text: string }>();
+
+function sheetText(cell: Exclude<Cell, null>, sheet: SheetColumn): string {
+  for (const text of written(cell, sheet)) {
+    const read = cellFromSheet(text, sheet);
+    if ('cell' in read && canonicalJson(read.cell) === canonicalJson(cell)) return text;
+  }
+  return `${valueSign} ${JSON.stringify(cell)}`;
+}
+
+/** Ways to write a cell, the plainest first. */
+function written(cell: Exclude<Cell, null>, { column, isList: listColumn }: SheetColumn): string[] {
+  if (typeof cell === 'string') return listColumn ? [quoteText(cell)] : [...plainOnly(cell), quoteText(cell)];
+  if (typeof cell !== 'object') return [String(cell)];
+  if (isList(cell)) {
+    const items = cell.map((v) => (typeof v === 'string' ? (plainOnly(v)[0] ?? quoteText(v)) : String(v)));
+    const quoted = cell.map((v) => (typeof v === 'string' ? quoteText(v) : String(v)));
+    return [items.join('; '), `${items.join('; ')};`, `${quoted.join('; ')};`];
+  }
+  if ('blank' in cell) return [blankSign];
+  return 'tests' in cell ? [`${testsSign} ${cell.tests}`] : [keyCellToFeel(cell, column)];
+}
+
+/** Beginnings that a spreadsheet takes for a formula are quoted as well. */
+const plainOnly = (text: string): string[] =>
+  text === '' || text.trim() !== text || /^[=+@"\t\r]|^-|;/.test(text) ? [] : [text];
+
+/** What the text of a spreadsheet cell means in a column: see `cellToSheet`. */
+export function cellFromSheet(text: string, { type, isKey, isList: listColumn }: SheetColumn): ReadText {
   const trimmed = text.trim();
   if (trimmed === '' || (isKey && trimmed === '-')) return { cell: null };
-  if (isKey && trimmed.toLowerCase() === '(blank)') return { cell: { blank: true } };
-  if (isKey && /^(?:[[\](].*\.\..*[[\])]|[<>]=?\s*\S+)$/.test(trimmed)) {
+  if (trimmed.startsWith(valueSign)) return cellFromJson(trimmed.slice(valueSign.length));
+  if (isKey && trimmed.toLowerCase() === blankSign) return { cell: { blank: true } };
+  if (isKey && trimmed.startsWith(testsSign)) return { cell: { tests: trimmed.slice(testsSign.length).trim() } };
+  if (isKey && /^(?:[[\](].*\.\..*[[\])]|[<>]=?\s*\S+)$/s.test(trimmed)) {
     const read = keyCellFromFeel(trimmed);
     if ('problem' in read || typeof read.cell === 'object') return read;
   }
-  const parts = (isKey || isList_) && trimmed.includes(';') ? trimmed.split(';') : [trimmed];
-  const values = parts
-    .map((p) => p.trim())
-    .filter((p) => p !== '')
-    .map((p) => plainFromSheet(p, type));
-  const bad = values.find((v) => v === undefined);
-  if (values.includes(undefined) && bad === undefined) return { problem: `${trimmed} is no ${type}` };
-  if (isList_) return { cell: values as CellValue[] };
-  return { cell: values.length === 1 ? values[0]! : (values as CellValue[]) };
+  if (isQuoted(trimmed)) return { cell: unescapeText(trimmed) };
+  const parts = isKey || listColumn ? listParts(trimmed) : [trimmed];
+  const values: CellValue[] = [];
+  for (const part of parts) {
+    const value = isQuoted(part) ? unescapeText(part) : plainFromSheet(part, type);
+    if (value === undefined) return { problem: `${part} is no ${type}` };
+    values.push(value);
+  }
+  const single = parts.length === 1 && !trimmed.endsWith(';') && !listColumn;
+  return { cell: single ? values[0]! : values };
+}
+
+const isQuoted = (text: string): boolean => /^"(?:\\.|[^"\\])*"$/s.test(text);
+
+/** The items between semicolons; those inside quotation marks do not count. */
+const listParts = (text: string): string[] =>
+  [...text.matchAll(/(?:"(?:\\.|[^"\\])*"|[^;])+/gs)].map(([part]) => part.trim()).filter((part) => part !== '');
+
+function cellFromJson(text: string): ReadText {
+  try {
+    const cell: unknown = JSON.parse(text);
+    return shapeProblem(cell, cellSchema) ? { problem: 'is no value of a cell' } : { cell: cell as Cell };
+  } catch {
+    return { problem: 'is no value of a cell' };
+  }
 }
 
 function plainFromSheet(text: string, type: NonNullable<TableColumn['type']>): CellValue | undefined {

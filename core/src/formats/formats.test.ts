@@ -35,10 +35,10 @@ const ages: MappingTable = {
 // RFC 4180, section 2: quotes doubled, fields with commas, quotes and line breaks quoted, CRLF, a header.
 describe('CSV', () => {
   it('is written as the standard has it', () => {
-    expect(tableToCsv(countryTable)).toBe(
+    expect(tableToCsv(countryTable, book)).toBe(
       'Country,Table region,Table currency,Usual crops\r\nPortugal,South,EUR,Olive; Grape\r\nSpain,South,EUR,Olive\r\nNorway,North,NOK,\r\n',
     );
-    expect(tableToCsv({ ...ages, rows: ages.rows.slice(0, 1) })).toContain('[18..60),a; b,1.5,"say ""x"", y"');
+    expect(tableToCsv({ ...ages, rows: ages.rows.slice(0, 1) }, book)).toContain('[18..60),a; b,1.5,"say ""x"", y"');
   });
 
   it('says row by row what it would change', () => {
@@ -58,14 +58,115 @@ describe('CSV', () => {
     expect(plans.flatMap((p) => p.reasons).join(' ')).toMatch(
       /Sout is not an option of Region; did you mean South.*same key stands in line 4.*Peru is not an option/,
     );
-    expect(table.rows).toHaveLength(2);
+    expect(table.rows.map((r) => r['country'])).toEqual(['Portugal', 'Spain', 'Chile']);
     expect(table.rows[0]!['crops']).toEqual(['Olive', 'Grape']);
   });
 
   it('comes back as it was', () => {
-    const { lines, problems } = readCsv(tableToCsv(countryTable));
+    const { lines, problems } = readCsv(tableToCsv(countryTable, book));
     expect(problems).toEqual([]);
     expect(planImport(countryTable, book, lines).plans.every((p) => p.what === 'same')).toBe(true);
+  });
+
+  const again = (table: MappingTable): MappingTable => {
+    const { lines, numbers, problems } = readCsv(tableToCsv(table, book));
+    expect(problems).toEqual([]);
+    const { plans, table: now } = planImport(table, book, lines, 'drop', numbers);
+    expect(plans.flatMap((p) => p.reasons)).toEqual([]);
+    return now;
+  };
+
+  it.each<[string, Cell, string]>([
+    ['a hyphen', '-', '"""-"""'],
+    ['a semicolon', 'a;b', '"""a;b"""'],
+    ['what looks like a blank', '(blank)', '"""(blank)"""'],
+    ['what looks like a range', '[1..2]', '"""[1..2]"""'],
+    ['spaces at its ends', ' a ', '""" a """'],
+    ['quotation marks', '"a"', '"""\\""a\\"""""'],
+    ['what a spreadsheet computes', '=1+1', '"""=1+1"""'],
+    ['one of a list', ['a'], 'a;'],
+    ['a list with a semicolon in it', ['a;b', 'c'], '"""a;b""; c"'],
+    ['tests', { tests: 'not("a", "b")' }, '"(tests) not(""a"", ""b"")"'],
+    ['a range of texts', { from: 'a', to: 'c' }, '"[""a""..""c"")"'],
+    ['a number among texts', 5, '(value) 5'],
+    ['blank', { blank: true }, '(blank)'],
+  ])('%s stands in a key as it is stated', (_, cell, written) => {
+    const table = { ...ages, rows: [{ kind: cell, rate: 1 }] };
+    expect(tableToCsv(table, book)).toContain(`\r\n,${written},1,`);
+    expect(again(table).rows).toEqual(table.rows);
+  });
+
+  it('whatever a table holds comes back from its file, and the file from that table', () => {
+    const text = fc.oneof(
+      fc.string({
+        unit: fc.constantFrom('a', ';', ' ', '-', '"', '\\', '[', '.', '(', ')', '1', '\n', '=', '<', ',', '\t'),
+        minLength: 1,
+        maxLength: 8,
+      }),
+      fc.constantFrom('(blank)', '(tests) 1', '(value) 1', '[1..2]', '< 5', '-', 'yes', '1e3', '1,000'),
+    );
+    const number = fc.oneof(
+      fc.integer(),
+      fc.double({ noNaN: true, noDefaultInfinity: true }).filter((n) => !Object.is(n, -0)),
+    );
+    const tests = fc.constantFrom('not(5)', '< 3, > 9', 'not("a; b")', '? > 1').map((t) => ({ tests: t }));
+    const key = (value: fc.Arbitrary<string | number>) =>
+      fc.oneof(
+        value,
+        fc.array(value, { minLength: 1, maxLength: 3 }),
+        fc.record(
+          { from: value, to: value, fromOpen: fc.constant(true), toClosed: fc.constant(true) },
+          { requiredKeys: ['from'] },
+        ),
+        fc.constant({ blank: true } as const),
+        tests,
+      );
+    const row = fc.record({ age: key(number), kind: key(text), rate: number, note: text }, { requiredKeys: [] });
+    fc.assert(
+      fc.property(fc.array(row, { maxLength: 4 }), (rows) => {
+        const table: MappingTable = { ...ages, rows: rows as MappingTable['rows'] };
+        const csv = tableToCsv(table, book);
+        const now = again(table);
+        expect(now.rows).toEqual(rows.map((r) => ({ ...r })));
+        expect(tableToCsv(now, book)).toBe(csv);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  it('lines are counted as an editor counts them, and a refused one keeps its row', () => {
+    const { lines, numbers } = readCsv(
+      'Country,Table region\r\n\r\nPortugal,"So\nuth"\r\n\r\nSpain,Suoth\r\nNorwey,North\r\n',
+    );
+    const { plans, table } = planImport(countryTable, book, lines, 'drop', numbers);
+    expect(plans.map((p) => [p.what, p.line, p.before?.['country']])).toEqual([
+      ['refused', 3, 'Portugal'],
+      ['refused', 6, 'Spain'],
+      ['refused', 7, 'Norway'],
+    ]);
+    expect(table.rows).toEqual(countryTable.rows);
+  });
+
+  it('rows of one key are told apart by what they say', () => {
+    const collect: MappingTable = {
+      ...ages,
+      hitPolicy: 'collect',
+      rows: [
+        { age: 1, rate: 1 },
+        { age: 1, rate: 2 },
+        { age: 1, rate: 3 },
+      ],
+    };
+    const plan = planImport(collect, book, [
+      ['Age', 'Kind', 'Rate', 'Note'],
+      ['1', '', '2', ''],
+      ['1', '', '4', ''],
+    ]);
+    expect(plan.plans.map((p) => [p.what, p.row['rate'], p.before?.['rate']])).toEqual([
+      ['same', 2, 2],
+      ['changed', 4, 1],
+      ['dropped', 3, undefined],
+    ]);
   });
 
   it('a file whose quotes are not closed is refused in words', () => {

@@ -4,18 +4,26 @@ import { nearestName } from '../diagnostics/nearest.ts';
 import { compileTable } from '../mapping/table.ts';
 import { columnField } from '../expression/shapes.ts';
 import { canonicalJson } from '../rulebook/canonical.ts';
-import type { Cell, MappingTable, Rulebook, TableColumn } from '../rulebook/document.ts';
+import type { Cell, CellValue, MappingTable, Rulebook, TableColumn } from '../rulebook/document.ts';
 import { foldedKey } from '../values/unicode-case.ts';
-import { cellFromSheet, cellToSheet, type ReadText } from './cell-text.ts';
+import { cellFromSheet, cellToSheet, type ReadText, type SheetColumn } from './cell-text.ts';
 
 type Row = MappingTable['rows'][number];
 type Book = Pick<Rulebook, 'recordTypes'>;
 
-export function tableToCsv(table: MappingTable): string {
+/** The lines of a spreadsheet, the names of the columns first. A row without any content says so by a hyphen in its first key. */
+export function tableToLines(table: MappingTable, book: Book): string[][] {
   const columns = [...table.keys, ...table.outputs];
-  const rows = table.rows.map((row) => columns.map((c) => cellToSheet(row[c.key], c)));
-  return `${Papa.unparse([columns.map((c) => c.name), ...rows], { newline: '\r\n' })}\r\n`;
+  const sheets = columns.map((c) => sheetColumn(c, table, book));
+  const rows = table.rows.map((row) => {
+    const cells = sheets.map((s) => cellToSheet(row[s.column.key], s));
+    return cells.every((c) => c === '') && table.keys.length > 0 ? ['-', ...cells.slice(1)] : cells;
+  });
+  return [columns.map((c) => c.name), ...rows];
 }
+
+export const tableToCsv = (table: MappingTable, book: Book): string =>
+  `${Papa.unparse(tableToLines(table, book), { newline: '\r\n' })}\r\n`;
 
 export interface RowPlan {
   readonly what: 'added' | 'changed' | 'same' | 'dropped' | 'refused';
@@ -54,11 +62,16 @@ function typeOf(column: TableColumn, book: Book): NonNullable<TableColumn['type'
   return field.type === 'date' || field.type === 'yes/no' ? field.type : 'text';
 }
 
+export const sheetColumn = (column: TableColumn, table: MappingTable, book: Book): SheetColumn => ({
+  column,
+  type: typeOf(column, book),
+  isKey: table.keys.includes(column),
+  isList: columnField(column, book)?.type === 'multi-select',
+});
+
 /** What stands in a cell of a spreadsheet, as a cell of a column. */
-export function readSheetCell(text: string, column: TableColumn, table: MappingTable, book: Book): ReadText {
-  const multiple = columnField(column, book)?.type === 'multi-select';
-  return cellFromSheet(text, typeOf(column, book), table.keys.includes(column), multiple);
-}
+export const readSheetCell = (text: string, column: TableColumn, table: MappingTable, book: Book): ReadText =>
+  cellFromSheet(text, sheetColumn(column, table, book));
 
 /** The column that a heading of a spreadsheet names. */
 export const columnOfHeading = (table: MappingTable, heading: string): TableColumn | undefined =>
@@ -77,23 +90,32 @@ function correctionsOf(row: Row, columns: readonly TableColumn[], book: Book): C
   });
 }
 
-/** Rows of cells (the first: column names) read into a table. Each row says what becomes of it. */
+/** A row without its empty cells: what two rows that say the same have in common. */
+const filled = (row: Row): Row =>
+  Object.fromEntries(Object.entries(row).filter(([, cell]) => cell !== null && cell !== undefined && cell !== ''));
+
+/**
+ * Rows of cells (the first: column names) read into a table. Each row says what becomes of it; one that is refused leaves
+ * the row that it would have changed as it was. `numbers`: where each line stands in the file, counted from 1.
+ */
 export function planImport(
   table: MappingTable,
   book: Book,
   lines: readonly (readonly string[])[],
   rest: RestOfRows = 'drop',
+  numbers?: readonly number[],
 ): ImportPlan {
   const [header = [], ...body] = lines;
   const columns = [...table.keys, ...table.outputs];
   const places = header.map((name) => columns.indexOf(columnOfHeading(table, name)!));
   const strangers = header.filter((_, i) => places[i]! < 0 && header[i]!.trim() !== '');
   const missing = columns.filter((_, i) => !places.includes(i));
-  const keyOf = (row: Row): string => canonicalJson(table.keys.map((c) => row[c.key] ?? null));
-  const old = new Map(table.rows.map((row) => [keyOf(row), row]));
+  const keyOf = (row: Row): string =>
+    canonicalJson(table.keys.map((c) => (row[c.key] === '' ? null : (row[c.key] ?? null))));
+  const old = new FormerRows(table.rows, keyOf);
   const seen = new Map<string, number>();
   const plans = body.map((cells, i): RowPlan => {
-    const line = i + 2;
+    const line = numbers?.[i + 1] ?? i + 2;
     const reasons: string[] = missing
       .filter((c) => table.keys.includes(c))
       .map((c) => `The column ${c.name} is missing.`);
@@ -105,7 +127,8 @@ export function planImport(
       if ('problem' in read) reasons.push(`${column.name}: ${read.problem}.`);
       else if (read.cell !== null) row[column.key] = read.cell;
     });
-    const before = old.get(keyOf(row));
+    const corrections = correctionsOf(row, columns, book);
+    const before = old.take(row) ?? old.take(corrected(row, corrections));
     // Columns that the file lacks keep what the table has.
     for (const c of missing) if (before?.[c.key] !== undefined) row[c.key] = before[c.key]!;
     reasons.push(
@@ -117,35 +140,97 @@ export function planImport(
     if (twice !== undefined && table.hitPolicy === 'unique') reasons.push(`The same key stands in line ${twice}.`);
     else seen.set(keyOf(row), line);
     const known = before ? { before } : {};
-    if (reasons.length > 0)
-      return { what: 'refused', line, row, reasons, corrections: correctionsOf(row, columns, book), ...known };
+    if (reasons.length > 0) return { what: 'refused', line, row, reasons, corrections, ...known };
     if (!before) return { what: 'added', line, row, reasons };
-    return { what: canonicalJson(before) === canonicalJson(row) ? 'same' : 'changed', line, row, before, reasons };
+    const same = canonicalJson(filled(before)) === canonicalJson(filled(row));
+    return { what: same ? 'same' : 'changed', line, row, before, reasons };
   });
-  const taken = plans.filter((p) => p.what !== 'refused');
   if (rest === 'keep') {
-    const changed = new Map(taken.filter((p) => p.before).map((p) => [p.before, p.row]));
-    const rows = table.rows.map((row) => changed.get(row) ?? row);
-    const added = taken.filter((p) => !p.before).map((p) => p.row);
+    const now = new Map(plans.filter((p) => p.what !== 'refused' && p.before).map((p) => [p.before, p.row]));
+    const rows = table.rows.map((row) => now.get(row) ?? row);
+    const added = plans.filter((p) => p.what === 'added').map((p) => p.row);
     return { plans, strangers, table: { ...table, rows: [...rows, ...added] } };
   }
-  const kept = new Set(plans.map((p) => keyOf(p.row)));
-  const dropped = table.rows
-    .filter((row) => !kept.has(keyOf(row)))
-    .map((row): RowPlan => ({ what: 'dropped', row, reasons: [] }));
-  const rows = taken.map((p) => p.row);
+  const dropped = old.rest().map((row): RowPlan => ({ what: 'dropped', row, reasons: [] }));
+  const rows = plans.flatMap((p) => (p.what !== 'refused' ? [p.row] : p.before ? [p.before] : []));
   return { plans: [...plans, ...dropped], strangers, table: { ...table, rows } };
 }
 
-/** Lines of a CSV file as cells; a byte order mark and empty lines are no content. The delimiter is found where none is given. */
+/** Rows that a table has, each given once to the line that names it: the one that says the same before any other. */
+class FormerRows {
+  private readonly byKey = new Map<string, Row[]>();
+  private readonly keyOf: (row: Row) => string;
+  private readonly rows: readonly Row[];
+
+  constructor(rows: readonly Row[], keyOf: (row: Row) => string) {
+    this.keyOf = keyOf;
+    this.rows = rows;
+    for (const row of rows) {
+      const key = keyOf(row);
+      this.byKey.set(key, [...(this.byKey.get(key) ?? []), row]);
+    }
+  }
+
+  take(row: Row): Row | undefined {
+    const own = this.byKey.get(this.keyOf(row));
+    if (!own || own.length === 0) return undefined;
+    const wanted = canonicalJson(filled(row));
+    const at = own.findIndex((r) => canonicalJson(filled(r)) === wanted);
+    return own.splice(Math.max(at, 0), 1)[0];
+  }
+
+  rest(): Row[] {
+    const left = new Set([...this.byKey.values()].flat());
+    return this.rows.filter((row) => left.has(row));
+  }
+}
+
+const corrected = (row: Row, corrections: readonly Correction[]): Row => {
+  const put = (key: string, v: Cell): Cell =>
+    Array.isArray(v)
+      ? v.map((x: CellValue) => put(key, x) as CellValue)
+      : (corrections.find((c) => c.column === key && c.from === v)?.to ?? v);
+  return Object.fromEntries(Object.entries(row).map(([key, cell]) => [key, put(key, cell)]));
+};
+
+/**
+ * Lines of a CSV file as cells; a byte order mark and empty lines are no content. Where no delimiter is given, the first
+ * line, which names the columns, shows it. `numbers`: where each line begins in the file, counted from 1.
+ */
 export function readCsv(
   text: string,
   delimiter = '',
 ): {
   readonly lines: readonly (readonly string[])[];
+  readonly numbers: readonly number[];
   readonly problems: readonly string[];
 } {
-  const { data, errors } = Papa.parse<string[]>(text.replace(/^\ufeff/, ''), { skipEmptyLines: 'greedy', delimiter });
-  const problems = errors.filter((e) => e.type !== 'Delimiter').map((e) => `Line ${(e.row ?? 0) + 1}: ${e.message}.`);
-  return { lines: data, problems };
+  const content = text.replace(/^\ufeff/, '');
+  const { data, errors } = Papa.parse<string[]>(content, {
+    ...separatorsOf(content),
+    ...(delimiter ? { delimiter } : {}),
+  });
+  const numbers: number[] = [];
+  let line = 1;
+  for (const row of data) {
+    numbers.push(line);
+    line += 1 + row.reduce((sum, cell) => sum + (cell.match(/\r\n|\r|\n/g)?.length ?? 0), 0);
+  }
+  const problems = errors
+    .filter((e) => e.type !== 'Delimiter')
+    .map((e) => `Line ${numbers[e.row ?? 0] ?? line}: ${e.message}.`);
+  const full = data.flatMap((row, i) => (row.some((cell) => cell.trim() !== '') ? [i] : []));
+  return { lines: full.map((i) => data[i]!), numbers: full.map((i) => numbers[i]!), problems };
+}
+
+type Newline = '\r\n' | '\n' | '\r';
+
+/** The commonest of the usual delimiters in the first line that has any content, and what ends that line. */
+function separatorsOf(text: string): { readonly delimiter: string; readonly newline: Newline } {
+  const [line = ''] = /(?:[^\r\n"]|"(?:[^"]|"")*")*/.exec(text.replace(/^[\r\n]+/, '')) ?? [];
+  const plain = line.replace(/"(?:[^"]|"")*"/g, '');
+  const count = (sign: string): number => plain.split(sign).length - 1;
+  const delimiter = [',', ';', '\t'].reduce((best, sign) => (count(sign) > count(best) ? sign : best));
+  const newline = /\r\n|\r|\n/.exec(text.slice(text.indexOf(line) + line.length))?.[0] ?? '\r\n';
+  return { delimiter, newline: newline as Newline };
 }

@@ -150,7 +150,8 @@ const column = {
   },
 } as const;
 
-const cell = {
+/** One cell of a mapping table. */
+export const cellSchema = {
   anyOf: [
     { type: 'null' },
     value,
@@ -178,7 +179,7 @@ const table = {
     aggregation: { enum: ['sum', 'min', 'max', 'count'] },
     keys: { type: 'array', items: column },
     outputs: { type: 'array', items: column },
-    rows: { type: 'array', items: { type: 'object', additionalProperties: cell } },
+    rows: { type: 'array', items: { type: 'object', additionalProperties: cellSchema } },
   },
 } as const;
 

@@ -71,13 +71,13 @@
     const file = e.currentTarget.files?.[0];
     e.currentTarget.value = '';
     if (!file || !grid) return;
-    const read = await readFile(file, grid.table);
+    const read = await readFile(file, grid.table, draft.rulebook);
     if ('problems' in read) grid.problems = read.problems;
     else if (!read.lines[0]?.some((h) => columnOfHeading(grid.table, h)))
       grid.problems = [
         `The first line of ${file.name} names none of the columns ${grid.columns.map((c) => c.name).join(', ')}.`,
       ];
-    else grid.tryOut(file.name, read.lines, 'drop');
+    else grid.tryOut(file.name, read.lines, 'drop', read.numbers);
   }
   function optionsOf({ field }: TableColumn): readonly string[] | undefined {
     const [type, key] = field?.split('.') ?? [];
@@ -220,7 +220,7 @@
                 type="button"
                 class="word uppercase"
                 aria-label="Download as {kind.toUpperCase()}"
-                onclick={() => download(table, kind)}>{kind}</button
+                onclick={() => download(table, kind, draft.rulebook)}>{kind}</button
               >{/each}</span
           >
         </div>

@@ -62,6 +62,7 @@
         {#each group.rows.slice(0, mostShown) as p, i (i)}
           <li class="py-0.5">
             <span class="text-ink">{keyOf(p)}</span>
+            {#if group.what === 'refused'}<span>line {p.line}{p.before ? ', the row stays as it is' : ''}</span>{/if}
             {#if group.what === 'changed'}
               {#each changes(p) as c (c.key)}
                 <span class="block pl-3"

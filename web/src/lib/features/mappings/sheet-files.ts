@@ -1,33 +1,37 @@
 /** Spreadsheets in and out: CSV, Excel workbooks and DMN, each loaded when it is first used. */
-import { cellToSheet, readCsv, tablesFromDmn, tablesToDmn, tableToCsv, type MappingTable } from '@rigid-rule/core';
+import {
+  readCsv,
+  tablesFromDmn,
+  tablesToDmn,
+  tableToCsv,
+  tableToLines,
+  type MappingTable,
+  type Rulebook,
+} from '@rigid-rule/core';
 
 export type Lines = readonly (readonly string[])[];
-export type ReadLines = { readonly lines: Lines } | { readonly problems: readonly string[] };
-
-const columnsOf = (table: MappingTable) => [...table.keys, ...table.outputs];
-
-export function linesOf(table: MappingTable): Lines {
-  const columns = columnsOf(table);
-  return [columns.map((c) => c.name), ...table.rows.map((row) => columns.map((c) => cellToSheet(row[c.key], c)))];
-}
+export type ReadLines =
+  { readonly lines: Lines; readonly numbers?: readonly number[] } | { readonly problems: readonly string[] };
 
 /** Text of the clipboard: a spreadsheet puts tabs between cells. */
 export function readClipboard(text: string): ReadLines {
-  const { lines, problems } = readCsv(text, text.includes('\t') ? '\t' : undefined);
-  return problems.length > 0 ? { problems } : { lines };
+  const { problems, ...read } = readCsv(text, text.includes('\t') ? '\t' : undefined);
+  return problems.length > 0 ? { problems } : read;
 }
 
 const cellOfWorkbook = (v: unknown): string =>
   v === null || v === undefined ? '' : v instanceof Date ? v.toISOString().slice(0, 10) : String(v);
 
 /** A file that someone chose, by its ending. Whatever cannot be read whole is refused with the reason. */
-export async function readFile(file: File, table: MappingTable): Promise<ReadLines> {
+export async function readFile(file: File, table: MappingTable, book: Rulebook): Promise<ReadLines> {
   const name = file.name.toLowerCase();
   if (name.endsWith('.xlsx')) {
     try {
       const { readSheet } = await import('read-excel-file/universal');
       const rows = (await readSheet(file)) as unknown[][];
-      return { lines: rows.map((row) => row.map(cellOfWorkbook)).filter((row) => row.some((c) => c.trim() !== '')) };
+      const all = rows.map((row) => row.map(cellOfWorkbook));
+      const full = all.flatMap((row, i) => (row.some((c) => c.trim() !== '') ? [i] : []));
+      return { lines: full.map((i) => all[i]!), numbers: full.map((i) => i + 1) };
     } catch (e) {
       return { problems: [`The workbook cannot be read: ${(e as Error).message}.`] };
     }
@@ -35,28 +39,28 @@ export async function readFile(file: File, table: MappingTable): Promise<ReadLin
   if (name.endsWith('.dmn') || name.endsWith('.xml')) {
     const read = await tablesFromDmn(await file.text());
     if ('problems' in read) return read;
-    return { lines: linesOf(read.tables.find((t) => t.name === table.name) ?? read.tables[0]!) };
+    return { lines: tableToLines(read.tables.find((t) => t.name === table.name) ?? read.tables[0]!, book) };
   }
-  const { lines, problems } = readCsv(await file.text());
-  return problems.length > 0 ? { problems } : { lines };
+  const { problems, ...csv } = readCsv(await file.text());
+  return problems.length > 0 ? { problems } : csv;
 }
 
 export const fileKinds = ['csv', 'xlsx', 'dmn'] as const;
 export type FileKind = (typeof fileKinds)[number];
 
-async function contentOf(table: MappingTable, kind: FileKind): Promise<Blob> {
-  if (kind === 'csv') return new Blob(['\ufeff', tableToCsv(table)], { type: 'text/csv' });
+async function contentOf(table: MappingTable, kind: FileKind, book: Rulebook): Promise<Blob> {
+  if (kind === 'csv') return new Blob(['\ufeff', tableToCsv(table, book)], { type: 'text/csv' });
   if (kind === 'dmn') return new Blob([await tablesToDmn(table.name, [table])], { type: 'application/xml' });
   const { default: writeXlsxFile } = await import('write-excel-file/universal');
-  const data = linesOf(table).map((line, i) =>
+  const data = tableToLines(table, book).map((line, i) =>
     line.map((value) => ({ value, type: String, ...(i === 0 ? { fontWeight: 'bold' as const } : {}) })),
   );
   return writeXlsxFile(data).toBlob();
 }
 
-export async function download(table: MappingTable, kind: FileKind): Promise<void> {
+export async function download(table: MappingTable, kind: FileKind, book: Rulebook): Promise<void> {
   const link = document.createElement('a');
-  link.href = URL.createObjectURL(await contentOf(table, kind));
+  link.href = URL.createObjectURL(await contentOf(table, kind, book));
   link.download = `${table.key}.${kind}`;
   link.click();
   URL.revokeObjectURL(link.href);

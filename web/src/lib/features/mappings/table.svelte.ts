@@ -12,6 +12,7 @@ import {
   planImport,
   pointer,
   readSheetCell,
+  sheetColumn,
   type Cell,
   type Finding,
   type ImportPlan,
@@ -35,6 +36,8 @@ export interface Preview {
   readonly from: string;
   readonly lines: Lines;
   readonly rest: RestOfRows;
+  /** Where each line stands in the file, from 1; absent: one after the other. */
+  readonly numbers?: readonly number[];
 }
 
 type Row = MappingTable['rows'][number];
@@ -111,7 +114,7 @@ export class TableState {
     const { rows } = this.table;
     const text = this.filter.trim().toLowerCase();
     const indexes = rows.flatMap((row, i) =>
-      text === '' || this.columns.some((c) => cellToSheet(row[c.key], c).toLowerCase().includes(text)) ? [i] : [],
+      text === '' || this.columns.some((c) => this.show(row, c).toLowerCase().includes(text)) ? [i] : [],
     );
     const column = this.columns.find((c) => c.key === this.sort?.column);
     if (!column) return this.sort?.column === 'seen' ? this.bySeen(indexes) : indexes;
@@ -119,7 +122,7 @@ export class TableState {
     const keyed = indexes.map((i) => ({
       i,
       cell: rows[i]![column.key],
-      text: cellToSheet(rows[i]![column.key], column),
+      text: this.show(rows[i]!, column),
     }));
     keyed.sort((a, b) =>
       typeof a.cell === 'number' && typeof b.cell === 'number'
@@ -136,11 +139,22 @@ export class TableState {
   }
 
   readonly plan: ImportPlan | undefined = $derived.by(
-    () => this.preview && planImport(this.table, this.draft.rulebook, this.preview.lines, this.preview.rest),
+    () =>
+      this.preview &&
+      planImport(this.table, this.draft.rulebook, this.preview.lines, this.preview.rest, this.preview.numbers),
   );
 
+  private readonly sheets = $derived(
+    new Map(this.columns.map((c) => [c.key, sheetColumn(c, this.table, this.draft.rulebook)])),
+  );
+  private show(row: Row, column: TableColumn): string {
+    const sheet = this.sheets.get(column.key);
+    return sheet ? cellToSheet(row[column.key], sheet) : '';
+  }
+
   text(row: number, column: TableColumn): string {
-    return cellToSheet(this.table.rows[row]?.[column.key], column);
+    const found = this.table.rows[row];
+    return found ? this.show(found, column) : '';
   }
   cell(row: number, column: TableColumn): Cell {
     return this.table.rows[row]?.[column.key] ?? null;
@@ -337,9 +351,9 @@ export class TableState {
     this.tryOut('a spreadsheet', [[...shaped.keys, ...outputs].map((c) => c.name), ...lines.slice(1)], 'keep');
   }
 
-  tryOut(from: string, lines: Lines, rest: RestOfRows): void {
+  tryOut(from: string, lines: Lines, rest: RestOfRows, numbers?: readonly number[]): void {
     this.problems = [];
-    this.preview = { from, lines, rest };
+    this.preview = { from, lines, rest, ...(numbers ? { numbers } : {}) };
   }
 
   /** A likely option in the place of a misspelt one, in what is tried out. */
@@ -348,7 +362,7 @@ export class TableState {
     if (!preview) return;
     const at = preview.lines[0]!.findIndex((h) => columnOfHeading(this.table, h)?.key === column);
     const lines = preview.lines.map((cells, i) =>
-      i === line - 1 ? cells.map((c, j) => (j === at ? c.replace(from, to) : c)) : cells,
+      (preview.numbers?.[i] ?? i + 1) === line ? cells.map((c, j) => (j === at ? c.replace(from, to) : c)) : cells,
     );
     this.preview = { ...preview, lines };
   }
