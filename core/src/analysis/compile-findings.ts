@@ -53,9 +53,22 @@ function bandRepair(d: Diagnostic, rule: Rule): Repair | undefined {
   };
 }
 
+/** The bands in ascending order of where they begin. */
+function orderRepair(rule: Rule): Repair | undefined {
+  const bands = findRuleKind(rule.kind)?.anatomy?.(rule.outcome).division?.bands ?? [];
+  const stored = valueAt(rule, '/outcome/bands');
+  if (!Array.isArray(stored)) return undefined;
+  const order = bands.map((_, i) => i).sort((a, b) => (bands[a]!.from ?? -Infinity) - (bands[b]!.from ?? -Infinity));
+  const value = order.map((i) => (stored as unknown[])[i]);
+  const operations = [{ op: 'replace', path: '/outcome/bands', value } as const];
+  return { text: 'put the bands in order', edits: [{ part: rulePart(rule), operations }] };
+}
+
 function found(d: Diagnostic, part: PartRef, body: unknown, rule?: Rule): Found {
   const repair =
-    (rule && /^band\.(gap|overlap)$/.test(d.code) ? bandRepair(d, rule) : undefined) ?? nearestRepair(d, part, body);
+    (rule && /^band\.(gap|overlap)$/.test(d.code) ? bandRepair(d, rule) : undefined) ??
+    (rule && d.code === 'band.order' ? orderRepair(rule) : undefined) ??
+    nearestRepair(d, part, body);
   return {
     part,
     ...(d.path === undefined ? {} : { path: d.path }),

@@ -1,12 +1,17 @@
 /** Findings about fields, options, tables and tests: contradictions, look-alikes, what nothing uses. */
 import { distance } from '../diagnostics/nearest.ts';
-import type { CompiledRule, TypeProgram } from '../engine/program.ts';
+import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
+import { type Expression, walk } from '../expression/ast.ts';
+import { givenTexts } from '../expression/given-texts.ts';
+import { optionNames } from '../field-types/options.ts';
+import { valueAt } from './compile-findings.ts';
+import type { Field } from '../rulebook/document.ts';
 import type { Demands } from '../rule-kinds/rule-kind.ts';
 import { matchModeNames } from '../values/match-keys.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { type FindingKind, activeRules, fieldPart, rulePart } from './finding.ts';
 import { canHoldTogether } from './reasoning.ts';
-import { conditionOf } from './target-findings.ts';
+import { conditionOf, type Writer, writersOf } from './target-findings.ts';
 
 function* demandsOn(
   type: TypeProgram,
@@ -120,10 +125,42 @@ export const notTested: FindingKind = {
   },
 };
 
-/** Every text of the rulebook in which a name may stand. */
-function textsOf(rulebook: { readonly rules: readonly CompiledRule['rule'][] }): string {
-  return rulebook.rules.map((r) => JSON.stringify([r.condition, r.outcome, r.notify])).join('\n');
+/** What formulas name, wherever they stand: fields as `type.field`, columns as `table.column`, tables by key. */
+interface NamedParts {
+  readonly fields: ReadonlySet<string>;
+  readonly columns: ReadonlySet<string>;
+  /** Tables that a formula takes whole, so that any column of them may be looked at. */
+  readonly whole: ReadonlySet<string>;
+  /** Names of members of values whose type is not known: they may be any of that name. */
+  readonly loose: ReadonlySet<string>;
 }
+
+function namedParts(types: Iterable<TypeProgram>): NamedParts {
+  const [fields, columns, whole, loose] = [new Set<string>(), new Set<string>(), new Set<string>(), new Set<string>()];
+  for (const type of types)
+    for (const { placed } of type.rules)
+      for (const { expression, checked } of placed.formulas.map((p) => p.formula)) {
+        if (!expression || !checked) continue;
+        const reached = new Set<string>();
+        const asked = new Set<string>();
+        walk(expression, (e) => {
+          const named = checked.named.get(e);
+          if (named?.kind === 'field') fields.add(`${named.recordType}.${named.key}`);
+          if (named?.kind === 'children') fields.add(`${named.recordType}.${named.field}`);
+          if (named?.kind === 'origin' || named?.kind === 'member') loose.add(named.name);
+          if (named?.kind === 'table') asked.add(named.key);
+          if (named?.kind === 'column') {
+            columns.add(`${named.table}.${named.key}`);
+            // A filter looks at rows; what becomes of them is said by a path.
+            if (e.kind === 'path') reached.add(named.table);
+          }
+        });
+        for (const table of asked) if (!reached.has(table) && !countsOnly(expression)) whole.add(table);
+      }
+  return { fields, columns, whole, loose };
+}
+
+const countsOnly = (e: Expression): boolean => e.kind === 'call' && e.name === 'count';
 
 export const unusedTable: FindingKind = {
   key: 'unused-table',
@@ -146,17 +183,17 @@ export const unusedColumn: FindingKind = {
   key: 'unused-column',
   name: 'A column that nothing reads',
   severity: 'info',
-  *find({ rulebook, types, tables }) {
-    const texts = textsOf(rulebook);
+  *find({ types, tables }) {
+    const { columns, whole, loose } = namedParts(types.values());
     const rules = [...types.values()].flatMap((t) => t.rules);
     for (const { table } of tables.values()) {
       const asking = rules.filter((r) => r.tables.has(table.key));
-      if (asking.length === 0) continue;
+      if (asking.length === 0 || whole.has(table.key)) continue;
       const mapped = new Set(
         asking.flatMap(({ anatomy }) => (anatomy.table?.key === table.key ? anatomy.table.columns : [])),
       );
       for (const column of table.outputs)
-        if (!mapped.has(column.key) && !texts.includes(column.name))
+        if (!mapped.has(column.key) && !columns.has(`${table.key}.${column.key}`) && !loose.has(column.name))
           yield {
             part: { kind: 'table', key: table.key },
             path: `/outputs/${table.outputs.indexOf(column)}`,
@@ -171,21 +208,38 @@ export const unusedField: FindingKind = {
   name: 'A field that no form shows and no rule uses',
   severity: 'info',
   *find(program) {
-    const related = new Set(
-      [...program.types.values()].flatMap((t) =>
-        t.rules.flatMap((r) => r.related.map((x) => `${x.recordType}.${x.field}`)),
+    const { fields: named, loose } = namedParts(program.types.values());
+    const written = writersOf(program);
+    const bound = new Set(
+      [...program.tables.values()].flatMap((t) => [...t.table.keys, ...t.table.outputs].map((c) => c.field)),
+    );
+    const matched = new Set(
+      [...activeRules(program)].flatMap(
+        ([
+          {
+            anatomy: { match },
+          },
+        ]) => (match?.ways ?? []).map((way) => `${match!.recordType}.${way.field}`),
       ),
     );
     for (const type of program.types.values()) {
       const used = new Set(
-        type.rules.flatMap((r) => [...r.reads.present, ...r.reads.previous, ...r.wakes, ...r.writes]),
+        type.rules.flatMap((r) => [
+          ...r.reads.present,
+          ...r.reads.previous,
+          ...r.told.present,
+          ...r.wakes,
+          ...r.writes,
+        ]),
       );
       const demanded = new Set(type.rules.flatMap((r) => r.kind?.targets(r.rule.outcome) ?? []));
       const { fields, forms, key, title } = type.recordType;
       if (forms.some((f) => !f.fields)) continue;
       for (const [slot, field] of fields.entries()) {
+        const id = `${key}.${field.key}`;
         const shown = forms.some((f) => f.fields?.includes(field.key)) || title.includes(field.key);
-        if (shown || used.has(slot) || demanded.has(field.key) || related.has(`${key}.${field.key}`)) continue;
+        if (shown || used.has(slot) || demanded.has(field.key) || written.get(type)?.has(slot)) continue;
+        if (named.has(id) || bound.has(id) || matched.has(id) || loose.has(field.name)) continue;
         yield {
           part: fieldPart(type.recordType, field.key),
           sentence: `${field.name} stands on no form of ${type.recordType.name}, and no rule reads or writes it.`,
@@ -195,24 +249,70 @@ export const unusedField: FindingKind = {
   },
 };
 
+/** The options that a rule may give to a field, by name or key; undefined where that is known only when it runs. */
+function optionsGiven({ r }: Writer, field: Field, program: Program): readonly string[] | undefined {
+  const own = optionNames(field);
+  const found: string[] = [];
+  for (const { path, options } of r.placed.options) if (options === own) found.push(...textsAt(r.rule, path));
+  for (const { formula, gives } of r.placed.formulas) {
+    if (gives !== own) continue;
+    if (!formula.expression || !isLiteral(formula.expression)) return undefined;
+    found.push(...givenTexts(formula.expression).map((t) => t.text));
+  }
+  for (const { table, column, options } of r.placed.columns) {
+    if (options !== own) continue;
+    const compiled = program.tables.get(table);
+    const at = compiled?.outputColumns.findIndex((c) => c.column.key === column) ?? -1;
+    // A key column is asked with the option, which gives none.
+    if (at >= 0) for (const row of compiled!.compiled) found.push(...[row.values[at] ?? []].flat().map(String));
+  }
+  return found.length > 0 ? found : undefined;
+}
+
+/** Nothing but constants and choices between them. */
+function isLiteral(e: Expression): boolean {
+  switch (e.kind) {
+    case 'literal':
+      return true;
+    case 'if':
+      return isLiteral(e.then) && isLiteral(e.otherwise);
+    case 'list':
+      return e.items.every(isLiteral);
+    case 'call':
+      return e.name === 'first filled' && e.arguments.every(isLiteral);
+    default:
+      return false;
+  }
+}
+
+function textsAt(body: unknown, path: string): string[] {
+  const at = valueAt(body, path);
+  return [at].flat().filter((v) => typeof v === 'string');
+}
+
 export const unusedOption: FindingKind = {
   key: 'unused-option',
-  name: 'An option that its rule never gives',
+  name: 'An option that no rule ever gives',
   severity: 'info',
   *find(program) {
+    const written = writersOf(program);
     for (const type of program.types.values())
-      for (const [slot, r] of type.locked) {
+      for (const slot of type.locked.keys()) {
         const { field } = type.slots[slot]!;
-        const writers = type.rules.filter((x) => x.sound && x.rule.on && x.writes.includes(slot));
-        if (!field.options || writers.length !== 1 || !(r.anatomy.division ?? r.anatomy.pairs)) continue;
-        const text = JSON.stringify(r.rule.outcome);
+        const writers = written.get(type)?.get(slot) ?? [];
+        if (!field.options || writers.length === 0) continue;
+        const given = writers.map((w) => optionsGiven(w, field, program));
+        if (!given.every((g) => g !== undefined)) continue;
+        const all = new Set(given.flat());
+        const names = writers.map((w) => w.r.rule.name);
+        const who = names.length === 1 ? `${names[0]!} alone writes` : `Only ${names.join(', ')} write`;
         for (const option of field.options) {
-          if (text.includes(JSON.stringify(option.key)) || text.includes(JSON.stringify(option.name))) continue;
+          if (all.has(option.key) || all.has(option.name)) continue;
           yield {
             part: fieldPart(type.recordType, field.key),
             path: '/options',
             also: option.key,
-            sentence: `${r.rule.name} alone writes ${field.name} and never gives ${option.name}.`,
+            sentence: `${who} ${field.name} and never give${names.length === 1 ? 's' : ''} ${option.name}.`,
           };
         }
       }

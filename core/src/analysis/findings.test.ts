@@ -33,6 +33,24 @@ const field =
 const table = (rows: readonly object[], more: object = {}): Partial<Rulebook> => ({
   tables: [{ ...countryTable, rows: rows as never, ...more }],
 });
+/** A table of numbers, and perhaps of options, without a rule. */
+const sizes = (rows: readonly object[], more: object = {}): Partial<Rulebook> => ({
+  tables: [
+    {
+      key: 'sizes',
+      name: 'Sizes',
+      purpose: '',
+      hitPolicy: 'unique',
+      keys: [
+        { key: 'size', name: 'Size', type: 'number' },
+        { key: 'stage', name: 'At', field: 'deal.stage' },
+      ],
+      outputs: [{ key: 'rate', name: 'Rate', type: 'number' }],
+      rows: rows as never,
+      ...more,
+    },
+  ],
+});
 const lookUp = rule(
   'map',
   {
@@ -157,6 +175,10 @@ const cases: Readonly<Record<string, readonly [has: Case, hasNot: Case]>> = {
     [[lookUp], table(all.slice(1))],
     [[lookUp], table(all)],
   ],
+  'table-gap': [
+    [[], sizes([{ size: { from: 0, to: 9 } }, { size: { from: 12 } }])],
+    [[], sizes([{ size: { from: 0, to: 9 } }, { size: { from: 9 } }])],
+  ],
   'unused-table': [[[]], [[lookUp], table(all)]],
   'unused-column': [
     [
@@ -219,6 +241,218 @@ const cases: Readonly<Record<string, readonly [has: Case, hasNot: Case]>> = {
   'not-tested': [[[constant('cost', 'Amount > 1')]], [[{ ...constant('cost', 'Amount > 1'), key: 'tried' }]]],
 };
 
+const whole = withFields('deal', field('amount', { scale: 0 }));
+const toSize = (value: string, winner: Rule['winner'] = 'locked'): Rule =>
+  rule(
+    'map',
+    {
+      source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: value }] },
+      onto: 'customer',
+      outputs: [{ value: '', target: 'size', way: 'replace' }],
+      blank: { do: 'leave' },
+      none: { do: 'leave' },
+      several: { do: 'leave' },
+    },
+    { winner },
+  );
+const sizeHere = rule('derive', setTo('size', 'if Open deal value > 5 then "Large" else "Micro"'), {}, 'customer');
+const check = validate({ checks: [{ hold: 'must', formula: 'Amount > 1', message: 'Too small.', field: 'amount' }] });
+const byTable = (formula: string): Rule => rule('derive', setTo('title', formula), {}, 'customer');
+
+/** Beyond the plainest case of each kind. */
+const further: readonly (readonly [kind: string, what: string, has: Case, hasNot: Case])[] = [
+  [
+    'table-key-twice',
+    'ranges that overlap in part',
+    [[], sizes([{ size: { from: 0, to: 10 } }, { size: { from: 8, to: 20 } }])],
+    [[], sizes([{ size: { from: 0, to: 10 } }, { size: { from: 10, to: 20 } }])],
+  ],
+  [
+    'table-key-twice',
+    'a list and a test, in a second column',
+    [
+      [],
+      sizes([
+        { size: 1, stage: ['Won', 'Proposal'] },
+        { size: { tests: '< 3' }, stage: { tests: 'not("Won")' } },
+      ]),
+    ],
+    [
+      [],
+      sizes([
+        { size: 1, stage: ['Won'] },
+        { size: { tests: '< 3' }, stage: { tests: 'not("Won")' } },
+      ]),
+    ],
+  ],
+  [
+    'table-key-twice',
+    'a number within a range',
+    [[], sizes([{ size: 5 }, { size: { from: 4, to: 6 } }])],
+    [[], sizes([{ size: 6 }, { size: { from: 4, to: 6 } }])],
+  ],
+  [
+    'table-gap',
+    'a pair of keys that no row takes',
+    [[], sizes([{ size: { to: 5 }, stage: 'Won' }, { size: { from: 5 } }])],
+    [[], sizes([{ size: { to: 5 }, stage: { tests: 'not("x")' } }, { size: { from: 5 } }])],
+  ],
+  [
+    'table-gap',
+    'between neighbours of a whole number there is nothing',
+    [
+      [],
+      {
+        ...whole,
+        ...sizes([{ amount: { from: 0, to: 9, toClosed: true } }, { amount: { from: 11 } }], {
+          keys: [{ key: 'amount', name: 'Amount', field: 'deal.amount' }],
+        }),
+      },
+    ],
+    [
+      [],
+      {
+        ...whole,
+        ...sizes([{ amount: { from: 0, to: 9, toClosed: true } }, { amount: { from: 10 } }], {
+          keys: [{ key: 'amount', name: 'Amount', field: 'deal.amount' }],
+        }),
+      },
+    ],
+  ],
+  [
+    'table-row-never-reached',
+    'rows before it take it together',
+    [[], sizes([{ size: { to: 5 } }, { size: { from: 5 } }, { size: { from: 2, to: 8 } }], { hitPolicy: 'first' })],
+    [[], sizes([{ size: { to: 5 } }, { size: { from: 6 } }, { size: { from: 2, to: 8 } }], { hitPolicy: 'first' })],
+  ],
+  [
+    'table-row-never-reached',
+    'a higher priority takes all of it',
+    [
+      [],
+      sizes([{ size: { from: 2, to: 4 }, rate: 2 }, { rate: 1 }], {
+        hitPolicy: 'priority',
+        outputs: [{ key: 'rate', name: 'Rate', type: 'number', order: [1, 2] }],
+      }),
+    ],
+    [
+      [],
+      sizes([{ size: { from: 2, to: 4 }, rate: 2 }, { rate: 1 }], {
+        hitPolicy: 'priority',
+        outputs: [{ key: 'rate', name: 'Rate', type: 'number', order: [2, 1] }],
+      }),
+    ],
+  ],
+  ...(['unique', 'any', 'collect', 'rule order', 'first'] as const).map(
+    (hitPolicy) =>
+      [
+        'table-row-never-reached',
+        `no value is left for it (${hitPolicy})`,
+        [[], sizes([{ size: { from: 5, fromOpen: true, to: 5 } }, { size: 1 }], { hitPolicy })],
+        [[], sizes([{ size: { from: 5, to: 5, toClosed: true } }, { size: 1 }], { hitPolicy })],
+      ] as const,
+  ),
+  [
+    'does-not-compile',
+    'a gap between bands of whole numbers',
+    [
+      [
+        rule(
+          'categorize',
+          bands([
+            { from: 0, to: 9, toClosed: true, result: 1 },
+            { from: 11, to: 49, result: 2 },
+          ]),
+        ),
+      ],
+      whole,
+    ],
+    [
+      [
+        rule(
+          'categorize',
+          bands([
+            { from: 0, to: 9, toClosed: true, result: 1 },
+            { from: 10, to: 49, result: 2 },
+          ]),
+        ),
+      ],
+      whole,
+    ],
+  ],
+  [
+    'does-not-compile',
+    'bands in the wrong order',
+    [
+      [
+        rule(
+          'categorize',
+          bands([
+            { from: 50, result: 1 },
+            { from: 10, to: 50, result: 2 },
+          ]),
+        ),
+      ],
+    ],
+    [
+      [
+        rule(
+          'categorize',
+          bands([
+            { from: 10, to: 50, result: 2 },
+            { from: 50, result: 1 },
+          ]),
+        ),
+      ],
+    ],
+  ],
+  [
+    'entry-point-hole',
+    'a check that an entry point knows nothing of',
+    [[{ ...check, entryPoints: ['form:full', 'form:short'] }]],
+    [[check]],
+  ],
+  [
+    'blank-kept-away',
+    'of a derived value',
+    [[rule('derive', setTo('cost', 'Amount'), { condition: 'Amount > 3' })]],
+    [
+      [
+        rule('derive', setTo('cost', 'Amount'), { condition: 'Stage = "Won"' }),
+        rule('derive', setTo('title', 'string(Amount)', { blank: 'leave' }), { condition: 'Amount > 3' }),
+      ],
+    ],
+  ],
+  ['two-rules-one-field', 'a rule of another record type', [[toSize('large'), sizeHere]], [[toSize('large')]]],
+  [
+    'different-winners',
+    'a rule of another record type',
+    [[toSize('large', 'rule'), sizeHere]],
+    [[toSize('large'), sizeHere]],
+  ],
+  [
+    'fixed-record',
+    'an id where nothing is found',
+    [[{ ...match(), outcome: { ...(match().outcome as object), none: { do: 'set', value: '12' } } }]],
+    [[{ ...match(), outcome: { ...(match().outcome as object), none: { do: 'clear' } } }]],
+  ],
+  [
+    'unused-column',
+    'whose name stands in a text only',
+    [[byTable('Country table[Country = Home country][1].Table currency + "Table region"')], table(all)],
+    [
+      [byTable('Country table[Country = Home country][1].Table currency + Country table[1].Table region'), lookUp],
+      table(all),
+    ],
+  ],
+  [
+    'unused-option',
+    'of several rules',
+    [[sizeHere, { ...sizeHere, key: 'again', condition: 'Credit stop' }]],
+    [[sizeHere, toSize('small')]],
+  ],
+];
+
 const find = ([rules, more]: Case): Finding[] =>
   findingsOf(compileProgram(dealBook(rules, more)), { reached: new Set(['tried']) });
 
@@ -236,7 +470,10 @@ describe('findings', () => {
     expect(findingKinds.map((k) => k.key).sort()).toEqual(Object.keys(cases).sort());
   });
 
-  it.each(Object.entries(cases))('%s', (kind, [has, hasNot]) => {
+  it.each([
+    ...Object.entries(cases).map(([kind, [has, hasNot]]) => [kind, 'in the plainest case', has, hasNot] as const),
+    ...further,
+  ])('%s: %s', (kind, _, has, hasNot) => {
     const found = find(has).filter((f) => f.kind === kind);
     expect(found.length).toBeGreaterThan(0);
     expect(find(hasNot).filter((f) => f.kind === kind)).toEqual([]);

@@ -26,6 +26,7 @@ export const findingKinds: readonly FindingKind[] = [
   waking.previousOfNew,
   tables.rowNeverReached,
   tables.optionWithoutRow,
+  tables.keyWithoutRow,
   waking.standInValue,
   fields.matchNotUnique,
   fields.lookAlike,

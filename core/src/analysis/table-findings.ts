@@ -1,10 +1,13 @@
 /** Findings about rows of mapping tables: keys twice, options without a row, rows that are never reached. */
+import { hasErrors } from '../diagnostics/catalog.ts';
 import type { Program } from '../engine/program.ts';
 import { type KeyCell, cellText } from '../mapping/cells.ts';
 import { combinations, type CompiledTable, type TableRow } from '../mapping/table.ts';
 import { canonicalJson } from '../rulebook/canonical.ts';
 import { foldedKey } from '../values/unicode-case.ts';
-import { type FindingKind, type Found, activeRules, rulePart } from './finding.ts';
+import { tablePart } from './compile-findings.ts';
+import { type FindingKind, type Found, type Repair, activeRules, rulePart } from './finding.ts';
+import { type Atom, boxesOf } from './table-boxes.ts';
 
 /** Values that a cell surely accepts, as texts; undefined where they cannot be listed. */
 const valuesOf = (cell: KeyCell): readonly string[] | undefined =>
@@ -53,65 +56,133 @@ function* coveredRows(table: CompiledTable): Iterable<readonly [number, number]>
   }
 }
 
+/** More than this of one kind in one table are not told one by one. */
+const mostTold = 50;
+
+const pairKey = (a: number, b: number): string => `${a}:${b}`;
+
+/** Pairs of rows that accept a key in common, with such a key: rows of which one holds the other first. */
+function* meetingRows(
+  table: CompiledTable,
+): Iterable<readonly [first: number, second: number, at: string | undefined]> {
+  const seen = new Set<string>();
+  for (const [first, second] of coveredRows(table)) {
+    if (seen.has(pairKey(first, second))) continue;
+    seen.add(pairKey(first, second));
+    yield [first, second, undefined];
+  }
+  for (const { rows, atoms } of boxesOf(table).covered)
+    for (let i = 0; i + 1 < rows.length; i++) {
+      const [first, second] = [rows[i]!, rows[i + 1]!];
+      if (seen.has(pairKey(first, second))) continue;
+      seen.add(pairKey(first, second));
+      yield [first, second, boxText(table, atoms)];
+    }
+}
+
+const boxText = ({ keyColumns }: CompiledTable, atoms: readonly Atom[]): string =>
+  atoms.map((a, i) => (keyColumns.length > 1 ? `${keyColumns[i]!.column.name} ${a.text}` : a.text)).join(', ');
+
+const takeOut = (table: CompiledTable, row: number): Repair => ({
+  text: `take out row ${row + 1}`,
+  edits: [{ part: tablePart(table.table), operations: [{ op: 'remove', path: `/rows/${row}` }] }],
+});
+
 export const keyTwice: FindingKind = {
   key: 'table-key-twice',
   name: 'A key that stands twice',
   severity: 'error',
   *find(program) {
     for (const table of program.tables.values()) {
-      if (table.table.hitPolicy !== 'unique' && table.table.hitPolicy !== 'any') continue;
-      for (const [first, second] of coveredRows(table)) {
+      const { hitPolicy, name } = table.table;
+      if (hitPolicy !== 'unique' && hitPolicy !== 'any') continue;
+      let told = 0;
+      for (const [first, second, at] of meetingRows(table)) {
         const same =
           canonicalJson(table.compiled[first]!.values.map(String)) ===
           canonicalJson(table.compiled[second]!.values.map(String));
-        if (table.table.hitPolicy === 'any' && same) continue;
+        if (hitPolicy === 'any' && same) continue;
+        if (told++ === mostTold) break;
+        const values = same ? 'with the same values' : 'with other values';
         yield {
-          part: { kind: 'table', key: table.table.key },
+          part: tablePart(table.table),
           path: `/rows/${second}`,
-          also: keyText(table, second),
-          sentence: `${table.table.name} has ${keyText(table, second)} in row ${first + 1} and again in row ${second + 1}, ${same ? 'with the same values' : 'with other values'}: the look-up finds several.`,
-          repair: {
-            text: `take out row ${second + 1}`,
-            edits: [
-              {
-                part: { kind: 'table', key: table.table.key },
-                operations: [{ op: 'remove', path: `/rows/${second}` }],
-              },
-            ],
-          },
+          also: at === undefined ? keyText(table, second) : `${keyText(table, first)} | ${keyText(table, second)}`,
+          sentence:
+            at === undefined
+              ? `${name} has ${keyText(table, second)} in row ${first + 1} and again in row ${second + 1}, ${values}: the look-up finds several.`
+              : `Rows ${first + 1} and ${second + 1} of ${name} overlap, ${values}: for ${at} the look-up finds several.`,
+          ...(at === undefined ? { repair: takeOut(table, second) } : {}),
         };
       }
     }
   },
 };
 
+/** Rows that no key reaches: nothing that their cells accept is left by the field, or others have it all. */
+function unreachedRows(table: CompiledTable): ReadonlyMap<number, string> {
+  const found = new Map<number, string>();
+  const { hitPolicy } = table.table;
+  const ordered = hitPolicy === 'first' || hitPolicy === 'priority';
+  if (hitPolicy === 'first')
+    for (const [first, second] of coveredRows(table))
+      if (!found.has(second)) found.set(second, `row ${first + 1} takes all that it accepts`);
+  const { covered, opaque, complete } = boxesOf(table);
+  if (!complete) return found;
+  const [accepted, reached] = [new Set<number>(), new Set<number>()];
+  for (const { rows, atoms } of covered) {
+    for (const r of rows) accepted.add(r);
+    const hit = hitPolicy === 'priority' ? table.find(atoms.map((a) => a.value)) : undefined;
+    if (hit?.found === 'one') for (const r of hit.rows) reached.add(r);
+    else reached.add(rows[0]!);
+  }
+  table.compiled.forEach((_, row) => {
+    if (found.has(row) || opaque.has(row)) return;
+    if (!accepted.has(row)) found.set(row, 'no value of its fields is one that it accepts');
+    else if (ordered && !reached.has(row))
+      found.set(
+        row,
+        `other rows ${hitPolicy === 'first' ? 'before it' : 'with a higher priority'} take all that it accepts`,
+      );
+  });
+  return found;
+}
+
 export const rowNeverReached: FindingKind = {
   key: 'table-row-never-reached',
   name: 'A row that is never reached',
   severity: 'warning',
   *find(program) {
-    for (const table of program.tables.values()) {
-      if (table.table.hitPolicy !== 'first') continue;
-      const told = new Set<number>();
-      for (const [first, second] of coveredRows(table)) {
-        if (told.has(second)) continue;
-        told.add(second);
+    for (const table of program.tables.values())
+      for (const [row, why] of unreachedRows(table))
         yield {
-          part: { kind: 'table', key: table.table.key },
-          path: `/rows/${second}`,
-          also: keyText(table, second),
-          sentence: `Row ${second + 1} of ${table.table.name} is never reached: row ${first + 1} takes all that it accepts.`,
-          repair: {
-            text: `take out row ${second + 1}`,
-            edits: [
-              {
-                part: { kind: 'table', key: table.table.key },
-                operations: [{ op: 'remove', path: `/rows/${second}` }],
-              },
-            ],
-          },
+          part: tablePart(table.table),
+          path: `/rows/${row}`,
+          also: keyText(table, row),
+          sentence: `Row ${row + 1} of ${table.table.name} is never reached: ${why}.`,
+          repair: takeOut(table, row),
         };
-      }
+  },
+};
+
+export const keyWithoutRow: FindingKind = {
+  key: 'table-gap',
+  name: 'Keys without a row',
+  severity: 'warning',
+  *find(program) {
+    for (const table of program.tables.values()) {
+      // Where several rows answer together, none is an answer as well.
+      if (!['unique', 'any', 'first', 'priority'].includes(table.table.hitPolicy) || hasErrors(table.diagnostics))
+        continue;
+      const { gaps, complete } = boxesOf(table);
+      if (!complete || gaps.length === 0) continue;
+      const shown = gaps.slice(0, 3).map(({ atoms }) => boxText(table, atoms));
+      const more = gaps.length > shown.length ? ` and ${gaps.length - shown.length} more` : '';
+      yield {
+        part: tablePart(table.table),
+        path: '/rows',
+        sentence: `${table.table.name} has no row for ${shown.join('; ')}${more}.`,
+      };
     }
   },
 };

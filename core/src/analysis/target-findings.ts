@@ -1,6 +1,7 @@
 /** Findings about what is written: two rules on one field, winners, ways round a rule, targets that grow. */
 import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
 import { walk, type Expression } from '../expression/ast.ts';
+import type { Demands } from '../rule-kinds/rule-kind.ts';
 import { createFormula } from '../expression/formula.ts';
 import { entryPointsOf } from '../engine/entry-points.ts';
 import { canHoldTogether, type Condition } from './reasoning.ts';
@@ -11,20 +12,50 @@ export function conditionOf(r: CompiledRule): Condition | undefined {
   return formula?.expression ? { text: formula.text, expression: formula.expression } : undefined;
 }
 
-/** Pairs of rules that write one field, in running order. */
-function* pairsOnOneField(program: Program): Iterable<readonly [CompiledRule, CompiledRule, number, TypeProgram]> {
-  for (const type of program.types.values()) {
-    const writers = new Map<number, CompiledRule[]>();
-    for (const r of type.rules) {
-      if (!r.sound || !r.rule.on) continue;
-      for (const slot of r.writes) {
-        const others = writers.get(slot) ?? [];
-        for (const other of others) yield [other, r, slot, type];
-        writers.set(slot, [...others, r]);
-      }
-    }
-  }
+/** A rule that writes a field, from its own record or from another one. */
+export interface Writer {
+  readonly r: CompiledRule;
+  /** The type of the rule; where it is not the field's, the rule writes a record that it is linked with. */
+  readonly from: TypeProgram;
 }
+
+/** Fields of other record types that a rule writes. */
+export function sentFields(r: CompiledRule, from: TypeProgram): readonly { recordType: string; field: string }[] {
+  const { sends } = r.anatomy;
+  if (!sends) return [];
+  const lookup = from.recordType.fields.find((f) => f.key === sends.onto && f.type === 'lookup');
+  const recordType = lookup ? lookup.recordType : from.childLists.get(sends.onto)?.recordType;
+  return recordType === undefined ? [] : sends.fields.map((field) => ({ recordType, field }));
+}
+
+/** By record type and slot: the rules that write it, in running order, those of other types behind its own. */
+export function writersOf(program: Program): ReadonlyMap<TypeProgram, ReadonlyMap<number, readonly Writer[]>> {
+  const found = new Map([...program.types.values()].map((t) => [t, new Map<number, Writer[]>()] as const));
+  const put = (type: TypeProgram | undefined, slot: number | undefined, writer: Writer): void => {
+    const own = type && found.get(type);
+    if (own && slot !== undefined) own.set(slot, [...(own.get(slot) ?? []), writer]);
+  };
+  const active = [...activeRules(program)];
+  for (const [r, type] of active) for (const slot of r.writes) put(type, slot, { r, from: type });
+  for (const [r, type] of active)
+    for (const { recordType, field } of sentFields(r, type)) {
+      const other = program.types.get(recordType);
+      put(other, other?.slotOf.get(field), { r, from: type });
+    }
+  return found;
+}
+
+/** Pairs of rules that write one field, the one that runs later last. */
+function* pairsOnOneField(program: Program): Iterable<readonly [Writer, Writer, number, TypeProgram]> {
+  for (const [type, slots] of writersOf(program))
+    for (const [slot, writers] of slots)
+      for (const [i, second] of writers.entries())
+        for (const first of writers.slice(0, i)) if (first.r !== second.r) yield [first, second, slot, type];
+}
+
+/** As a sentence names it: with its record type where that is another one. */
+const writerName = ({ r, from }: Writer, type: TypeProgram): string =>
+  from === type ? r.rule.name : `${r.rule.name} of ${from.recordType.name}`;
 
 const together = { yes: 'both can hold at once', never: 'never at once', unknown: 'perhaps at once' } as const;
 
@@ -33,15 +64,20 @@ export const twoRules: FindingKind = {
   name: 'Two rules write one field',
   severity: 'warning',
   *find(program) {
-    for (const [first, second, slot, type] of pairsOnOneField(program)) {
+    for (const [one, other, slot, type] of pairsOnOneField(program)) {
+      const [first, second] = [one.r, other.r];
       if (first.anatomy.fillsOnly || second.anatomy.fillsOnly) continue;
-      const possible = canHoldTogether(conditionOf(first), conditionOf(second), type.scope, type.recordType.fields);
+      const own = one.from === other.from;
+      const possible = own
+        ? canHoldTogether(conditionOf(first), conditionOf(second), one.from.scope, one.from.recordType.fields)
+        : 'unknown';
       if (possible === 'never') continue;
       const { name } = type.slots[slot]!.field;
+      const last = own ? `, and then ${second.rule.name} has the last word` : '';
       yield {
         part: rulePart(second.rule),
         also: `${first.rule.key}:${name}`,
-        sentence: `${first.rule.name} and ${second.rule.name} both write ${name}; ${together[possible]}, and then ${second.rule.name} has the last word.`,
+        sentence: `${writerName(one, type)} and ${writerName(other, type)} both write ${name}; ${together[possible]}${last}.`,
         repair: { text: `switch off ${first.rule.name}`, edits: [setting(first.rule, '/on', false)] },
       };
     }
@@ -53,14 +89,15 @@ export const differentWinners: FindingKind = {
   name: 'One field, different winners',
   severity: 'warning',
   *find(program) {
-    for (const [first, second, slot, type] of pairsOnOneField(program)) {
+    for (const [one, other, slot, type] of pairsOnOneField(program)) {
+      const [first, second] = [one.r, other.r];
       if (first.rule.winner === second.rule.winner) continue;
       const { name } = type.slots[slot]!.field;
       yield {
         part: rulePart(second.rule),
         path: '/winner',
         also: `${first.rule.key}:${name}`,
-        sentence: `${first.rule.name} and ${second.rule.name} both write ${name} and do not agree on who wins over a person.`,
+        sentence: `${writerName(one, type)} and ${writerName(other, type)} both write ${name} and do not agree on who wins over a person.`,
         repair: {
           text: `take that of ${first.rule.name}`,
           edits: [setting(second.rule, '/winner', first.rule.winner)],
@@ -94,23 +131,27 @@ export const entryPointHole: FindingKind = {
   severity: 'warning',
   *find(program) {
     for (const [r, type] of activeRules(program)) {
-      if (r.writes.length === 0 || r.anatomy.fillsOnly || r.rule.moments.every((m) => m === 'on request')) continue;
+      if (r.anatomy.fillsOnly || r.rule.moments.every((m) => m === 'on request')) continue;
+      const doneBy = r.demands ? asksTheSame(r) : r.writes.length > 0 ? writesTheSame(r) : undefined;
+      if (!doneBy) continue;
       const missing = entryPointsOf(type.recordType).filter(
         (e) =>
           !e.followsUp &&
           e.key !== 'conversion' &&
           e.moments.some((m) => r.rule.moments.includes(m)) &&
-          !type.rules.some(
-            (o) =>
-              o.sound && o.rule.on && o.rule.entryPoints.includes(e.key) && r.writes.every((s) => o.writes.includes(s)),
-          ),
+          !type.rules.some((o) => o.sound && o.rule.on && o.rule.entryPoints.includes(e.key) && doneBy(o)),
       );
       if (missing.length === 0) continue;
-      const fields = r.writes.map((s) => type.slots[s]!.field.name).join(', ');
+      const places = missing.map((e) => e.name).join(', ');
+      const slots = r.demands ? demandedSlots(r.demands) : r.writes;
+      const fields = [...new Set(slots)].map((s) => type.slots[s]!.field.name).join(', ');
+      const sentence = r.demands
+        ? `${r.rule.name} ${fields ? `checks ${fields}` : `checks each ${type.recordType.name.toLowerCase()}`}, but not through ${places}: there what it forbids gets in.`
+        : `${fields} ${r.writes.length > 1 ? 'are' : 'is'} worked out by ${r.rule.name}, but not through ${places}: there any value gets in.`;
       yield {
         part: rulePart(r.rule),
         path: '/entryPoints',
-        sentence: `${fields} ${r.writes.length > 1 ? 'are' : 'is'} worked out by ${r.rule.name}, but not through ${missing.map((e) => e.name).join(', ')}: there any value gets in.`,
+        sentence,
         repair: {
           text: 'let the rule act there too',
           edits: [setting(r.rule, '/entryPoints', [...r.rule.entryPoints, ...missing.map((e) => e.key)])],
@@ -119,6 +160,37 @@ export const entryPointHole: FindingKind = {
     }
   },
 };
+
+const writesTheSame =
+  (r: CompiledRule) =>
+  (o: CompiledRule): boolean =>
+    r.writes.every((s) => o.writes.includes(s));
+
+/** What a rule asks for, but for the ways that only forms know: a field that is hidden may still be sent. */
+function asksTheSame(r: CompiledRule): ((o: CompiledRule) => boolean) | undefined {
+  const own = demandsText(r.demands!);
+  if (own.length === 0) return undefined;
+  return (o) => {
+    const others = o.demands ? demandsText(o.demands) : [];
+    return own.every((d) => others.includes(d));
+  };
+}
+
+function demandsText({ constraints, required, locked, limits }: Demands): string[] {
+  return [
+    ...constraints.filter((c) => c.severity === 'stop').map((c) => `check ${c.field ?? ''} ${c.message}`),
+    ...required.map((s) => `required ${s}`),
+    ...locked.map((s) => `locked ${s}`),
+    ...limits.map((l) => `limit ${l.field} ${l.message}`),
+  ];
+}
+
+const demandedSlots = ({ constraints, required, locked, limits }: Demands): number[] => [
+  ...constraints.flatMap((c) => (c.severity === 'stop' && c.field !== undefined ? [c.field] : [])),
+  ...required,
+  ...locked,
+  ...limits.map((l) => l.field),
+];
 
 function names(e: Expression, name: string): boolean {
   let found = false;
@@ -174,8 +246,12 @@ export const fixedRecord: FindingKind = {
   severity: 'warning',
   *find(program) {
     for (const [r, type] of activeRules(program)) {
-      const lookups = r.writes.filter((s) => type.slots[s]!.field.type === 'lookup');
-      if (lookups.length === 0 || !holdsConstant(r.rule.outcome)) continue;
+      const sent = sentFields(r, type).some(({ recordType, field }) => {
+        const other = program.types.get(recordType);
+        return other?.slots[other.slotOf.get(field) ?? -1]?.field.type === 'lookup';
+      });
+      const own = r.writes.some((s) => type.slots[s]!.field.type === 'lookup');
+      if ((!sent && !own) || !holdsConstant(r.rule.outcome)) continue;
       yield {
         part: rulePart(r.rule),
         path: '/outcome',
@@ -185,11 +261,12 @@ export const fixedRecord: FindingKind = {
   },
 };
 
-/** A pair, band or group whose result is written out: for a lookup that is the id of a record. */
+/** A pair, band, group or way out whose result is written out: for a lookup that is the id of a record. */
 function holdsConstant(outcome: unknown): boolean {
   const lists = ['bands', 'groups', 'pairs'];
   const search = (v: unknown): boolean => {
     if (typeof v !== 'object' || v === null) return false;
+    if ((v as { do?: unknown }).do === 'set') return true;
     return Object.entries(v).some(
       ([key, inner]) => (lists.includes(key) && Array.isArray(inner) && inner.length > 0) || search(inner),
     );

@@ -123,15 +123,19 @@ export const blankKeptAway: FindingKind = {
   *find(program) {
     for (const [r, type] of activeRules(program)) {
       const condition = conditionOf(r);
-      const source = sourceOf(r, type);
-      const blank = r.anatomy.division?.blank;
-      if (!condition || !source || !blank || blank.do === 'leave') continue;
-      if (canReach(condition, source, onlyBlank, type.scope, type.recordType.fields) !== 'never') continue;
-      yield {
-        part: rulePart(r.rule),
-        path: '/condition',
-        sentence: `${r.rule.name} says what happens when ${source.text} is blank, but its condition keeps blank away: a value once set stays when ${source.text} is cleared.`,
-      };
+      if (!condition || r.writes.length === 0 || r.anatomy.fillsOnly) continue;
+      for (const source of r.anatomy.blanks?.() ?? []) {
+        const { expression } = createFormula(source, type.scope);
+        if (!expression) continue;
+        const text = { text: source, expression };
+        if (canReach(condition, text, onlyBlank, type.scope, type.recordType.fields) !== 'never') continue;
+        yield {
+          part: rulePart(r.rule),
+          path: '/condition',
+          also: source,
+          sentence: `${r.rule.name} says what happens when ${source.trim()} is blank, but its condition keeps blank away: a value once set stays when ${source.trim()} is cleared.`,
+        };
+      }
     }
   },
 };

@@ -102,6 +102,10 @@ export const catalog = {
   'band.result': entry('error', (d) => `${String(d['field'])} has no option for the band ${String(d['band'])}.`),
   'band.backwards': entry('error', (d) => `The band ${String(d['band'])} ends before it begins.`),
   'band.overlap': entry('error', (d) => `The bands ${String(d['first'])} and ${String(d['second'])} overlap.`),
+  'band.order': entry(
+    'error',
+    (d) => `The band ${String(d['second'])} begins before ${String(d['first'])}: bands stand in ascending order.`,
+  ),
   'band.gap': entry(
     'warning',
     (d) => `Between the bands ${String(d['first'])} and ${String(d['second'])} there is a gap.`,

@@ -58,6 +58,7 @@ export const date: FieldType = {
   parse: (text) => (text.trim() === '' ? null : text.trim()),
   format: shown,
   compare: (a, b) => compareText(String(a), String(b)),
+  step: () => 1,
   boundaryValues: () => [],
 };
 

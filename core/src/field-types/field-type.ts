@@ -35,6 +35,8 @@ export interface FieldType {
   parse(text: string, field: Field): unknown;
   /** Plain text for a person; numbers grouped by thousands. */
   format(stored: Stored, field: Field): string;
+  /** Distance of neighbouring values that the field states: a unit of its last decimal, a day (1) for dates. Absent: none. */
+  step?(field: Field): number | undefined;
   /** The value of a new record's field. */
   readonly starting: Stored;
   /** For sorting lists; blank sorts last whatever the direction. */

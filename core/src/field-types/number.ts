@@ -29,7 +29,8 @@ function ungroup(text: string): string {
   return /^[+-]?\d{1,3}(?:[,\u00a0\u202f '’]\d{3})+(?:\.\d*)?$/.test(t) ? t.replace(/[,\u00a0\u202f '’]/g, '') : t;
 }
 
-function numeric(key: string, name: string, scale: number, shown: Partial<FieldType> = {}): FieldType {
+/** Without a scale of its own a field keeps `scale` decimals; `stated`: that is a step that people count in. */
+function numeric(key: string, name: string, scale: number, stated: boolean, shown: Partial<FieldType> = {}): FieldType {
   return {
     key,
     name,
@@ -42,17 +43,21 @@ function numeric(key: string, name: string, scale: number, shown: Partial<FieldT
     parse: (text) => (text.trim() === '' ? null : ungroup(text)),
     format: (stored: Stored) => (typeof stored === 'number' ? groupDigits(stored) : ''),
     compare: (a, b) => compareNumbers(a as number, b as number),
+    step(field) {
+      const decimals = field.scale ?? (stated ? scale : -1);
+      return decimals < 0 ? undefined : Number(`1e-${decimals}`);
+    },
     boundaryValues: ({ min, max }) => [0, min, max].filter((n) => n !== undefined),
     ...shown,
   };
 }
 
-export const number = numeric('number', 'number', 10);
-export const money = numeric('money', 'money', 2, {
+export const number = numeric('number', 'number', 10, false);
+export const money = numeric('money', 'money', 2, true, {
   format: (stored, field) => (typeof stored === 'number' ? groupDigits(stored, field.scale ?? 2) : ''),
 });
 /** 15 % is 0.15; typed and shown as 15 %. */
-export const percent = numeric('percent', 'percent', 4, {
+export const percent = numeric('percent', 'percent', 4, true, {
   parse(text) {
     const typed = ungroup(text.replace(/\s*%\s*$/, ''));
     if (typed === '') return null;

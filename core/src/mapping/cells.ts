@@ -1,5 +1,6 @@
 /** One cell of a mapping table: what it accepts or gives, checked against its column. */
 import { diagnostic, nowhere, type Diagnostic } from '../diagnostics/catalog.ts';
+import type { Expression, UnaryTest } from '../expression/ast.ts';
 import { checkTests } from '../expression/check.ts';
 import { compileTests } from '../expression/compile.ts';
 import { createOpenScope } from '../expression/scope.ts';
@@ -24,7 +25,12 @@ export type KeyCell =
   | { readonly kind: 'values'; readonly keys: readonly string[]; readonly values: readonly Value[] }
   | { readonly kind: 'range'; readonly range: FeelRange }
   | { readonly kind: 'blank' }
-  | { readonly kind: 'tests'; readonly accepts: (v: Value, meter: Meter) => boolean };
+  | {
+      readonly kind: 'tests';
+      readonly accepts: (v: Value, meter: Meter) => boolean;
+      /** The values that it compares with, where it does nothing else; between them it never changes its mind. */
+      readonly mentions?: readonly Value[];
+    };
 
 export type ReadCell<T> = { readonly cell: T } | { readonly problem: Diagnostic };
 
@@ -105,9 +111,41 @@ function readTests(text: string, { column }: BoundColumn): ReadCell<KeyCell> {
     return { problem: diagnostic('table.tests', range, { column: column.name, problem: message }) };
   }
   const run = compileTests(tests, negated, checked);
+  const mentions = mentionedIn(tests);
   return {
-    cell: { kind: 'tests', accepts: (v, meter) => run({ record: [], previous: [], variables: [v], meter }) === true },
+    cell: {
+      ...(mentions ? { mentions } : {}),
+      kind: 'tests',
+      accepts: (v, meter) => run({ record: [], previous: [], variables: [v], meter }) === true,
+    },
   };
+}
+
+/** The constants in tests that only compare with such; undefined where there is more. */
+function mentionedIn(tests: readonly UnaryTest[]): readonly Value[] | undefined {
+  const found: Value[] = [];
+  for (const t of tests) {
+    const parts = t.kind === 'interval' ? [t.low, t.high] : [t.value];
+    for (const e of parts) {
+      const v = constantOf(e);
+      if (v === undefined) return undefined;
+      found.push(...v);
+    }
+  }
+  return found;
+}
+
+function constantOf(e: Expression): readonly Value[] | undefined {
+  if (e.kind === 'literal') return e.value === null ? [] : [e.value];
+  if (e.kind === 'negation' && e.operand.kind === 'literal' && typeof e.operand.value === 'number')
+    return [-e.operand.value];
+  if (e.kind === 'list' || e.kind === 'range') {
+    const items = (e.kind === 'list' ? e.items : [e.low, e.high]).map(constantOf);
+    return items.every((i) => i !== undefined) ? items.flat() : undefined;
+  }
+  const [only] = e.kind === 'call' && e.name === 'date' ? e.arguments : [];
+  const date = only?.kind === 'literal' && typeof only.value === 'string' ? parseDate(only.value) : null;
+  return date ? [date] : undefined;
 }
 
 /** The value of an output cell as formulas see it; multi-selects are lists. */

@@ -11,6 +11,8 @@ export interface Anatomy {
   readonly fillsOnly?: true;
   /** Puts something else in the place of what it looks at: on its own target each run moves it on. */
   readonly replaces?: true;
+  /** The formulas of which it says what happens when they are blank, other than leaving what is there. */
+  readonly blanks?: () => readonly string[];
   /** Fields of other records that it writes: of the one behind a lookup (its key), or of each of a child list (its name). */
   readonly sends?: { readonly onto: string; readonly fields: readonly string[] };
   /** Where a number, date or text falls into. */

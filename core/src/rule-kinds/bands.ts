@@ -46,14 +46,28 @@ export function findBand(n: Num, bands: readonly Band[]): number {
 }
 
 /** How two neighbours meet. */
-export type Meeting = 'touch' | 'gap' | 'overlap';
+export type Meeting = 'touch' | 'gap' | 'overlap' | 'wrong order';
 
-export function meet(lower: Band, upper: Band): Meeting {
+/** `step`: distance of neighbouring values; between two of them there is no gap. */
+export function meet(lower: Band, upper: Band, step?: number): Meeting {
+  if (lower.from !== undefined && upper.from !== undefined && compareNumbers(upper.from, lower.from) < 0)
+    return 'wrong order';
+  if (upper.from === undefined && lower.from !== undefined) return 'wrong order';
   if (lower.to === undefined || upper.from === undefined) return 'overlap';
   const order = compareNumbers(lower.to, upper.from);
-  if (order !== 0) return order < 0 ? 'gap' : 'overlap';
+  if (order < 0) return hasBetween(lower, upper, step) ? 'gap' : 'touch';
+  if (order > 0) return 'overlap';
   if (lower.toClosed && !upper.fromOpen) return 'overlap';
   return !lower.toClosed && upper.fromOpen ? 'gap' : 'touch';
+}
+
+/** Whether a value lies between the end of one band and the beginning of another. */
+function hasBetween({ to, toClosed }: Band, { from, fromOpen }: Band, step: number | undefined): boolean {
+  if (step === undefined) return true;
+  const units = (n: number): number => Number((n / step).toPrecision(15));
+  const first = toClosed ? Math.floor(units(to!)) + 1 : Math.ceil(units(to!));
+  const last = fromOpen ? Math.floor(units(from!)) : Math.ceil(units(from!)) - 1;
+  return first <= last;
 }
 
 /** `from 10, below 50`: how a band reads. */

@@ -111,7 +111,8 @@ function checkGroups(groups: readonly Group[], target: Field, source: Type): Dia
   return found;
 }
 
-function checkBands(bands: readonly Band[], target: Field, dates: boolean): Diagnostic[] {
+/** `step`: that of the field that the bands divide, where it states one. */
+function checkBands(bands: readonly Band[], target: Field, dates: boolean, step: number | undefined): Diagnostic[] {
   const found: Diagnostic[] = [];
   if (bands.length === 0) found.push(diagnostic('band.empty', nowhere, {}, '/outcome/bands'));
   bands.forEach((band, i) => {
@@ -130,8 +131,9 @@ function checkBands(bands: readonly Band[], target: Field, dates: boolean): Diag
     if (empty) found.push(diagnostic('band.backwards', nowhere, { band: name }, `${path}/to`));
     const next = bands[i + 1];
     if (!next) return;
-    const meeting = meet(band, next);
+    const meeting = meet(band, next, dates ? 1 : step);
     const names = { first: name, second: bandText(next, dates) };
+    if (meeting === 'wrong order') found.push(diagnostic('band.order', nowhere, names, `/outcome/bands/${i + 1}/from`));
     if (meeting === 'overlap') found.push(diagnostic('band.overlap', nowhere, names, `/outcome/bands/${i + 1}/from`));
     if (meeting === 'gap') found.push(diagnostic('band.gap', nowhere, names, `/outcome/bands/${i + 1}/from`));
   });
@@ -150,7 +152,11 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   if (formula.evaluate && !suits)
     builder.report('band.source', '/outcome/source', { found: typeName(formula.type), wanted: typeName(wanted) });
   if (groups.length > 0) builder.diagnostics.push(...checkGroups(groups, field, formula.type));
-  else builder.diagnostics.push(...checkBands(bands, field, dates));
+  else {
+    const divided = recordType.fields.find((f) => f.name === source.trim());
+    const step = divided && fieldTypeOf(divided).step?.(divided);
+    builder.diagnostics.push(...checkBands(bands, field, dates, step));
+  }
 
   const branches = groups.length > 0 ? 'groups' : 'bands';
   (groups.length > 0 ? groups : bands).forEach((_, i) => builder.isOption(`/outcome/${branches}/${i}/result`, field));
@@ -285,7 +291,11 @@ export const categorize: RuleKind = {
   compile,
   sentence,
   differences,
-  anatomy: (outcome) => ({ replaces: true, division: readCategorize(outcome) }),
+  anatomy(outcome) {
+    const division = readCategorize(outcome);
+    const { source, blank } = division;
+    return { replaces: true, division, blanks: () => (blank.do === 'leave' ? [] : [source]) };
+  },
   targets: (outcome) => [readCategorize(outcome).target],
   source: (outcome) => readCategorize(outcome).source,
   branchText(outcome, branch) {

@@ -120,6 +120,14 @@ export const derive: RuleKind = {
         ? { path: `/steps/${i}/formula`, text: s.formula, ...(s.target ? { gives: s.target } : {}) }
         : { path: `/steps/${i}/template`, text: s.template, template: true },
     ),
+  anatomy: (outcome) => ({
+    blanks: () =>
+      readDerive(outcome)
+        .steps.filter(
+          (s) => s.target && s.template === undefined && s.blank === 'clear' && (s.way ?? 'replace') === 'replace',
+        )
+        .map((s) => s.formula),
+  }),
   faults(outcome) {
     const { steps } = readDerive(outcome);
     if (steps.length < 2) return [];

@@ -179,25 +179,36 @@ function faults(outcome: unknown): readonly Fault[] {
 }
 
 function anatomy(outcome: unknown): Anatomy {
-  const { source, outputs, onto } = readMap(outcome);
+  const { source, outputs, onto, blank } = readMap(outcome);
+  const asked =
+    source.by === 'pairs'
+      ? [source.formula]
+      : source.by === 'table'
+        ? Object.values(source.keys)
+        : source.ways.map((w) => w.formula);
+  // Where several formulas are asked, one of them alone leaves the others to answer.
+  const blanks = (): readonly string[] => (blank.do === 'leave' || asked.length !== 1 ? [] : asked);
   const sends = onto === '' ? {} : { sends: { onto, fields: outputs.map((o) => o.target) } };
   const path = '/source';
   switch (source.by) {
     case 'pairs':
       return {
         replaces: true,
+        blanks,
         ...sends,
         pairs: { formula: source.formula, from: source.pairs.map((p) => p.from), path: `${path}/pairs` },
       };
     case 'table':
       return {
         replaces: true,
+        blanks,
         ...sends,
         table: { key: source.table, keys: source.keys, columns: outputs.map((o) => o.value) },
       };
     case 'match':
       return {
         replaces: true,
+        blanks,
         ...sends,
         match: { recordType: source.recordType, ways: source.ways, path: `${path}/ways` },
       };

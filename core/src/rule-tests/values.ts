@@ -2,6 +2,7 @@
 import { numberOf } from '../analysis/reasoning.ts';
 import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
 import { type Expression, walk } from '../expression/ast.ts';
+import { fieldTypeOf } from '../field-types/index.ts';
 import { createFormula } from '../expression/formula.ts';
 import type { Scope } from '../expression/scope.ts';
 import type { Anatomy } from '../rule-kinds/anatomy.ts';
@@ -17,26 +18,27 @@ export interface Trial {
   readonly why: string;
 }
 
-/** The smallest step of a field: one unit of its last decimal, one day for dates. */
-export function stepOf(field: Field): number {
-  if (field.type === 'date') return 1;
-  const scale = field.scale ?? (field.type === 'money' ? 2 : field.type === 'percent' ? 4 : 0);
-  return Number(`1e-${Math.max(0, scale)}`);
-}
+/** The step that a field states; 1 where it states none. */
+export const stepOf = (field: Field): number => fieldTypeOf(field).step?.(field) ?? 1;
 
-/** Three-value boundary analysis (ISTQB Foundation syllabus v4.0, 4.2.2): just below, at, just above. */
-export function around(boundary: number, field: Field): Trial[] {
+/**
+ * Three-value boundary analysis (ISTQB Foundation syllabus v4.0, 4.2.2): each boundary value of both partitions with its
+ * neighbours. Where one partition ends and the next begins at 11, the boundary values are 10 and 11: 9, 10, 11, 12.
+ * `closed`: the boundary belongs to what lies below it, so the values are 10, 11, 12 and, beyond, 13 for that side.
+ */
+export function around(boundary: number, field: Field, closed?: boolean): Trial[] {
   const step = stepOf(field);
   const at = (by: number): Stored => {
     if (field.type === 'date') return dateText(dateOfDay(boundary + by));
     const sum = add(boundary, normalize(new Decimal(step).times(by)) ?? 0);
     return typeof sum === 'number' ? sum : boundary;
   };
-  return [
-    { value: at(-1), why: `just below ${String(at(0))}` },
-    { value: at(0), why: `at ${String(at(0))}` },
-    { value: at(1), why: `just above ${String(at(0))}` },
-  ];
+  const [one, two] = closed ? [0, 1] : [-1, 0];
+  const why = (by: number): string =>
+    by === 0
+      ? `at ${String(at(0))}`
+      : `${Math.abs(by) > 1 ? 'two steps' : 'just'} ${by < 0 ? 'below' : 'above'} ${String(at(0))}`;
+  return [one - 1, one, two, two + 1].map((by) => ({ value: at(by), why: why(by) }));
 }
 
 /** Values to try for each slot that a rule reads. */
