@@ -18,7 +18,7 @@ const help = `rigid-rule: rulebooks in a pipeline, without the application or a 
       each line {"expression", "context", "unaryTest"?: value} gives {"value"} or {"error"}
   rigid-rule check rulebook.json
       findings, one a line; exit 1 where one is an error
-  rigid-rule test  rulebook.json [--junit out.xml] [--strength]
+  rigid-rule test  rulebook.json [--junit out.xml] [--strength [--seed N]]
       runs its tests; exit 1 where one fails; --strength plants small faults and says which no test catches
   rigid-rule run   rulebook.json --type Customer [--entry "file import"] records.csv > settled.csv [--trace trace.jsonl]
       settles each row as a new record; exit 1 where a row was stopped
@@ -47,6 +47,36 @@ function readText(path) {
     return wrong(`${path} cannot be read: ${e.code ?? e.message}`);
   }
 }
+
+function writeText(path, text) {
+  try {
+    writeFileSync(path, text);
+  } catch (e) {
+    wrong(`${path} cannot be written: ${e.code ?? e.message}`);
+  }
+}
+
+/** A stream to a file that is open. */
+async function output(path) {
+  const stream = createWriteStream(path);
+  const cannot = (e) => `${path} cannot be written: ${e.code ?? e.message}`;
+  await once(stream, 'open').catch((e) => wrong(cannot(e)));
+  return stream.on('error', (e) => {
+    console.error(cannot(e));
+    process.exit(2);
+  });
+}
+
+async function* piecesOf(path) {
+  try {
+    yield* createReadStream(path, { encoding: 'utf8', highWaterMark: 1 << 20 });
+  } catch (e) {
+    if (e.code === undefined) throw e;
+    wrong(`${path} cannot be read: ${e.code}`);
+  }
+}
+
+const numberOf = (option, text) => (/^\d{1,9}$/.test(text) ? Number(text) : wrong(`${option} takes a whole number.`));
 
 function rulebook(path) {
   if (!path) wrong('Name the rulebook file.');
@@ -85,12 +115,14 @@ function check([path]) {
   return errors > 0 ? 1 : 0;
 }
 
-function test([path], { junit, strength }) {
+function test([path], { junit, strength, seed: seedText = '0' }) {
+  const seed = numberOf('--seed', seedText);
   const book = rulebook(path);
   const report = core.testRulebook(book, { host });
   for (const line of report.lines) console.log(line);
-  if (junit) writeFileSync(junit, report.junit);
-  if (strength) for (const line of core.strengthLines(book, { host })) console.log(line);
+  if (junit) writeText(junit, report.junit);
+  if (strength)
+    for (const line of core.strengthLines(book, { host, seed })) console.log(line);
   return report.failed > 0 ? 1 : 0;
 }
 
@@ -105,7 +137,9 @@ async function table([path, name], { dmn, read, write: inPlace }) {
   if (name !== undefined && !found) wrong(`There is no mapping table ${name}.`);
   if (!read) {
     if (!found && !dmn) wrong('Name the mapping table, or say --dmn for all of them.');
-    process.stdout.write(dmn ? await core.tablesToDmn(book.name, found ? [found] : tables) : core.tableToCsv(found, book));
+    process.stdout.write(
+      dmn ? await core.tablesToDmn(book.name, found ? [found] : tables) : core.tableToCsv(found, book),
+    );
     return 0;
   }
   if (!found) wrong('Name the mapping table that the rows are for.');
@@ -127,7 +161,7 @@ async function table([path, name], { dmn, read, write: inPlace }) {
       .join(', ') || 'no rows',
   );
   if (inPlace)
-    writeFileSync(path, core.formatRulebook({ ...book, tables: tables.map((t) => (t === found ? plan.table : t)) }));
+    writeText(path, core.formatRulebook({ ...book, tables: tables.map((t) => (t === found ? plan.table : t)) }));
   return counts.refused ? 1 : 0;
 }
 
@@ -140,7 +174,7 @@ async function readBands(path, book, rule, file, inPlace) {
   if ('problems' in bands) return wrong(bands.problems.map((p) => `${file}: ${p}`).join('\n'));
   const changed = { ...book, rules: book.rules.map((r) => (r === rule ? bands.rule : r)) };
   for (const line of core.differenceLines(book, changed)) console.log(line);
-  if (inPlace) writeFileSync(path, core.formatRulebook(changed));
+  if (inPlace) writeText(path, core.formatRulebook(changed));
   return 0;
 }
 
@@ -164,7 +198,7 @@ function schema() {
 
 function format([path], { write: inPlace }) {
   const text = core.formatRulebook(rulebook(path));
-  if (inPlace) writeFileSync(path, text);
+  if (inPlace) writeText(path, text);
   else process.stdout.write(text);
   return 0;
 }
@@ -175,7 +209,10 @@ function diff([before, after]) {
   return lines.length > 0 ? 1 : 0;
 }
 
-/** Streams: a row is read, settled and written before the next, so memory does not grow with the file. */
+/**
+ * Streams: rows are read, settled and written piece by piece, so memory does not grow with the file. The file is looked
+ * through first: one with a mistake gives no rows at all.
+ */
 async function run([path, records], { type, entry = 'file import', trace: traceFile }) {
   if (!type) wrong('Say which record type the rows are: --type Customer.');
   if (!records) wrong('Name the file with the records.');
@@ -185,44 +222,41 @@ async function run([path, records], { type, entry = 'file import', trace: traceF
   const point =
     core.entryPointsOf(recordType).find((e) => e.name === entry || e.key === entry) ??
     wrong(`There is no entry point ${entry}.`);
-  const trace = traceFile ? createWriteStream(traceFile) : undefined;
-  const rows = createReadStream(records, 'utf8')
-    .on('error', (e) => {
-      console.error(`${records} cannot be read: ${e.code ?? e.message}`);
-      process.exit(2);
-    })
-    .pipe(Papa.parse(Papa.NODE_STREAM_INPUT, { skipEmptyLines: true }));
-  const csv = (cells) => `${Papa.unparse([cells], { newline: '\r\n' })}\r\n`;
+  const pieces = () => piecesOf(records);
+  const problem = await core.csvProblem(pieces);
+  if (problem) wrong(`${records}:${problem.line}:${problem.column}: ${problem.problem}`);
+  const trace = traceFile ? await output(traceFile) : undefined;
+  const csv = (rows) => `${Papa.unparse(rows, { newline: '\r\n' })}\r\n`;
   let settler;
-  let stopped = 0;
-  let number = 0;
-  for await (const row of rows) {
-    number++;
-    if (!settler) {
-      const header = row.map((h) => h.replace(/^\ufeff/, ''));
-      const made = core.createRowSettler(book, recordType.key, point.key, header, nowText(), {
-        trace: trace !== undefined,
-        host,
-      });
-      if ('problem' in made) wrong(made.problem);
-      settler = made.settler;
-      for (const name of settler.strangers)
-        console.error(`${records}:1: ${name} is no field of ${recordType.name}; the column is left out`);
-      await write(process.stdout, csv([...settler.columns, 'Verdict', 'Messages']));
-      continue;
+  let [stopped, number] = [0, 0];
+  for await (const { rows } of core.csvRows(pieces)) {
+    const lines = [];
+    const traces = [];
+    for (const row of rows) {
+      if (!settler) {
+        const made = core.createRowSettler(book, recordType.key, point.key, row, nowText(), {
+          trace: trace !== undefined,
+          host,
+        });
+        if ('problem' in made) wrong(made.problem);
+        settler = made.settler;
+        for (const name of settler.strangers)
+          console.error(`${records}:1: ${name} is no field of ${recordType.name}; the column is left out`);
+        lines.push([...settler.columns, 'Verdict', 'Messages']);
+        continue;
+      }
+      number++;
+      const { cells, settlement } = settler.settle(row);
+      const { verdict, changes, messages } = settlement;
+      if (verdict !== 'saved') stopped++;
+      lines.push([...cells, verdict, messages.map((m) => m.text).join(' ')]);
+      if (trace) traces.push(`${JSON.stringify({ row: number, verdict, changes, trace: settlement.trace })}\n`);
     }
-    const { cells, settlement } = settler.settle(row);
-    const messages = settlement.messages.map((m) => m.text).join(' ');
-    if (settlement.verdict !== 'saved') stopped++;
-    await write(process.stdout, csv([...cells, settlement.verdict, messages]));
-    if (trace)
-      await write(
-        trace,
-        `${JSON.stringify({ row: number - 1, verdict: settlement.verdict, changes: settlement.changes, trace: settlement.trace })}\n`,
-      );
+    if (lines.length > 0) await write(process.stdout, csv(lines));
+    if (trace) await write(trace, traces.join(''));
   }
   trace?.end();
-  console.error(`${Math.max(0, number - 1)} rows, ${stopped} stopped`);
+  console.error(`${number} rows, ${stopped} stopped`);
   return stopped > 0 ? 1 : 0;
 }
 
@@ -239,6 +273,7 @@ try {
       write: { type: 'boolean' },
       junit: { type: 'string' },
       strength: { type: 'boolean' },
+      seed: { type: 'string' },
       dmn: { type: 'boolean' },
       read: { type: 'string' },
     },

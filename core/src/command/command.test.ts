@@ -7,7 +7,9 @@ import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { createPatterns } from '../functions/re2-patterns.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
+import { csvProblem, csvRows } from './csv-file.ts';
 import { evaluateLine } from './evaluate-line.ts';
+import { formatRulebook } from './rulebook-file.ts';
 import { zoneOffset } from './zone-offset.ts';
 
 const bin = fileURLToPath(new URL('../../bin/rigid-rule.mjs', import.meta.url));
@@ -86,6 +88,26 @@ describe('eval', () => {
     expect(line(expression, more)).toEqual({ value });
   });
 
+  const evaluated = (text: string) =>
+    JSON.parse(evaluateLine(text, { now: '2026-05-03T09:00:00+01:00' })) as { error?: string };
+  it.each([
+    ['null', 'null', /has to be an object, such as/],
+    ['a list', '[]', /has to be an object/],
+    ['a number beyond JSON', '{"expression": "a", "context": {"a": 1e400}}', /larger than JSON can carry/],
+    [
+      'a context nested too deep',
+      `{"expression": "1", "context": {"a": ${'['.repeat(3000)}${']'.repeat(3000)}}}`,
+      /nested deeper than 1000/,
+    ],
+    [
+      'a value too large to write',
+      '{"expression": "for i in 1..300, j in 1..300 return \\"' + 'x'.repeat(150) + '\\""}',
+      /longer than 10000000 characters/,
+    ],
+  ])('%s is told in plain words', (_, line_, says) => {
+    expect(evaluated(line_).error).toMatch(says);
+  });
+
   it('a line that cannot be read is an error, and the next one still runs', () => {
     const { stdout, status } = run(['eval'], '{"expression": "1 +"}\nno json\n\n{"expression": "2"}\n');
     expect(
@@ -117,6 +139,42 @@ describe('files', () => {
       /bad\.json:2:13: the file is not JSON/,
     ],
     ['another document', ['check', file('other.json', '{}')], 2, /no rulebook/],
+    ['a byte order mark', ['check', file('bom.json', `\ufeff${readFileSync(good, 'utf8')}`)], 0, /0 findings/],
+    [
+      'a number beyond JSON, with its place',
+      ['check', file('huge.json', readFileSync(good, 'utf8').replace('"scale":0', '"scale":1e400'))],
+      2,
+      /huge\.json:1:\d+: the number is larger than JSON can carry/,
+    ],
+    [
+      'no such time zone, with its place',
+      [
+        'check',
+        file(
+          'zone.json',
+          '{\n"zone": "Mars/Base",' +
+            readFileSync(good, 'utf8')
+              .slice(1)
+              .replace(/"zone":"[^"]+",/, ''),
+        ),
+      ],
+      2,
+      /zone\.json:2:9: there is no time zone Mars\/Base/,
+    ],
+    [
+      'a report that cannot be written',
+      ['test', good, '--junit', 'no/where.xml'],
+      2,
+      /^no\/where\.xml cannot be written: ENOENT$/m,
+    ],
+    [
+      'a trace that cannot be written',
+      ['run', good, '--type', 'Customer', file('one.csv', 'Name\nA\n'), '--trace', 'no/where.jsonl'],
+      2,
+      /^no\/where\.jsonl cannot be written: ENOENT$/m,
+    ],
+    ['no records', ['run', good, '--type', 'Customer', 'nowhere.csv'], 2, /^nowhere\.csv cannot be read: ENOENT$/m],
+    ['a seed that is no number', ['test', good, '--seed', 'x'], 2, /--seed takes a whole number/],
     ['no such command', ['guess'], 2, /There is no command guess/],
     ['an unknown option', ['check', '--fast'], 2, /--fast/],
     ['help', ['--help'], 0, /rigid-rule eval/],
@@ -131,6 +189,57 @@ describe('files', () => {
     const again = file('again.json', once);
     expect(run(['fmt', again]).stdout).toBe(once);
     expect(run(['diff', good, again]).status).toBe(0);
+  });
+
+  it.each<[string, string, RegExp]>([
+    [
+      'a quotation mark that is never closed',
+      'Name,Employee count\nA,1\n"B\nC",2\n"D,3\n',
+      /:5:1: the quotation mark is never closed/,
+    ],
+    [
+      'something behind a closing one',
+      'Name\r\n\r\n"A"b\r\n',
+      /:3:4: something stands behind the closing quotation mark/,
+    ],
+    ['a column that stands twice', '\ufeffName;Employee count; Name \nA;1;2\n', /:1:21: the column Name stands twice/],
+    [
+      'cells beyond the last column',
+      'Name,Employee count\n"A\nB",1\nC,2,3,4\n',
+      /:4:5: the header names 2 columns; there is none for this cell/,
+    ],
+    ['the same at the end of the file', 'Name\nA\nB,', /:3:3: the header names 1 column; there is none/],
+  ])('run refuses %s before it settles anything', (_, text, says) => {
+    const { stdout, stderr, status } = run(['run', good, '--type', 'Customer', file('rows.csv', text)]);
+    expect([stdout, status, stderr.trim().split('\n').length]).toEqual(['', 2, 1]);
+    expect(stderr).toMatch(says);
+  });
+
+  it('a file of any size is read piece by piece as if it were whole', async () => {
+    const text = `\ufeffName,Note\r\n${Array.from({ length: 300 }, (_, i) => `N${i},"a, ""b""\r\nc${i}"`).join('\r\n\r\n')}`;
+    for (const size of [1, 7, 64, 10_000]) {
+      const pieces = async function* () {
+        for (let at = 0; at < text.length; at += size) yield await Promise.resolve(text.slice(at, at + size));
+      };
+      if (size > 1) {
+        const rows: (readonly string[])[] = [];
+        for await (const batch of csvRows(pieces)) rows.push(...batch.rows);
+        expect(rows).toHaveLength(301);
+        expect([rows[0], rows[300]]).toEqual([
+          ['Name', 'Note'],
+          ['N299', 'a, "b"\r\nc299'],
+        ]);
+      }
+      expect(await csvProblem(pieces)).toBeUndefined();
+    }
+  });
+
+  it('what was edited and undone is written as it was', () => {
+    const book = rulebookOf({ ...sizeClass, condition: 'Area > 1' });
+    const shuffled = JSON.parse(JSON.stringify(book), (_, v: unknown) =>
+      typeof v === 'object' && v !== null && !Array.isArray(v) ? Object.fromEntries(Object.entries(v).reverse()) : v,
+    ) as typeof book;
+    expect(formatRulebook(shuffled)).toBe(formatRulebook(book));
   });
 
   it('run settles each row, keeps stopped ones with their reason, and writes the trace', () => {

@@ -39,7 +39,10 @@ export function evaluateLine(line: string, host: Host): string {
 }
 
 function answer(line: string, host: Host): string {
-  const request = JSON.parse(line) as { expression?: unknown; context?: unknown; unaryTest?: unknown };
+  const json: unknown = JSON.parse(line.replace(/^\ufeff/, ''));
+  if (typeof json !== 'object' || json === null || Array.isArray(json))
+    return JSON.stringify({ error: 'The line has to be an object, such as {"expression": "1 + 1", "context": {}}.' });
+  const request = json as { expression?: unknown; context?: unknown; unaryTest?: unknown };
   const { expression } = request;
   if (typeof expression !== 'string') return JSON.stringify({ error: 'The line has no expression.' });
   const empty = createOpenScope([]);

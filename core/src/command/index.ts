@@ -1,6 +1,7 @@
 /** What the `rigid-rule` command is made of; the command itself adds files, streams and exit codes. */
 export { evaluateLine } from './evaluate-line.ts';
 export { differenceLines, findingLine, findingsOfRulebook, formatRulebook, readRulebook } from './rulebook-file.ts';
+export { csvProblem, csvRows } from './csv-file.ts';
 export { createRowSettler } from './settle-rows.ts';
 export { strengthLines, testRulebook } from './test-rulebook.ts';
 export { entryPointsOf } from '../engine/entry-points.ts';

@@ -1,6 +1,13 @@
 /** Rulebook files on the command line: reading, findings, formatting, comparing. */
 import { Ajv2020, type ErrorObject } from 'ajv/dist/2020.js';
-import { findNodeAtLocation, getNodeValue, parseTree, printParseErrorCode, type ParseError } from 'jsonc-parser';
+import {
+  findNodeAtLocation,
+  getNodeValue,
+  parseTree,
+  printParseErrorCode,
+  type Node,
+  type ParseError,
+} from 'jsonc-parser';
 import { findingsOf } from '../analysis/index.ts';
 import type { Finding } from '../analysis/finding.ts';
 import { valueAt } from '../analysis/compile-findings.ts';
@@ -11,6 +18,8 @@ import type { Rulebook } from '../rulebook/document.ts';
 import { diffRulebooks } from '../rulebook/diff.ts';
 import { toParts } from '../rulebook/parts.ts';
 import { rulebookSchema } from '../rulebook/schema.ts';
+import { compareText } from '../values/value.ts';
+import { zoneOffset } from './zone-offset.ts';
 
 export type ReadRulebook = { readonly rulebook: Rulebook } | { readonly problems: readonly string[] };
 
@@ -20,7 +29,8 @@ const mostProblems = 20;
 const validate = new Ajv2020({ allErrors: true, allowUnionTypes: true }).compile(rulebookSchema);
 
 /** A rulebook from the text of a file; says with line and column where the text is no JSON or no rulebook. */
-export function readRulebook(text: string): ReadRulebook {
+export function readRulebook(file: string): ReadRulebook {
+  const text = file.replace(/^\ufeff/, '');
   const errors: ParseError[] = [];
   const tree = parseTree(text, errors, { disallowComments: true });
   const [error] = errors;
@@ -33,7 +43,14 @@ export function readRulebook(text: string): ReadRulebook {
   const document: unknown = tree && getNodeValue(tree);
   if (typeof document !== 'object' || document === null || (document as { format?: unknown }).format !== 'rigid-rule/1')
     return { problems: ['1:1: this is no rulebook: "format" has to be "rigid-rule/1"'] };
-  if (validate(document)) return { rulebook: document as unknown as Rulebook };
+  const beyond = tree && infinite(tree);
+  if (beyond) return { problems: [`${lineAndColumn(text, beyond.offset)}: the number is larger than JSON can carry`] };
+  if (validate(document)) {
+    const rulebook = document as unknown as Rulebook;
+    if (zoneOffset(rulebook.zone, '2026-01-01T00:00:00') !== null) return { rulebook };
+    const at = lineAndColumn(text, (tree && findNodeAtLocation(tree, ['zone']))?.offset ?? 0);
+    return { problems: [`${at}: there is no time zone ${rulebook.zone} (IANA names, such as Europe/Lisbon)`] };
+  }
   const problems = deepest(validate.errors ?? [])
     .slice(0, mostProblems)
     .map((e) => {
@@ -50,6 +67,16 @@ export function readRulebook(text: string): ReadRulebook {
       return `${lineAndColumn(text, node?.offset ?? 0)}: ${e.instancePath || 'the document'} ${e.message ?? 'is not right'}${detail(e)}`;
     });
   return { problems: [...new Set(problems)] };
+}
+
+/** A number such as 1e400, which becomes infinite. */
+function infinite(node: Node): Node | undefined {
+  if (node.type === 'number') return Number.isFinite(node.value) ? undefined : node;
+  for (const child of node.children ?? []) {
+    const found = infinite(child);
+    if (found) return found;
+  }
+  return undefined;
 }
 
 /** Of the alternatives that a value misses only the failure of the whole is told. */
@@ -93,11 +120,85 @@ export function findingLine(f: Finding, rulebook: Rulebook): string {
   return `${f.part.key} ${f.path ?? ''}${place} ${f.severity}: ${f.sentence}${repair}`;
 }
 
-/** Readable and stable: keys in the order of the document, a rule, field or record type a block, a table row a line. */
+/** Members of outcomes in the order in which they are read; those of all else stand in the schema. */
+const outcomeMembers = [
+  'by',
+  'formula',
+  'table',
+  'recordType',
+  'keys',
+  'ways',
+  'pairs',
+  'source',
+  'onto',
+  'target',
+  'scratch',
+  'template',
+  'value',
+  'values',
+  'from',
+  'fromOpen',
+  'to',
+  'toClosed',
+  'result',
+  'blank',
+  'way',
+  'lenient',
+  'bands',
+  'groups',
+  'steps',
+  'outputs',
+  'outside',
+  'none',
+  'several',
+  'checks',
+  'required',
+  'hidden',
+  'locked',
+  'limits',
+  'hold',
+  'field',
+  'mode',
+  'grid',
+  'allowed',
+  'otherwise',
+  'do',
+  'message',
+];
+
+/** The place of a member's name: of the schema, of outcomes, of fields and columns; whatever was edited, it stays. */
+function ranksOf(rulebook: Rulebook): ReadonlyMap<string, number> {
+  const names = new Set<string>();
+  const gather = (schema: unknown): void => {
+    if (typeof schema !== 'object' || schema === null) return;
+    const { properties } = schema as { properties?: object };
+    for (const name of Object.keys(properties ?? {})) names.add(name);
+    for (const inner of Object.values(schema)) gather(inner);
+  };
+  gather(rulebookSchema);
+  for (const name of outcomeMembers) names.add(name);
+  for (const type of rulebook.recordTypes) for (const field of type.fields) names.add(field.key);
+  for (const table of rulebook.tables ?? [])
+    for (const column of [...table.keys, ...table.outputs]) names.add(column.key);
+  return new Map([...names].map((name, i) => [name, i]));
+}
+
+function ordered(v: unknown, ranks: ReadonlyMap<string, number>): unknown {
+  if (Array.isArray(v)) return v.map((item) => ordered(item, ranks));
+  if (typeof v !== 'object' || v === null) return v;
+  const rank = (name: string): number => ranks.get(name) ?? ranks.size;
+  return Object.fromEntries(
+    Object.entries(v)
+      .sort(([a], [b]) => rank(a) - rank(b) || compareText(a, b))
+      .map(([name, inner]) => [name, ordered(inner, ranks)]),
+  );
+}
+
+/** Readable and stable: members in one order, a rule, field or record type a block, a table row a line. */
 export function formatRulebook(rulebook: Rulebook): string {
   const rows: string[] = [];
   const marked = JSON.stringify(
-    rulebook,
+    ordered(rulebook, ranksOf(rulebook)),
     (key, v: unknown) =>
       key === 'rows' && Array.isArray(v) ? v.map((row) => `\u0000${rows.push(JSON.stringify(row)) - 1}`) : v,
     2,

@@ -32,6 +32,7 @@ export function createRowSettler(
     return { problem: `These rules do not compile: ${program.broken.map((r) => r.rule.name).join(', ')}. Run check.` };
   const slots = header.map((name) => slotNamed(type, name));
   const written = [...new Set(type.rules.flatMap((r) => r.writes))].filter((s) => !slots.includes(s));
+  const keys = type.slots.map((s) => s.field.key);
   const out = [...slots.filter((s) => s >= 0), ...written];
   return {
     settler: {
@@ -39,11 +40,11 @@ export function createRowSettler(
       strangers: header.filter((_, i) => slots[i]! < 0),
       settle(row) {
         // A blank cell of a file is not sent.
-        const sent = Object.fromEntries(
-          slots.flatMap((s, i) =>
-            s < 0 || (row[i] ?? '') === '' ? [] : [[type.slots[s]!.field.key, parsed(type, s, row[i]!)]],
-          ),
-        );
+        const sent: Record<string, unknown> = {};
+        for (let i = 0; i < slots.length; i++) {
+          const [slot, text] = [slots[i]!, row[i]];
+          if (slot >= 0 && text !== undefined && text !== '') sent[keys[slot]!] = parsed(type, slot, text);
+        }
         const write = {
           recordType: type.recordType.key,
           before: null,
@@ -54,7 +55,7 @@ export function createRowSettler(
           now,
         } as const;
         const settlement = settle(program, write, world, options);
-        const cells = out.map((s) => plain(settlement.data[type.slots[s]!.field.key]));
+        const cells = out.map((s) => plain(settlement.data[keys[s]!]));
         return { cells, settlement };
       },
     },

@@ -4,7 +4,7 @@ import type { SettleOptions } from '../engine/settle.ts';
 import { toJUnit } from '../formats/junit.ts';
 import { coverageOf, type Reached } from '../rule-tests/coverage.ts';
 import { runTests } from '../rule-tests/run.ts';
-import { strengthOf } from '../rule-tests/strength.ts';
+import { type StrengthOptions, strengthOf } from '../rule-tests/strength.ts';
 import type { Rulebook } from '../rulebook/document.ts';
 
 export interface TestReport {
@@ -30,11 +30,16 @@ export function testRulebook(rulebook: Rulebook, options: SettleOptions): TestRe
   return { lines, failed: failing.length + program.broken.length, junit: toJUnit(rulebook.name, results) };
 }
 
-export function strengthLines(rulebook: Rulebook, options: SettleOptions): readonly string[] {
-  const { caught, planted, undecided, survivors } = strengthOf(compileProgram(rulebook), rulebook.tests ?? [], options);
+export function strengthLines(rulebook: Rulebook, options: StrengthOptions): readonly string[] {
+  const { caught, planted, undecided, survivors, possible } = strengthOf(
+    compileProgram(rulebook),
+    rulebook.tests ?? [],
+    options,
+  );
+  const sample = planted + undecided < possible ? `, a sample of ${possible} by seed ${options.seed ?? 0}` : '';
   const percent = planted === 0 ? 0 : Math.round((caught / planted) * 100);
   return [
-    `strength: ${caught} of ${planted} planted faults caught (${percent} %), ${undecided} undecided`,
+    `strength: ${caught} of ${planted} planted faults caught (${percent} %), ${undecided} undecided${sample}`,
     ...survivors.map((s) => `survives ${s.part}: ${s.text}; “${s.test.name}” would catch it`),
   ];
 }

@@ -226,7 +226,7 @@ export function readCsv(
 type Newline = '\r\n' | '\n' | '\r';
 
 /** The commonest of the usual delimiters in the first line that has any content, and what ends that line. */
-function separatorsOf(text: string): { readonly delimiter: string; readonly newline: Newline } {
+export function separatorsOf(text: string): { readonly delimiter: string; readonly newline: Newline } {
   const [line = ''] = /(?:[^\r\n"]|"(?:[^"]|"")*")*/.exec(text.replace(/^[\r\n]+/, '')) ?? [];
   const plain = line.replace(/"(?:[^"]|"")*"/g, '');
   const count = (sign: string): number => plain.split(sign).length - 1;

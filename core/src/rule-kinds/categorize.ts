@@ -12,7 +12,7 @@ import { digits, isNumber } from '../values/number.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { type Value, isBlank } from '../values/value.ts';
 import { type Band, bandText, findBand, meet } from './bands.ts';
-import { OutcomeBuilder } from './outcome-builder.ts';
+import { OutcomeBuilder, storedConstant } from './outcome-builder.ts';
 import {
   type Loose,
   looseList,
@@ -167,7 +167,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   const whenOutside = [otherwiseEffect(slot, outside, 'nothing fits')];
   const whenWrong = [otherwiseEffect(slot, outside, 'wrong type')];
   const results = (groups.length > 0 ? groups : bands).map(({ result }, branch): readonly Effect[] => [
-    { target: slot, act: 'set', value: result, branch },
+    { target: slot, act: 'set', value: result, branch, ...storedConstant(result, field) },
   ]);
   const evaluate = formula.evaluate ?? (() => null);
   const groupOf = new Map(groups.flatMap((g, i) => g.values.map((v) => [foldedKey(v), i] as const)));
@@ -251,10 +251,13 @@ function differences(before: unknown, after: unknown, recordType: RecordType): s
 const boundaryText = (n: number | undefined, dates: boolean): string =>
   n === undefined ? 'none' : dates ? dateText(dateOfDay(n)) : groupDigits(n);
 
-/** A boundary moved by one step or given to the other side; the results of two bands exchanged. */
-function bandFaults(outcome: unknown): Fault[] {
+/** A boundary moved by one step of the field or given to the other side; the results of two bands exchanged. */
+function bandFaults(outcome: unknown, recordType: RecordType): Fault[] {
   const raw = looseObject(outcome);
-  const { bands, dates } = readCategorize(outcome);
+  const { bands, dates, source } = readCategorize(outcome);
+  const field = recordType.fields.find((f) => f.name === source.trim());
+  const step = (!dates && field && fieldTypeOf(field).step?.(field)) || 1;
+  const moved = (n: number, by: number): number => Number((n + by * step).toPrecision(15));
   const list = looseList(raw['bands']);
   const faults: Fault[] = [];
   const replace = (changes: Readonly<Record<number, Loose>>): unknown => ({
@@ -269,8 +272,8 @@ function bandFaults(outcome: unknown): Fault[] {
     const at = boundaryText(to, dates);
     for (const by of [-1, 1])
       faults.push({
-        text: `the boundary ${at} moved to ${boundaryText(to + by, dates)}`,
-        outcome: replace({ [i]: { to: stored(to + by) }, [i + 1]: { from: stored(to + by) } }),
+        text: `the boundary ${at} moved to ${boundaryText(moved(to, by), dates)}`,
+        outcome: replace({ [i]: { to: stored(moved(to, by)) }, [i + 1]: { from: stored(moved(to, by)) } }),
       });
     faults.push({
       text: `the boundary ${at} given to the other side`,

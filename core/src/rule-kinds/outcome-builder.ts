@@ -11,7 +11,7 @@ import { type Type, fits, typeName } from '../expression/types.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { findOption, optionNames } from '../field-types/options.ts';
 import type { OptionNames } from '../field-types/field-type.ts';
-import type { Field, RecordType } from '../rulebook/document.ts';
+import type { Field, RecordType, Stored } from '../rulebook/document.ts';
 import type { CompiledOutcome, Demands, PlacedFormula, PlacedOption, Step } from './rule-kind.ts';
 
 export interface Target {
@@ -64,6 +64,12 @@ const resultProblem = (field: string, found: Type, wanted: Type, text: string): 
     { from: 0, to: text.length },
     { field, expected: typeName(wanted), found: typeName(found) },
   );
+
+/** The stored form of a constant, worked out once; absent where the field cannot hold it. */
+export function storedConstant(value: unknown, field: Field): { readonly stored?: Stored } {
+  const coerced = fieldTypeOf(field).coerce(value, field);
+  return 'value' in coerced ? { stored: coerced.value } : {};
+}
 
 export class OutcomeBuilder {
   readonly diagnostics: Diagnostic[] = [];

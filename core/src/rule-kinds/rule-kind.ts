@@ -167,7 +167,7 @@ export interface RuleKind {
   /** Formulas and templates in the outcome, by path within it. */
   texts(outcome: unknown): readonly OutcomeText[];
   /** Faults to plant besides those in formulas. */
-  faults?(outcome: unknown): readonly Fault[];
+  faults?(outcome: unknown, recordType: RecordType): readonly Fault[];
   /** The outcome read aloud, without the rule's condition. */
   sentence(outcome: unknown, recordType: RecordType, names?: SentenceNames): string;
   /** What an edit changed, each in one phrase: `boundary 50 → 60`. */

@@ -2,12 +2,13 @@
 import { describe, expect, it } from 'vitest';
 import { compileProgram } from '../engine/program.ts';
 import { toJUnit } from '../formats/junit.ts';
-import type { RuleTest } from '../rulebook/document.ts';
+import type { Field, Rule, RuleTest } from '../rulebook/document.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
 import { dealBook, ruleOf, setTo } from '../testing/deals.ts';
 import { coverageOf } from './coverage.ts';
 import { reachedBy, runTest, runTests } from './run.ts';
-import { strengthOf } from './strength.ts';
+import { plantFaults, sampled, strengthOf } from './strength.ts';
+import { around } from './values.ts';
 import { suggestTests } from './suggest.ts';
 
 const program = compileProgram(rulebookOf(sizeClass));
@@ -75,8 +76,8 @@ describe('suggestions', () => {
   );
 
   // Three-value boundary value analysis: ISTQB Certified Tester Foundation Level Syllabus v4.0, 4.2.2.
-  it('stand below, at and above each boundary, and at blank', () => {
-    expect(new Set(counts)).toEqual(new Set([-1, 0, 1, 9, 10, 11, 49, 50, 51, 249, 250, 251, null]));
+  it('stand at both sides of each boundary with their neighbours, and at blank', () => {
+    expect(new Set(counts)).toEqual(new Set([-2, -1, 0, 1, 8, 9, 10, 11, 48, 49, 50, 51, 248, 249, 250, 251, null]));
   });
 
   it('hold on the draft that they come from, and reach every band and entry point', () => {
@@ -149,6 +150,53 @@ describe('strength', () => {
     expect(many.survivors.filter((s) => s.text.includes('10 moved'))).toEqual([]);
     for (const s of few.survivors) expect(s.test.name).toContain('Size class');
     expect(few.caught + few.survivors.length).toBe(few.planted);
+  });
+
+  // ISTQB Foundation syllabus v4.0, 4.2.2: with three values each boundary value and its neighbours on both sides.
+  it.each<[string, number, boolean, Partial<Field>, readonly unknown[]]>([
+    ['the upper part has the boundary', 11, false, { scale: 0 }, [9, 10, 11, 12]],
+    ['the lower part has it', 11, true, { scale: 0 }, [10, 11, 12, 13]],
+    ['by the step of the field', 1.5, false, { scale: 1 }, [1.3, 1.4, 1.5, 1.6]],
+    ['money', 11, false, { type: 'money' }, [10.98, 10.99, 11, 11.01]],
+    ['dates', 20000, false, { type: 'date' }, ['2024-10-02', '2024-10-03', '2024-10-04', '2024-10-05']],
+  ])('values around a boundary: %s', (_, boundary, closed, more, values) => {
+    expect(around(boundary, { key: 'f', name: 'F', type: 'number', ...more }, closed).map((t) => t.value)).toEqual(
+      values,
+    );
+  });
+
+  it('every other operator and both constants are planted for a comparison; bands move by the step of the field', () => {
+    const rule: Rule = { ...sizeClass, condition: 'Employee count >= 10' };
+    const texts = plantFaults(compileProgram(rulebookOf(rule))).map((f) => f.text);
+    for (const by of ['with <', 'with <=', 'with >', 'with =', 'with !=', 'made true', 'made false'])
+      expect(texts).toContain(`Employee count >= 10 ${by}`);
+    const money = plantFaults(
+      compileProgram(
+        dealBook([
+          ruleOf('deal', 'categorize', {
+            source: 'Amount',
+            target: 'cost',
+            bands: [
+              { to: 10, result: 1 },
+              { from: 10, result: 2 },
+            ],
+            blank: { do: 'leave' },
+            outside: { do: 'leave' },
+          }),
+        ]),
+      ),
+    ).map((f) => f.text);
+    expect(money).toEqual(expect.arrayContaining(['the boundary 10 moved to 9.99', 'the boundary 10 moved to 10.01']));
+  });
+
+  it('a sample is the same for the same seed, in order, and another one for another', () => {
+    const all = Array.from({ length: 1000 }, (_, i) => i);
+    const one = sampled(all, 100, 1);
+    expect(sampled(all, 100, 1)).toEqual(one);
+    expect([...one].sort((a, b) => a - b)).toEqual(one);
+    expect(new Set(one).size).toBe(100);
+    expect(sampled(all, 100, 2)).not.toEqual(one);
+    expect(sampled(all, 1000, 2)).toBe(all);
   });
 
   it('all suggestions together leave no survivor', () => {

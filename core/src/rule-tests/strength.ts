@@ -25,6 +25,8 @@ export interface Strength {
   /** No suggested test can tell these from the rules as they are: outside the score. */
   readonly undecided: number;
   readonly survivors: readonly Survivor[];
+  /** Faults that there are, of which a sample was planted. */
+  readonly possible: number;
 }
 
 interface Planted {
@@ -33,16 +35,40 @@ interface Planted {
   readonly rulebook: Rulebook;
 }
 
-/** Rows of a table beyond which faults are sampled. */
+export interface StrengthOptions extends SettleOptions {
+  /** Faults that are planted at most: beyond it a sample of them, the same for the same seed. */
+  readonly most?: number;
+  readonly seed?: number;
+}
+
+const usualMost = 2000;
+/** Rows of a table beyond which its faults are sampled. */
 const mostRows = 200;
+
+/** Which of many, in their order: those whose number, mixed with the seed, comes first (the finalizer of MurmurHash3). */
+export function sampled<T>(all: readonly T[], most: number, seed: number): readonly T[] {
+  if (all.length <= most) return all;
+  const mixed = (n: number): number => {
+    let h = (n + 1) ^ Math.imul(seed + 1, 0x9e3779b1);
+    h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
+    h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
+    return (h ^ (h >>> 16)) >>> 0;
+  };
+  const ranked = all.map((_, i) => i).sort((a, b) => mixed(a) - mixed(b));
+  return ranked
+    .slice(0, most)
+    .sort((a, b) => a - b)
+    .map((i) => all[i]!);
+}
 
 export function strengthOf(
   program: Program,
   tests: readonly RuleTest[],
-  options: SettleOptions = {},
+  { most = usualMost, seed = 0, ...options }: StrengthOptions = {},
   progress: (done: number, all: number) => void = () => undefined,
 ): Strength {
-  const faults = plantFaults(program);
+  const all = plantFaults(program, seed);
+  const faults = sampled(all, most, seed);
   const suggested = suggestTests(program, options).map((s) => s.test);
   const before = suggested.map((t) => fingerprint(program, t, options));
   // Tests that fail already catch nothing.
@@ -61,7 +87,7 @@ export function strengthOf(
       else undecided++;
     }
   });
-  return { caught, planted: caught + survivors.length, undecided, survivors };
+  return { caught, planted: caught + survivors.length, undecided, survivors, possible: all.length };
 }
 
 /** All that a test could look at. */
@@ -80,7 +106,7 @@ function fingerprint(program: Program, test: RuleTest, options: SettleOptions): 
   ]);
 }
 
-export function plantFaults(program: Program): Planted[] {
+export function plantFaults(program: Program, seed = 0): Planted[] {
   const { rulebook } = program;
   const found: Planted[] = [];
   for (const type of program.types.values())
@@ -91,7 +117,7 @@ export function plantFaults(program: Program): Planted[] {
         found.push({ part: rule.name, text, rulebook: { ...rulebook, rules } });
       };
       for (const fault of ruleFaults(r.rule)) plant(fault.text, fault.rule);
-      for (const fault of r.kind?.faults?.(r.rule.outcome) ?? [])
+      for (const fault of r.kind?.faults?.(r.rule.outcome, type.recordType) ?? [])
         plant(fault.text, { ...r.rule, outcome: fault.outcome });
       const texts = [
         ...(r.rule.condition?.trim() ? [{ path: '/condition', text: r.rule.condition }] : []),
@@ -112,7 +138,7 @@ export function plantFaults(program: Program): Planted[] {
         }
       }
     }
-  for (const { table } of program.tables.values()) found.push(...tableFaults(table, rulebook));
+  for (const { table } of program.tables.values()) found.push(...tableFaults(table, rulebook, seed));
   return found;
 }
 
@@ -131,8 +157,8 @@ function ruleFaults(rule: Rule): { text: string; rule: Rule }[] {
   return found;
 }
 
-const negated: Readonly<Record<string, string>> = { '<': '>=', '<=': '>', '>': '<=', '>=': '<', '=': '!=', '!=': '=' };
-const shifted: Readonly<Record<string, string>> = { '<': '<=', '<=': '<', '>': '>=', '>=': '>' };
+/** Relational operator replacement: every other operator, and the comparison made always true or never (common practice). */
+const operators = ['<', '<=', '>', '>=', '=', '!='] as const;
 
 function formulaFaults(
   expression: Expression,
@@ -145,10 +171,9 @@ function formulaFaults(
   const part = (e: Expression): string => text.slice(e.range.from, e.range.to);
   walk(expression, (e) => {
     if (e.kind === 'comparison') {
-      for (const table of [negated, shifted]) {
-        const by = table[e.operator];
-        if (by) found.push({ text: `${part(e)} with ${by}`, formula: replace(e.operatorRange, by) });
-      }
+      for (const by of operators)
+        if (by !== e.operator) found.push({ text: `${part(e)} with ${by}`, formula: replace(e.operatorRange, by) });
+      for (const by of ['true', 'false']) found.push({ text: `${part(e)} made ${by}`, formula: replace(e.range, by) });
       for (const [side, other] of [
         [e.right, e.left],
         [e.left, e.right],
@@ -171,15 +196,19 @@ function formulaFaults(
   return found;
 }
 
-/** A row dropped, the values of two rows exchanged; beyond a number of rows by an even sample, the same each time. */
-function tableFaults(table: MappingTable, rulebook: Rulebook): Planted[] {
+/** A row dropped, the values of two rows exchanged. */
+function tableFaults(table: MappingTable, rulebook: Rulebook, seed: number): Planted[] {
   const found: Planted[] = [];
   const plant = (text: string, rows: MappingTable['rows']): void => {
     const tables = (rulebook.tables ?? []).map((t) => (t.key === table.key ? { ...table, rows } : t));
     found.push({ part: table.name, text, rulebook: { ...rulebook, tables } });
   };
-  const every = Math.max(1, Math.ceil(table.rows.length / mostRows));
-  for (let i = 0; i < table.rows.length; i += every) {
+  const indexes = sampled(
+    table.rows.map((_, i) => i),
+    mostRows,
+    seed,
+  );
+  for (const i of indexes) {
     plant(
       `row ${i + 1} dropped`,
       table.rows.filter((_, at) => at !== i),

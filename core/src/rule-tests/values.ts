@@ -1,7 +1,7 @@
 /** Values worth trying for the fields that a rule reads: around each boundary, each option, blank. */
 import { numberOf } from '../analysis/reasoning.ts';
 import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
-import { type Expression, walk } from '../expression/ast.ts';
+import { type ComparisonOperator, type Expression, type Range, walk } from '../expression/ast.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { createFormula } from '../expression/formula.ts';
 import type { Scope } from '../expression/scope.ts';
@@ -24,7 +24,7 @@ export const stepOf = (field: Field): number => fieldTypeOf(field).step?.(field)
 /**
  * Three-value boundary analysis (ISTQB Foundation syllabus v4.0, 4.2.2): each boundary value of both partitions with its
  * neighbours. Where one partition ends and the next begins at 11, the boundary values are 10 and 11: 9, 10, 11, 12.
- * `closed`: the boundary belongs to what lies below it, so the values are 10, 11, 12 and, beyond, 13 for that side.
+ * `closed`: 11 itself belongs to what lies below it, so they are 11 and 12: 10, 11, 12, 13. The step is the field's.
  */
 export function around(boundary: number, field: Field, closed?: boolean): Trial[] {
   const step = stepOf(field);
@@ -58,15 +58,18 @@ export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): 
   const slots = new Set([...r.reads.present, ...r.reads.previous]);
   for (const e of expressionsOf(r, type.scope))
     walk(e, (x) => {
-      for (const [slot, boundary] of comparisonsIn(x, type)) put(slot, around(boundary, type.slots[slot]!.field));
+      for (const { slot, boundary, closed } of comparisonsIn(x, type))
+        for (const side of closed) put(slot, around(boundary, type.slots[slot]!.field, side));
       for (const [slot, text] of textsIn(x, type)) put(slot, [{ value: text, why: text }]);
     });
   const source = slotNamed(r.kind?.source?.(r.rule.outcome), type);
   const { division, pairs, table } = r.anatomy;
   if (division && source !== undefined) {
     const { bands, groups } = division;
-    const cuts = new Set(bands.flatMap((b) => [b.from, b.to]).filter((n) => n !== undefined));
-    for (const cut of cuts) put(source, around(cut, type.slots[source]!.field));
+    for (const { from, fromOpen, to, toClosed } of bands) {
+      if (from !== undefined) put(source, around(from, type.slots[source]!.field, fromOpen));
+      if (to !== undefined) put(source, around(to, type.slots[source]!.field, toClosed));
+    }
     for (const g of groups)
       put(
         source,
@@ -137,23 +140,52 @@ function slotOfName(e: Expression, type: TypeProgram): number | undefined {
   return e.kind === 'name' || e.kind === 'path' ? type.scope.fields.get(e.name)?.slot : undefined;
 }
 
-function comparisonsIn(e: Expression, type: TypeProgram): (readonly [number, number])[] {
-  const found: (readonly [number, number])[] = [];
-  const put = (field: Expression, value: Expression): void => {
-    const [slot, n] = [slotOfName(field, type), numberOf(value)];
-    if (slot !== undefined && n !== undefined) found.push([slot, n]);
+/** A constant that a field is compared with; `closed` as `around` takes it, both for a value that stands alone. */
+interface Cut {
+  readonly slot: number;
+  readonly boundary: number;
+  readonly closed: readonly boolean[];
+}
+
+const sides: Readonly<Record<ComparisonOperator, readonly boolean[]>> = {
+  '<': [false],
+  '>=': [false],
+  '<=': [true],
+  '>': [true],
+  '=': [false, true],
+  '!=': [false, true],
+};
+const turned: Readonly<Record<ComparisonOperator, ComparisonOperator>> = {
+  '<': '>',
+  '>=': '<=',
+  '<=': '>=',
+  '>': '<',
+  '=': '=',
+  '!=': '!=',
+};
+
+function comparisonsIn(e: Expression, type: TypeProgram): Cut[] {
+  const found: Cut[] = [];
+  const put = (field: Expression, value: Expression, operator: ComparisonOperator): void => {
+    const [slot, boundary] = [slotOfName(field, type), numberOf(value)];
+    if (slot !== undefined && boundary !== undefined) found.push({ slot, boundary, closed: sides[operator] });
+  };
+  const interval = (of: Expression, r: Pick<Range, 'low' | 'high' | 'lowIncluded' | 'highIncluded'>): void => {
+    put(of, r.low, r.lowIncluded ? '>=' : '>');
+    put(of, r.high, r.highIncluded ? '<=' : '<');
   };
   if (e.kind === 'comparison') {
-    put(e.left, e.right);
-    put(e.right, e.left);
+    put(e.left, e.right, e.operator);
+    put(e.right, e.left, turned[e.operator]);
   }
-  if (e.kind === 'between') for (const bound of [e.low, e.high]) put(e.operand, bound);
+  if (e.kind === 'between') interval(e.operand, { low: e.low, high: e.high, lowIncluded: true, highIncluded: true });
   if (e.kind === 'in')
     for (const t of e.tests) {
-      if (t.kind === 'interval') for (const bound of [t.low, t.high]) put(e.operand, bound);
-      else if (t.kind === 'compare') put(e.operand, t.value);
-      else if (t.value.kind === 'range') for (const bound of [t.value.low, t.value.high]) put(e.operand, bound);
-      else put(e.operand, t.value);
+      if (t.kind === 'interval') interval(e.operand, t);
+      else if (t.kind === 'compare') put(e.operand, t.value, t.operator);
+      else if (t.value.kind === 'range') interval(e.operand, t.value);
+      else if (t.value.kind === 'list') for (const item of t.value.items) put(e.operand, item, '=');
+      else put(e.operand, t.value, '=');
     }
   return found;
 }
