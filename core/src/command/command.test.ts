@@ -34,6 +34,15 @@ describe('eval', () => {
       }),
     );
   it.each<[string, object, unknown]>([
+    // By Fermat's little theorem 10^6 = 1 modulo 7, so 10^40 = 10^4 = 4.
+    ['modulo(10**40, 7)', {}, 4],
+    ['modulo(-(10**40), 7)', {}, 3],
+    ['modulo(10**32 + 0.5, 3)', {}, 1.5],
+    // A day is a day of the calendar where the zone is named, also when the clocks change (ISO 8601-2:2019, 14).
+    ['date and time("2026-03-28T12:00:00@Europe/Lisbon") + duration("P1D")', {}, '2026-03-29T12:00:00@Europe/Lisbon'],
+    ['date and time("2026-10-24T12:00:00@Europe/Lisbon") + duration("P1D")', {}, '2026-10-25T12:00:00@Europe/Lisbon'],
+    ['date and time("2026-03-28T12:00:00@Europe/Lisbon") + duration("PT24H")', {}, '2026-03-29T12:00:00@Europe/Lisbon'],
+    ['date and time("2026-10-25T12:00:00@Europe/Lisbon") - duration("P1D")', {}, '2026-10-24T12:00:00@Europe/Lisbon'],
     ['1/3', {}, '0.3333333333333333333333333333333333'],
     ['0.1 + 0.2', {}, 0.3],
     ['Home country.Area code', { context: { 'Home country': { 'Area code': 351 } } }, 351],

@@ -2,6 +2,7 @@ import { textType } from '../expression/types.ts';
 import { compareText, RecordRef } from '../values/value.ts';
 import { isVisible } from '../values/unicode-case.ts';
 import { isNumber, numberToText } from '../values/number.ts';
+import { isEmail } from '../values/email.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
 import type { Coerced, FieldType } from './field-type.ts';
 
@@ -54,16 +55,12 @@ function textual(key: string, name: string, most: number, check?: (text: string)
   };
 }
 
-const looksLikeEmail = /^[^\s@<>()[\],;:"]+@[^\s@.]+(?:\.[^\s@.]+)+$/;
-
 export const text = textual('text', 'text', defaultLength);
 export const longText = textual('long text', 'long text', 20_000);
 export const phone = textual('phone', 'phone', 40, (t) =>
   /^[+\d][\d\s()./-]{2,}$/.test(t) ? undefined : 'is not a phone number',
 );
-export const email = textual('email', 'email', 254, (t) =>
-  looksLikeEmail.test(t) ? undefined : 'is not an email address',
-);
+export const email = textual('email', 'email', 254, (t) => (isEmail(t) ? undefined : 'is not an email address'));
 export const webAddress = textual('web address', 'web address', 2_000, (t) =>
   /^https?:\/\/[^\s]+$/i.test(t) ? undefined : 'is not a web address',
 );

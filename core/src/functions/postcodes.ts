@@ -52,6 +52,9 @@ const formats: Readonly<Record<string, readonly string[]>> = {
   ZA: ['9999'],
 };
 
+/** What no code of the country has, whatever its format: in Canada D, F, I, O, Q and U, nor W and Z at the beginning. */
+const refused: Readonly<Record<string, RegExp>> = { CA: /[DFIOQU]|^[WZ]/ };
+
 const prefixed = /^(?:AT|BE|CH|DE|ES|FR|IT|L|LV|LT|LU|SE|SI|FI)-/;
 const plain = (text: string): string => text.replace(/[\s-]/g, '');
 
@@ -70,6 +73,7 @@ export function isPostcode(text: string, country: string): boolean | null {
   const known = Object.hasOwn(formats, country) ? formats[country]! : null;
   if (!known) return null;
   const given = plain(text.trim().toUpperCase().replace(prefixed, ''));
+  if (refused[country]?.test(given)) return false;
   return known.some((format) => fitsFormat(given, format));
 }
 

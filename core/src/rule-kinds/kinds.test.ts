@@ -129,6 +129,8 @@ describe('derive', () => {
     [steps({ target: 'gone', formula: '1' }), 'rule.no-target'],
     [steps({ target: 'rank', formula: 'Nmae' }), 'name.unknown'],
     [steps({ target: 'rank', formula: 'Name' }), 'type.result'],
+    [steps({ target: 'name', formula: 'today()' }), 'type.text'],
+    [steps({ target: 'name', formula: 'now() - now()' }), 'type.text'],
   ])('%o: %s', (outcome, code) => expect(problems(rule('derive', outcome))).toContain(code));
 });
 
