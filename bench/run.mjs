@@ -229,7 +229,15 @@ async function longestFormulas(count) {
       timed(maker.make(undefined, 1 + Math.floor(random() * 5)), sampleScope, sampleEnvironments.slice(0, 1)),
     );
   const env = { record: nasty.nastyRecord, previous: [], host: fullHost, variables: [] };
-  const worst = nasty.nastyFormulas.map((text) => timed(text, nasty.nastyScope, [env]));
+  // The same work in other places as well: a condition, a context.
+  const costly = nasty.costly.map(([text]) => text);
+  const texts = [
+    ...nasty.beyondGrammar.map(([, text]) => text),
+    ...costly,
+    ...costly.map((text) => `if is blank(${text}) then 1 else 2`),
+    ...costly.map((text) => `{a: ${text}, b: a}.b`),
+  ];
+  const worst = texts.map((text) => timed(text, nasty.nastyScope, [env]));
   await server.close();
   return { longest, worst: Math.max(...worst), nasty: worst.length };
 }

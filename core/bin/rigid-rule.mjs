@@ -121,8 +121,7 @@ function test([path], { junit, strength, seed: seedText = '0' }) {
   const report = core.testRulebook(book, { host });
   for (const line of report.lines) console.log(line);
   if (junit) writeText(junit, report.junit);
-  if (strength)
-    for (const line of core.strengthLines(book, { host, seed })) console.log(line);
+  if (strength) for (const line of core.strengthLines(book, { host, seed })) console.log(line);
   return report.failed > 0 ? 1 : 0;
 }
 

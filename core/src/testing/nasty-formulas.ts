@@ -77,16 +77,3 @@ export const costly: readonly (readonly [text: string, stopped: boolean])[] = [
   ['for i in 1..1000 return context merge(for x in 1..1000 return {a: x})', true],
   ['for i in 1E40..1E41 return i', false],
 ];
-
-/** The same work in other places: inside a condition, a filter, a context, a function. */
-const within: readonly ((text: string) => string)[] = [
-  (text) => `if is blank(${text}) then 1 else 2`,
-  (text) => `{a: ${text}, b: a}.b`,
-];
-
-/** A hundred of them and more. */
-export const nastyFormulas: readonly string[] = [
-  ...beyondGrammar.map(([, text]) => text),
-  ...costly.map(([text]) => text),
-  ...within.flatMap((put) => costly.map(([text]) => put(text))),
-];
