@@ -119,7 +119,7 @@ export { isTrialMember, trialCondition } from './engine/trial.ts';
 export { compileProgram, scopeOf, type CompiledRule, type Program, type TypeProgram } from './engine/program.ts';
 export { hostNeeds, type HostNeed } from './engine/host-needs.ts';
 export type { Host } from './functions/function.ts';
-export { matchModeNames, matchModes, soughtKeys, storedKey, type MatchMode } from './values/match-keys.ts';
+export { matchModeNames, matchModes, soughtKeys, keyOfStored, type MatchMode } from './values/match-keys.ts';
 export { settle, type SettleOptions } from './engine/settle.ts';
 export {
   findDependants,
@@ -153,3 +153,13 @@ export type {
   Verdict,
   Write,
 } from './engine/settlement.ts';
+export {
+  differencesBetween,
+  overruled,
+  seenOf,
+  storedOf,
+  typeInto,
+  type Difference,
+  type Seen,
+  type Typed,
+} from './engine/sitting.ts';

@@ -60,7 +60,8 @@ function demand(run: Run, r: CompiledRule, demands: Demands): void {
     // Several limits on one field meet.
     const others = run.states?.get(limit.field)?.allowed;
     run.state(limit.field, { allowed: others ? others.filter((k) => allowed.includes(k)) : allowed });
-    if (!isAllowed(run.after[limit.field], allowed))
+    // A limit that clears has said by now which option it refuses.
+    if (!isAllowed(run.after[limit.field], allowed) && !(limit.otherwise !== 'stop' && isRefused(run, limit.field)))
       run.say(
         r,
         failedBefore((env) => isAllowed(run.before[limit.field], limit.allowed(env) ?? allowed)) ? 'warn' : 'stop',
@@ -78,6 +79,9 @@ function demand(run: Run, r: CompiledRule, demands: Demands): void {
   }
   if (!stops && tells(run, r)) (run.telling ??= new Set()).add(r);
 }
+
+const isRefused = (run: Run, slot: number): boolean =>
+  run.messages.some((m) => m.severity === 'stop' && m.field === run.type.slots[slot]!.field.key);
 
 /** A constraint is looked at in every write; it tells someone only when it wakes, and not again while it holds on. */
 function tells(run: Run, r: CompiledRule): boolean {

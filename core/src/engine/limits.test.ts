@@ -54,6 +54,18 @@ describe('limits on options', () => {
     );
   });
 
+  it.each<[string, Record<string, unknown>]>([
+    ['alone', { stage: 'enquiry' }],
+    ['with its cause', { kind: 'plan', stage: 'enquiry' }],
+    ['with its cause, in the other order', { stage: 'enquiry', kind: 'plan' }],
+  ])('a program that sends a value which is not on offer is told so: %s', (_, sent) => {
+    const s = go([byKind], writeOf('deal', { kind: 'plan' }, sent, { entryPoint: 'api', typed: [] }));
+    expect([s.verdict, s.messages.map((m) => [m.field, m.text])]).toEqual([
+      'stopped',
+      [['stage', 'Enquiry is not on offer for Stage here.']],
+    ]);
+  });
+
   it('two limits on one field meet, for the form and for the only one left', () => {
     const other = limit('stage', 'Title', { a: ['Won', 'Surveyed'], b: ['Surveyed'] }, 'only');
     const s = go([byKind, other], writeOf('deal', { kind: 'install', stage: 'enquiry' }, { title: 'a' }));

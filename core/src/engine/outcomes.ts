@@ -119,11 +119,21 @@ function confine(run: Run, r: CompiledRule, effect: Applied, place: Slot): Done 
   const { allowed, only } = offerOn(run, slot);
   if (!allowed || isBlankStored(from)) return noWrite(run, place, from, effect, 'blank source');
   if (isAllowed(from, allowed)) return noWrite(run, place, from, effect, 'filled already');
+  // A program that sends a value which is not on offer is told so; a form says what it cleared.
+  if (run.sent[slot] && run.typedAt[slot] === 0 && run.changed(slot) && !run.setByRule(slot)) {
+    const text = notOffered(place, from, allowed);
+    return { ...noWrite(run, place, from, effect, 'no longer allowed'), ...stopWith(run, r, text, slot) };
+  }
   const kept = Array.isArray(from) ? (from as readonly string[]).filter((k) => allowed.includes(k)) : [];
   const keys = kept.length === 0 && only && allowed.length === 1 ? allowed : kept;
   const [first = null] = keys;
   const to = Array.isArray(from) && keys.length > 0 ? keys : first;
   return write(run, r, effect, place, to, 'no longer allowed');
+}
+
+function notOffered({ field, type }: Slot, v: Stored, allowed: readonly string[]): string {
+  const wrong = Array.isArray(v) ? (v as readonly string[]).filter((k) => !allowed.includes(k)) : v;
+  return `${type.format(wrong, field)} is not on offer for ${field.name} here.`;
 }
 
 /** The options that all limits on a field leave now; undefined where none limits it. `only`: one of them says so. */

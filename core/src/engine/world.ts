@@ -2,8 +2,8 @@
  * What a write may ask about other records. Settling is synchronous: a question without an answer suspends the rule;
  * the caller answers what was asked, all from one snapshot, and settles again.
  */
-import type { RecordData, Stored } from '../rulebook/document.ts';
-import { soughtKeys, storedKey, type MatchMode } from '../values/match-keys.ts';
+import type { RecordData } from '../rulebook/document.ts';
+import { keyOfStored, soughtKeys, type MatchMode } from '../values/match-keys.ts';
 
 export type Ask =
   | { readonly kind: 'record'; readonly recordType: string; readonly id: string }
@@ -116,7 +116,7 @@ function indexBy(
 ): ReadonlyMap<string, readonly FoundRecord[]> {
   const index = new Map<string, FoundRecord[]>();
   for (const record of records) {
-    const key = keyOf(record.data[field] ?? null, mode);
+    const key = keyOfStored(mode, record.data[field]);
     if (key === null) continue;
     const list = index.get(key);
     if (list) list.push(record);
@@ -125,9 +125,6 @@ function indexBy(
   for (const list of index.values()) list.sort(compareIds);
   return index;
 }
-
-const keyOf = (stored: Stored, mode: MatchMode): string | null =>
-  stored === null || typeof stored === 'object' ? null : storedKey(mode, String(stored));
 
 /** Records written by this transaction hide those of the world behind it. */
 export class OverlayWorld implements World {

@@ -1,4 +1,5 @@
 /** Keys by which records and rows are matched: two texts match when a key that is sought is a key that is stored. */
+import type { Stored } from '../rulebook/document.ts';
 import { foldedKey } from './unicode-case.ts';
 
 export const matchModes = ['exact', 'folded', 'email domain', 'longest prefix'] as const;
@@ -34,12 +35,17 @@ const firmDomain = (email: string): string | null => {
 
 const compact = (text: string): string => foldedKey(text).replace(/ /g, '');
 
-/** The key under which a stored value is found; null: it is not found in this mode. */
-export function storedKey(mode: MatchMode, value: string): string | null {
+/** The key under which a text is found; null: it is not found in this mode. */
+function storedKey(mode: MatchMode, value: string): string | null {
   if (value === '') return null;
   if (mode === 'exact') return value;
   if (mode === 'folded') return foldedKey(value) || null;
   return mode === 'email domain' ? firmDomain(value) : compact(value) || null;
+}
+
+/** The key of a value as it is stored; lists and blanks have none. */
+export function keyOfStored(mode: MatchMode, stored: Stored | undefined): string | null {
+  return stored === undefined || stored === null || typeof stored === 'object' ? null : storedKey(mode, String(stored));
 }
 
 /** The keys that a sought value may be found under, the best first; those behind it count only where it finds none. */

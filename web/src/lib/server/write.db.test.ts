@@ -1,5 +1,5 @@
 /** On a real PostgreSQL: what must hold about writes, edits and releases whatever happens at the same time. */
-import { canonicalJson, toParts, creating, removing } from '@rigid-rule/core';
+import { canonicalJson, toParts, creating, removing, type RecordData } from '@rigid-rule/core';
 import { draft, firstRelease } from '@rigid-rule/demo';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { signIn } from './auth/sign-in.ts';
@@ -63,6 +63,58 @@ const change = (sent: Record<string, unknown>, more: Partial<WriteRequest> = {})
     ...more,
   });
 
+/** What a form with one field shows. */
+const seen = (data: RecordData): NonNullable<WriteRequest['seen']> => ({
+  fields: ['size_class'],
+  data,
+  states: { size_class: { locked: 'size-class-from-employee-count' } },
+  messages: [],
+  verdict: 'saved',
+});
+
+describe('what only the database knows', () => {
+  const uniqueName = {
+    ...firstRelease,
+    recordTypes: firstRelease.recordTypes.map((t) =>
+      t.key === 'customer' ? { ...t, fields: t.fields.map((f) => (f.key === 'name' ? { ...f, unique: true } : f)) } : t,
+    ),
+  };
+  const release = () =>
+    serializable(async (client) => {
+      const number = await insertRelease(releaseOf(uniqueName, 'unique names', userId), client);
+      await insertActivation(number, 'unique names', userId, client);
+    });
+
+  it.each<[string, string, Partial<WriteRequest>, RegExp]>([
+    ['a record that is not there', 'main_contact', { sent: { main_contact: '77' } }, /^There is no contact 77\.$/],
+    ['an id that is none', 'main_contact', { sent: { main_contact: 'Ana' } }, /^There is no contact Ana\.$/],
+    ['a value that another record has', 'name', { sent: { name: 'Fen' } }, /^Customer 2 has this Name already/],
+  ])('%s is refused at its field, at every entry point', async (_, field, more, says) => {
+    await release();
+    for (const entryPoint of ['form:full', 'api', 'import']) {
+      const result = await change(more.sent!, { ...more, entryPoint });
+      const messages = 'settlement' in result ? result.settlement.messages : [];
+      expect([result.outcome, messages.map((m) => m.field)]).toEqual(['stopped', [field]]);
+      expect(messages[0]!.text).toMatch(says);
+    }
+    expect((await findRecord('customer', 1))?.version).toBe(1);
+  });
+
+  it('of two new records with one unique value at the same time one is refused', async () => {
+    await release();
+    const create = () =>
+      writeRecord({ type: 'customer', sent: { name: 'Twin' }, typed: [], entryPoint: 'api', by: { userId } });
+    const outcomes = (await Promise.all([create(), create(), create()])).map((r) => r.outcome);
+    expect(outcomes.sort()).toEqual(['saved', 'stopped', 'stopped']);
+    expect((await create()).outcome).toBe('stopped');
+  });
+
+  it('a value may stay with the record that has it', async () => {
+    await release();
+    expect(await change({ name: 'Alder', employee_count: 7 })).toMatchObject({ outcome: 'saved' });
+  });
+});
+
 describe('a write', () => {
   it('is settled by the live release, stored with its history, and gets a version', async () => {
     expect(await change({ employee_count: 210 })).toMatchObject({ outcome: 'saved', version: 2, release: 1 });
@@ -90,10 +142,21 @@ describe('a write', () => {
     ['an old version', { version: 7 }, { outcome: 'changed meanwhile' }],
     ['no record', { id: 99 }, { outcome: 'no record' }],
     ['no type', { type: 'barn' }, { outcome: 'no type' }],
+    ['a form that there is not', { entryPoint: 'form:nope' }, { outcome: 'no entry point' }],
     [
-      'another release than was seen',
-      { seen: { release: 9, data: {}, verdict: 'saved' } },
-      { outcome: 'differs', release: 1 },
+      'a value that was seen otherwise',
+      { seen: seen({ size_class: 'small' }) },
+      { outcome: 'differs', differences: [{ what: 'value', field: 'size_class', from: 'small', to: 'medium' }] },
+    ],
+    [
+      'a lock that was not seen',
+      { seen: { ...seen({ size_class: 'medium' }), states: {} } },
+      { outcome: 'differs', differences: [{ what: 'state', field: 'size_class', text: 'Size class is locked' }] },
+    ],
+    [
+      'a message that was seen and is none',
+      { seen: { ...seen({ size_class: 'medium' }), messages: [{ severity: 'warn', text: 'Beware.' }] } },
+      { outcome: 'differs', differences: [{ what: 'message', gone: true, text: 'Beware.' }] },
     ],
   ])('on %s is not taken', async (_, more, outcome) => {
     expect(await change({ employee_count: 60 }, more)).toMatchObject(outcome);

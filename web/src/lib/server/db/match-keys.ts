@@ -1,5 +1,5 @@
 /** Keys under which records are found by the values of their fields: worked out by core, stored with the records. */
-import { matchModes, soughtKeys, storedKey, type MatchMode, type RecordData } from '@rigid-rule/core';
+import { keyOfStored, matchModes, soughtKeys, type MatchMode, type RecordData, type Stored } from '@rigid-rule/core';
 import type { Queryable } from './pool.ts';
 
 interface Index {
@@ -9,11 +9,6 @@ interface Index {
 
 const isMode = (mode: string): mode is MatchMode => (matchModes as readonly string[]).includes(mode);
 
-function keyOf(data: RecordData, { field, mode }: Index): string | null {
-  const v = data[field];
-  return typeof v === 'string' || typeof v === 'number' ? storedKey(mode, String(v)) : null;
-}
-
 /** Writes a record's keys anew, for the indexes that its type has. */
 export async function putMatchKeys(type: string, id: number, data: RecordData, on: Queryable): Promise<void> {
   const { rows } = await on.query<Index>('select field, mode from match_indexes where type = $1', [type]);
@@ -22,7 +17,7 @@ export async function putMatchKeys(type: string, id: number, data: RecordData, o
   await insertKeys(
     type,
     rows.flatMap((index) => {
-      const key = keyOf(data, index);
+      const key = keyOfStored(index.mode, data[index.field]);
       return key === null ? [] : [{ ...index, key, id }];
     }),
     on,
@@ -54,12 +49,12 @@ async function ensureIndex(type: string, index: Index, on: Queryable): Promise<v
     [type, index.field, index.mode],
   );
   if (rowCount === 0) return;
-  const { rows } = await on.query<{ id: number; value: string }>(
-    `select id, data ->> $2 as value from records where type = $1 and data ->> $2 is not null`,
+  const { rows } = await on.query<{ id: number; value: Stored }>(
+    `select id, data -> $2 as value from records where type = $1 and data ->> $2 is not null`,
     [type, index.field],
   );
   const keys = rows.flatMap(({ id, value }) => {
-    const key = storedKey(index.mode, value);
+    const key = keyOfStored(index.mode, value);
     return key === null ? [] : [{ ...index, key, id }];
   });
   if (keys.length > 0) await insertKeys(type, keys, on);

@@ -27,6 +27,15 @@ export async function insertUser(
   return rows[0]!.id;
 }
 
+/** Whether each of the emails is that of a user. */
+export async function areUsers(emails: readonly string[], on: Queryable = db()): Promise<boolean> {
+  const wanted = [...new Set(emails.map((e) => e.toLowerCase()))];
+  const { rows } = await on.query<{ n: number }>('select count(*)::int as n from users where email = any($1)', [
+    wanted,
+  ]);
+  return rows[0]!.n === wanted.length;
+}
+
 export async function listUsers(): Promise<Pick<User, 'email' | 'name'>[]> {
   const { rows } = await db().query<Pick<User, 'email' | 'name'>>(`select email, name from users order by name`);
   return rows;

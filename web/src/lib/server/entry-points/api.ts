@@ -1,12 +1,12 @@
 /** The entry point of other programs: tokens, ETags, problem details. Routes hand over to it. */
-import type { RecordData } from '@rigid-rule/core';
+import type { Message, RecordData } from '@rigid-rule/core';
 import { digestOf } from '../auth/secret.ts';
 import { findRecord } from '../db/records.ts';
 import { BusyError } from '../db/transaction.ts';
 import { useToken } from '../db/tokens.ts';
 import { problem } from './problem.ts';
 import { writeRecord } from './write.ts';
-import type { WriteResult } from './write-in.ts';
+import type { WriteRequest, WriteResult } from './write-in.ts';
 
 const largestBody = 1_000_000;
 
@@ -46,7 +46,8 @@ export async function readRecord(type: string, id: number): Promise<Response> {
 export async function createRecord(request: Request, type: string, token: Token): Promise<Response> {
   const body = await readBody(request, ['application/json']);
   if (body instanceof Response) return body;
-  return answerWrite(await writeRecord(apiWrite(type, token, body)), type);
+  const write = apiWrite(request, type, token, body);
+  return write instanceof Response ? write : answerWrite(await writeRecord(write), type);
 }
 
 /** Changes a record by a JSON Merge Patch (RFC 7396) of values by field key; null clears. */
@@ -57,12 +58,37 @@ export async function changeRecord(request: Request, type: string, id: number, t
   if (match === null) return problem(428, 'Send If-Match with the ETag of the record that you changed, or * for any.');
   const version = match.trim() === '*' ? undefined : /^"(\d{1,9})"$/.exec(match.trim())?.[1];
   if (match.trim() !== '*' && version === undefined) return problem(412, `${match} is no ETag of this record.`);
-  const write = { ...apiWrite(type, token, body), id, ...(version === undefined ? {} : { version: Number(version) }) };
-  return answerWrite(await writeRecord(write), type);
+  const write = apiWrite(request, type, token, body);
+  if (write instanceof Response) return write;
+  return answerWrite(
+    await writeRecord({ ...write, id, ...(version === undefined ? {} : { version: Number(version) }) }),
+    type,
+  );
 }
 
-function apiWrite(type: string, token: Token, sent: Record<string, unknown>) {
-  return { type, sent, typed: [], entryPoint: 'api', by: { tokenId: token.id } };
+/**
+ * `?hold=true`: what is sent is held as if a person had typed it, in the order of the object. `?hand_back=a,b`: fields
+ * handed back to their rules.
+ */
+function apiWrite(
+  request: Request,
+  type: string,
+  token: Token,
+  sent: Record<string, unknown>,
+): WriteRequest | Response {
+  const { searchParams } = new URL(request.url);
+  const hold = searchParams.get('hold') ?? 'false';
+  if (hold !== 'true' && hold !== 'false') return problem(400, 'hold is true or false.');
+  const handBack = (searchParams.get('hand_back') ?? '').split(',').filter(Boolean);
+  return {
+    type,
+    sent,
+    typed: hold === 'true' ? Object.keys(sent) : [],
+    entryPoint: 'api',
+    by: { tokenId: token.id },
+    ...(hold === 'true' ? { hold: true } : {}),
+    ...(handBack.length > 0 ? { handBack } : {}),
+  };
 }
 
 async function readBody(request: Request, media: readonly string[]): Promise<Record<string, unknown> | Response> {
@@ -81,12 +107,21 @@ async function readBody(request: Request, media: readonly string[]): Promise<Rec
   return body as Record<string, unknown>;
 }
 
+const toldAs = ({ field, rule, severity, text }: Message) => ({
+  ...(field ? { field } : {}),
+  ...(rule ? { rule } : {}),
+  severity,
+  message: text,
+});
+
 function answerWrite(result: WriteResult, type: string): Response {
   switch (result.outcome) {
     case 'saved':
       return savedResponse(result, type);
     case 'no record':
       return problem(404, 'There is no such record.');
+    case 'no entry point':
+      return problem(404, 'Programs cannot write records of this type.');
     case 'no type':
       return problem(404, `There is no record type ${type}.`);
     case 'changed meanwhile':
@@ -95,11 +130,7 @@ function answerWrite(result: WriteResult, type: string): Response {
       });
     case 'stopped':
     case 'differs': {
-      const errors = result.settlement.messages.map(({ field, rule, text }) => ({
-        ...(field ? { field } : {}),
-        ...(rule ? { rule } : {}),
-        message: text,
-      }));
+      const errors = result.settlement.messages.map(toldAs);
       return problem(422, errors.map((e) => e.message).join(' '), { errors });
     }
   }
@@ -108,11 +139,12 @@ function answerWrite(result: WriteResult, type: string): Response {
 function savedResponse(result: Extract<WriteResult, { outcome: 'saved' }>, type: string): Response {
   const { id, version, release, settlement } = result;
   const created = version === 1 && settlement.changes.length > 0;
-  const body: { id: number; data: RecordData; release: number | null; changes: unknown } = {
+  const body: { id: number; data: RecordData; release: number | null; changes: unknown; messages: unknown } = {
     id,
     data: settlement.data,
     release,
     changes: settlement.changes,
+    messages: settlement.messages.map(toldAs),
   };
   const place = `/api/v1/records/${type}/${id}`;
   return Response.json(body, {

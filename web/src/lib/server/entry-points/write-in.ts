@@ -1,17 +1,21 @@
 /** One write inside a transaction: settled under the release that is current there, then stored whole. */
 import {
   canonicalJson,
+  differencesBetween,
+  seenOf,
   settleAnswered,
   settleWithWaves,
   type Change,
+  type Difference,
   type Follower,
   type Program,
-  type RecordData,
+  type Message,
+  type RecordType,
+  type Seen,
   type Settlement,
   type TraceEntry,
   type Transaction,
   type User,
-  type Verdict,
   type Write,
 } from '@rigid-rule/core';
 import { queueDependants } from '../db/dependant-jobs.ts';
@@ -21,6 +25,7 @@ import { insertRecord, insertWrite, lockRecord, takeRecordId, updateRecord, type
 import { nowIn } from '../../now.ts';
 import { DatabaseWorld } from '../related.ts';
 import { live } from '../rulebook.ts';
+import { refusals } from './integrity.ts';
 
 export interface WriteRequest {
   readonly type: string;
@@ -37,8 +42,12 @@ export interface WriteRequest {
   readonly by: { readonly userId: number } | { readonly tokenId: number } | null;
   /** Who writes, as formulas may ask. */
   readonly user?: User;
-  /** What a form showed before it was saved; if the present release says otherwise, nothing is saved. */
-  readonly seen?: { readonly release: number | null; readonly data: RecordData; readonly verdict: Verdict };
+  /** What a form showed of some fields before it was saved; if any of it comes out otherwise, nothing is saved. */
+  readonly seen?: Seen & { readonly fields: readonly string[] };
+  /** Fields handed back to their rules. */
+  readonly handBack?: readonly string[];
+  /** What a program sends is held as if a person had typed it. */
+  readonly hold?: boolean;
   /** Why a record is settled because another one changed. */
   readonly relatedChanges?: readonly string[];
   readonly formerly?: NonNullable<Write['formerly']>;
@@ -59,16 +68,25 @@ export interface Saved {
 export type WriteResult =
   | Saved
   | { readonly outcome: 'stopped'; readonly release: number | null; readonly settlement: Settlement }
-  /** The release has changed since the form was opened, and with it the result. */
-  | { readonly outcome: 'differs'; readonly release: number | null; readonly settlement: Settlement }
+  /** Something that was seen comes out otherwise, for whatever reason. */
+  | {
+      readonly outcome: 'differs';
+      readonly release: number | null;
+      readonly settlement: Settlement;
+      readonly differences: readonly Difference[];
+    }
   | { readonly outcome: 'changed meanwhile'; readonly record: StoredRecord }
   | { readonly outcome: 'no record' }
-  | { readonly outcome: 'no type' };
+  | { readonly outcome: 'no type' }
+  /** The form or other way in does not exist, or exists no longer. */
+  | { readonly outcome: 'no entry point' };
 
 /** One write inside a transaction of the caller. */
 export async function writeIn(client: Queryable, request: WriteRequest): Promise<WriteResult> {
   const { release, program } = await live(client);
-  if (!program.types.has(request.type)) return { outcome: 'no type' };
+  const type = program.types.get(request.type);
+  if (!type) return { outcome: 'no type' };
+  if (!type.entryPoints.has(request.entryPoint)) return { outcome: 'no entry point' };
   const stored = request.id === undefined ? undefined : await lockRecord(request.type, request.id, client);
   if (request.id !== undefined && !stored) return { outcome: 'no record' };
   if (stored && request.version !== undefined && stored.version !== request.version)
@@ -79,8 +97,14 @@ export async function writeIn(client: Queryable, request: WriteRequest): Promise
   const id = stored?.id ?? (await takeRecordId(request.type, client));
   const transaction = await settleRequest(program, request, id, stored, world);
   const { settlement } = transaction;
-  if (differsFromSeen(request, release, settlement)) return { outcome: 'differs', release, settlement };
+  const differences = differencesFrom(request, type.recordType, settlement);
+  if (differences.length > 0) return { outcome: 'differs', release, settlement, differences };
   if (settlement.verdict !== 'saved') return { outcome: 'stopped', release, settlement };
+  const refused = await refusedBy(program, request.type, id, transaction, client);
+  if (refused.length > 0) {
+    const messages = [...settlement.messages, ...refused];
+    return { outcome: 'stopped', release, settlement: { ...settlement, verdict: 'stopped', messages } };
+  }
   const version = await store(request, id, stored, settlement, client);
   const note = noter(request, release, client);
   for (const [i, own] of transaction.own.entries())
@@ -152,6 +176,8 @@ async function settleRequest(
     entryPoint: request.entryPoint,
     now: nowIn(zone),
     ...(request.given ? { given: request.given } : {}),
+    ...(request.hold ? { hold: true } : {}),
+    ...(request.handBack ? { handBack: request.handBack } : {}),
     ...(request.user ? { user: request.user } : {}),
     ...(request.relatedChanges ? { relatedChanges: request.relatedChanges } : {}),
     ...(request.formerly ? { formerly: request.formerly } : {}),
@@ -173,9 +199,31 @@ type AnsweredPut = Parameters<typeof settleAnswered>[1];
 const isStanding = (program: Program, type: string, key: string): boolean =>
   program.types.get(type)?.rules.some((r) => r.rule.key === key && r.standing) ?? false;
 
-function differsFromSeen({ seen }: WriteRequest, release: number | null, settlement: Settlement): boolean {
-  if (!seen || seen.release === release) return false;
-  return seen.verdict !== settlement.verdict || canonicalJson(seen.data) !== canonicalJson(settlement.data);
+function differencesFrom(
+  { seen }: WriteRequest,
+  recordType: RecordType,
+  settlement: Settlement,
+): readonly Difference[] {
+  return seen ? differencesBetween(seen, seenOf(settlement, seen.fields), recordType, seen.fields) : [];
+}
+
+/** What stands against storing the record, or one that follows it. */
+async function refusedBy(
+  program: Program,
+  type: string,
+  id: number,
+  { settlement, followers }: Transaction,
+  client: Queryable,
+): Promise<readonly Message[]> {
+  const { rulebook } = program;
+  const typeOf = (key: string): RecordType => program.types.get(key)!.recordType;
+  const messages = await refusals(typeOf(type), id, settlement.changes, rulebook, client);
+  for (const f of followers) {
+    const own = await refusals(typeOf(f.recordType), Number(f.id), f.settlement.changes, rulebook, client);
+    const where = `${typeOf(f.recordType).name} ${f.id}`;
+    messages.push(...own.map(({ severity, text }): Message => ({ severity, text: `${where}: ${text}` })));
+  }
+  return messages;
 }
 
 /** The version that the record has now. */

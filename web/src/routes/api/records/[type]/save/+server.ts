@@ -1,4 +1,4 @@
-import { formKey, type RecordData } from '@rigid-rule/core';
+import { formKey } from '@rigid-rule/core';
 import { json } from '@sveltejs/kit';
 import { array, mixed, number, object, string } from 'yup';
 import { actingUser } from '$lib/server/acting-user.ts';
@@ -6,7 +6,7 @@ import { live } from '$lib/server/rulebook.ts';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
 import { writeRecord } from '$lib/server/entry-points/write.ts';
-import type { WriteResult } from '$lib/server/entry-points/write-in.ts';
+import type { WriteRequest, WriteResult } from '$lib/server/entry-points/write-in.ts';
 import type { RequestHandler } from './$types';
 
 const isRecord = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
@@ -19,9 +19,22 @@ const save = object({
   sent: record.required(),
   typed: array(string().max(100).required()).max(500).required(),
   woken: array(string().max(100).required()).max(500).required(),
+  handBack: array(string().max(100).required()).max(500),
   seen: object({
-    release: number().integer().nullable().defined(),
+    fields: array(string().max(100).required()).max(500).required(),
     data: record.required(),
+    states: record.required(),
+    messages: array(
+      object({
+        severity: string()
+          .oneOf(['stop', 'warn'] as const)
+          .required(),
+        text: string().max(10_000).required(),
+        field: string().max(100),
+      }),
+    )
+      .max(500)
+      .required(),
     verdict: string()
       .oneOf(['saved', 'stopped', 'does not settle'] as const)
       .required(),
@@ -37,6 +50,7 @@ const status: Readonly<Record<WriteResult['outcome'], number>> = {
   'changed meanwhile': 409,
   'no record': 404,
   'no type': 404,
+  'no entry point': 422,
 };
 
 /** Saves what a form sends. The server settles it again, on its own. */
@@ -53,7 +67,8 @@ export const POST: RequestHandler = async ({ request, params, locals }) => {
     entryPoint: formKey(body.form),
     by: { userId: user.id },
     user: await actingUser(user, (await live()).program.rulebook),
-    ...(body.seen ? { seen: { ...body.seen, data: body.seen.data as RecordData } } : {}),
+    ...(body.handBack ? { handBack: body.handBack } : {}),
+    ...(body.seen ? { seen: body.seen as unknown as NonNullable<WriteRequest['seen']> } : {}),
   });
   return json(result, { status: status[result.outcome] });
 };
