@@ -1,4 +1,5 @@
 import { fileURLToPath } from 'node:url';
+import { svelte } from '@sveltejs/vite-plugin-svelte';
 import { defineConfig } from 'vitest/config';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
@@ -17,7 +18,9 @@ export default defineConfig({
       { resolve: { alias }, test: { name: 'core', include: ['core/src/**/*.test.ts'], testTimeout: 60_000 } },
       { resolve: { alias }, test: { name: 'demo', include: ['demo/src/**/*.test.ts'], testTimeout: 60_000 } },
       {
-        resolve: { alias },
+        // State classes are compiled as the browser has them.
+        plugins: [svelte({ configFile: false })],
+        resolve: { alias, conditions: ['browser'] },
         test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: ['**/*.db.test.ts'], testTimeout: 60_000 },
       },
       {

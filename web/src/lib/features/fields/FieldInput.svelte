@@ -119,7 +119,7 @@
   {#await import('./LookupInput.svelte')}
     <span class="quiet">{text}</span>
   {:then { default: LookupInput }}
-    <LookupInput {...common} {field} {value} shown={text} {commit} {find} class={extra} />
+    <LookupInput {id} {invalid} {describedBy} {field} {value} shown={text} {commit} {find} class={extra} />
   {/await}
 {:else if field.type === 'date'}
   <input

@@ -1,5 +1,5 @@
 <script lang="ts">
-  /** A link to one record, found by typing part of its name. */
+  /** A link to one record, found by typing part of its name. What is typed and names none is said, and links to nothing. */
   import type { Field, Stored } from '@rigid-rule/core';
   import { Combobox } from 'bits-ui';
   import type { FindLinks, FoundLink } from './links.ts';
@@ -11,42 +11,85 @@
     shown: string;
     commit: (value: unknown) => void;
     find: FindLinks;
+    invalid?: boolean;
+    describedBy?: string | undefined;
     class?: string;
   }
-  const { id, field, value, shown, commit, find, class: extra = '' }: Props = $props();
+  const { id, field, value, shown, commit, find, invalid = false, describedBy, class: extra = '' }: Props = $props();
 
   let found = $state.raw<readonly FoundLink[]>([]);
-  let chosen = $state<string>();
+  /** Text that is being typed and names no record yet; absent: what is held is on show. */
+  let typing = $state<string>();
+  /** The last choice, until its name comes from outside. */
+  let chosen = $state.raw<{ readonly id: string; readonly title: string }>();
+  let unknown = $state<string>();
   let asked = 0;
+
+  const held = $derived(value === null ? '' : String(value));
+  const name = $derived(chosen?.id === held ? chosen.title : shown);
+  // Whatever else changes the value ends what was being typed.
+  $effect(() => {
+    void held;
+    typing = undefined;
+    unknown = undefined;
+  });
 
   async function search(text: string) {
     const mine = ++asked;
     const answer = await find(field.recordType ?? '', text);
     if (mine === asked) found = answer;
   }
+  function pick(link: FoundLink) {
+    chosen = { id: String(link.id), title: link.title };
+    typing = unknown = undefined;
+    if (String(link.id) !== held) commit(String(link.id));
+  }
+  const folded = (text: string) => text.trim().replace(/\s+/g, ' ').toLowerCase();
+
+  /** On leaving, the only record of that name is taken; otherwise the text is told to name none. */
+  async function leave() {
+    const text = typing;
+    if (text === undefined) return;
+    if (text.trim() === '') {
+      typing = undefined;
+      if (held !== '') commit(null);
+      return;
+    }
+    const all = await find(field.recordType ?? '', text);
+    if (typing !== text) return;
+    const exact = all.filter((f) => folded(f.title) === folded(text));
+    const [only] = exact.length === 1 ? exact : all.length === 1 ? all : [];
+    if (only) pick(only);
+    else unknown = all.length === 0 ? `No ${what} of this name.` : `${all.length} of this name: choose one.`;
+  }
+  const what = $derived(field.name.toLowerCase());
 </script>
 
 <Combobox.Root
   type="single"
-  value={value === null ? '' : String(value)}
-  inputValue={chosen ?? shown}
+  value={held}
+  inputValue={typing ?? name}
   onOpenChange={(open) => open && void search('')}
   onValueChange={(picked) => {
-    chosen = found.find((f) => String(f.id) === picked)?.title;
-    commit(picked || null);
+    const link = found.find((f) => String(f.id) === picked);
+    if (link) pick(link);
   }}
 >
   <Combobox.Input
     {id}
-    class={['box w-full min-w-0', extra]}
+    class={['box w-full min-w-0', (invalid || unknown) && 'border-stop', extra]}
+    aria-invalid={invalid || unknown ? 'true' : undefined}
+    aria-describedby={unknown ? `${id}-unknown` : describedBy}
     oninput={(e) => {
-      if (e.currentTarget.value === '') {
-        chosen = '';
-        commit(null);
-      }
-      void search(e.currentTarget.value);
+      typing = e.currentTarget.value;
+      unknown = undefined;
+      if (typing === '' && held !== '') commit(null);
+      void search(typing);
     }}
+    onblur={() => void leave()}
   />
+  {#if unknown}<span class="text-small whitespace-nowrap text-stop" id="{id}-unknown" role="status">{unknown}</span
+    >{/if}
   <Combobox.Portal>
     <Combobox.Content
       class="z-30 max-h-64 w-(--bits-combobox-anchor-width) min-w-48 overflow-y-auto border border-edge bg-field py-1"

@@ -32,11 +32,15 @@
   const suggestion = $derived(form.suggestions.find((s) => s.field === field.key));
   const stop = $derived(messages.find((m) => m.severity === 'stop'));
   const shown = (v: Stored) => shownValue(field, v, titles) || 'blank';
+  /** The settled value; only what is refused stays as it was typed. */
   const inputValue = $derived.by((): Stored => {
     if (!typed) return value;
-    const coerced = fieldTypeOf(field).coerce(typed.value, field);
-    return 'value' in coerced ? coerced.value : String(typed.value);
+    return 'problem' in fieldTypeOf(field).coerce(typed.value, field) ? String(typed.value) : value;
   });
+  /** What was typed in this sitting and a rule put something else in its place. */
+  const overruled = $derived(form.overruled(field));
+  const held = $derived(form.isHeld(field.key));
+  const winner = $derived(form.winnerOver(field.key));
   const changedNames = $derived(
     form.typed.flatMap((t) => form.recordType.fields.find((f) => f.key === t.key)?.name ?? []),
   );
@@ -76,6 +80,14 @@
   </span>
   <span class="flex items-center gap-2.5 text-[12px] whitespace-nowrap">
     {#if locked}<span class="quiet flex items-center gap-1"><Lock size={12} aria-hidden="true" />locked</span>{/if}
+    {#if held && winner && !readonly}
+      <button
+        type="button"
+        class="word"
+        title="{winner.name} works it out; a person set it"
+        onclick={() => form.handBack(field.key)}>hand back to the rule</button
+      >
+    {/if}
     {#if state?.required && value === null}<span class="text-stop">required</span>{/if}
     {#if change && !byRule}<span class="text-brass">not saved</span>{/if}
     {#if rule && explanation}
@@ -88,6 +100,9 @@
       >
     {/if}
   </span>
+  {#if overruled !== undefined}<p class="said text-small text-soft" data-overruled>
+      You typed {shown(overruled)}.
+    </p>{/if}
   {#if stop}<p class="said text-stop" id="said-{field.key}">{stop.text}</p>{/if}
   {#each messages.filter((m) => m.severity === 'warn') as warning (warning.text)}<p class="said text-brass">
       {warning.text}

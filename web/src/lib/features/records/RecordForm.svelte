@@ -1,10 +1,11 @@
 <script lang="ts">
   /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
-  import { sameStored, type Message, type Rule, type Rulebook, type User } from '@rigid-rule/core';
+  import { sameStored, type Message, type Rule, type Rulebook, type Settlement, type User } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
-  import { RecordForm, type SaveAnswer, type Stores } from './form.svelte.ts';
+  import { RecordForm } from './form.svelte.ts';
+  import type { SaveAnswer, Stores } from './record-server.ts';
   import FormRow from './FormRow.svelte';
   import History, { type Entry } from './History.svelte';
 
@@ -94,13 +95,14 @@
   });
   const stops = $derived(messages.filter((m) => m.severity === 'stop'));
   const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
-  const differing = $derived.by(() => {
-    if (answer?.outcome !== 'differs') return [];
-    const given = answer.settlement.data;
-    return recordType.fields
-      .filter((f) => !sameStored(given[f.key], form.saving.data[f.key]))
-      .map((f) => ({ field: f, here: form.saving.data[f.key] ?? null, now: given[f.key] ?? null }));
+  /** Messages that no line of this form shows: about the record, or about a field that is not on it. */
+  const loose = $derived.by((): readonly Message[] => {
+    const said = answer?.outcome === 'saved' && !form.dirty ? answer.settlement.messages : messages;
+    const hidden = (key: string | undefined) =>
+      key === undefined || !fields.some((f) => f.key === key) || form.settlement.states[key]?.hidden !== undefined;
+    return said.filter((m) => hidden(m.field));
   });
+  const fieldNamed = (key: string) => recordType.fields.find((f) => f.key === key);
 
   /** What is still being typed counts: leaving its input commits it, as a click on Save does. */
   function saveByKey() {
@@ -112,7 +114,7 @@
     void save();
   }
 
-  async function save(confirmed = false) {
+  async function save(confirmed?: Settlement) {
     if (busy || !mayWrite || !form.dirty) return;
     tried = true;
     busy = true;
@@ -143,6 +145,11 @@
         () => (problem = undefined),
         () => (problem = 'The network is away: rules that read other records wait.'),
       );
+  });
+  /** The clock of the form goes on while nothing is done: what follows from it is what a save gives. */
+  $effect(() => {
+    const timer = setInterval(() => void form.refresh().catch(() => undefined), 20_000);
+    return () => clearInterval(timer);
   });
   beforeNavigate((nav) => {
     if (form.dirty && !busy && !confirm('What you typed is not saved. Leave it?')) nav.cancel();
@@ -223,23 +230,37 @@
           </div>
         {:else if answer?.outcome === 'differs'}
           <div class="mb-2 border-l-[3px] border-brass bg-brass-wash px-3 py-2" role="alert">
-            <p>
-              {answer.release === null ? 'No release is live any more' : `Release ${answer.release} went live`} since you
-              opened this form. It gives:
-            </p>
+            {#if answer.release !== release}<p>
+                {answer.release === null ? 'No release is live any more' : `Release ${answer.release} went live`} since you
+                opened this form.
+              </p>{/if}
+            <p>Saved now it would come out otherwise than you see it:</p>
             <ul>
-              {#each differing as d (d.field.key)}<li>
-                  {d.field.name} <span class="was">{shownValue(d.field, d.here, titles) || 'blank'}</span>
-                  <span class="written">{shownValue(d.field, d.now, titles) || 'blank'}</span>
-                </li>{/each}
-              {#each answer.settlement.messages as m, i (i)}<li class="text-stop">{m.text}</li>{/each}
+              {#each answer.differences as d, i (i)}
+                <li>
+                  {#if d.what === 'value'}
+                    {@const f = fieldNamed(d.field)!}
+                    {f.name} <span class="was">{shownValue(f, d.from, titles) || 'blank'}</span>
+                    <span class="written">{shownValue(f, d.to, titles) || 'blank'}</span>
+                  {:else if d.what === 'state'}{d.text}
+                  {:else if d.what === 'message'}<span class={d.gone ? 'was' : 'text-stop'}>{d.text}</span>
+                  {:else}<span class="text-stop">{d.to === 'saved' ? 'It can be saved.' : 'It cannot be saved.'}</span
+                    >{/if}
+                </li>
+              {/each}
             </ul>
-            {#if answer.settlement.verdict === 'saved'}<button
-                type="button"
-                class="editable cursor-pointer"
-                onclick={() => save(true)}>Save it so</button
-              >{/if}
+            {#if answer.settlement.verdict === 'saved'}
+              {@const settlement = answer.settlement}
+              <button type="button" class="editable cursor-pointer" onclick={() => save(settlement)}>Save it so</button>
+            {/if}
           </div>
+        {/if}
+        {#if loose.length > 0}
+          <ul class="mb-2" aria-label="About the record">
+            {#each loose as m, i (i)}<li class={m.severity === 'stop' ? 'text-stop' : 'text-brass-ink'}>
+                {m.field ? `${fieldNamed(m.field)?.name ?? m.field}: ` : ''}{m.text}
+              </li>{/each}
+          </ul>
         {/if}
         <div class="flex items-center gap-3">
           <p class="flex-1" role="status">

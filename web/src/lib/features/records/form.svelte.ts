@@ -8,10 +8,13 @@ import {
   compileProgram,
   formKey,
   sameStored,
+  seenOf,
   settle,
+  overruled,
+  typeInto,
+  type Typed,
   type Moment,
   type Program,
-  type RecordData,
   type RecordType,
   type Rulebook,
   type Settlement,
@@ -19,25 +22,13 @@ import {
   type TraceEntry,
   type TypeProgram,
   type Ask,
+  type Field,
   type FoundRecord,
   type User,
 } from '@rigid-rule/core';
 import type { Titles } from '$lib/features/fields';
 import { nowIn } from '$lib/now.ts';
-
-export interface Stores {
-  readonly id: number;
-  readonly data: RecordData;
-  readonly held: readonly string[];
-  readonly version: number;
-}
-
-export type SaveAnswer =
-  | { readonly outcome: 'saved'; readonly id: number; readonly version: number; readonly settlement: Settlement }
-  | { readonly outcome: 'stopped'; readonly settlement: Settlement }
-  | { readonly outcome: 'differs'; readonly release: number | null; readonly settlement: Settlement }
-  | { readonly outcome: 'changed meanwhile'; readonly record: Stores }
-  | { readonly outcome: 'no record' | 'no type' };
+import { httpServer, type RecordServer, type SaveAnswer, type Stores } from './record-server.ts';
 
 export interface Suggestion {
   readonly field: string;
@@ -52,22 +43,25 @@ export class RecordForm {
   readonly recordType: RecordType;
   readonly release: number | null;
   readonly formName: string;
+  private readonly server: RecordServer;
   private readonly rulebook: Rulebook;
   private readonly program: Program = $derived.by(() => compileProgram(this.rulebook, browserHost.current));
   private readonly typeProgram: TypeProgram = $derived.by(() => this.program.types.get(this.typeKey)!);
   private readonly typeKey: string;
-  /** ISO 8601 instant at which the form was opened. */
-  private readonly now: string;
+  /** ISO 8601 instant of the last act on the form. */
+  private now = $state('');
   stored = $state.raw<Stores | null>(null);
-  typed = $state.raw<readonly { readonly key: string; readonly value: unknown }[]>([]);
+  typed = $state.raw<readonly Typed[]>([]);
   private readonly user: User | undefined;
   /** What is known of other records: asked of the server as rules want it. */
-  private readonly world = new AnsweredWorld();
+  private world = new AnsweredWorld();
   /** Counts the answers that came: what was settled without them is settled again. */
   private answered = $state(0);
   private asking: Promise<void> | undefined;
   /** Standing rules whose answer the person took. */
   woken = $state.raw<readonly string[]>([]);
+  /** Fields that the person handed back to their rules. */
+  handedBack = $state.raw<readonly string[]>([]);
 
   constructor(
     rulebook: Rulebook,
@@ -76,7 +70,9 @@ export class RecordForm {
     formName: string,
     stored: Stores | null,
     user?: User,
+    server: RecordServer = httpServer,
   ) {
+    this.server = server;
     this.now = nowIn(rulebook.zone);
     this.rulebook = rulebook;
     this.typeKey = typeKey;
@@ -88,26 +84,62 @@ export class RecordForm {
     this.user = user;
   }
 
-  private settleAt(moment: Moment, extra: Readonly<Record<string, unknown>> = {}, woken = this.woken): Settlement {
+  /**
+   * Settles the whole from what is stored and what was typed. `given`: values sent but not typed; where they stand for a
+   * field that was typed as well, a rule has overruled it.
+   */
+  private settleAt(
+    moment: Moment,
+    given: Readonly<Record<string, unknown>> = {},
+    woken = this.woken,
+    typed = this.typed.filter((t) => !(t.key in given)),
+  ): Settlement {
     void this.answered;
     const write = {
       recordType: this.recordType.key,
       ...(this.stored ? { id: String(this.stored.id) } : {}),
       ...(this.user ? { user: this.user } : {}),
       before: this.stored,
-      sent: { ...extra, ...Object.fromEntries(this.typed.map((t) => [t.key, t.value])) },
-      typed: this.typed.map((t) => t.key),
+      sent: { ...this.begun, ...given, ...Object.fromEntries(typed.map((t) => [t.key, t.value])) },
+      typed: typed.map((t) => t.key),
       moment,
       entryPoint: formKey(this.formName),
       now: this.now,
       woken,
+      handBack: this.handedBack,
     };
     return settle(this.program, write, this.world);
   }
 
+  private readonly opening: Settlement | undefined = $derived.by(() => {
+    void this.answered;
+    if (this.stored) return undefined;
+    return settle(
+      this.program,
+      {
+        recordType: this.recordType.key,
+        ...(this.user ? { user: this.user } : {}),
+        before: null,
+        sent: {},
+        typed: [],
+        moment: 'opening',
+        entryPoint: formKey(this.formName),
+        now: this.now,
+      },
+      this.world,
+    );
+  });
+
+  /** What a blank form opens with: given by rules, to be changed or cleared like anything else. */
+  private readonly begun: Readonly<Record<string, Stored>> = $derived.by(() =>
+    Object.fromEntries(
+      (this.opening?.changes ?? []).flatMap((c) => (c.author.by === 'rule' ? [[c.field, c.to] as const] : [])),
+    ),
+  );
+
   /** What rules ask of other records and nobody has answered yet. */
   readonly asks: readonly Ask[] = $derived.by(() => {
-    const all = [this.settlement, this.saving, this.explained].flatMap((s) => s.asks);
+    const all = [this.opening, this.settlement, this.saving, this.explained].flatMap((s) => s?.asks ?? []);
     return [...new Map(all.map((ask) => [JSON.stringify(ask), ask])).values()];
   });
 
@@ -139,7 +171,7 @@ export class RecordForm {
   async nameLinks(known: Titles): Promise<void> {
     const asks = this.unnamed.filter((a) => a.kind === 'record' && known[a.recordType]?.[a.id] === undefined);
     if (asks.length === 0) return;
-    const found = await this.ask(asks);
+    const found = await this.server.related(asks);
     const learned = { ...this.learned };
     asks.forEach((ask, i) => {
       if (ask.kind !== 'record') return;
@@ -155,19 +187,19 @@ export class RecordForm {
   }
 
   private async fetchAnswers(asks: readonly Ask[]): Promise<void> {
-    const answers = await this.ask(asks);
+    const answers = await this.server.related(asks);
     asks.forEach((ask, i) => this.world.put(ask, answers[i] ?? []));
+    for (const ask of asks) this.asked.set(JSON.stringify(ask), ask);
     this.answered++;
   }
 
-  private async ask(asks: readonly Ask[]): Promise<readonly (readonly FoundRecord[])[]> {
-    const answer = await fetch('/api/related', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ asks }),
-    });
-    if (!answer.ok) throw new Error('What the rules ask of other records could not be read.');
-    return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
+  /** All that was ever asked in this sitting: asked again with each act, since others write meanwhile. */
+  private readonly asked = new Map<string, Ask>();
+
+  /** Clock and linked records as they are now: with each act, and while nothing happens every so often. */
+  async refresh(): Promise<void> {
+    this.now = nowIn(this.rulebook.zone);
+    if (this.asked.size > 0) await this.fetchAnswers([...this.asked.values()]);
   }
 
   /** What stands on the form. */
@@ -190,6 +222,12 @@ export class RecordForm {
   /** What saving would give, by the release that this form works under. */
   readonly saving: Settlement = $derived.by(() => this.settleAt(this.savingMoment, this.formOnly));
 
+  /** Keys of the fields that stand on this form. */
+  private readonly shown: readonly string[] = $derived.by(() => {
+    const form = this.recordType.forms.find((f) => f.key === this.formName);
+    return form?.fields ?? this.recordType.fields.map((f) => f.key);
+  });
+
   /** Why each worked-out value is what it is, also where nothing changed in this sitting. */
   private readonly explained = $derived.by(() => {
     const standing = this.typeProgram.rules.filter((r) => r.standing && r.rule.on).map((r) => r.rule.key);
@@ -207,7 +245,8 @@ export class RecordForm {
   });
 
   get dirty(): boolean {
-    return this.settlement.changes.length > 0 || this.typed.length > 0;
+    const more = this.typed.length + this.woken.length + this.handedBack.length > 0;
+    return more || (this.stored !== null && this.settlement.changes.length > 0);
   }
 
   value(key: string): Stored {
@@ -218,9 +257,18 @@ export class RecordForm {
     return this.stored?.data[key] ?? null;
   }
 
-  /** What its input shows: what was typed even where it is refused. */
-  typedValue(key: string): { readonly value: unknown } | undefined {
+  /** What stands before anything is typed: stored, or given to a blank form. */
+  starting(key: string): Stored {
+    return this.stored ? this.before(key) : (this.begun[key] ?? null);
+  }
+
+  typedValue(key: string): Typed | undefined {
     return this.typed.find((t) => t.key === key);
+  }
+
+  /** The typed value that a rule put another one in the place of, or took back. */
+  overruled(field: Field): Stored | undefined {
+    return overruled(this.typedValue(field.key), field, this.value(field.key));
   }
 
   /** The rule that gives a field its value, with what it read. */
@@ -232,8 +280,30 @@ export class RecordForm {
   }
 
   commit(key: string, value: unknown): void {
-    const others = this.typed.filter((t) => t.key !== key);
-    this.typed = sameStored(value as Stored, this.before(key)) ? others : [...others, { key, value }];
+    const field = this.recordType.fields.find((f) => f.key === key);
+    if (!field) return;
+    this.typed = typeInto(this.typed, field, value, this.starting(key));
+    this.handedBack = this.handedBack.filter((k) => k !== key);
+    // Where the server cannot be reached the answers of before stand; saving compares anyway.
+    void this.refresh().catch(() => undefined);
+  }
+
+  /** Whether a person set the stored value by hand, so that rules leave it alone. */
+  isHeld(key: string): boolean {
+    return this.stored?.held.includes(key) === true && !this.handedBack.includes(key);
+  }
+
+  /** The rule that would write the field if nobody held it. */
+  winnerOver(key: string): { readonly name: string } | undefined {
+    const slot = this.typeProgram.slotOf.get(key);
+    return this.typeProgram.rules.find((r) => slot !== undefined && r.sound && r.rule.on && r.writes.includes(slot))
+      ?.rule;
+  }
+
+  /** What was set by hand is the rules' again. */
+  handBack(key: string): void {
+    this.typed = this.typed.filter((t) => t.key !== key);
+    this.handedBack = [...this.handedBack.filter((k) => k !== key), key];
   }
 
   take(suggestion: Suggestion): void {
@@ -243,34 +313,35 @@ export class RecordForm {
   putBack(): void {
     this.typed = [];
     this.woken = [];
+    this.handedBack = [];
   }
 
-  /** Sends what was typed. `confirmed`: the person has seen what the present release gives instead. */
-  async save(confirmed: boolean): Promise<SaveAnswer> {
+  /** Sends what was typed and what is in sight. `confirmed`: what the person has seen and agreed to instead. */
+  async save(confirmed?: Settlement): Promise<SaveAnswer> {
     for (let pass = 0; pass < mostPasses && this.saving.asks.length > 0; pass++) await this.answerAsks();
-    const { data, verdict } = this.saving;
+    const given = { ...this.begun, ...this.formOnly };
+    const typed = this.typed.filter((t) => !(t.key in this.formOnly));
     const body = {
       ...(this.stored ? { id: this.stored.id, version: this.stored.version } : {}),
       form: this.formName,
-      sent: { ...this.formOnly, ...Object.fromEntries(this.typed.map((t) => [t.key, t.value])) },
-      typed: this.typed.map((t) => t.key),
+      sent: { ...given, ...Object.fromEntries(typed.map((t) => [t.key, t.value])) },
+      typed: typed.map((t) => t.key),
       woken: this.woken,
-      ...(confirmed ? {} : { seen: { release: this.release, data, verdict } }),
+      handBack: this.handedBack,
+      seen: { fields: this.shown, ...seenOf(confirmed ?? this.saving, this.shown) },
     };
-    const answer = await fetch(`/api/records/${this.recordType.key}/save`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(body),
-    });
-    const said = (await answer.json()) as SaveAnswer | { message: string };
-    if ('message' in said) throw new Error(said.message);
+    const said = await this.server.save(this.recordType.key, body);
     if (said.outcome === 'saved') this.accept(said);
     return said;
   }
 
   private accept({ id, version, settlement }: Extract<SaveAnswer, { outcome: 'saved' }>): void {
     this.stored = { id, version, data: settlement.data, held: settlement.held };
+    this.world = new AnsweredWorld();
+    this.asked.clear();
     this.putBack();
+    this.now = nowIn(this.rulebook.zone);
+    this.answered++;
   }
 
   /** Goes on from a record that someone else saved meanwhile; what was typed stays. */

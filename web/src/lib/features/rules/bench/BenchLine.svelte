@@ -10,6 +10,8 @@
     starting: Stored;
     tried?: { readonly value: unknown } | undefined;
     commit: (value: unknown) => void;
+    /** What a rule put in the place of what was tried, as people read it. */
+    overruledBy?: string | undefined;
     invalid?: boolean;
     autofocus?: boolean;
     allowed?: readonly string[] | undefined;
@@ -23,6 +25,7 @@
     starting,
     tried,
     commit,
+    overruledBy,
     invalid = false,
     autofocus = false,
     allowed,
@@ -63,4 +66,7 @@
         >put back</button
       >{/if}
   </span>
+  {#if overruledBy !== undefined}<p class="col-span-full text-small text-soft" data-overruled>
+      A rule makes it <span class="written">{overruledBy}</span>.
+    </p>{/if}
 </div>

@@ -121,6 +121,7 @@
         starting={bench.starting(f.key)}
         tried={bench.triedValue(f.key)}
         commit={(v) => bench.try(f.key, v)}
+        overruledBy={bench.overruled(f) === undefined ? undefined : shown(f, bench.settled(f.key))}
         invalid={isWrong(f.key) && bench.triedValue(f.key) !== undefined}
         autofocus={opened.includes(f.key)}
         allowed={s.states[f.key]?.allowed}

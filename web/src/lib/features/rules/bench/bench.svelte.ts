@@ -6,8 +6,10 @@ import {
   entryPointsOf,
   formKey,
   OverlayWorld,
-  sameStored,
+  overruled,
   settleWithWaves,
+  typeInto,
+  type Field,
   type Moment,
   type Program,
   type RecordData,
@@ -15,6 +17,7 @@ import {
   type Settlement,
   type Stored,
   type Transaction,
+  type Typed,
   type Write,
 } from '@rigid-rule/core';
 import { SvelteMap } from 'svelte/reactivity';
@@ -23,10 +26,7 @@ import { RecordingWorld } from './recording-world.ts';
 /** `existing`: the sample is stored. `as new`: its values are sent with a new record. `blank`: nothing is sent. */
 export type Standing = 'existing' | 'as new' | 'blank';
 
-export interface Tried {
-  readonly key: string;
-  readonly value: unknown;
-}
+export type Tried = Typed;
 
 /** A record beside the one on the bench, changed for the try. */
 export interface Beside {
@@ -157,9 +157,13 @@ export class Bench {
   }
 
   try(key: string, value: unknown): void {
-    const others = this.tried.filter((t) => t.key !== key);
-    const back = sameStored(value as Stored, this.starting(key));
-    this.tried = back ? others : [...others, { key, value }];
+    const field = this.recordType.fields.find((f) => f.key === key);
+    if (field) this.tried = typeInto(this.tried, field, value, this.starting(key));
+  }
+
+  /** The tried value that a rule put another one in the place of, or took back. */
+  overruled(field: Field): Stored | undefined {
+    return overruled(this.triedValue(field.key), field, this.settled(field.key));
   }
 
   step(by: 1 | -1): void {

@@ -1,0 +1,85 @@
+/** The server of the parity harness: records in memory, each write settled on its own as `write-in.ts` does. */
+import {
+  compileProgram,
+  differencesBetween,
+  formKey,
+  RecordsWorld,
+  seenOf,
+  settleWithWaves,
+  type Change,
+  type Program,
+  type RecordData,
+  type Rulebook,
+  type Write,
+} from '@rigid-rule/core';
+import type { RecordServer, SaveAnswer, SaveRequest, Stores } from './record-server.ts';
+
+const now = '2026-05-03T09:00:00+01:00';
+
+export class MemoryServer implements RecordServer {
+  program: Program;
+  release = 1;
+  readonly records = new Map<number, Stores>();
+  /** What history tells of each record, in order. */
+  readonly history = new Map<number, Change[][]>();
+  private readonly recordType: string;
+
+  constructor(rulebook: Rulebook, recordType: string) {
+    this.program = compileProgram(rulebook);
+    this.recordType = recordType;
+  }
+
+  releases(rulebook: Rulebook): void {
+    this.program = compileProgram(rulebook);
+    this.release++;
+  }
+
+  private world(): RecordsWorld {
+    return new RecordsWorld(
+      [...this.records.values()].map((r) => ({ recordType: this.recordType, id: String(r.id), data: r.data })),
+    );
+  }
+
+  related: RecordServer['related'] = (asks) => Promise.resolve(asks.map((ask) => this.world().answer(ask)));
+
+  save: RecordServer['save'] = (_, request) => Promise.resolve(this.write(request, formKey(request.form)));
+
+  /** A write of somebody else, by a program. */
+  change(id: number, sent: RecordData): SaveAnswer {
+    const { seen: _, ...rest } = { seen: undefined, id, form: '', sent, typed: [], woken: [], handBack: [] };
+    return this.write(rest, 'api');
+  }
+
+  private write(request: Omit<SaveRequest, 'seen'> & Partial<SaveRequest>, entryPoint: string): SaveAnswer {
+    const type = this.program.types.get(this.recordType)!;
+    if (!type.entryPoints.has(entryPoint)) return { outcome: 'no entry point' };
+    const stored = request.id === undefined ? undefined : this.records.get(request.id);
+    if (request.id !== undefined && !stored) return { outcome: 'no record' };
+    if (stored && request.version !== undefined && stored.version !== request.version)
+      return { outcome: 'changed meanwhile', record: stored };
+    const id = stored?.id ?? this.records.size + 1;
+    const write: Write = {
+      recordType: this.recordType,
+      id: String(id),
+      before: stored ? { data: stored.data, held: stored.held } : null,
+      sent: request.sent,
+      typed: request.typed,
+      moment: stored ? 'updating' : 'creating',
+      entryPoint,
+      now,
+      woken: request.woken,
+      handBack: request.handBack,
+    };
+    const { settlement } = settleWithWaves(this.program, write, this.world());
+    const { seen } = request;
+    const differences = seen
+      ? differencesBetween(seen, seenOf(settlement, seen.fields), type.recordType, seen.fields)
+      : [];
+    if (differences.length > 0) return { outcome: 'differs', release: this.release, settlement, differences };
+    if (settlement.verdict !== 'saved') return { outcome: 'stopped', settlement };
+    const version = (stored?.version ?? 0) + 1;
+    this.records.set(id, { id, data: settlement.data, held: settlement.held, version });
+    this.history.set(id, [...(this.history.get(id) ?? []), [...settlement.changes]]);
+    return { outcome: 'saved', id, version, settlement };
+  }
+}

@@ -1,0 +1,56 @@
+/** What a form asks of the server: answers about other records, and to be saved. */
+import type { Ask, Difference, FoundRecord, RecordData, Seen, Settlement } from '@rigid-rule/core';
+
+export interface Stores {
+  readonly id: number;
+  readonly data: RecordData;
+  readonly held: readonly string[];
+  readonly version: number;
+}
+
+export interface SaveRequest {
+  readonly id?: number;
+  readonly version?: number;
+  readonly form: string;
+  readonly sent: Readonly<Record<string, unknown>>;
+  readonly typed: readonly string[];
+  readonly woken: readonly string[];
+  readonly handBack: readonly string[];
+  readonly seen: Seen & { readonly fields: readonly string[] };
+}
+
+export type SaveAnswer =
+  | { readonly outcome: 'saved'; readonly id: number; readonly version: number; readonly settlement: Settlement }
+  | { readonly outcome: 'stopped'; readonly settlement: Settlement }
+  | {
+      readonly outcome: 'differs';
+      readonly release: number | null;
+      readonly settlement: Settlement;
+      readonly differences: readonly Difference[];
+    }
+  | { readonly outcome: 'changed meanwhile'; readonly record: Stores }
+  | { readonly outcome: 'no record' | 'no type' | 'no entry point' };
+
+export interface RecordServer {
+  /** @throws where the server cannot be reached. */
+  related(asks: readonly Ask[]): Promise<readonly (readonly FoundRecord[])[]>;
+  /** @throws with what the server said, or where it cannot be reached. */
+  save(recordType: string, request: SaveRequest): Promise<SaveAnswer>;
+}
+
+const post = (path: string, body: unknown): Promise<Response> =>
+  fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+
+export const httpServer: RecordServer = {
+  async related(asks) {
+    const answer = await post('/api/related', { asks });
+    if (!answer.ok) throw new Error('What the rules ask of other records could not be read.');
+    return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
+  },
+  async save(recordType, request) {
+    const said = (await (await post(`/api/records/${recordType}/save`, request)).json()) as
+      SaveAnswer | { readonly message: string };
+    if ('message' in said) throw new Error(said.message);
+    return said;
+  },
+};
