@@ -485,6 +485,37 @@ describe('findings', () => {
     }
   });
 
+  it.each<[string, object[], RegExp]>([
+    [
+      'in the wrong order',
+      [
+        { from: 50, result: 1 },
+        { from: 10, to: 50, result: 2 },
+      ],
+      /begins before/,
+    ],
+    [
+      'that overlap',
+      [
+        { from: 1, to: 50, result: 1 },
+        { from: 10, result: 2 },
+      ],
+      /overlap/,
+    ],
+    [
+      'of which one ends before it begins',
+      [
+        { from: 50, to: 30, result: 1 },
+        { from: 30, result: 2 },
+      ],
+      /ends before it begins/,
+    ],
+  ])('bands %s are told as such, and as nothing else', (_, list, says) => {
+    const errors = find([[rule('categorize', bands(list))]]).filter((f) => f.severity === 'error');
+    expect(errors.map((f) => f.sentence).join(' | ')).toMatch(says);
+    expect(errors).toHaveLength(1);
+  });
+
   it('an accepted finding carries its reason', () => {
     const rules = [constant('cost', 'Amount > 1', { purpose: '' })];
     const [finding] = find([rules]).filter((f) => f.kind === 'no-purpose');

@@ -50,11 +50,11 @@ export type Meeting = 'touch' | 'gap' | 'overlap' | 'wrong order';
 
 /** `step`: distance of neighbouring values; between two of them there is no gap. */
 export function meet(lower: Band, upper: Band, step?: number): Meeting {
-  if (lower.from !== undefined && upper.from !== undefined && compareNumbers(upper.from, lower.from) < 0)
-    return 'wrong order';
-  if (upper.from === undefined && lower.from !== undefined) return 'wrong order';
-  if (lower.to === undefined || upper.from === undefined) return 'overlap';
+  const before = lower.from !== undefined && (upper.from === undefined || compareNumbers(upper.from, lower.from) < 0);
+  if (lower.to === undefined || upper.from === undefined) return before ? 'wrong order' : 'overlap';
   const order = compareNumbers(lower.to, upper.from);
+  // A band that ends before it begins is a mistake of its own; its neighbours still meet where it ends.
+  if (order !== 0 && before) return 'wrong order';
   if (order < 0) return hasBetween(lower, upper, step) ? 'gap' : 'touch';
   if (order > 0) return 'overlap';
   if (lower.toClosed && !upper.fromOpen) return 'overlap';
