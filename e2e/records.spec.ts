@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, expectAccessible, test } from './support/installation.ts';
+import { expect, expectAccessible, test, putDraftRight } from './support/installation.ts';
 
 const row = (page: Page, field: string) => page.locator(`[data-field=${field}]`);
 
@@ -109,6 +109,7 @@ test('a release that went live meanwhile and says otherwise is confirmed before 
   await keeper.goto('/records/customer/8');
   await keeper.getByLabel('Employee count').fill('220');
   await expect(row(keeper, 'size_class').locator('[data-value]')).toHaveText('Large');
+  await putDraftRight(await as('author'));
   const releaser = await as('releaser');
   await releaser.goto('/release');
   await releaser.getByLabel('Note, kept with the release').fill('The European limit.');
@@ -121,6 +122,64 @@ test('a release that went live meanwhile and says otherwise is confirmed before 
   await expect(keeper.getByText('Saved.', { exact: true })).toBeVisible();
   await keeper.reload();
   await expect(row(keeper, 'size_class').locator('[data-value]')).toHaveText('Medium');
+});
+
+test('a field shows what is stored, and says what was typed where a rule overruled it', async ({
+  as,
+  installation,
+}) => {
+  const page = await as('keeper');
+  const [deal] = (await installation.query(
+    `select id from records where type = 'deal' and data->>'carriage_terms' is null and data->>'delivery_method' is null order by id`,
+  )) as { id: string }[];
+  await page.goto(`/records/deal/${deal!.id}`);
+  const [method, terms] = [
+    page.getByLabel('Delivery method', { exact: true }),
+    page.getByLabel('Carriage terms', { exact: true }),
+  ];
+  await method.selectOption('Carrier');
+  await terms.selectOption('Paid by customer');
+  await expect(terms.locator('option:checked')).toHaveText('Paid by customer');
+  await method.selectOption('Collected at depot');
+  await expect(terms.locator('option:checked')).toHaveText('Nothing due');
+  await expect(row(page, 'carriage_terms').getByText('You typed Paid by customer.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
+  await expect(terms.locator('option:checked')).toHaveText('Nothing due');
+  const [stored] = (await installation.query(
+    `select data->>'carriage_terms' as terms from records where type = 'deal' and id = ${deal!.id}`,
+  )) as { terms: string }[];
+  expect(stored!.terms).toBe('nothing-due');
+});
+
+test('a blank form opens with what rules give, to be cleared by who wants to', async ({ as, installation }) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer/new');
+  const terms = page.getByLabel('Credit terms', { exact: true });
+  await expect(terms.locator('option:checked')).toHaveText('30 days');
+  await page.getByLabel('Name', { exact: true }).fill('Cleared Orchards');
+  await terms.selectOption('blank');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page).toHaveURL(/\/records\/customer\/\d+$/);
+  const [stored] = (await installation.query(
+    `select data->>'credit_terms' as terms from records where type = 'customer' and data->>'name' = 'Cleared Orchards'`,
+  )) as { terms: string | null }[];
+  expect(stored!.terms).toBeNull();
+});
+
+test('a name that no record has is said when it is left; the only one of a name is taken', async ({ as }) => {
+  const page = await as('keeper');
+  await page.goto('/records/contact/2');
+  const customer = page.getByLabel('Customer', { exact: true });
+  await customer.fill('Nobody at all');
+  await page.getByLabel('Last name', { exact: true }).focus();
+  await expect(page.getByText('No customer of this name.')).toBeVisible();
+  await page.getByLabel('Last name', { exact: true }).fill('Moorland');
+  await page.keyboard.press('Tab');
+  await page.getByRole('button', { name: 'Put back' }).click();
+  await expect(customer).not.toHaveValue('Nobody at all');
+  await expect(page.getByText('No customer of this name.')).toBeHidden();
 });
 
 test('a viewer reads a record and changes nothing', async ({ as }) => {

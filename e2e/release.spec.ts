@@ -1,4 +1,4 @@
-import { expect, expectAccessible, test } from './support/installation.ts';
+import { expect, expectAccessible, putDraftRight, test } from './support/installation.ts';
 
 test('the releaser reads what changes and for whom, releases with a note, and puts an earlier release back', async ({
   as,
@@ -6,6 +6,13 @@ test('the releaser reads what changes and for whom, releases with a note, and pu
 }) => {
   const page = await as('releaser');
   await page.goto('/release');
+  const block = page.getByText(/Country table has .* and again in row \d+/);
+  await expect(block).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Release 2 to everybody' })).toBeDisabled();
+  await expect(page.getByRole('link', { name: 'Country table' })).toHaveAttribute('href', '/mappings/country-table');
+  await putDraftRight(await as('author'));
+  await page.reload();
+  await expect(block).toBeHidden();
   await expect(page.getByText('Boundary 200 → 250, where Large begins.')).toBeVisible();
   await expect(page.getByText(/Size class: \d+ Large → Medium/)).toBeVisible();
   await expectAccessible(page);

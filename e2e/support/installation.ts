@@ -17,6 +17,15 @@ export const people = {
   keeper: 'mira',
   viewer: 'jorik',
 } as const;
+/** The author puts right what keeps the demo's draft from being released: a country that stands twice. */
+export async function putDraftRight(author: Page): Promise<void> {
+  await author.goto('/findings');
+  await author
+    .getByRole('button', { name: /^take out row \d+$/i })
+    .first()
+    .click();
+  await expect(author.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+}
 export type Person = keyof typeof people;
 const emailOf = (who: Person): string => `${people[who]}@quillhaven.example`;
 

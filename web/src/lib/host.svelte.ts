@@ -1,15 +1,10 @@
-/** What formulas ask of the browser besides the clock: loaded where a rulebook uses it, since it is large. */
-import { zoneOffset } from '@rigid-rule/zones';
+/** The host of the page: grows as rulebooks that need more are opened. */
 import { hostNeeds, type Host, type HostNeed, type Rulebook } from '@rigid-rule/core';
-
-const loaders: Readonly<Record<HostNeed, () => Promise<Host>>> = {
-  pattern: async () => ({ pattern: (await import('@rigid-rule/patterns')).createPatterns() }),
-  phone: async () => ({ phone: (await import('@rigid-rule/phone-numbers')).phoneNumber }),
-};
+import { hostLoaders, plainHost } from './host-loading.ts';
 
 class BrowserHost {
   /** All that has been loaded; programs compiled before are compiled again when it grows. */
-  current = $state.raw<Host>({ zoneOffset });
+  current = $state.raw<Host>(plainHost);
   private readonly asked = new Set<HostNeed>();
 
   /** Begins to load what a rulebook needs and is not there yet. */
@@ -17,7 +12,7 @@ class BrowserHost {
     for (const need of hostNeeds(rulebook)) {
       if (this.asked.has(need)) continue;
       this.asked.add(need);
-      void loaders[need]().then((more) => (this.current = { ...this.current, ...more }));
+      void hostLoaders[need]().then((more) => (this.current = { ...this.current, ...more }));
     }
   }
 }

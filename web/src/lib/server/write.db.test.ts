@@ -1,5 +1,14 @@
 /** On a real PostgreSQL: what must hold about writes, edits and releases whatever happens at the same time. */
-import { canonicalJson, toParts, creating, removing, type RecordData } from '@rigid-rule/core';
+import {
+  applyPatch,
+  canonicalJson,
+  compileProgram,
+  creating,
+  findingsOf,
+  removing,
+  toParts,
+  type RecordData,
+} from '@rigid-rule/core';
 import { draft, firstRelease } from '@rigid-rule/demo';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { signIn } from './auth/sign-in.ts';
@@ -236,7 +245,41 @@ describe('an edit of the draft', () => {
 });
 
 describe('a release', () => {
-  const fingerprint = fingerprintOf(draft);
+  /** The draft with what has to be put right put right: a country that stands twice. */
+  const sound = (() => {
+    const [found] = findingsOf(compileProgram(draft)).filter((f) => f.severity === 'error');
+    const [edit] = found!.repair!.edits;
+    const tables = draft.tables!.map((t) => (t.key === edit!.part.key ? applyPatch(t, edit!.operations).value : t));
+    return { ...draft, tables };
+  })();
+  const put = (rulebook: typeof draft) =>
+    serializable(async (client) => {
+      await client.query('truncate draft_parts, draft_edits cascade');
+      await insertParts(toParts(rulebook), client);
+    });
+  const fingerprint = fingerprintOf(sound);
+  beforeEach(() => put(sound));
+
+  it('with an error in it is refused, naming it', async () => {
+    await put(draft);
+    const result = await releaseDraft('x', fingerprintOf(draft), userId);
+    expect(result).toMatchObject({ problem: expect.stringMatching(/Put right first: .* again in row/) as string });
+    expect(await listActivations()).toHaveLength(1);
+  });
+
+  it('whose tests fail wants a reason, which is kept', async () => {
+    const [test, ...tests] = sound.tests!;
+    const failing = { ...sound, tests: [{ ...test!, expect: { ...test!.expect, verdict: 'failed' } }, ...tests] };
+    await put(failing);
+    const print = fingerprintOf(failing);
+    expect(await releaseDraft('x', print, userId)).toMatchObject({
+      problem: expect.stringMatching(/A test fails: write why/) as string,
+    });
+    expect(await releaseDraft('x', print, userId, 'Known since May.')).toEqual({ number: 2 });
+    const { rows } = await db().query<{ detail: object }>(`select detail from audit_log where action = 'released'`);
+    expect(rows[0]!.detail).toMatchObject({ failing: [test!.name], reason: 'Known since May.' });
+  });
+
   it('is made once, even when two releasers press at once', async () => {
     const results = await Promise.all([
       releaseDraft('one', fingerprint, userId),

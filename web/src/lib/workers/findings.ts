@@ -1,6 +1,6 @@
 /** Looks through a rulebook as a whole and runs its tests, apart from the page: a large one takes longer than a frame. */
 import { compileProgram, findingsOf, reachedBy, runTests, type Finding, type Rulebook } from '@rigid-rule/core';
-import { zoneOffset } from '@rigid-rule/zones';
+import { hostOf } from '../host-loading.ts';
 
 export interface FindingsRequest {
   readonly id: number;
@@ -15,9 +15,12 @@ export interface FindingsAnswer {
   readonly tests: readonly (readonly [string, readonly string[]])[];
 }
 
-addEventListener('message', ({ data: { id, rulebook } }: MessageEvent<FindingsRequest>) => {
-  const program = compileProgram(JSON.parse(rulebook) as Rulebook, { zoneOffset });
+async function answer({ id, rulebook: text }: FindingsRequest): Promise<void> {
+  const rulebook = JSON.parse(text) as Rulebook;
+  const program = compileProgram(rulebook, await hostOf(rulebook));
   const results = runTests(program, program.rulebook.tests ?? []);
   const findings = findingsOf(program, { reached: reachedBy(results) });
   postMessage({ id, findings, tests: results.map((r) => [r.test.key, r.failures]) } satisfies FindingsAnswer);
-});
+}
+
+addEventListener('message', ({ data }: MessageEvent<FindingsRequest>) => void answer(data));

@@ -18,6 +18,8 @@
     autofocus?: boolean;
     /** Where a lookup finds the records that it can link to. */
     find?: FindLinks;
+    /** Changes when what is held is to be shown again whatever was being typed. */
+    sitting?: number;
     /** Keys of the options on offer, where a rule limits them. */
     allowed?: readonly string[];
     class?: string;
@@ -34,6 +36,7 @@
     users = [],
     autofocus = false,
     find = findRecords,
+    sitting = 0,
     allowed,
     class: extra = '',
   }: Props = $props();
@@ -119,7 +122,9 @@
   {#await import('./LookupInput.svelte')}
     <span class="quiet">{text}</span>
   {:then { default: LookupInput }}
-    <LookupInput {id} {invalid} {describedBy} {field} {value} shown={text} {commit} {find} class={extra} />
+    {#key sitting}
+      <LookupInput {id} {invalid} {describedBy} {field} {value} shown={text} {commit} {find} class={extra} />
+    {/key}
   {/await}
 {:else if field.type === 'date'}
   <input

@@ -73,6 +73,7 @@
         describedBy={stop ? `said-${field.key}` : undefined}
         {titles}
         {users}
+        sitting={form.sitting}
         {...state?.allowed ? { allowed: state.allowed } : {}}
         class={byRule ? 'quietbox text-held' : 'quietbox'}
       />

@@ -310,7 +310,11 @@ export class RecordForm {
     this.woken = [...this.woken, suggestion.rule];
   }
 
+  /** Counts the times that what is held came to be shown anew: put back, saved, somebody else's taken. */
+  sitting = $state(0);
+
   putBack(): void {
+    this.sitting++;
     this.typed = [];
     this.woken = [];
     this.handedBack = [];
@@ -347,5 +351,6 @@ export class RecordForm {
   /** Goes on from a record that someone else saved meanwhile; what was typed stays. */
   goOnFrom(record: Stores): void {
     this.stored = record;
+    this.sitting++;
   }
 }

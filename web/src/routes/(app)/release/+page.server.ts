@@ -1,4 +1,4 @@
-import { compileProgram, diffRulebooks } from '@rigid-rule/core';
+import { diffRulebooks } from '@rigid-rule/core';
 import { fail } from '@sveltejs/kit';
 import { number, object, string, ValidationError } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
@@ -8,7 +8,9 @@ import { lastDraftEdit } from '$lib/server/db/draft.ts';
 import { listActivations, listReleases } from '$lib/server/db/releases.ts';
 import { effectsOnSamples } from '$lib/server/effects.ts';
 import { putBack, releaseDraft } from '$lib/server/release.ts';
-import { currentDraft, live, serverHost } from '$lib/server/rulebook.ts';
+import { placeOf } from '$lib/features/findings/places.ts';
+import { readinessOf } from '$lib/server/readiness.ts';
+import { currentDraft, live } from '$lib/server/rulebook.ts';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => {
@@ -20,7 +22,7 @@ export const load: PageServerLoad = async ({ locals }) => {
     listActivations(),
     lastDraftEdit(),
   ]);
-  const program = compileProgram(rulebook, serverHost);
+  const { program, blocking, open, tests, failing } = readinessOf(rulebook);
   return {
     mayRelease: may(user.role, 'release'),
     live: current.release,
@@ -30,15 +32,10 @@ export const load: PageServerLoad = async ({ locals }) => {
     changes: diffRulebooks(current.program.rulebook, rulebook),
     recordTypes: rulebook.recordTypes,
     zone: rulebook.zone,
-    broken: program.broken.map((r) => ({
-      key: r.rule.key,
-      recordType: r.rule.recordType,
-      name: r.rule.name,
-      problem: r.diagnostics.find((d) => d.severity === 'error')!.message,
-    })),
-    findings: [...program.types.values()]
-      .flatMap((t) => t.rules.flatMap((r) => r.diagnostics))
-      .filter((d) => d.severity === 'warning').length,
+    blocking: blocking.map((f) => ({ key: f.key, sentence: f.sentence, place: placeOf(f, rulebook) })),
+    open,
+    tests,
+    failing,
     effects: await effectsOnSamples(current.program, program),
     fingerprint: fingerprint(rulebook),
   };
@@ -50,6 +47,7 @@ const release = object({
     .max(2000, 'A note takes at most 2,000 characters.')
     .required('Write a note: what changes, and why.'),
   fingerprint: string().length(64).required(),
+  reason: string().trim().max(2000, 'A reason takes at most 2,000 characters.').default(''),
 });
 const back = object({
   number: number().integer().min(1).required(),
@@ -61,8 +59,8 @@ export const actions: Actions = {
     const user = authorise(locals, 'release');
     const form = Object.fromEntries(await request.formData());
     try {
-      const { note, fingerprint } = await release.validate(form);
-      const result = await releaseDraft(note, fingerprint, user.id);
+      const { note, fingerprint, reason } = await release.validate(form);
+      const result = await releaseDraft(note, fingerprint, user.id, reason);
       if ('problem' in result) return fail(409, { problem: result.problem, note: form['note'] });
       return { released: result.number };
     } catch (e) {

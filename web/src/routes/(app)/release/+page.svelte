@@ -8,6 +8,7 @@
   const { data, form } = $props();
   const offers = useOffers();
   let note = $state('');
+  let reason = $state('');
   let busy = $state(false);
   let chosen = $state<number>();
   let why = $state('');
@@ -152,21 +153,31 @@
     <h2 class="mb-2 font-[650]">Before it goes live</h2>
     <dl class="mb-3">
       <div class="check-line">
-        <dt>Rules that compile</dt>
-        <dd class={data.broken.length > 0 ? 'text-stop' : 'text-ok'}>
-          {data.broken.length === 0 ? 'all' : `${data.broken.length} do not`}
+        <dt>To put right first</dt>
+        <dd class={data.blocking.length > 0 ? 'text-stop' : 'text-ok'}>
+          {data.blocking.length === 0 ? 'nothing' : data.blocking.length}
         </dd>
       </div>
-      {#each data.broken as rule (rule.key)}
-        <p class="pb-1 text-small">
-          <a class="editable" href="/desk/{rule.recordType}/{rule.key}">{rule.name}</a>
-          {rule.problem}
-        </p>
+      {#each data.blocking as f (f.key)}
+        <p class="pb-1 text-small"><a class="editable" href={f.place.href}>{f.place.name}</a> {f.sentence}</p>
       {/each}
       <div class="check-line">
-        <dt>Findings</dt>
-        <dd class={data.findings > 0 ? 'text-brass' : 'text-ok'}>
-          {data.findings === 0 ? 'none' : `${data.findings} open`}
+        <dt>Tests</dt>
+        <dd class={data.failing.length > 0 ? 'text-stop' : 'text-ok'}>
+          {data.tests === 0
+            ? 'none kept'
+            : data.failing.length === 0
+              ? `all ${data.tests} hold`
+              : `${data.failing.length} of ${data.tests} fail`}
+        </dd>
+      </div>
+      {#each data.failing as test (test.name)}
+        <p class="pb-1 text-small"><b class="font-[650]">{test.name}</b> {test.failures.join(' ')}</p>
+      {/each}
+      <div class="check-line">
+        <dt>Other findings</dt>
+        <dd class={data.open > 0 ? 'text-brass-ink' : 'text-ok'}>
+          {#if data.open === 0}none{:else}<a class="editable" href="/findings">{data.open} open</a>{/if}
         </dd>
       </div>
     </dl>
@@ -196,8 +207,16 @@
             bind:value={note}
             placeholder="What changes, and why"></textarea>
         </label>
+        {#if data.failing.length > 0}
+          <label class="grid gap-1">
+            <span class="label"
+              >Why it goes live though {data.failing.length === 1 ? 'a test fails' : 'tests fail'}</span
+            >
+            <textarea name="reason" rows="2" class="box py-1" required maxlength="2000" bind:value={reason}></textarea>
+          </label>
+        {/if}
         {#if form?.problem}<p class="text-stop" role="alert">{form.problem}</p>{/if}
-        <button class="button" disabled={busy || data.broken.length > 0}>Release {next} to everybody</button>
+        <button class="button" disabled={busy || data.blocking.length > 0}>Release {next} to everybody</button>
         <p class="text-small text-soft">Stored values change at the next save of each record.</p>
       </form>
     {:else if !data.mayRelease && data.changes.length > 0}

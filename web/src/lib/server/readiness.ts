@@ -1,0 +1,35 @@
+/** Whether a draft may go live: no error among its findings, and tests that hold or a written reason. */
+import {
+  compileProgram,
+  findingsOf,
+  reachedBy,
+  runTests,
+  type Finding,
+  type Program,
+  type Rulebook,
+} from '@rigid-rule/core';
+import { serverHost } from './rulebook.ts';
+
+export interface Readiness {
+  readonly program: Program;
+  /** What has to be put right first; a mistake that keeps a part from compiling cannot be accepted away. */
+  readonly blocking: readonly Finding[];
+  /** Other findings that nobody has accepted. */
+  readonly open: number;
+  readonly tests: number;
+  readonly failing: readonly { readonly name: string; readonly failures: readonly string[] }[];
+}
+
+export function readinessOf(rulebook: Rulebook): Readiness {
+  const program = compileProgram(rulebook, serverHost);
+  const results = runTests(program, rulebook.tests ?? []);
+  const findings = findingsOf(program, { reached: reachedBy(results) });
+  const isOpen = (f: Finding) => f.accepted === undefined || f.kind === 'does-not-compile';
+  return {
+    program,
+    blocking: findings.filter((f) => f.severity === 'error' && isOpen(f)),
+    open: findings.filter((f) => f.severity !== 'error' && f.accepted === undefined).length,
+    tests: results.length,
+    failing: results.flatMap((r) => (r.failures.length > 0 ? [{ name: r.test.name, failures: r.failures }] : [])),
+  };
+}
