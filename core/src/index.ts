@@ -163,3 +163,4 @@ export {
   type Seen,
   type Typed,
 } from './engine/sitting.ts';
+export { ruleSentence } from './rule-kinds/sentence.ts';

@@ -1,12 +1,15 @@
 /** What one rulebook changes against another, in the product's words. */
 import { findRuleKind } from '../rule-kinds/index.ts';
+import { ruleSentence } from '../rule-kinds/sentence.ts';
 import { canonicalJson } from './canonical.ts';
 import {
   moments,
   repeats,
   winners,
   type Cell,
+  type Field,
   type MappingTable,
+  type Notice,
   type RecordType,
   type Rule,
   type Rulebook,
@@ -59,16 +62,80 @@ function describe(
   };
   if (part.kind === 'table' && what === 'changed')
     return { ...base, phrases: tablePhrases(before as MappingTable, after as MappingTable) };
+  if (part.kind === 'field' && what === 'changed')
+    return { ...base, phrases: fieldPhrases(before as Field, after as Field, rulebook) };
   if (part.kind !== 'rule') return { ...base, phrases: what === 'changed' ? memberPhrases(before, after) : [] };
   const rule = body as Rule;
   const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
   const phrases =
-    what === 'changed' && type ? rulePhrases(before as Rule, after as Rule, type) : sentenceOf(rule, type);
+    what === 'changed' && type ? rulePhrases(before as Rule, after as Rule, type) : sentenceOf(rule, type, rulebook);
   return { ...base, ruleKind: rule.kind, phrases };
 }
 
-const sentenceOf = (rule: Rule, type: RecordType | undefined): string[] =>
-  type ? [findRuleKind(rule.kind)?.sentence(rule.outcome, type) ?? ''] : [];
+/** What it does and when, and who wins; that it acts only in some places. */
+function sentenceOf(rule: Rule, type: RecordType | undefined, rulebook: Rulebook): string[] {
+  if (!type) return [];
+  const winner = winners.find((w) => w.key === rule.winner)?.name;
+  const missing = entryPointsOf(type).filter((e) => !rule.entryPoints.includes(e.key));
+  return [
+    ruleSentence(rule, type, rulebook),
+    ...(rule.on ? [] : ['switched off']),
+    ...(winner && findRuleKind(rule.kind)?.targets(rule.outcome).length ? [`over a person’s value: ${winner}`] : []),
+    ...(missing.length > 0 ? [`not through ${missing.map((e) => e.name).join(', ')}`] : []),
+    ...(rule.notify ?? []).map(noticeText),
+  ];
+}
+
+const noticeText = ({ channel, to, subject }: Notice): string => `${channel} to ${to}: “${subject}”`;
+
+/** Members of a field as people call them. */
+const memberNames: Readonly<Record<string, string>> = {
+  scale: 'decimals',
+  optionsOf: 'options shared with',
+  ordered: 'ordered by its options',
+  recordType: 'links to',
+  children: 'other end',
+  min: 'at least',
+  max: 'at most',
+  length: 'most characters',
+};
+
+function fieldPhrases(before: Field, after: Field, { recordTypes }: Rulebook): string[] {
+  const { options: old = [], ...a } = before;
+  const { options: now = [], ...b } = after;
+  const names = (list: readonly { readonly name: string }[]): string => list.map((o) => o.name).join(', ');
+  const added = now.filter((o) => !old.some((x) => x.key === o.key));
+  const removed = old.filter((o) => !now.some((x) => x.key === o.key));
+  const renamed = now.flatMap((o) => {
+    const was = old.find((x) => x.key === o.key);
+    return was && was.name !== o.name ? [`option ${was.name} → ${o.name}`] : [];
+  });
+  const kept = (list: typeof old, other: typeof old): string =>
+    list.flatMap((o) => (other.some((x) => x.key === o.key) ? [o.key] : [])).join();
+  const more = now.some((o) => {
+    const was = old.find((x) => x.key === o.key);
+    return was && canonicalJson({ ...was, name: '' }) !== canonicalJson({ ...o, name: '' });
+  });
+  const called = (key: string): string => recordTypes.find((t) => t.key === key)?.name ?? key;
+  const read = (member: string, v: unknown): string =>
+    v === undefined ? 'none' : v === true ? 'yes' : member === 'recordType' ? called(String(v)) : String(v as string);
+  const members = [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((k) => {
+    const [from, to] = [(a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k]];
+    return canonicalJson(from) === canonicalJson(to)
+      ? []
+      : [
+          `${memberNames[k] ?? k} ${from === undefined && to === true ? 'no' : read(k, from)} → ${to === undefined && from === true ? 'no' : read(k, to)}`,
+        ];
+  });
+  return [
+    ...members,
+    ...(added.length > 0 ? [`options added: ${names(added)}`] : []),
+    ...(removed.length > 0 ? [`options removed: ${names(removed)}`] : []),
+    ...renamed,
+    ...(kept(old, now) === kept(now, old) ? [] : ['order of the options']),
+    ...(more ? ['what options mean, or their marks'] : []),
+  ];
+}
 
 function rulePhrases(a: Rule, b: Rule, type: RecordType): string[] {
   const phrases: string[] = [];
@@ -89,7 +156,15 @@ function rulePhrases(a: Rule, b: Rule, type: RecordType): string[] {
   say('only if', a.condition ?? '', b.condition ?? '');
   say('repeat', named(repeats, [a.repeat]), named(repeats, [b.repeat]));
   say('over a person’s value', named(winners, [a.winner]), named(winners, [b.winner]));
-  say('wakes on', (a.wakesOn ?? ['what it reads']).join(', '), (b.wakesOn ?? ['what it reads']).join(', '));
+  const fields = (keys: readonly string[] | undefined): string =>
+    keys?.map((k) => type.fields.find((f) => f.key === k)?.name ?? k).join(', ') ?? 'what it reads';
+  say('wakes on', fields(a.wakesOn), fields(b.wakesOn));
+  say('kind', findRuleKind(a.kind)?.name ?? a.kind, findRuleKind(b.kind)?.name ?? b.kind);
+  const [told, tells] = [(a.notify ?? []).map(noticeText), (b.notify ?? []).map(noticeText)];
+  phrases.push(...tells.filter((n) => !told.includes(n)).map((n) => `notifies: ${n}`));
+  phrases.push(...told.filter((n) => !tells.includes(n)).map((n) => `no longer notifies: ${n}`));
+  if (canonicalJson(told) === canonicalJson(tells) && canonicalJson(a.notify ?? []) !== canonicalJson(b.notify ?? []))
+    phrases.push('text or due date of a notification');
   phrases.push(...(findRuleKind(b.kind)?.differences(a.outcome, b.outcome, type) ?? []));
   if (phrases.length === 0) phrases.push('order');
   return phrases;

@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
+import { dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
 import { canonicalJson } from './canonical.ts';
 import { diffRulebooks } from './diff.ts';
-import type { Rule } from './document.ts';
+import type { Field, Rule, Rulebook } from './document.ts';
 import { applyPatch, type Operation } from './patch.ts';
 import { fromParts, toParts } from './parts.ts';
 
@@ -68,5 +69,53 @@ describe('what a draft changes, in words', () => {
     ]);
     expect(diffRulebooks(rulebookOf(sizeClass), rulebookOf())).toMatchObject([{ what: 'removed' }]);
     expect(diffRulebooks(rulebookOf(sizeClass), rulebookOf({ ...sizeClass }))).toEqual([]);
+  });
+});
+
+describe('a change is told whole, in names', () => {
+  const rule = ruleOf('deal', 'derive', setTo('cost', '750'), { condition: 'Stage = "Won"', winner: 'locked' });
+  const phrases = (before: Rulebook, after: Rulebook) => diffRulebooks(before, after).flatMap((c) => c.phrases);
+
+  it('a new rule: what it does, when, who wins, where it does not act', () => {
+    expect(phrases(dealBook([]), dealBook([{ ...rule, entryPoints: ['form:full', 'api'] }]))).toEqual([
+      'Cost becomes 750 when Stage = "Won".',
+      'over a person’s value: locked',
+      expect.stringMatching(/^not through short form, file import/) as string,
+    ]);
+  });
+
+  it.each<[string, Partial<Rule>, string]>([
+    ['its condition', { condition: 'Stage = "Proposal"' }, 'only if Stage = "Won" → Stage = "Proposal"'],
+    ['what wakes it', { wakesOn: ['amount', 'stage'] }, 'wakes on what it reads → Amount, Stage'],
+    ['its repeat', { repeat: 'starts' }, 'repeat whenever it wakes → only when the condition starts to hold'],
+    [
+      'whom it tells',
+      { notify: [{ channel: 'email', to: '"a@b.example"', subject: 'Won', body: '' }] },
+      'notifies: email to "a@b.example": “Won”',
+    ],
+  ])('%s', (_, more, phrase) => {
+    expect(phrases(dealBook([rule]), dealBook([{ ...rule, ...more }]))).toEqual([phrase]);
+  });
+
+  it.each<[string, (f: Field) => Field, string[]]>([
+    ['decimals', (f) => ({ ...f, scale: 0 }), ['decimals none → 0']],
+    ['required', (f) => ({ ...f, required: true }), ['required no → yes']],
+    [
+      'options',
+      (f) => ({
+        ...f,
+        options: [
+          ...f.options!.slice(1).map((o) => (o.key === 'won' ? { ...o, name: 'Signed' } : o)),
+          { key: 'lost', name: 'Lost' },
+        ],
+      }),
+      ['options added: Lost', 'options removed: Enquiry', 'option Won → Signed'],
+    ],
+  ])('%s of a field', (what, change, expected) => {
+    const key = what === 'options' ? 'stage' : 'amount';
+    const recordTypes = dealTypes.map((t) =>
+      t.key === 'deal' ? { ...t, fields: t.fields.map((f) => (f.key === key ? change(f) : f)) } : t,
+    );
+    expect(phrases(dealBook([]), dealBook([], { recordTypes }))).toEqual(expected);
   });
 });

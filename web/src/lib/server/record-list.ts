@@ -31,7 +31,7 @@ export function readListRequest(type: RecordType, url: URL): ListRequest {
 
 export async function listWindow(rulebook: Rulebook, type: RecordType, url: URL) {
   const columns = columnsOf(type, url.searchParams.get('cols'));
-  const page = await listRecords(type, readListRequest(type, url));
+  const page = await listRecords(type, readListRequest(type, url), rulebook.recordTypes);
   const wanted = [...columns.map((c) => c.key), ...type.title];
   const rows = page.rows.map(({ id, data }) => ({
     id,

@@ -306,7 +306,26 @@ describe('a release', () => {
 
 describe('the list of records', () => {
   const list = (more: object) =>
-    listRecords(customer, { search: '', only: {}, sort: 'name', descending: false, offset: 0, limit: 10, ...more });
+    listRecords(
+      customer,
+      { search: '', only: {}, sort: 'name', descending: false, offset: 0, limit: 10, ...more },
+      draft.recordTypes,
+    );
+  beforeEach(async () => {
+    await db().query(
+      `update records set data = data || case id when 1 then '{"crops":["apples","grapes"],"main_contact":"1"}'::jsonb else '{"main_contact":"2"}'::jsonb end where id < 3`,
+    );
+    await serializable((client) =>
+      insertRecordsAsTheyAre(
+        'contact',
+        [
+          { id: 1, data: { first_name: 'Zoe', last_name: 'Zed' } },
+          { id: 2, data: { first_name: 'Ada', last_name: 'Abe' } },
+        ],
+        client,
+      ),
+    );
+  });
   it.each<[string, object, number[]]>([
     ['by name', {}, [1, 2, 3]],
     ['by number, blank last', { sort: 'employee_count', descending: true }, [2, 1, 3]],
@@ -317,6 +336,10 @@ describe('the list of records', () => {
     ['of one class', { only: { size_class: ['micro'] } }, [1]],
     ['of a blank class', { only: { size_class: [''] } }, [2, 3]],
     ['a window of it', { offset: 1, limit: 1 }, [2]],
+    ['with one of some crops', { only: { crops: ['grapes', 'pears'] } }, [1]],
+    ['without crops', { only: { crops: [''] } }, [2, 3]],
+    ['by crops, in the order of the options', { sort: 'crops' }, [1, 2, 3]],
+    ['by a link, by the name of what it links to', { sort: 'main_contact' }, [2, 1, 3]],
   ])('%s', async (_, more, ids) => {
     expect((await list(more)).rows.map((r) => r.id)).toEqual(ids);
   });

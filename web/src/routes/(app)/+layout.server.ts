@@ -13,6 +13,7 @@ export const load: LayoutServerLoad = async ({ locals, depends }) => {
     permissions: permissionsOf(role),
     theme: locals.theme,
     release,
+    zone: rulebook.zone,
     draftChanges: release === null ? rulebook.rules.length : diffRulebooks(program.rulebook, rulebook).length,
     types: rulebook.recordTypes.map(({ key, name: typeName, plural }) => ({ key, name: typeName, plural })),
   };

@@ -3,10 +3,16 @@
   import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
   import { areas } from '$lib/features/shell/areas.ts';
   import TopBar from '$lib/features/shell/TopBar.svelte';
+  import { organisation } from '$lib/organisation.svelte.ts';
   import { handleKey, type KeyAct } from '$lib/ui/keys.ts';
   import { onMount, type Component } from 'svelte';
 
   const { data, children } = $props();
+  // svelte-ignore state_referenced_locally
+  organisation.zone = data.zone;
+  $effect.pre(() => {
+    organisation.zone = data.zone;
+  });
   const offers = provideOffers();
   /** Until the page is alive nobody can type into it: what is typed before would be lost. */
   let alive = $state(false);

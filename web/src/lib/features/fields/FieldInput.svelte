@@ -1,6 +1,8 @@
 <script lang="ts">
   /** One value, edited in the way of its type. Says `commit` with the raw value as soon as it changes. */
   import { fieldTypeOf, type Field, type Stored } from '@rigid-rule/core';
+  import { localInput, withOffset } from '$lib/instants.ts';
+  import { organisation } from '$lib/organisation.svelte.ts';
   import { findRecords, type FindLinks } from './links.ts';
   import { shownValue, type Titles } from './shown.ts';
 
@@ -126,6 +128,16 @@
       <LookupInput {id} {invalid} {describedBy} {field} {value} shown={text} {commit} {find} class={extra} />
     {/key}
   {/await}
+{:else if field.type === 'date-time'}
+  <input
+    {...common}
+    type="datetime-local"
+    class={['box', invalid && 'border-stop', extra]}
+    title="{organisation.zone} time"
+    value={typeof value === 'string' ? localInput(value, organisation.zone) : ''}
+    onchange={(e) =>
+      commit(e.currentTarget.value === '' ? null : withOffset(e.currentTarget.value.slice(0, 16), organisation.zone))}
+  />
 {:else if field.type === 'date'}
   <input
     {...common}

@@ -1,4 +1,6 @@
 import { fieldTypeOf, type Field, type Stored } from '@rigid-rule/core';
+import { shownInstant } from '$lib/instants.ts';
+import { organisation } from '$lib/organisation.svelte.ts';
 
 /** Names of the records and users that values refer to: by record type, then by id. */
 export type Titles = Readonly<Record<string, Readonly<Record<string, string>>>>;
@@ -8,5 +10,6 @@ export function shownValue(field: Field, stored: Stored | undefined, titles: Tit
   if (stored === undefined || stored === null) return '';
   const known = titles[field.recordType ?? field.type];
   if (known && typeof stored === 'string' && known[stored] !== undefined) return known[stored];
+  if (field.type === 'date-time' && typeof stored === 'string') return shownInstant(stored, organisation.zone);
   return fieldTypeOf(field).format(stored, field);
 }

@@ -152,7 +152,10 @@
     return () => clearInterval(timer);
   });
   beforeNavigate((nav) => {
-    if (form.dirty && !busy && !confirm('What you typed is not saved. Leave it?')) nav.cancel();
+    if (!form.dirty || busy) return;
+    // On leaving the application the browser itself asks.
+    if (nav.type === 'leave') nav.cancel();
+    else if (!confirm('What you typed is not saved. Leave it?')) nav.cancel();
   });
   $effect(() => offers.offer([{ keys: 'Ctrl S', does: 'save the record', run: saveByKey }], []));
   $effect(() => {

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** A record type on which neither field nor rule is chosen: its rules in the order in which they run. */
-  import { findRuleKind, type TypeProgram } from '@rigid-rule/core';
+  import { findRuleKind, ruleSentence, type TypeProgram } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import KindMark from '$lib/ui/KindMark.svelte';
 
@@ -36,7 +36,7 @@
           {#if !r.rule.on}<span class="quiet">off</span>{/if}
           {#if r.circle >= 0}<span class="text-stop">in a circle</span>{/if}
           <span class="block truncate text-small text-soft"
-            >{findRuleKind(r.rule.kind)?.sentence(r.rule.outcome, program.recordType, draft.rulebook)}</span
+            >{ruleSentence(r.rule, program.recordType, draft.rulebook)}</span
           >
         </span>
       </li>

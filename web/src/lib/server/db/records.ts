@@ -195,7 +195,11 @@ export interface ListPage {
 }
 
 /** One window of the sorted, filtered list. Field keys come from the record type, values go as parameters. */
-export async function listRecords(type: RecordType, request: ListRequest): Promise<ListPage> {
+export async function listRecords(
+  type: RecordType,
+  request: ListRequest,
+  recordTypes: readonly RecordType[] = [type],
+): Promise<ListPage> {
   const parameters: unknown[] = [type.key];
   const bind = (v: unknown): string => `$${parameters.push(v)}`;
   const where = [`type = $1`];
@@ -206,7 +210,9 @@ export async function listRecords(type: RecordType, request: ListRequest): Promi
   }
   for (const [key, wanted] of Object.entries(request.only)) {
     if (!type.fields.some((f) => f.key === key) || wanted.length === 0) continue;
-    where.push(`coalesce(data->>${bind(key)}, '') = any(${bind(wanted)})`);
+    const isBlank = `coalesce(data->>${bind(key)}, '') = any(${bind(wanted)})`;
+    const listed = type.fields.find((f) => f.key === key)?.type === 'multi-select';
+    where.push(listed ? `(${isBlank} or data->${bind(key)} ?| ${bind(wanted)})` : isBlank);
   }
   const condition = where.join(' and ');
   const total = await db().query<{ n: number }>(`select count(*)::int as n from records where ${condition}`, [
@@ -214,7 +220,7 @@ export async function listRecords(type: RecordType, request: ListRequest): Promi
   ]);
   const sorted = type.fields.find((f) => f.key === request.sort);
   const direction = request.descending ? 'desc' : 'asc';
-  const order = sorted ? `${sortExpression(sorted, bind)} ${direction} nulls last, id` : `id ${direction}`;
+  const order = sorted ? `${sortExpression(sorted, bind, recordTypes)} ${direction} nulls last, id` : `id ${direction}`;
   const { rows } = await db().query<ListRow>(
     `select id, data from records where ${condition} order by ${order} limit ${bind(request.limit)} offset ${bind(request.offset)}`,
     parameters,
@@ -222,9 +228,23 @@ export async function listRecords(type: RecordType, request: ListRequest): Promi
   return { total: total.rows[0]!.n, offset: request.offset, rows };
 }
 
-/** Sorts as the field type's `compare` does: options in their order, text by code point. */
-function sortExpression(field: Field, bind: (v: unknown) => string): string {
+/** Sorts as the field type's `compare` does: options in their order, text by code point, links and users by their names. */
+function sortExpression(field: Field, bind: (v: unknown) => string, recordTypes: readonly RecordType[]): string {
+  const other = field.type === 'lookup' ? recordTypes.find((t) => t.key === field.recordType) : undefined;
+  if (other) {
+    // Inside the inner query `data` would be that of the other record.
+    const text = `records.data->>${bind(field.key)}`;
+    const title = `concat_ws(' ', ${other.title.map((key) => `o.data->>${bind(key)}`).join(', ')})`;
+    const id = `case when ${text} ~ '^[0-9]{1,15}$' then (${text})::bigint end`;
+    return `(select lower(${title}) from records o where o.type = ${bind(other.key)} and o.id = ${id})`;
+  }
+  if (field.type === 'multi-select') {
+    const keys = bind((field.options ?? []).map((o) => o.key));
+    const places = `select array_position(${keys}::text[], k) as p from jsonb_array_elements_text(data->${bind(field.key)}) k`;
+    return `case when jsonb_typeof(data->${bind(field.key)}) = 'array' then (select array_agg(p order by p) from (${places}) x) end`;
+  }
   const text = `data->>${bind(field.key)}`;
+  if (field.type === 'user') return `(select lower(u.name) from users u where u.email = lower(${text}))`;
   if (field.options) return `array_position(${bind(field.options.map((o) => o.key))}::text[], ${text})`;
   const { sql } = fieldTypeOf(field);
   if (sql === 'number') return `(${text})::numeric`;

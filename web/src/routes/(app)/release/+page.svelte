@@ -159,7 +159,11 @@
         </dd>
       </div>
       {#each data.blocking as f (f.key)}
-        <p class="pb-1 text-small"><a class="editable" href={f.place.href}>{f.place.name}</a> {f.sentence}</p>
+        <p class="pb-1 text-small">
+          <a class="editable" href={f.place.href}>{f.place.name}</a>{f.sentence.startsWith(f.place.name)
+            ? f.sentence.slice(f.place.name.length)
+            : `: ${f.sentence}`}
+        </p>
       {/each}
       <div class="check-line">
         <dt>Tests</dt>
