@@ -58,7 +58,8 @@ test('pictures of the main views', async ({ page, as }) => {
 
   const releaser = await as('releaser');
   await releaser.goto('/release');
-  await expect(releaser.getByText('end with another value')).toBeVisible();
+  await expect(releaser.getByText('at the next save: each saved')).toBeVisible();
+  await releaser.getByRole('button', { name: 'by a backfill' }).click();
   await take(releaser, 'release');
 
   const keeper = await as('keeper');

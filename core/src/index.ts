@@ -164,3 +164,5 @@ export {
   type Typed,
 } from './engine/sitting.ts';
 export { ruleSentence } from './rule-kinds/sentence.ts';
+export { Impact, impactWays, type ImpactFigures, type ImpactWay } from './rule-tests/impact.ts';
+export type { StoredRecordOf } from './engine/world.ts';

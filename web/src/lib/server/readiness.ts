@@ -1,17 +1,8 @@
 /** Whether a draft may go live: no error among its findings, and tests that hold or a written reason. */
-import {
-  compileProgram,
-  findingsOf,
-  reachedBy,
-  runTests,
-  type Finding,
-  type Program,
-  type Rulebook,
-} from '@rigid-rule/core';
+import { compileProgram, findingsOf, reachedBy, runTests, type Finding, type Rulebook } from '@rigid-rule/core';
 import { serverHost } from './rulebook.ts';
 
 export interface Readiness {
-  readonly program: Program;
   /** What has to be put right first; a mistake that keeps a part from compiling cannot be accepted away. */
   readonly blocking: readonly Finding[];
   /** Other findings that nobody has accepted. */
@@ -26,7 +17,6 @@ export function readinessOf(rulebook: Rulebook): Readiness {
   const findings = findingsOf(program, { reached: reachedBy(results) });
   const isOpen = (f: Finding) => f.accepted === undefined || f.kind === 'does-not-compile';
   return {
-    program,
     blocking: findings.filter((f) => f.severity === 'error' && isOpen(f)),
     open: findings.filter((f) => f.severity !== 'error' && f.accepted === undefined).length,
     tests: results.length,

@@ -1,2 +1,3 @@
 export { changePictures } from './change-pictures.ts';
 export { default as Timeline } from './Timeline.svelte';
+export { default as Impact } from './Impact.svelte';

@@ -6,7 +6,6 @@ import { may } from '$lib/server/auth/roles.ts';
 import { fingerprint } from '$lib/server/snapshot.ts';
 import { lastDraftEdit } from '$lib/server/db/draft.ts';
 import { listActivations, listReleases } from '$lib/server/db/releases.ts';
-import { effectsOnSamples } from '$lib/server/effects.ts';
 import { putBack, releaseDraft } from '$lib/server/release.ts';
 import { placeOf } from '$lib/features/findings/places.ts';
 import { readinessOf } from '$lib/server/readiness.ts';
@@ -22,7 +21,7 @@ export const load: PageServerLoad = async ({ locals }) => {
     listActivations(),
     lastDraftEdit(),
   ]);
-  const { program, blocking, open, tests, failing } = readinessOf(rulebook);
+  const { blocking, open, tests, failing } = readinessOf(rulebook);
   return {
     mayRelease: may(user.role, 'release'),
     live: current.release,
@@ -36,7 +35,6 @@ export const load: PageServerLoad = async ({ locals }) => {
     open,
     tests,
     failing,
-    effects: await effectsOnSamples(current.program, program),
     fingerprint: fingerprint(rulebook),
   };
 };

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { enhance } from '$app/forms';
   import type { PartChange, Rule } from '@rigid-rule/core';
-  import { changePictures, Timeline } from '$lib/features/release';
+  import { changePictures, Impact, Timeline } from '$lib/features/release';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import KindMark from '$lib/ui/KindMark.svelte';
 
@@ -27,20 +27,6 @@
   );
   const earlier = $derived(data.releases.filter((r) => r.number !== data.live));
   const digest = $derived(data.releases.find((r) => r.number === data.live)?.sha256);
-  const total = $derived(
-    data.effects.reduce(
-      (sum, e) => ({
-        changed: sum.changed + e.changed,
-        blank: sum.blank + e.newlyBlank,
-        stopped: sum.stopped + e.newlyStopped,
-      }),
-      { changed: 0, blank: 0, stopped: 0 },
-    ),
-  );
-  const tried = $derived(
-    data.effects.map((e) => `${e.tried.toLocaleString('en')} sample ${e.plural.toLowerCase()}`).join(', '),
-  );
-
   function pictureOf(c: PartChange) {
     const picture = changePictures[c.ruleKind ?? ''];
     if (!picture || !c.before || !c.after) return undefined;
@@ -118,34 +104,7 @@
           </li>
         {/each}
       </ol>
-      <h2 class="label mt-6 border-t border-ink pt-2.5">What comes of it, on {tried || 'no samples'}</h2>
-      <dl class="mt-1 grid grid-cols-3 gap-6">
-        {#each [{ n: total.changed, text: 'end with another value' }, { n: total.blank, text: 'newly blank' }, { n: total.stopped, text: 'newly stopped' }] as figure (figure.text)}
-          <div class="flex flex-col-reverse justify-end">
-            <dt class="text-soft">{figure.text}</dt>
-            <dd
-              class={[
-                'text-[30px] leading-[38px] font-[300]',
-                figure.n > 0 && figure.text !== 'end with another value' && 'text-stop',
-              ]}
-            >
-              {figure.n.toLocaleString('en')}
-            </dd>
-          </div>
-        {/each}
-      </dl>
-      <ul class="mt-3 text-soft">
-        {#each data.effects as e (e.recordType)}
-          {#each e.fields as f (f.field)}
-            <li>
-              {f.field}: {#each f.moves as m, i (m.from + m.to)}{i > 0 ? ', ' : ''}<b class="font-[650] text-ink"
-                  >{m.records.toLocaleString('en')}</b
-                >
-                {m.from} → {m.to}{/each}
-            </li>
-          {/each}
-        {/each}
-      </ul>
+      {#key data.fingerprint}<Impact zone={data.zone} />{/key}
     {/if}
   </section>
 
@@ -221,7 +180,7 @@
         {/if}
         {#if form?.problem}<p class="text-stop" role="alert">{form.problem}</p>{/if}
         <button class="button" disabled={busy || data.blocking.length > 0}>Release {next} to everybody</button>
-        <p class="text-small text-soft">Stored values change at the next save of each record.</p>
+        <p class="text-small text-soft">Stored values stay until a save or a backfill changes them.</p>
       </form>
     {:else if !data.mayRelease && data.changes.length > 0}
       <p class="mb-6 text-soft">A releaser reads these changes and lets them go live. You can read everything here.</p>
