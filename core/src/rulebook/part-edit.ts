@@ -2,7 +2,7 @@
  * Edits of a part of the draft, creation and removal included: the operation `add` at the root makes a part that is not
  * there, `remove` at the root takes away one that is. Each edit has its inverse, like every patch.
  */
-import { applyPatch, type Operation, PatchError } from './patch.ts';
+import { applyPatch, type Operation, PatchError, testValue } from './patch.ts';
 
 /** A part's body; undefined where there is no such part. */
 export type PartBody = object | undefined;
@@ -29,6 +29,11 @@ export function editPartBody(body: PartBody, operations: readonly Operation[]): 
 }
 
 function editOnce(body: PartBody, operation: Operation): EditedPart {
+  if (operation.op === 'test') {
+    if (body === undefined) throw new PatchError('the part is not there');
+    testValue(body, operation);
+    return { body, inverse: [] };
+  }
   if (body === undefined) {
     if (operation.op !== 'add' || operation.path !== '') throw new PatchError('the part is not there');
     return { body: asObject(operation.value), inverse: [removing] };

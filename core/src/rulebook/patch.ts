@@ -1,9 +1,14 @@
-/** JSON Patch (RFC 6902) with `add`, `remove` and `replace`, applied to immutable values, each with its inverse. */
+/** JSON Patch (RFC 6902) with `add`, `remove`, `replace` and `test`, applied to immutable values, each with its inverse. */
+import { canonicalJson } from './canonical.ts';
 
 export type Operation =
   | { readonly op: 'add'; readonly path: string; readonly value: unknown }
   | { readonly op: 'replace'; readonly path: string; readonly value: unknown }
-  | { readonly op: 'remove'; readonly path: string };
+  | { readonly op: 'remove'; readonly path: string }
+  /** A guard: changes nothing, and nothing is done where the value is another one. */
+  | { readonly op: 'test'; readonly path: string; readonly value: unknown };
+
+type Changing = Exclude<Operation, { op: 'test' }>;
 
 export interface Patched<T> {
   readonly value: T;
@@ -33,6 +38,10 @@ export function applyPatch<T>(value: T, operations: readonly Operation[]): Patch
   let current: unknown = value;
   const inverse: Operation[] = [];
   for (const operation of operations) {
+    if (operation.op === 'test') {
+      testValue(current, operation);
+      continue;
+    }
     const step = applyOne(current, tokensOf(operation.path), operation);
     current = step.value;
     inverse.unshift(...step.inverse);
@@ -40,7 +49,18 @@ export function applyPatch<T>(value: T, operations: readonly Operation[]): Patch
   return { value: current as T, inverse };
 }
 
-function applyOne(target: unknown, tokens: readonly string[], operation: Operation): Patched<unknown> {
+/** @throws {PatchError} where something else stands there, or nothing. */
+export function testValue(target: unknown, { path, value }: Extract<Operation, { op: 'test' }>): void {
+  let at = target;
+  for (const token of tokensOf(path)) {
+    const there = typeof at === 'object' && at !== null && Object.hasOwn(at, token);
+    if (!there) throw new PatchError(`${path} leads nowhere`);
+    at = (at as Record<string, unknown>)[token];
+  }
+  if (canonicalJson(at) !== canonicalJson(value)) throw new PatchError(`${path} holds something else by now`);
+}
+
+function applyOne(target: unknown, tokens: readonly string[], operation: Changing): Patched<unknown> {
   const { path } = operation;
   const [token, ...rest] = tokens;
   if (token === undefined) {
@@ -57,7 +77,7 @@ function inArray(
   target: readonly unknown[],
   token: string,
   rest: readonly string[],
-  operation: Operation,
+  operation: Changing,
 ): Patched<unknown> {
   const { path } = operation;
   const appending = token === '-' && rest.length === 0 && operation.op === 'add';
@@ -89,7 +109,7 @@ function inObject(
   target: Readonly<Record<string, unknown>>,
   token: string,
   rest: readonly string[],
-  operation: Operation,
+  operation: Changing,
 ): Patched<unknown> {
   const { path } = operation;
   const there = Object.hasOwn(target, token);
@@ -99,7 +119,7 @@ function inObject(
     const inner = applyOne(target[token], rest, operation);
     return { value: set(inner.value), inverse: inner.inverse };
   }
-  const back: Operation = there ? { op: 'replace', path, value: target[token] } : { op: 'remove', path };
+  const back: Changing = there ? { op: 'replace', path, value: target[token] } : { op: 'remove', path };
   if (operation.op !== 'remove') return { value: set(operation.value), inverse: [back] };
   const { [token]: removed, ...others } = target;
   return { value: others, inverse: [{ op: 'add', path, value: removed }] };

@@ -3,12 +3,21 @@ export interface KeyAct {
   /** As a person reads it: `J`, `Ctrl Z`, `?`. */
   readonly keys: string;
   readonly does: string;
+  /** Text that is being typed has its own meaning for these keys. */
+  readonly leavesTyping?: true;
   readonly run: () => void;
 }
 
 const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
   (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+
+/** An input of text, where the browser itself undoes typing. */
+const isText = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    target instanceof HTMLTextAreaElement ||
+    (target instanceof HTMLInputElement && !['checkbox', 'radio', 'button', 'range', 'file'].includes(target.type)));
 
 function pressed(e: KeyboardEvent): string {
   const key = e.key.length === 1 ? e.key.toUpperCase() : e.key;
@@ -27,6 +36,7 @@ export function handleKey(e: KeyboardEvent, acts: readonly KeyAct[]): void {
   const name = pressed(e);
   const act = acts.find((a) => a.keys === name);
   if (!act || (isTyping(e.target) && !e.ctrlKey && !e.metaKey)) return;
+  if (act.leavesTyping && isText(e.target)) return;
   e.preventDefault();
   act.run();
 }

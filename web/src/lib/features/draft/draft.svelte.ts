@@ -218,6 +218,7 @@ export class Draft {
     const step = this.future.pop();
     const done = step && this.apply(takenBack(step.changes));
     if (done) this.past.push({ ...step, changes: done });
+    else if (step) this.refusal = `“${step.label}” cannot be done again: somebody changed the same thing since.`;
   }
 
   /** Puts the new bodies and queues the operations; undefined, and nothing done, where one does not fit any more. */

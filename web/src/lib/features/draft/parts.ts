@@ -26,10 +26,23 @@ export interface Step {
   readonly group: string;
 }
 
-/** The edits that take changes back, the last one first. */
+/**
+ * The edits that take changes back, the last one first. Each is guarded by what the change left there: where somebody
+ * has changed it since, or moved other things to its place, nothing is done.
+ */
 export const takenBack = (changes: readonly PartChange[]): PartEdit[] =>
-  changes.toReversed().map(({ ref, inverse, positionBefore }) => ({
+  changes.toReversed().map(({ ref, operations, inverse, positionBefore }) => ({
     ref,
-    operations: inverse,
+    operations: guarded(operations, inverse),
     ...(positionBefore === undefined ? {} : { position: positionBefore }),
   }));
+
+/** Every operation but a test has one inverse; they stand the other way round. */
+function guarded(operations: readonly Operation[], inverse: readonly Operation[]): Operation[] {
+  const changing = operations.filter((o) => o.op !== 'test').toReversed();
+  return inverse.flatMap((back, i): Operation[] => {
+    const done = changing[i];
+    if (!done || done.op === 'remove' || back.op === 'add' || back.op === 'test') return [back];
+    return [{ op: 'test', path: back.path, value: done.value }, back];
+  });
+}

@@ -23,7 +23,6 @@ import {
   type TypeProgram,
   type Ask,
   type Field,
-  type FoundRecord,
   type User,
 } from '@rigid-rule/core';
 import type { Titles } from '$lib/features/fields';

@@ -47,7 +47,12 @@
     answer?.types.flatMap((t) => t.ways.filter((x) => x.way === w)) ?? [];
   const total = (w: ImpactWay, row: (typeof rows)[number]['key']): number =>
     figures(w).reduce((sum, f) => sum + f[row], 0);
-  const moved = $derived(figures(way).flatMap((f) => f.fields));
+  /** Fields of several record types may share a name. */
+  const moved = $derived(
+    (answer?.types ?? []).flatMap((t) =>
+      t.ways.filter((w) => w.way === way).flatMap((w) => w.fields.map((f) => ({ ...f, of: t.plural.toLowerCase() }))),
+    ),
+  );
   const mostMoves = 8;
 </script>
 
@@ -96,9 +101,9 @@
       : 'Being worked out …'}
   </p>
   <ul class="mt-2 text-soft">
-    {#each moved as f (f.field)}
+    {#each moved as f, at (at)}
       <li>
-        {f.field}: {#each f.moves.slice(0, mostMoves) as m, i (m.from + m.to)}{i > 0 ? ', ' : ''}<b
+        {f.field} of {f.of}: {#each f.moves.slice(0, mostMoves) as m, i (i)}{i > 0 ? ', ' : ''}<b
             class="font-[650] text-ink">{m.records.toLocaleString('en')}</b
           >
           {m.from} → {m.to}{/each}{f.moves.length > mostMoves ? ` and ${f.moves.length - mostMoves} more ways` : ''}

@@ -26,12 +26,13 @@
   $effect(() =>
     offers.offer(
       [
-        { keys: 'Ctrl Z', does: 'undo the last change to the draft', run: () => draft.undo() },
-        { keys: 'Ctrl Shift Z', does: 'do it again', run: () => draft.redo() },
+        { keys: 'Ctrl Z', does: 'undo the last change to the draft', leavesTyping: true, run: () => draft.undo() },
+        { keys: 'Ctrl Y', does: 'do it again', leavesTyping: true, run: () => draft.redo() },
+        { keys: 'Ctrl Shift Z', does: 'do it again', leavesTyping: true, run: () => draft.redo() },
       ],
       [
         { group: 'Acts', name: 'Undo', hint: 'Ctrl Z', run: () => draft.undo() },
-        { group: 'Acts', name: 'Redo', hint: 'Ctrl Shift Z', run: () => draft.redo() },
+        { group: 'Acts', name: 'Redo', hint: 'Ctrl Y', run: () => draft.redo() },
       ],
     ),
   );

@@ -9,7 +9,7 @@ import { checkPart } from '$lib/server/draft-part.ts';
 import type { RequestHandler } from './$types';
 
 const operation = object({
-  op: string().oneOf(['add', 'remove', 'replace']).required(),
+  op: string().oneOf(['add', 'remove', 'replace', 'test']).required(),
   path: string().max(400).defined(),
   value: mixed().nullable(),
 });
