@@ -166,3 +166,4 @@ export {
 export { ruleSentence } from './rule-kinds/sentence.ts';
 export { Impact, impactWays, type ImpactFigures, type ImpactWay } from './rule-tests/impact.ts';
 export type { StoredRecordOf } from './engine/world.ts';
+export { partProblem } from './rulebook/well-formed.ts';

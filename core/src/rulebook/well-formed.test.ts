@@ -12,7 +12,8 @@ import type { Rulebook } from './document.ts';
 import { rulebookText } from '../formats/rulebook-text.ts';
 import { rulebookSchema } from './schema.ts';
 import { shapeProblem } from './shape.ts';
-import { wellFormed } from './well-formed.ts';
+import { type PartKind, toParts } from './parts.ts';
+import { partProblem, wellFormed } from './well-formed.ts';
 
 const clear = { do: 'clear' };
 const book = dealBook(
@@ -234,5 +235,25 @@ describe('what is wrong with a document is said, and the rest runs', () => {
   it('a document that is well formed is the same object', () => {
     expect(wellFormed(book)).toEqual({ rulebook: book, problems: [] });
     expect(wellFormed(book).rulebook).toBe(book);
+  });
+});
+
+describe('a part alone', () => {
+  const book = dealBook([ruleOf('deal', 'derive', setTo('cost', '1'))]);
+  it('of a whole document has the shape of its kind', () => {
+    for (const { kind, body } of toParts(book)) expect([kind, partProblem(kind, body)]).toEqual([kind, undefined]);
+  });
+
+  it.each<[PartKind, (body: Record<string, unknown>) => unknown, RegExp]>([
+    ['rule', (b) => ({ ...b, winner: 'me' }), /^\/winner /],
+    ['rule', (b) => ({ ...b, extra: 1 }), /^\/extra /],
+    ['field', (b) => ({ ...b, options: [{ key: 'a' }] }), /^\/options\/0/],
+    ['table', (b) => ({ ...b, rows: [[1]] }), /^\/rows\/0/],
+    ['record type', (b) => ({ ...b, plural: 7 }), /^\/plural /],
+    ['settings', (b) => ({ ...b, zone: null }), /^\/zone /],
+    ['rule', () => null, /^The part /],
+  ])('a %s that has not is told where', (kind, change, says) => {
+    const body = toParts(book).find((p) => p.kind === kind)!.body as Record<string, unknown>;
+    expect(partProblem(kind, change(body))).toMatch(says);
   });
 });

@@ -237,3 +237,25 @@ const nameOf = (item: unknown, key: string): string => {
 
 const settingsOf = (given: Loose): Loose =>
   Object.fromEntries(Object.entries(given).filter(([name]) => Object.hasOwn(settings, name)));
+
+const settingsFrame: ShapeSchema = {
+  type: 'object',
+  additionalProperties: false,
+  required: rulebookSchema.required.filter((name) => Object.hasOwn(settings, name)),
+  properties: settings,
+};
+const partSchemas: Readonly<Record<PartKind, ShapeSchema>> = {
+  settings: settingsFrame,
+  'record type': { ...typeSchema, properties: typeFrame },
+  field: fields.items,
+  rule: rules.items,
+  table: tables.items,
+  test: tests.items,
+  sample: samples.items,
+};
+
+/** What keeps a body from being a part of its kind, in words; undefined where nothing does. The published schema decides. */
+export function partProblem(kind: PartKind, body: unknown): string | undefined {
+  const found = shapeProblem(body, partSchemas[kind]);
+  return found && `${found.path || 'The part'} ${found.problem}.`;
+}

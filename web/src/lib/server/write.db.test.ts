@@ -109,6 +109,26 @@ describe('what only the database knows', () => {
     expect((await findRecord('customer', 1))?.version).toBe(1);
   });
 
+  it('a value that a program holds stays until it is handed back to its rule', async () => {
+    // Compiled releases are kept by number: this one has a number of its own.
+    await release();
+    const rules = uniqueName.rules.map((r) =>
+      r.key === 'size-class-from-employee-count' ? { ...r, winner: 'person' as const } : r,
+    );
+    await serializable(async (client) => {
+      const number = await insertRelease(releaseOf({ ...uniqueName, rules }, 'persons win', userId), client);
+      await insertActivation(number, 'persons win', userId, client);
+    });
+    const sizeAfter = async (sent: Record<string, unknown>, more: Partial<WriteRequest> = {}) => {
+      await change(sent, { entryPoint: 'api', typed: [], ...more });
+      return (await findRecord('customer', 1))?.data['size_class'];
+    };
+    expect(await sizeAfter({ size_class: 'large' }, { hold: true, typed: ['size_class'] })).toBe('large');
+    expect(await sizeAfter({ employee_count: 6 })).toBe('large');
+    expect(await sizeAfter({}, { handBack: ['size_class'] })).toBe('micro');
+    expect(await sizeAfter({ employee_count: 60 })).toBe('medium');
+  });
+
   it('of two new records with one unique value at the same time one is refused', async () => {
     await release();
     const create = () =>
