@@ -23,6 +23,7 @@ import {
   type TypeProgram,
   type Ask,
   type Field,
+  type Host,
   type User,
 } from '@rigid-rule/core';
 import type { Titles } from '$lib/features/fields';
@@ -44,8 +45,16 @@ export class RecordForm {
   readonly formName: string;
   private readonly server: RecordServer;
   private readonly rulebook: Rulebook;
-  private readonly program: Program = $derived.by(() => compileProgram(this.rulebook, browserHost.current));
-  private readonly typeProgram: TypeProgram = $derived.by(() => this.program.types.get(this.typeKey)!);
+  /** Compiled once for what the browser's host can do by now. */
+  private compiled: { readonly host: Host; readonly program: Program } | undefined;
+  private get program(): Program {
+    const host = browserHost.current;
+    if (this.compiled?.host !== host) this.compiled = { host, program: compileProgram(this.rulebook, host) };
+    return this.compiled.program;
+  }
+  private get typeProgram(): TypeProgram {
+    return this.program.types.get(this.typeKey)!;
+  }
   private readonly typeKey: string;
   /** ISO 8601 instant of the last act on the form. */
   private now = $state('');
