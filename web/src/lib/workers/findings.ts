@@ -15,9 +15,21 @@ export interface FindingsAnswer {
   readonly tests: readonly (readonly [string, readonly string[]])[];
 }
 
-async function answer({ id, rulebook: text }: FindingsRequest): Promise<void> {
+let latest = 0;
+/** Milliseconds until the host is asked for again where the network was away; until then the last answer stands. */
+const patience = 3000;
+
+async function answer(request: FindingsRequest): Promise<void> {
+  const { id, rulebook: text } = request;
+  latest = id;
   const rulebook = JSON.parse(text) as Rulebook;
-  const program = compileProgram(rulebook, await hostOf(rulebook));
+  const host = await hostOf(rulebook).catch(() => undefined);
+  if (id !== latest) return;
+  if (!host) {
+    setTimeout(() => id === latest && void answer(request), patience);
+    return;
+  }
+  const program = compileProgram(rulebook, host);
   const results = runTests(program, program.rulebook.tests ?? []);
   const findings = findingsOf(program, { reached: reachedBy(results) });
   postMessage({ id, findings, tests: results.map((r) => [r.test.key, r.failures]) } satisfies FindingsAnswer);

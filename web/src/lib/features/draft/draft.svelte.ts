@@ -68,7 +68,10 @@ export class Draft {
   readonly findings = $derived(this.allFindings.filter((f) => f.accepted === undefined));
   /** What each test expects and does not get, by its key, as of the last analysis. */
   testResults = $state.raw<ReadonlyMap<string, readonly string[]>>(new Map());
+  /** Whether findings and test results are there at all. */
+  analysed = $state(false);
   private readonly analyst = new Analyst(({ findings, tests }) => {
+    this.analysed = true;
     this.allFindings = findings;
     this.testResults = new Map(tests);
   });

@@ -4,7 +4,7 @@ const time = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' });
 const counted = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
 
 /** What the bar at the foot says: whether all is saved, and what there is. */
-export function draftStatus({ saver, rulebook, findings, testResults, heard, refusal }: Draft): string {
+export function draftStatus({ saver, rulebook, findings, testResults, analysed, heard, refusal }: Draft): string {
   const saved = saver.savedAt ? `Saved ${time.format(saver.savedAt)}` : 'Nothing changed yet';
   const words = { saved, saving: 'Saving …', 'kept here': 'Could not save; kept here', refused: 'Not taken' };
   const tests = rulebook.tests?.length ?? 0;
@@ -12,8 +12,12 @@ export function draftStatus({ saver, rulebook, findings, testResults, heard, ref
   return [
     refusal ?? saver.problem ?? words[saver.state],
     counted(rulebook.rules.length, 'rule'),
-    ...(tests > 0 ? [`${counted(tests, 'test')}, ${failing === 0 ? 'all hold' : `${failing} fail`}`] : []),
-    counted(findings.length, 'finding'),
+    ...(analysed
+      ? [
+          ...(tests > 0 ? [`${counted(tests, 'test')}, ${failing === 0 ? 'all hold' : `${failing} fail`}`] : []),
+          counted(findings.length, 'finding'),
+        ]
+      : ['findings and tests are being worked out']),
     ...(heard ? [`${heard.by} changed ${heard.what}`] : []),
   ].join('   ·   ');
 }

@@ -302,7 +302,7 @@
         <p>{field.options?.map((o) => o.name).join(', ')}</p>
         <p class="quiet mt-1">
           One list with <a class="editable" href="/fields/{type.key}/{shared.key}">{shared.name}</a>.
-          <button type="button" class="button plain" disabled={readonly} onclick={ownOptions}>Give it its own</button>
+          <button type="button" class="word ml-2" disabled={readonly} onclick={ownOptions}>Give it its own</button>
         </p>
       {:else}<OptionsEditor {draft} {field} typeKey={type.key} {edit} />{/if}
     </SheetRow>
