@@ -3,18 +3,9 @@ import type { Diagnostic } from '../diagnostics/catalog.ts';
 import type { Program } from '../engine/program.ts';
 import type { MappingTable, Rule } from '../rulebook/document.ts';
 import type { PartRef } from '../rulebook/parts.ts';
+import { valueAt } from '../rulebook/patch.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
 import { rulePart, type FindingKind, type Found, type Repair } from './finding.ts';
-
-/** The text or value at a JSON pointer. */
-export function valueAt(body: unknown, path: string): unknown {
-  let at: unknown = body;
-  for (const token of path.split('/').slice(1)) {
-    if (typeof at !== 'object' || at === null) return undefined;
-    at = (at as Record<string, unknown>)[token.replace(/~1/g, '/').replace(/~0/g, '~')];
-  }
-  return at;
-}
 
 function nearestRepair(d: Diagnostic, part: PartRef, body: unknown): Repair | undefined {
   const { nearest } = d.data;

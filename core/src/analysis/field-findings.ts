@@ -4,7 +4,7 @@ import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
 import { type Expression, walk } from '../expression/ast.ts';
 import { givenTexts } from '../expression/given-texts.ts';
 import { optionNames } from '../field-types/options.ts';
-import { valueAt } from './compile-findings.ts';
+import { valueAt } from '../rulebook/patch.ts';
 import type { Field } from '../rulebook/document.ts';
 import type { Demands } from '../rule-kinds/rule-kind.ts';
 import { matchModeNames } from '../values/match-keys.ts';

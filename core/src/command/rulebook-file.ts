@@ -10,13 +10,13 @@ import {
 } from 'jsonc-parser';
 import { findingsOf } from '../analysis/index.ts';
 import type { Finding } from '../analysis/finding.ts';
-import { valueAt } from '../analysis/compile-findings.ts';
 import { compileProgram } from '../engine/program.ts';
 import type { SettleOptions } from '../engine/settle.ts';
 import { reachedBy, runTests } from '../rule-tests/run.ts';
 import type { Rulebook } from '../rulebook/document.ts';
 import { diffRulebooks } from '../rulebook/diff.ts';
 import { toParts } from '../rulebook/parts.ts';
+import { valueAt } from '../rulebook/patch.ts';
 import { rulebookSchema } from '../rulebook/schema.ts';
 import { compareText } from '../values/value.ts';
 import { zoneOffset } from './zone-offset.ts';

@@ -72,7 +72,7 @@ const stateWords: Readonly<Record<string, readonly [is: string, no: string]>> = 
 /** Values compare as they are shown: an instant to the minute. */
 function looksTheSame(field: Field, a: Stored, b: Stored): boolean {
   if (sameStored(a, b)) return true;
-  return field.type === 'date-time' && String(a).slice(0, 16) === String(b).slice(0, 16);
+  return fieldTypeOf(field).instant === true && String(a).slice(0, 16) === String(b).slice(0, 16);
 }
 
 const sameState = (a: unknown, b: unknown): boolean => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);

@@ -92,6 +92,7 @@ function readInstant(stored: Stored, { zone, zoneOffset }: Host = {}): Value {
 export const dateTime: FieldType = {
   key: 'date-time',
   name: 'date-time',
+  instant: true,
   sql: 'text',
   starting: null,
   typeOf: () => dateTimeType,

@@ -22,6 +22,8 @@ export interface FieldType {
   readonly name: string;
   /** The column of a grid or form is right-aligned and tabular. */
   readonly numeric?: true;
+  /** Stored as an instant in UTC; people read it to the minute, by the clocks of the organisation. */
+  readonly instant?: true;
   /** Type inside formulas. */
   typeOf(field: Field): Type;
   /** From a stored value to what formulas compute with; instants are read in the host's zone, where it has one. */

@@ -43,8 +43,8 @@ export const fillBlank: RuleKind = {
   anatomy: () => ({ fillsOnly: true }),
   targets: (outcome) => [readDefault(outcome).target],
   texts: (outcome) => {
-    const { target, value } = readDefault(outcome);
-    return [{ path: '/value', text: value, gives: target }];
+    const { value } = readDefault(outcome);
+    return [{ path: '/value', text: value }];
   },
   differences(before, after, recordType) {
     const [a, b] = [sentence(before, recordType), sentence(after, recordType)];

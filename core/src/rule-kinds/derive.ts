@@ -117,7 +117,7 @@ export const derive: RuleKind = {
   texts: (outcome) =>
     readDerive(outcome).steps.map((s, i): OutcomeText =>
       s.template === undefined
-        ? { path: `/steps/${i}/formula`, text: s.formula, ...(s.target ? { gives: s.target } : {}) }
+        ? { path: `/steps/${i}/formula`, text: s.formula }
         : { path: `/steps/${i}/template`, text: s.template, template: true },
     ),
   anatomy: (outcome) => ({

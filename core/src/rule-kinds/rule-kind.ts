@@ -181,6 +181,4 @@ export interface OutcomeText {
   readonly path: string;
   readonly text: string;
   readonly template?: true;
-  /** Key of the field of this record that gets its result. */
-  readonly gives?: string;
 }

@@ -5,10 +5,10 @@
 import type { Program } from '../engine/program.ts';
 import type { Settlement, Write } from '../engine/settlement.ts';
 import { settleWithWaves } from '../engine/waves.ts';
-import type { World } from '../engine/world.ts';
+import type { FoundRecord, World } from '../engine/world.ts';
 import { sameStored } from '../field-types/field-type.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
-import type { RecordData, RecordType, Stored } from '../rulebook/document.ts';
+import type { RecordType, Stored } from '../rulebook/document.ts';
 
 export const impactWays = ['next save', 'as new', 'backfill'] as const;
 /** `next save`: stored, saved with nothing sent. `as new`: the same values in a new record. `backfill`: all standing rules named. */
@@ -39,15 +39,10 @@ export interface ImpactFigures {
   readonly fields: readonly FieldMoves[];
 }
 
-export interface ImpactSample {
-  readonly id: string;
-  readonly data: RecordData;
-}
-
 function writeOf(
   program: Program,
   type: string,
-  { id, data }: ImpactSample,
+  { id, data }: FoundRecord,
   way: ImpactWay,
   now: string,
 ): Write | undefined {
@@ -93,12 +88,12 @@ export class Impact {
     this.now = now;
   }
 
-  private settle(program: Program, sample: ImpactSample): Settlement | undefined {
+  private settle(program: Program, sample: FoundRecord): Settlement | undefined {
     const write = writeOf(program, this.recordType.key, sample, this.way, this.now);
     return write && settleWithWaves(program, write, this.world, { trace: false }).settlement;
   }
 
-  add(sample: ImpactSample): void {
+  add(sample: FoundRecord): void {
     this.tried++;
     const [before, after] = [this.settle(this.live, sample), this.settle(this.draft, sample)];
     const [was, is] = [before?.verdict === 'saved', after?.verdict === 'saved'];

@@ -33,6 +33,16 @@ function tokensOf(path: string): string[] {
     .map((t) => t.replace(/~1/g, '/').replace(/~0/g, '~'));
 }
 
+/** The value at a JSON Pointer; undefined where it leads nowhere. */
+export function valueAt(body: unknown, path: string): unknown {
+  let at = body;
+  for (const token of tokensOf(path)) {
+    if (typeof at !== 'object' || at === null || !Object.hasOwn(at, token)) return undefined;
+    at = (at as Record<string, unknown>)[token];
+  }
+  return at;
+}
+
 /** All operations or none. @throws {PatchError} where one does not fit. */
 export function applyPatch<T>(value: T, operations: readonly Operation[]): Patched<T> {
   let current: unknown = value;

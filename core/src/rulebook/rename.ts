@@ -16,7 +16,7 @@ import { columnField } from '../expression/shapes.ts';
 import type { Cell, CellValue, Field, MappingTable, RecordType, RuleTest, Rulebook } from './document.ts';
 import { isFieldName } from './names.ts';
 import { optionOwner } from './shared-options.ts';
-import { applyPatch } from './patch.ts';
+import { applyPatch, pointer, valueAt } from './patch.ts';
 import type { PartRef } from './parts.ts';
 
 export type Renaming =
@@ -387,20 +387,14 @@ function* textsIn(value: unknown, path: string): Iterable<readonly [string, stri
   if (typeof value === 'string') yield [path, value];
   else if (Array.isArray(value)) for (const [i, v] of value.entries()) yield* textsIn(v, `${path}/${i}`);
   else if (typeof value === 'object' && value !== null)
-    for (const [key, v] of Object.entries(value)) yield* textsIn(v, `${path}/${escapeToken(key)}`);
+    for (const [key, v] of Object.entries(value)) yield* textsIn(v, path + pointer(key));
 }
-
-const escapeToken = (key: string): string => key.replaceAll('~', '~0').replaceAll('/', '~1');
 
 const cellTexts = (cell: Cell | undefined, path: string): Iterable<readonly [string, string]> =>
   textsIn(cell as CellValue | undefined, path);
 
 function textAt(body: unknown, path: string): string | undefined {
-  const tokens = path.split('/').slice(1);
-  const found = tokens.reduce<unknown>(
-    (o, token) => (o as Record<string, unknown> | undefined)?.[token.replaceAll('~1', '/').replaceAll('~0', '~')],
-    body,
-  );
+  const found = valueAt(body, path);
   return typeof found === 'string' ? found : undefined;
 }
 

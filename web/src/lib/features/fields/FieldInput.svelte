@@ -128,7 +128,7 @@
       <LookupInput {id} {invalid} {describedBy} {field} {value} shown={text} {commit} {find} class={extra} />
     {/key}
   {/await}
-{:else if field.type === 'date-time'}
+{:else if type.instant}
   <input
     {...common}
     type="datetime-local"

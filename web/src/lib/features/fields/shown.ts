@@ -10,6 +10,7 @@ export function shownValue(field: Field, stored: Stored | undefined, titles: Tit
   if (stored === undefined || stored === null) return '';
   const known = titles[field.recordType ?? field.type];
   if (known && typeof stored === 'string' && known[stored] !== undefined) return known[stored];
-  if (field.type === 'date-time' && typeof stored === 'string') return shownInstant(stored, organisation.zone);
-  return fieldTypeOf(field).format(stored, field);
+  const { instant, format } = fieldTypeOf(field);
+  if (instant && typeof stored === 'string') return shownInstant(stored, organisation.zone);
+  return format(stored, field);
 }
