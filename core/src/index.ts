@@ -164,6 +164,7 @@ export {
   type Typed,
 } from './engine/sitting.ts';
 export { ruleSentence } from './rule-kinds/sentence.ts';
+export { sentenceWords, spokenValue, type SentenceWords, type ShowValue } from './assistance/words.ts';
 export { Impact, impactWays, type ImpactFigures, type ImpactWay } from './rule-tests/impact.ts';
 export type { StoredRecordOf } from './engine/world.ts';
 export { partProblem } from './rulebook/well-formed.ts';

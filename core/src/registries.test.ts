@@ -1,4 +1,5 @@
 /** One contract for every registry: what an entry must have, whoever adds it. */
+import { sentenceWords } from './assistance/words.ts';
 import { describe, expect, it } from 'vitest';
 import { catalog } from './diagnostics/catalog.ts';
 import { entryPoints } from './engine/entry-points.ts';
@@ -86,10 +87,11 @@ describe('rule kinds', () => {
     '%s begins with an outcome that reads aloud and says what it writes',
     (_, kind) => {
       const target = customerType.fields.find((f) => f.key === 'class')!;
+      const words = sentenceWords(customerType);
       const outcome = kind.begin(target, customerType);
       expect(kind.targets(outcome)).toEqual(['class']);
-      expect(kind.sentence(outcome, customerType)).toContain('Size class');
-      expect(kind.differences(outcome, outcome, customerType)).toEqual([]);
+      expect(kind.sentence(outcome, customerType, words)).toContain('Size class');
+      expect(kind.differences(outcome, outcome, customerType, words)).toEqual([]);
       expect(kind.targets(null)).toBeInstanceOf(Array);
     },
   );

@@ -49,9 +49,9 @@ test('C2 what a stage sets', async ({ desk }, info) => {
 
   await d.control('New or existing', 'new, blank');
   await d.try('Stage', 'Surveyed');
-  await expect(d.written('amount')).toHaveText('8,500.00');
+  await expect(d.written('amount')).toHaveText('€8,500.00');
   await d.try('Stage', 'Withdrawn');
-  await expect(d.written('expected_value')).toHaveText('0.00');
+  await expect(d.written('expected_value')).toHaveText('€0.00');
   await expect(d.written('amount')).toHaveCount(0);
   await d.try('Stage', 'Proposal');
   await expect(d.bench.locator('[data-written]')).toHaveCount(0);

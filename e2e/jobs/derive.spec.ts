@@ -177,7 +177,7 @@ test('V9 the standard amount of a soil probe', async ({ desk }, info) => {
 
   await d.control('New or existing', 'new, blank');
   await d.try('Visit kind', 'Soil probe');
-  await expect(d.written('visit_amount')).toHaveText('140.00');
+  await expect(d.written('visit_amount')).toHaveText('€140.00');
   await test.step('the three choices answer side by side', async () => {
     for (const [repeat, word] of [
       ['every write', 'ran'],

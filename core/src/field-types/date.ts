@@ -50,6 +50,7 @@ function coerceDate(value: unknown): Coerced {
 export const date: FieldType = {
   key: 'date',
   name: 'date',
+  written: 'day',
   sql: 'text',
   starting: null,
   typeOf: () => dateType,
@@ -92,6 +93,7 @@ function readInstant(stored: Stored, { zone, zoneOffset }: Host = {}): Value {
 export const dateTime: FieldType = {
   key: 'date-time',
   name: 'date-time',
+  written: 'instant',
   instant: true,
   sql: 'text',
   starting: null,

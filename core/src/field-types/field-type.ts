@@ -22,6 +22,10 @@ export interface FieldType {
   readonly name: string;
   /** The column of a grid or form is right-aligned and tabular. */
   readonly numeric?: true;
+  /** What of its text a place or an organisation writes in its own way; absent: nothing. */
+  readonly written?: 'number' | 'money' | 'day' | 'instant';
+  /** Text of several lines. */
+  readonly lines?: true;
   /** Stored as an instant in UTC; people read it to the minute, by the clocks of the organisation. */
   readonly instant?: true;
   /** Type inside formulas. */

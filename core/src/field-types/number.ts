@@ -35,6 +35,7 @@ function numeric(key: string, name: string, scale: number, stated: boolean, show
     key,
     name,
     numeric: true,
+    written: 'number',
     sql: 'number',
     starting: null,
     typeOf: () => numberType,
@@ -54,6 +55,7 @@ function numeric(key: string, name: string, scale: number, stated: boolean, show
 
 export const number = numeric('number', 'number', 10, false);
 export const money = numeric('money', 'money', 2, true, {
+  written: 'money',
   format: (stored, field) => (typeof stored === 'number' ? groupDigits(stored, field.scale ?? 2) : ''),
 });
 /** 15 % is 0.15; typed and shown as 15 %. */

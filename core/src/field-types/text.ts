@@ -56,7 +56,7 @@ function textual(key: string, name: string, most: number, check?: (text: string)
 }
 
 export const text = textual('text', 'text', defaultLength);
-export const longText = textual('long text', 'long text', 20_000);
+export const longText: FieldType = { ...textual('long text', 'long text', 20_000), lines: true };
 export const phone = textual('phone', 'phone', 40, (t) =>
   /^[+\d][\d\s()./-]{2,}$/.test(t) ? undefined : 'is not a phone number',
 );

@@ -1,4 +1,5 @@
 /** A whole rulebook in sentences, for review and audit: as blocks that a page draws, and as Markdown. */
+import { sentenceWords } from '../assistance/words.ts';
 import { entryPointsOf } from '../engine/entry-points.ts';
 import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
@@ -120,7 +121,7 @@ function ruleText(compiled: CompiledRule, order: number, type: TypeProgram, { ru
     ['Came in through', names(rule.entryPoints, entryPointsOf(type.recordType))],
     ['Only if', rule.condition?.trim() || 'always'],
     ['Repeats', repeats.find((r) => r.key === rule.repeat)?.name ?? rule.repeat],
-    ['Outcome', kind?.sentence(rule.outcome, type.recordType, rulebook) ?? ''],
+    ['Outcome', kind?.sentence(rule.outcome, type.recordType, sentenceWords(type.recordType, rulebook)) ?? ''],
     ['Over a person', winners.find((w) => w.key === rule.winner)?.name ?? rule.winner],
     ...(rule.notify ?? []).map((n) => ['Tells', noticeText(n)] as const),
     ...(compiled.sound ? [] : [['Does not compile', compiled.diagnostics.map((d) => d.message).join(' ')] as const]),

@@ -1,3 +1,4 @@
+import type { SentenceWords } from '../assistance/words.ts';
 import type { RecordType } from '../rulebook/document.ts';
 import type { Scope } from '../expression/scope.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
@@ -29,9 +30,10 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   });
 }
 
-function sentence(outcome: unknown, recordType: RecordType): string {
+function sentence(outcome: unknown, recordType: RecordType, words: SentenceWords): string {
   const { target, value } = readDefault(outcome);
-  return `${recordType.fields.find((f) => f.key === target)?.name ?? target} starts as ${value} where it is blank.`;
+  const field = recordType.fields.find((f) => f.key === target);
+  return `${field?.name ?? target} starts as ${words.value(value, field)} where it is blank.`;
 }
 
 export const fillBlank: RuleKind = {
@@ -46,8 +48,8 @@ export const fillBlank: RuleKind = {
     const { value } = readDefault(outcome);
     return [{ path: '/value', text: value }];
   },
-  differences(before, after, recordType) {
-    const [a, b] = [sentence(before, recordType), sentence(after, recordType)];
+  differences(before, after, recordType, words) {
+    const [a, b] = [sentence(before, recordType, words), sentence(after, recordType, words)];
     return a === b ? [] : [`${a} → ${b}`];
   },
   begin: (target): Default => ({ target: target.key, value: '' }),

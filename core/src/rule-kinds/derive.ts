@@ -1,3 +1,4 @@
+import type { SentenceWords } from '../assistance/words.ts';
 import type { Variable } from '../expression/checked.ts';
 import type { Compiled } from '../expression/runtime.ts';
 import { type Scope, extendScope } from '../expression/scope.ts';
@@ -100,10 +101,17 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
 const nameOf = (key: string, recordType: RecordType): string =>
   recordType.fields.find((f) => f.key === key)?.name ?? key;
 
-function sentence(outcome: unknown, recordType: RecordType): string {
+function sentence(outcome: unknown, recordType: RecordType, words: SentenceWords): string {
   const parts = readDerive(outcome).steps.map((s) => {
     const blank = s.target && s.blank === 'leave' ? ', left as it is where that is blank' : '';
-    return `${s.target ? nameOf(s.target, recordType) : s.scratch} ${wayVerbs[s.way ?? 'replace']} ${s.template === undefined ? s.formula : `“${s.template}”`}${blank}`;
+    return `${s.target ? nameOf(s.target, recordType) : s.scratch} ${wayVerbs[s.way ?? 'replace']} ${
+      s.template === undefined
+        ? words.value(
+            s.formula,
+            recordType.fields.find((f) => f.key === s.target),
+          )
+        : `“${s.template}”`
+    }${blank}`;
   });
   return `${parts.join('; then ')}.`;
 }
@@ -143,8 +151,8 @@ export const derive: RuleKind = {
         .filter(Boolean),
     ),
   ],
-  differences(before, after, recordType) {
-    const [a, b] = [sentence(before, recordType), sentence(after, recordType)];
+  differences(before, after, recordType, words) {
+    const [a, b] = [sentence(before, recordType, words), sentence(after, recordType, words)];
     return a === b ? [] : [`steps ${a} → ${b}`];
   },
   begin: (target): Derive => ({ steps: [{ target: target.key, scratch: '', formula: '', blank: 'clear' }] }),

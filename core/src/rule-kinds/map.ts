@@ -1,3 +1,4 @@
+import type { SentenceWords } from '../assistance/words.ts';
 import type { Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
 import { optionNames } from '../field-types/options.ts';
@@ -19,7 +20,6 @@ import {
   type Otherwise,
   type OutcomeText,
   type RuleKind,
-  type SentenceNames,
   type Way,
   wayVerbs,
 } from './rule-kind.ts';
@@ -92,13 +92,13 @@ function otherwiseEffects(map: MapRule, target: number, way: Way): Readonly<Reco
 const fieldOf = (type: RecordType | undefined, key: string): string =>
   type?.fields.find((f) => f.key === key)?.name ?? key;
 
-function sourceText(source: MapSource, names: SentenceNames): string {
+function sourceText(source: MapSource, names: SentenceWords): string {
   if (source.by === 'pairs') {
     const pairs = source.pairs.map((p) => `${p.from}: ${p.to === null ? 'blank' : String(p.to)}`);
     return `by ${source.formula}: ${pairs.join('; ')}`;
   }
   if (source.by === 'table') {
-    const name = names.tables?.find((t) => t.key === source.table)?.name ?? source.table;
+    const name = names.tables.find((t) => t.key === source.table)?.name ?? source.table;
     return `from the table ${name} by ${Object.values(source.keys).join(' and ')}`;
   }
   const type = names.recordTypes.find((t) => t.key === source.recordType);
@@ -107,7 +107,7 @@ function sourceText(source: MapSource, names: SentenceNames): string {
 }
 
 /** The record type that the values go to, where the names say it. */
-function destinationOf(onto: string, recordType: RecordType, { recordTypes }: SentenceNames): RecordType | undefined {
+function destinationOf(onto: string, recordType: RecordType, { recordTypes }: SentenceWords): RecordType | undefined {
   if (onto === '') return recordType;
   const lookup = recordType.fields.find((f) => f.key === onto);
   if (lookup) return recordTypes.find((t) => t.key === lookup.recordType);
@@ -116,18 +116,19 @@ function destinationOf(onto: string, recordType: RecordType, { recordTypes }: Se
   );
 }
 
-function sentence(outcome: unknown, recordType: RecordType, names: SentenceNames = { recordTypes: [] }): string {
+function sentence(outcome: unknown, recordType: RecordType, words: SentenceWords): string {
   const map = readMap(outcome);
   const whose = map.onto === '' ? '' : `${fieldOf(recordType, map.onto)}: `;
-  const type = destinationOf(map.onto, recordType, names);
+  const type = destinationOf(map.onto, recordType, words);
   const { source } = map;
-  const table = source.by === 'table' ? names.tables?.find((t) => t.key === source.table) : undefined;
+  const table = source.by === 'table' ? words.tables.find((t) => t.key === source.table) : undefined;
   const outputs = map.outputs.map((o) => {
-    const value = table?.outputs.find((c) => c.key === o.value)?.name ?? o.value;
+    const field = type?.fields.find((f) => f.key === o.target);
+    const value = table?.outputs.find((c) => c.key === o.value)?.name ?? (o.value && words.value(o.value, field));
     return `${fieldOf(type, o.target)} ${wayVerbs[o.way]}${value === '' ? (source.by === 'match' ? ' the one' : '') : ` ${value}`}`;
   });
   const ends = `blank: ${otherwiseWords(map.blank)}; no match: ${otherwiseWords(map.none)}; several: ${otherwiseWords(map.several)}`;
-  return `${whose}${outputs.join(', ')} ${sourceText(source, names)}; ${ends}.`;
+  return `${whose}${outputs.join(', ')} ${sourceText(source, words)}; ${ends}.`;
 }
 
 const otherBranches: readonly Branch[] = [
@@ -246,8 +247,8 @@ export const map: RuleKind = {
     const { source } = readMap(outcome);
     return source.by === 'pairs' ? source.pairs[branch]?.from : source.by === 'table' ? `row ${branch + 1}` : undefined;
   },
-  differences(before, after, recordType) {
-    const [a, b] = [sentence(before, recordType), sentence(after, recordType)];
+  differences(before, after, recordType, words) {
+    const [a, b] = [sentence(before, recordType, words), sentence(after, recordType, words)];
     return a === b ? [] : [`${a} → ${b}`];
   },
   begin: (target, recordType): MapRule => ({

@@ -1,4 +1,5 @@
 /** What a kind of rule has to say about itself. Nothing outside this folder tells kinds apart. */
+import type { SentenceWords } from '../assistance/words.ts';
 import type { Diagnostic } from '../diagnostics/catalog.ts';
 import type { Read, Uses } from '../expression/checked.ts';
 import type { Formula } from '../expression/formula.ts';
@@ -145,9 +146,6 @@ export interface Fault {
   readonly outcome: unknown;
 }
 
-/** Where sentences take the names of other record types and of tables from; without it they say keys. */
-export type SentenceNames = Pick<Rulebook, 'recordTypes' | 'tables'>;
-
 export interface RuleKind {
   readonly key: string;
   /** The verb that the screen shows. */
@@ -169,9 +167,9 @@ export interface RuleKind {
   /** Faults to plant besides those in formulas. */
   faults?(outcome: unknown, recordType: RecordType): readonly Fault[];
   /** The outcome read aloud, without the rule's condition. */
-  sentence(outcome: unknown, recordType: RecordType, names?: SentenceNames): string;
+  sentence(outcome: unknown, recordType: RecordType, words: SentenceWords): string;
   /** What an edit changed, each in one phrase: `boundary 50 → 60`. */
-  differences(before: unknown, after: unknown, recordType: RecordType): readonly string[];
+  differences(before: unknown, after: unknown, recordType: RecordType, words: SentenceWords): readonly string[];
   /** An outcome to begin with, for a new rule on `target`. */
   begin(target: Field, recordType: RecordType): unknown;
 }

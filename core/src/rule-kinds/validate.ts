@@ -1,3 +1,4 @@
+import type { SentenceWords } from '../assistance/words.ts';
 import type { Compiled } from '../expression/runtime.ts';
 import { optionsOf } from '../expression/option-texts.ts';
 import type { Scope } from '../expression/scope.ts';
@@ -151,12 +152,12 @@ const allowedBy =
     return isBlank(v) ? undefined : grid.get(String(v));
   };
 
-function sentence(outcome: unknown, recordType: RecordType): string {
+function sentence(outcome: unknown, recordType: RecordType, words: SentenceWords): string {
   const { checks, required, hidden, locked, limits } = readValidate(outcome);
   const names = (keys: readonly string[]): string =>
     keys.map((k) => recordType.fields.find((f) => f.key === k)?.name ?? k).join(', ');
   return [
-    ...checks.map((c) => `${c.formula} ${c.hold} hold (“${c.message}”)`),
+    ...checks.map((c) => `${c.hold} hold: ${words.condition(c.formula)} (“${c.message}”)`),
     ...(required.length > 0 ? [`${names(required)} required`] : []),
     ...(hidden.length > 0 ? [`${names(hidden)} hidden`] : []),
     ...(locked.length > 0 ? [`${names(locked)} locked`] : []),
@@ -200,8 +201,8 @@ export const validate: RuleKind = {
       ...without('limits', (i) => `the limit on ${o.limits[i]!.field}`),
     ];
   },
-  differences(before, after, recordType) {
-    const [a, b] = [sentence(before, recordType), sentence(after, recordType)];
+  differences(before, after, recordType, words) {
+    const [a, b] = [sentence(before, recordType, words), sentence(after, recordType, words)];
     return a === b ? [] : [`${a} → ${b}`];
   },
   begin: (target): Validate => ({ checks: [], required: [target.key], hidden: [], locked: [], limits: [] }),

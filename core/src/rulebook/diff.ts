@@ -1,5 +1,6 @@
 /** What one rulebook changes against another, in the product's words. */
 import { findRuleKind } from '../rule-kinds/index.ts';
+import { sentenceWords, type SentenceWords } from '../assistance/words.ts';
 import { ruleSentence } from '../rule-kinds/sentence.ts';
 import { canonicalJson } from './canonical.ts';
 import {
@@ -68,7 +69,9 @@ function describe(
   const rule = body as Rule;
   const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
   const phrases =
-    what === 'changed' && type ? rulePhrases(before as Rule, after as Rule, type) : sentenceOf(rule, type, rulebook);
+    what === 'changed' && type
+      ? rulePhrases(before as Rule, after as Rule, type, sentenceWords(type, rulebook))
+      : sentenceOf(rule, type, rulebook);
   return { ...base, ruleKind: rule.kind, phrases };
 }
 
@@ -78,7 +81,7 @@ function sentenceOf(rule: Rule, type: RecordType | undefined, rulebook: Rulebook
   const winner = winners.find((w) => w.key === rule.winner)?.name;
   const missing = entryPointsOf(type).filter((e) => !rule.entryPoints.includes(e.key));
   return [
-    ruleSentence(rule, type, rulebook),
+    ruleSentence(rule, type, sentenceWords(type, rulebook)),
     ...(rule.on ? [] : ['switched off']),
     ...(winner && findRuleKind(rule.kind)?.targets(rule.outcome).length ? [`over a person’s value: ${winner}`] : []),
     ...(missing.length > 0 ? [`not through ${missing.map((e) => e.name).join(', ')}`] : []),
@@ -137,7 +140,7 @@ function fieldPhrases(before: Field, after: Field, { recordTypes }: Rulebook): s
   ];
 }
 
-function rulePhrases(a: Rule, b: Rule, type: RecordType): string[] {
+function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceWords): string[] {
   const phrases: string[] = [];
   const say = (what: string, from: string, to: string): void => {
     if (from !== to) phrases.push(`${what} ${from || 'none'} → ${to || 'none'}`);
@@ -153,7 +156,7 @@ function rulePhrases(a: Rule, b: Rule, type: RecordType): string[] {
   say('moments', named(moments, a.moments), named(moments, b.moments));
   const entries = entryPointsOf(type);
   say('comes in through', named(entries, a.entryPoints), named(entries, b.entryPoints));
-  say('only if', a.condition ?? '', b.condition ?? '');
+  say('only if', words.condition(a.condition ?? ''), words.condition(b.condition ?? ''));
   say('repeat', named(repeats, [a.repeat]), named(repeats, [b.repeat]));
   say('over a person’s value', named(winners, [a.winner]), named(winners, [b.winner]));
   const fields = (keys: readonly string[] | undefined): string =>
@@ -165,7 +168,7 @@ function rulePhrases(a: Rule, b: Rule, type: RecordType): string[] {
   phrases.push(...told.filter((n) => !tells.includes(n)).map((n) => `no longer notifies: ${n}`));
   if (canonicalJson(told) === canonicalJson(tells) && canonicalJson(a.notify ?? []) !== canonicalJson(b.notify ?? []))
     phrases.push('text or due date of a notification');
-  phrases.push(...(findRuleKind(b.kind)?.differences(a.outcome, b.outcome, type) ?? []));
+  phrases.push(...(findRuleKind(b.kind)?.differences(a.outcome, b.outcome, type, words) ?? []));
   if (phrases.length === 0) phrases.push('order');
   return phrases;
 }

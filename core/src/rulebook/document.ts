@@ -220,6 +220,8 @@ export interface Rulebook {
   readonly zone: string;
   /** ISO 4217. */
   readonly currency: string;
+  /** BCP 47: how the organisation writes numbers and dates. Absent: `en-GB`. */
+  readonly locale?: string;
   /** Key of the record type that users are linked to (`user.contact`). */
   readonly userRecordType?: string;
   readonly recordTypes: readonly RecordType[];

@@ -39,7 +39,7 @@ describe('what a draft changes, in words', () => {
     ],
     ['the purpose', [{ op: 'replace', path: '/purpose', value: 'Other' }], ['purpose reworded; no record changes']],
     ['the switch', [{ op: 'replace', path: '/on', value: false }], ['switched off']],
-    ['a condition', [{ op: 'add', path: '/condition', value: 'Area > 1' }], ['only if none → Area > 1']],
+    ['a condition', [{ op: 'add', path: '/condition', value: 'Area > 1' }], ['only if none → Area is above 1']],
     [
       'the winner',
       [{ op: 'replace', path: '/winner', value: 'person' }],
@@ -78,14 +78,14 @@ describe('a change is told whole, in names', () => {
 
   it('a new rule: what it does, when, who wins, where it does not act', () => {
     expect(phrases(dealBook([]), dealBook([{ ...rule, entryPoints: ['form:full', 'api'] }]))).toEqual([
-      'Cost becomes 750 when Stage = "Won".',
+      'Cost becomes 750 when Stage is Won.',
       'over a person’s value: locked',
       expect.stringMatching(/^not through short form, file import/) as string,
     ]);
   });
 
   it.each<[string, Partial<Rule>, string]>([
-    ['its condition', { condition: 'Stage = "Proposal"' }, 'only if Stage = "Won" → Stage = "Proposal"'],
+    ['its condition', { condition: 'Stage = "Proposal"' }, 'only if Stage is Won → Stage is Proposal'],
     ['what wakes it', { wakesOn: ['amount', 'stage'] }, 'wakes on what it reads → Amount, Stage'],
     ['its repeat', { repeat: 'starts' }, 'repeat whenever it wakes → only when the condition starts to hold'],
     [

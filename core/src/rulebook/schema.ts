@@ -250,6 +250,7 @@ export const rulebookSchema = {
     name: text,
     zone: text,
     currency: text,
+    locale: text,
     userRecordType: text,
     recordTypes: { type: 'array', items: recordType },
     rules: { type: 'array', items: rule },

@@ -1,5 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { localInput, shownInstant, withOffset } from './instants.ts';
+import { localInput, shownInstant, typedInstant, withOffset } from './instants.ts';
+import { writtenForm } from './locale.ts';
+
+const form = writtenForm({ tag: 'en-GB', currency: 'EUR' });
 
 const lisbon = 'Europe/Lisbon';
 
@@ -15,7 +18,7 @@ describe('instants in the zone of the organisation', () => {
     // The day there is not the day in UTC.
     ['2026-07-31T23:30:00Z', '2026-08-01T00:30', '1 Aug 2026, 00:30'],
   ])('%s', (stored, local, shown) => {
-    expect([localInput(stored, lisbon), shownInstant(stored, lisbon)]).toEqual([local, shown]);
+    expect([localInput(stored, lisbon), shownInstant(stored, lisbon, form)]).toEqual([local, shown]);
   });
 
   it.each([
@@ -29,7 +32,21 @@ describe('instants in the zone of the organisation', () => {
     expect(new Date(withOffset(local, lisbon)).toISOString()).toBe(instant);
   });
 
+  it.each([
+    ['3 May 2026, 09:00', '2026-05-03T09:00:00+01:00'],
+    ['3/5/2026 9:05', '2026-05-03T09:05:00+01:00'],
+    ['2026-05-03T09:00', '2026-05-03T09:00:00+01:00'],
+    ['2026-01-03 12:30 am', '2026-01-03T00:30:00+00:00'],
+    ['3/1/2026 3:15 p.m.', '2026-01-03T15:15:00+00:00'],
+    ['2026-05-03T08:00:00Z', '2026-05-03T08:00:00Z'],
+    ['3 May 2026', '3 May 2026'],
+    ['3/5/2026 25:00', '3/5/2026 25:00'],
+    ['soon', 'soon'],
+  ])('%s is typed', (typed, taken) => {
+    expect(typedInstant(typed, lisbon, form)).toBe(taken);
+  });
+
   it('what is no instant is shown as it is', () => {
-    expect([localInput('soon', lisbon), shownInstant('soon', lisbon)]).toEqual(['', 'soon']);
+    expect([localInput('soon', lisbon), shownInstant('soon', lisbon, form)]).toEqual(['', 'soon']);
   });
 });

@@ -1,2 +1,7 @@
-/** What the whole installation shares in how values are shown: one organisation, one zone. Set by the layout. */
-export const organisation = $state({ zone: 'UTC' });
+/** What the whole installation shares in how values are shown and typed: one organisation. Set by the layout. */
+import { usualTag, writtenForm, type WrittenForm } from './locale.ts';
+
+export const organisation = $state({ zone: 'UTC', locale: usualTag, currency: 'EUR' });
+
+/** How the organisation writes numbers and dates. */
+export const ownForm = (): WrittenForm => writtenForm({ tag: organisation.locale, currency: organisation.currency });

@@ -2,6 +2,7 @@ import { diffRulebooks } from '@rigid-rule/core';
 import { permissionsOf } from '$lib/server/auth/roles.ts';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { currentDraft, live } from '$lib/server/rulebook.ts';
+import { usualTag } from '$lib/locale.ts';
 import type { LayoutServerLoad } from './$types';
 
 export const load: LayoutServerLoad = async ({ locals, depends }) => {
@@ -13,7 +14,11 @@ export const load: LayoutServerLoad = async ({ locals, depends }) => {
     permissions: permissionsOf(role),
     theme: locals.theme,
     release,
-    zone: rulebook.zone,
+    organisation: {
+      zone: rulebook.zone,
+      currency: rulebook.currency,
+      locale: rulebook.locale ?? usualTag,
+    },
     draftChanges: release === null ? rulebook.rules.length : diffRulebooks(program.rulebook, rulebook).length,
     types: rulebook.recordTypes.map(({ key, name: typeName, plural }) => ({ key, name: typeName, plural })),
   };

@@ -9,10 +9,8 @@
 
   const { data, children } = $props();
   // svelte-ignore state_referenced_locally
-  organisation.zone = data.zone;
-  $effect.pre(() => {
-    organisation.zone = data.zone;
-  });
+  Object.assign(organisation, data.organisation);
+  $effect.pre(() => void Object.assign(organisation, data.organisation));
   const offers = provideOffers();
   /** Until the page is alive nobody can type into it: what is typed before would be lost. */
   let alive = $state(false);

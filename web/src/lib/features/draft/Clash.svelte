@@ -3,6 +3,8 @@
   import { findRuleKind, type RecordType, type Rule } from '@rigid-rule/core';
   import type { Draft } from './draft.svelte.ts';
 
+  import { wordsFor } from '$lib/features/fields';
+
   interface Props {
     draft: Draft;
     id: string;
@@ -20,8 +22,15 @@
     if (clash.ref.kind === 'rule') {
       const rule = body as Rule;
       const type = typeOf(rule);
-      const sentence = type ? (findRuleKind(rule.kind)?.sentence(rule.outcome, type, draft.rulebook) ?? '') : '';
-      return [name, purpose, `Only if ${rule.condition?.trim() ? rule.condition : 'always'}`, sentence];
+      const sentence = type
+        ? (findRuleKind(rule.kind)?.sentence(rule.outcome, type, wordsFor(type, draft.rulebook)) ?? '')
+        : '';
+      return [
+        name,
+        purpose,
+        `Only if ${rule.condition?.trim() && type ? wordsFor(type, draft.rulebook).condition(rule.condition) : 'always'}`,
+        sentence,
+      ];
     }
     const { rows, options } = body as { rows?: readonly unknown[]; options?: readonly { name: string }[] };
     return [

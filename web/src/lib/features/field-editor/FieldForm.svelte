@@ -6,7 +6,6 @@
     optionOwner,
     pointer,
     removing,
-    settingsKey,
     type Field,
     type Operation,
     type TypeProgram,
@@ -15,6 +14,7 @@
   import SheetRow from '$lib/ui/SheetRow.svelte';
   import { companionEdits, companions, type Companion } from './companions.ts';
   import OptionsEditor from './OptionsEditor.svelte';
+  import WrittenAs from './WrittenAs.svelte';
   import RenameInput from '../draft/RenameInput.svelte';
 
   interface Props {
@@ -101,17 +101,6 @@
     if (Number.isFinite(n)) edit([{ op: 'add', path: pointer(member), value: n }], `change the ${member}`, visit);
   }
 
-  /** One currency for the organisation: three capital letters, or what was there stays. */
-  function setCurrency(input: HTMLInputElement) {
-    const code = input.value.trim().toUpperCase();
-    if (/^[A-Z]{3}$/.test(code) && code !== draft.rulebook.currency)
-      draft.edit(
-        { kind: 'settings', key: settingsKey },
-        [{ op: 'replace', path: '/currency', value: code }],
-        'change the currency',
-      );
-    input.value = draft.rulebook.currency;
-  }
   let linkTo = $state<string>();
   function addCompanion(companion: Companion, other?: string) {
     const name = companion.fieldName(field);
@@ -195,18 +184,6 @@
         {#each others as t (t.key)}<option value={t.key}>{t.name.toLowerCase()}</option>{/each}
       </select>
     {/if}
-    {#if field.type === 'money'}
-      in
-      <input
-        class="editable w-10"
-        aria-label="Currency of the organisation, ISO 4217"
-        maxlength="3"
-        disabled={readonly}
-        value={draft.rulebook.currency}
-        onchange={(e) => setCurrency(e.currentTarget)}
-      />
-      <span class="quiet text-small">the currency of all money here</span>
-    {/if}
   </SheetRow>
   {#if field.type === 'lookup'}
     <SheetRow label="Other end">
@@ -222,6 +199,7 @@
       >
     </SheetRow>
   {/if}
+  {#if fieldTypeOf(field).written}<WrittenAs {draft} {field} />{/if}
   {#if numeric}
     <SheetRow label="Decimals">
       <input

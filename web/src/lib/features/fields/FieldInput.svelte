@@ -3,8 +3,9 @@
   import { fieldTypeOf, type Field, type Stored } from '@rigid-rule/core';
   import { localInput, withOffset } from '$lib/instants.ts';
   import { organisation } from '$lib/organisation.svelte.ts';
+  import DayPicker from './DayPicker.svelte';
   import { findRecords, type FindLinks } from './links.ts';
-  import { shownValue, type Titles } from './shown.ts';
+  import { shownValue, typedValue, type Titles } from './shown.ts';
 
   interface Props {
     id: string;
@@ -43,6 +44,8 @@
     class: extra = '',
   }: Props = $props();
 
+  /** Long text grows to this many lines, then scrolls. */
+  const mostLines = 12;
   const type = $derived(fieldTypeOf(field));
   const text = $derived(shownValue(field, value, titles));
   // What is being typed shows as it is while it is typed or wrong; then the settled form.
@@ -55,7 +58,17 @@
   const options = $derived(field.options?.filter((o) => isOffered(o.key)) ?? []);
 
   function say(raw: string) {
-    commit(type.parse(raw, field));
+    commit(typedValue(field, raw));
+  }
+  /** The day that is held, as the clocks of the organisation show it. */
+  const localDay = $derived.by(() => {
+    if (typeof value !== 'string') return '';
+    return (type.instant ? localInput(value, organisation.zone) : value).slice(0, 10);
+  });
+  /** Another day keeps the time; a first one begins at midnight. */
+  function pickDay(day: string) {
+    const time = type.instant && typeof value === 'string' ? localInput(value, organisation.zone).slice(10) : 'T00:00';
+    commit(type.instant ? withOffset(`${day}${time}`, organisation.zone) : day);
   }
   const common = $derived({
     id,
@@ -128,30 +141,21 @@
       <LookupInput {id} {invalid} {describedBy} {field} {value} shown={text} {commit} {find} class={extra} />
     {/key}
   {/await}
-{:else if type.instant}
-  <input
+{:else if type.lines}
+  <textarea
     {...common}
-    type="datetime-local"
-    class={['box', invalid && 'border-stop', extra]}
-    title="{organisation.zone} time"
-    value={typeof value === 'string' ? localInput(value, organisation.zone) : ''}
-    onchange={(e) =>
-      commit(e.currentTarget.value === '' ? null : withOffset(e.currentTarget.value.slice(0, 16), organisation.zone))}
-  />
-{:else if field.type === 'date'}
-  <input
-    {...common}
-    type="date"
-    class={['box', invalid && 'border-stop', extra]}
-    value={value ?? ''}
-    onchange={(e) => say(e.currentTarget.value)}
-  />
+    rows={Math.min(mostLines, Math.max(1, String(value ?? '').split('\n').length))}
+    class={['box w-full min-w-0 resize-none [field-sizing:content]', invalid && 'border-stop', extra]}
+    style:max-height="{mostLines * 1.5}em"
+    value={String(value ?? '')}
+    onchange={(e) => say(e.currentTarget.value)}></textarea>
 {:else}
   <input
     {...common}
     use:focus
     type="text"
     inputmode={type.numeric ? 'decimal' : undefined}
+    title={type.instant ? `${organisation.zone} time` : undefined}
     autocomplete="off"
     spellcheck="false"
     class={['box min-w-0', invalid && 'border-stop', extra]}
@@ -167,4 +171,7 @@
     onchange={(e) => !live && say(e.currentTarget.value)}
     onblur={() => (focused = false)}
   />
+  {#if type.written === 'day' || type.written === 'instant'}
+    <DayPicker label={field.name} day={localDay} pick={pickDay} />
+  {/if}
 {/if}

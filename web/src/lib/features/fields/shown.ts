@@ -1,6 +1,7 @@
-import { fieldTypeOf, type Field, type Stored } from '@rigid-rule/core';
-import { shownInstant } from '$lib/instants.ts';
-import { organisation } from '$lib/organisation.svelte.ts';
+import { fieldTypeOf, type Field, type FieldType, type Stored } from '@rigid-rule/core';
+import { shownInstant, typedInstant } from '$lib/instants.ts';
+import type { WrittenForm } from '$lib/locale.ts';
+import { organisation, ownForm } from '$lib/organisation.svelte.ts';
 
 /** Names of the records and users that values refer to: by record type, then by id. */
 export type Titles = Readonly<Record<string, Readonly<Record<string, string>>>>;
@@ -10,7 +11,34 @@ export function shownValue(field: Field, stored: Stored | undefined, titles: Tit
   if (stored === undefined || stored === null) return '';
   const known = titles[field.recordType ?? field.type];
   if (known && typeof stored === 'string' && known[stored] !== undefined) return known[stored];
-  const { instant, format } = fieldTypeOf(field);
-  if (instant && typeof stored === 'string') return shownInstant(stored, organisation.zone);
-  return format(stored, field);
+  return inOwnForm(field, fieldTypeOf(field).format(stored, field));
+}
+
+/** The neutral text of a value as the organisation writes it. */
+export const inOwnForm = (field: Field, neutral: string): string =>
+  writers[fieldTypeOf(field).written ?? 'plain'](neutral, ownForm());
+
+/** What `format` gives, as the organisation writes it. */
+const writers: Readonly<
+  Record<NonNullable<FieldType['written']> | 'plain', (neutral: string, form: WrittenForm) => string>
+> = {
+  plain: (text) => text,
+  number: (text, form) => form.number(text),
+  money: (text, form) => form.money(text),
+  day: (text, form) => form.day(text),
+  instant: (text, form) => shownInstant(text, organisation.zone, form),
+};
+
+const readers: Readonly<Record<keyof typeof writers, (typed: string, form: WrittenForm) => string>> = {
+  plain: (text) => text,
+  number: (text, form) => form.typedNumber(text),
+  money: (text, form) => form.typedNumber(text),
+  day: (text, form) => form.typedDay(text),
+  instant: (text, form) => typedInstant(text, organisation.zone, form),
+};
+
+/** What a person typed, in the form of the organisation or the neutral one, as the field type takes it. */
+export function typedValue(field: Field, text: string): unknown {
+  const type = fieldTypeOf(field);
+  return type.parse(readers[type.written ?? 'plain'](text, ownForm()), field);
 }

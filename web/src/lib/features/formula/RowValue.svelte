@@ -2,6 +2,8 @@
   /** The value of a condition row in the way of its type: an option, a number, a date, a text; or a formula. */
   import { fieldTypes, quoteText, unescapeText, type Scope, type Type } from '@rigid-rule/core';
 
+  import { DayInput } from '$lib/features/fields';
+
   interface Props {
     type: Type;
     scope: Scope;
@@ -63,13 +65,11 @@
     {#each options as option (option)}<option>{option}</option>{/each}
   </select>
 {:else if of.kind === 'date' && (values[0] === 'null' || dateOf(values[0] ?? ''))}
-  <input
-    type="date"
-    class="editable"
-    aria-label="Value"
+  <DayInput
+    label="Value"
     disabled={readonly}
     value={dateOf(values[0] ?? '') ?? ''}
-    onchange={(e) => change([e.currentTarget.value ? `date("${e.currentTarget.value}")` : 'null'])}
+    commit={(day) => change([day ? `date("${day}")` : 'null'])}
   />
 {:else}
   <input

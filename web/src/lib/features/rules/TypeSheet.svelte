@@ -4,6 +4,8 @@
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import KindMark from '$lib/ui/KindMark.svelte';
 
+  import { wordsFor } from '$lib/features/fields';
+
   interface Props {
     program: TypeProgram;
     draft: Draft;
@@ -36,7 +38,7 @@
           {#if !r.rule.on}<span class="quiet">off</span>{/if}
           {#if r.circle >= 0}<span class="text-stop">in a circle</span>{/if}
           <span class="block truncate text-small text-soft"
-            >{ruleSentence(r.rule, program.recordType, draft.rulebook)}</span
+            >{ruleSentence(r.rule, program.recordType, wordsFor(program.recordType, draft.rulebook))}</span
           >
         </span>
       </li>

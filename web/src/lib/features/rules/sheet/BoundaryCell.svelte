@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A boundary of a band: a number, or a date that is kept as a day number. */
+  import { DayInput } from '$lib/features/fields';
   import { keptBoundary } from './categorize-edits.ts';
   import NumberCell from './NumberCell.svelte';
 
@@ -14,13 +15,7 @@
 </script>
 
 {#if dates}
-  <input
-    type="date"
-    class="editable"
-    aria-label={label}
-    value={keptBoundary(value, true)}
-    onchange={(e) => e.currentTarget.value && commit(e.currentTarget.value)}
-  />
+  <DayInput {label} value={String(keptBoundary(value, true))} commit={(day) => day && commit(day)} />
 {:else}
   <NumberCell {value} {label} {commit} />
 {/if}

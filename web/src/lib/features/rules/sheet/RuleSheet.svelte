@@ -26,6 +26,8 @@
   import { saidAt, Visit } from './sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
+  import { wordsFor } from '$lib/features/fields';
+
   interface Props {
     rule: Rule;
     compiled: CompiledRule;
@@ -270,7 +272,9 @@
 
   {#if editor}
     {#await editor}
-      <SheetRow label="Outcome">{kind?.sentence(rule.outcome, recordType, draft.rulebook) ?? ''}</SheetRow>
+      <SheetRow label="Outcome"
+        >{kind?.sentence(rule.outcome, recordType, wordsFor(recordType, draft.rulebook)) ?? ''}</SheetRow
+      >
     {:then { default: OutcomeEditor }}
       <OutcomeEditor {rule} {compiled} {program} {draft} {sample} {marked} {readonly} {edit} />
     {/await}

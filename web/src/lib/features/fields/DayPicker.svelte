@@ -1,0 +1,32 @@
+<script lang="ts">
+  /** The calendar beside a date that can also be typed. */
+  import Calendar from '@lucide/svelte/icons/calendar';
+
+  interface Props {
+    /** Name of what the day is for. */
+    label: string;
+    /** ISO 8601, empty for none. */
+    day: string;
+    pick: (day: string) => void;
+  }
+  const { label, day, pick }: Props = $props();
+  let native: HTMLInputElement | undefined = $state();
+</script>
+
+<span class="relative inline-flex shrink-0">
+  <button
+    type="button"
+    class="cursor-pointer text-soft hover:text-brass"
+    aria-label="Choose a day for {label}"
+    onclick={() => native?.showPicker()}><Calendar size={14} aria-hidden="true" /></button
+  >
+  <input
+    type="date"
+    class="pointer-events-none absolute inset-0 opacity-0"
+    tabindex="-1"
+    aria-hidden="true"
+    value={/^\d{4}-\d\d-\d\d$/.test(day) ? day : ''}
+    bind:this={native}
+    onchange={(e) => e.currentTarget.value && pick(e.currentTarget.value)}
+  />
+</span>

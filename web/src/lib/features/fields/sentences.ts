@@ -1,0 +1,6 @@
+import { sentenceWords, spokenValue, type Rulebook, type RecordType, type SentenceWords } from '@rigid-rule/core';
+import { inOwnForm } from './shown.ts';
+
+/** Sentences with values as the organisation writes them. */
+export const wordsFor = (type: RecordType, rulebook: Rulebook): SentenceWords =>
+  sentenceWords(type, rulebook, (field, stored) => inOwnForm(field, spokenValue(field, stored)));
