@@ -154,15 +154,17 @@ export type {
   Write,
 } from './engine/settlement.ts';
 export {
-  differencesBetween,
+  judge,
   overruled,
   seenOf,
   storedOf,
   typeInto,
   type Difference,
+  type Judged,
   type Seen,
   type Typed,
 } from './engine/sitting.ts';
+export { effectsOf, fieldsReadElsewhere, type Effect } from './engine/effects.ts';
 export { ruleSentence } from './rule-kinds/sentence.ts';
 export { sentenceWords, spokenValue, type SentenceWords, type ShowValue } from './assistance/words.ts';
 export { Impact, impactWays, type ImpactFigures, type ImpactWay } from './rule-tests/impact.ts';

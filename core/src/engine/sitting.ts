@@ -5,7 +5,10 @@
 import { sameStored } from '../field-types/field-type.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import type { Field, RecordData, RecordType, Stored } from '../rulebook/document.ts';
+import { canonicalJson } from '../rulebook/canonical.ts';
+import { effectsOf, type Effect } from './effects.ts';
 import type { Message, Settlement, Verdict } from './settlement.ts';
+import type { Transaction } from './waves.ts';
 
 /** A value as it was typed, by field key. */
 export interface Typed {
@@ -41,10 +44,16 @@ export interface Seen {
   readonly states: Settlement['states'];
   readonly messages: readonly Pick<Message, 'severity' | 'text' | 'field'>[];
   readonly verdict: Verdict;
+  /** What other records would get, where that was told. */
+  readonly elsewhere?: readonly Effect[];
 }
 
 /** `fields`: keys of those on the form. Messages are in sight wherever they belong. */
-export function seenOf({ data, states, messages, verdict }: Settlement, fields: readonly string[]): Seen {
+export function seenOf(
+  { data, states, messages, verdict }: Settlement,
+  fields: readonly string[],
+  elsewhere?: readonly Effect[],
+): Seen {
   const pick = <T>(from: Readonly<Record<string, T>>): Record<string, T> =>
     Object.fromEntries(fields.flatMap((key) => (from[key] === undefined ? [] : [[key, from[key]]])));
   return {
@@ -52,6 +61,7 @@ export function seenOf({ data, states, messages, verdict }: Settlement, fields: 
     states: pick(states),
     messages: messages.map(({ severity, text, field }) => ({ severity, text, ...(field ? { field } : {}) })),
     verdict,
+    ...(elsewhere ? { elsewhere } : {}),
   };
 }
 
@@ -60,7 +70,8 @@ export type Difference =
   | { readonly what: 'value'; readonly field: string; readonly from: Stored; readonly to: Stored }
   | { readonly what: 'state'; readonly field: string; readonly text: string }
   | { readonly what: 'message'; readonly gone: boolean; readonly text: string; readonly field?: string }
-  | { readonly what: 'verdict'; readonly from: Verdict; readonly to: Verdict };
+  | { readonly what: 'verdict'; readonly from: Verdict; readonly to: Verdict }
+  | { readonly what: 'elsewhere'; readonly gone: boolean; readonly effect: Effect };
 
 const stateWords: Readonly<Record<string, readonly [is: string, no: string]>> = {
   locked: ['is locked', 'is no longer locked'],
@@ -108,5 +119,42 @@ export function differencesBetween(
   found.push(...now.messages.filter((m) => !before.has(text(m))).map((m) => told(m, false)));
   found.push(...seen.messages.filter((m) => !after.has(text(m))).map((m) => told(m, true)));
   if (seen.verdict !== now.verdict) found.push({ what: 'verdict', from: seen.verdict, to: now.verdict });
+  found.push(...elsewhereDifferences(seen.elsewhere, now.elsewhere));
   return found;
+}
+
+/** What was never told about other records is not compared. */
+function elsewhereDifferences(seen: Seen['elsewhere'], now: Seen['elsewhere'] = []): Difference[] {
+  if (!seen) return [];
+  const text = (e: Effect): string => canonicalJson(e);
+  const [before, after] = [new Set(seen.map(text)), new Set(now.map(text))];
+  const told =
+    (gone: boolean) =>
+    (effect: Effect): Difference => ({ what: 'elsewhere', gone, effect });
+  return [
+    ...now.filter((e) => !before.has(text(e))).map(told(false)),
+    ...seen.filter((e) => !after.has(text(e))).map(told(true)),
+  ];
+}
+
+/** What a write that a person sends comes to, before anything of it is stored. */
+export type Judged =
+  | { readonly outcome: 'passes' }
+  | { readonly outcome: 'stopped' }
+  /** Something that was seen comes out otherwise, for whatever reason. */
+  | { readonly outcome: 'differs'; readonly differences: readonly Difference[]; readonly effects: readonly Effect[] };
+
+/** What was seen is what is saved: compared first, whatever the verdict. `fields`: keys of those that were in sight. */
+export function judge(
+  transaction: Transaction,
+  recordType: RecordType,
+  seen?: Seen & { readonly fields: readonly string[] },
+): Judged {
+  const { settlement } = transaction;
+  const effects = effectsOf(transaction);
+  const differences = seen
+    ? differencesBetween(seen, seenOf(settlement, seen.fields, effects), recordType, seen.fields)
+    : [];
+  if (differences.length > 0) return { outcome: 'differs', differences, effects };
+  return { outcome: settlement.verdict === 'saved' ? 'passes' : 'stopped' };
 }

@@ -1,9 +1,10 @@
 /** What the form of a record needs, whether it exists or not. */
-import { entryPointsOf, type RecordData, type User } from '@rigid-rule/core';
+import { entryPointsOf, fieldsReadElsewhere, type RecordData, type User } from '@rigid-rule/core';
 import { error } from '@sveltejs/kit';
 import { actingUser } from './acting-user.ts';
-import { listHistory, type HistoryEntry, type StoredRecord } from './db/records.ts';
+import { listFieldAuthors, listHistory, type HistoryEntry, type StoredRecord } from './db/records.ts';
 import { listUsers } from './db/users.ts';
+import { followUpsOf } from './follow-ups.ts';
 import { live, releaseProgram, requireType } from './rulebook.ts';
 import { titlesFor } from './titles.ts';
 
@@ -18,10 +19,12 @@ export async function recordPage(
   const form = formName ?? recordType.forms[0]!.key;
   if (!recordType.forms.some((f) => f.key === form)) error(404, `${recordType.plural} have no form ${form}.`);
   const history = record ? await listHistory(typeKey, record.id) : [];
-  const [users, titles, ruleNames] = await Promise.all([
+  const authors = record ? await listFieldAuthors(typeKey, record.id) : [];
+  const [users, titles, ruleNames, followUps] = await Promise.all([
     listUsers(),
     titlesFor(program.rulebook, recordType.fields, [record?.data ?? {}, ...valuesIn(history)]),
-    ruleNamesIn(history, release),
+    ruleNamesIn([...history, ...authors], release),
+    record ? followUpsOf(typeKey, record.id) : { waiting: false, failed: [] },
   ]);
   return {
     rulebook: { ...program.rulebook, rules: program.rulebook.rules.filter((r) => r.recordType === typeKey) },
@@ -30,6 +33,9 @@ export async function recordPage(
     release,
     record,
     history,
+    authors,
+    followUps,
+    readElsewhere: fieldsReadElsewhere(program, typeKey),
     ruleNames,
     entryNames: Object.fromEntries(entryPointsOf(recordType).map((e) => [e.key, e.name])),
     titles,
@@ -43,7 +49,7 @@ const valuesIn = (history: readonly HistoryEntry[]): RecordData[] =>
   history.flatMap((h) => h.changes.flatMap((c) => [{ [c.field]: c.from }, { [c.field]: c.to }]));
 
 /** Names of the rules that the history speaks of, as the releases named them. */
-async function ruleNamesIn(history: readonly HistoryEntry[], live: number | null) {
+async function ruleNamesIn(history: readonly Pick<HistoryEntry, 'release'>[], live: number | null) {
   const names: Record<string, { name: string; kind: string }> = {};
   const numbers = new Set([...history.map((h) => h.release), live].filter((n): n is number => n !== null));
   for (const number of [...numbers].sort((a, b) => a - b))

@@ -4,12 +4,15 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { hashPassword } from './auth/password.ts';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
-import { findRecord, insertRecordsAsTheyAre, listHistory } from './db/records.ts';
+import { retryDependantJob } from './db/dependant-jobs.ts';
+import { findRecord, findWriteTrace, insertRecordsAsTheyAre, listFieldAuthors, listHistory } from './db/records.ts';
 import { insertActivation, insertRelease } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
 import { insertUser } from './db/users.ts';
 import { runDependants } from './entry-points/dependants.ts';
-import { writeRecord } from './entry-points/write.ts';
+import { previewWrite, writeRecord } from './entry-points/write.ts';
+import { writeIn } from './entry-points/write-in.ts';
+import { failedFollowUps, followUpsOf } from './follow-ups.ts';
 import { releaseOf } from './snapshot.ts';
 
 const forms = [{ key: 'full', name: 'full form' }];
@@ -169,8 +172,85 @@ describe('a write', () => {
     });
     await write('deal', undefined, { given: 'Fen', amount: 1 });
     await runDependants();
-    const { rows } = await db().query<{ failures: string[] }>('select failures from dependant_jobs');
-    expect(rows.map((r) => r.failures)).toEqual([['After 8 rounds these records still change each other.']]);
+    const { rows } = await db().query<{ failures: { text: string }[] }>('select failures from dependant_jobs');
+    expect(rows.map((r) => r.failures)).toEqual([[{ text: 'After 8 rounds these records still change each other.' }]]);
+  });
+
+  it('is told beforehand what it would do elsewhere, and nothing of that is kept', async () => {
+    await write('deal', undefined, { given: 'Fen', amount: 1 });
+    const request = { type: 'deal', id: 1, sent: { amount: 7 }, typed: ['amount'], entryPoint: 'form:full', by: null };
+    const total = { field: 'total', from: 1, to: 7, rule: 'total' };
+    const effects = [{ recordType: 'firm', id: '2', changes: [total] }];
+    expect(await previewWrite(request)).toEqual({ effects, dependants: [], titles: { firm: { 2: 'Fen' } } });
+    expect([await dataOf('firm', 2), await dataOf('deal', 1)]).toMatchObject([{ total: 1 }, { amount: 1 }]);
+    const renamed = { type: 'firm', id: 2, sent: { name: 'Fen & Moor' }, typed: ['name'], by: null };
+    expect(await previewWrite({ ...renamed, entryPoint: 'form:full' })).toMatchObject({
+      effects: [],
+      dependants: [{ recordType: 'deal', count: 1 }],
+    });
+    // Who saw other effects than those of now is asked again; who saw none is not.
+    const shown = { fields: [], data: {}, states: {}, messages: [], verdict: 'saved' as const };
+    const seen = (elsewhere: typeof effects) => writeRecord({ ...request, seen: { ...shown, elsewhere } });
+    expect(await seen([{ ...effects[0]!, changes: [{ ...total, to: 8 }] }])).toMatchObject({
+      outcome: 'differs',
+      differences: [
+        { what: 'elsewhere', gone: false },
+        { what: 'elsewhere', gone: true },
+      ],
+      effects,
+    });
+    expect(await seen(effects)).toMatchObject({ outcome: 'saved' });
+  });
+
+  it('is told to be waiting where a job has yet to follow it, and failed with the reason, until it is tried again', async () => {
+    await write('deal', undefined, { given: 'Fen', amount: 1 });
+    const firm = (name: string) =>
+      serializable((client) =>
+        writeIn(client, { type: 'firm', id: 2, sent: { name }, typed: [], entryPoint: 'api', by: { userId } }),
+      );
+    const limit = (allowed: boolean) =>
+      serializable(async (client) => {
+        const check = {
+          checks: [{ formula: 'string length(Title) < 15', hold: 'must', message: 'Too long.', field: 'title' }],
+          required: [],
+          hidden: [],
+          locked: [],
+          limits: [],
+        };
+        const rules = allowed ? rulebook.rules : [...rulebook.rules, rule('short', 'deal', 'validate', check)];
+        await insertActivation(
+          await insertRelease(releaseOf({ ...rulebook, rules }, 'short', userId), client),
+          'short',
+          userId,
+          client,
+        );
+      });
+    // Programs are kept by the number of their release: this one is not that of another test.
+    await serializable((client) => insertRelease(releaseOf(rulebook, 'skipped', userId), client));
+    await limit(false);
+    await firm('Fen & Moor & Marsh');
+    expect(await followUpsOf('deal', 1)).toEqual({ waiting: true, failed: [] });
+    expect(await followUpsOf('deal', 9)).toEqual({ waiting: false, failed: [] });
+    await runDependants();
+    expect(await followUpsOf('deal', 1)).toEqual({ waiting: false, failed: [{ job: 1, text: 'Too long.' }] });
+    expect(await failedFollowUps()).toMatchObject({ count: 1, jobs: [{ failures: [{ recordType: 'deal', id: 1 }] }] });
+    await limit(true);
+    expect([await retryDependantJob(1), await retryDependantJob(1)]).toEqual([true, false]);
+    await runDependants();
+    expect(await followUpsOf('deal', 1)).toEqual({ waiting: false, failed: [] });
+    expect(await dataOf('deal', 1)).toMatchObject({ title: 'For Fen & Moor & Marsh' });
+  });
+
+  it('says of each field who gave it its value last, and what the rules did then', async () => {
+    await write('deal', undefined, { given: 'Fen', amount: 1 });
+    await write('deal', 1, { amount: 2 });
+    const authors = await listFieldAuthors('deal', 1);
+    const by = (field: string) => authors.find((a) => a.field === field);
+    expect(by('amount')).toMatchObject({ by: 'A', entryPoint: 'form:full', author: { by: 'sent' } });
+    expect(by('title')).toMatchObject({ author: { by: 'rule' } });
+    const kept = await findWriteTrace('deal', 1, by('title')!.writeId);
+    expect(kept?.trace.some((t) => t.outcomes.some((o) => o.field === 'title'))).toBe(true);
+    expect(await findWriteTrace('firm', 2, by('title')!.writeId)).toBeUndefined();
   });
 
   it('is followed by the records that read it, and by values for its children', async () => {

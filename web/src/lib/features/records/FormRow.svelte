@@ -1,16 +1,22 @@
 <script lang="ts">
   /** One field on a form: its value, what it was, whether it is locked or must be filled in, and why. */
-  import { fieldTypeOf, type Field, type Message, type Rule, type Stored } from '@rigid-rule/core';
+  import { fieldTypeOf, winners, type Field, type Message, type Rule, type Stored } from '@rigid-rule/core';
   import Lock from '@lucide/svelte/icons/lock';
   import { FieldInput, shownValue, type Titles } from '$lib/features/fields';
-  import { Why } from '$lib/features/trace';
   import KindMark from '$lib/ui/KindMark.svelte';
+  import { shownInstant } from '$lib/instants.ts';
+  import { organisation, ownForm } from '$lib/organisation.svelte.ts';
+  import FieldWhy, { type FieldAuthor } from './FieldWhy.svelte';
   import type { RecordForm } from './form.svelte.ts';
 
   interface Props {
     form: RecordForm;
     field: Field;
     rules: ReadonlyMap<string, Rule>;
+    ruleNames: Readonly<Record<string, { name: string; kind: string }>>;
+    entryNames: Readonly<Record<string, string>>;
+    /** Who gave the stored value, where that is known. */
+    author: FieldAuthor | undefined;
     titles: Titles;
     users: readonly { email: string; name: string }[];
     readonly: boolean;
@@ -18,17 +24,22 @@
     asked: boolean;
     ask: () => void;
   }
-  const { form, field, rules, titles, users, readonly, messages, asked, ask }: Props = $props();
+  const { form, field, rules, ruleNames, entryNames, author, titles, users, readonly, messages, asked, ask }: Props =
+    $props();
 
   const value = $derived(form.value(field.key));
   const before = $derived(form.before(field.key));
   const typed = $derived(form.typedValue(field.key));
-  const state = $derived(form.settlement.states[field.key]);
+  const limits = $derived(form.settlement.states[field.key]);
   const change = $derived(form.settlement.changes.find((c) => c.field === field.key));
   const byRule = $derived(change?.author.by === 'rule');
-  const locked = $derived(state?.locked !== undefined);
-  const explanation = $derived(form.explanation(field.key));
-  const rule = $derived(explanation ? rules.get(explanation.rule) : undefined);
+  const locked = $derived(limits?.locked !== undefined);
+  /** Key of the rule that gave the value that stands here; a person's value has none. */
+  const writer = $derived.by(() => {
+    if (change) return change.author.by === 'rule' ? change.author.rule : undefined;
+    return author?.author.by === 'rule' ? author.author.rule : undefined;
+  });
+  const kind = $derived(writer === undefined ? undefined : (rules.get(writer)?.kind ?? ruleNames[writer]?.kind));
   const suggestion = $derived(form.suggestions.find((s) => s.field === field.key));
   const stop = $derived(messages.find((m) => m.severity === 'stop'));
   const shown = (v: Stored) => shownValue(field, v, titles) || 'blank';
@@ -41,12 +52,18 @@
   const overruled = $derived(form.overruled(field));
   const held = $derived(form.isHeld(field.key));
   const winner = $derived(form.winnerOver(field.key));
-  const changedNames = $derived(
-    form.typed.flatMap((t) => form.recordType.fields.find((f) => f.key === t.key)?.name ?? []),
-  );
+  /** Something can be told of how it came to be. */
+  const explicable = $derived(change !== undefined || author !== undefined || winner !== undefined);
+  let focused = $state(false);
+  const winnerHelp = $derived(winners.find((w) => w.key === winner?.winner)?.help);
 </script>
 
-<div class={['line', stop && 'stopped', value === null && !typed && 'blank']} data-field={field.key}>
+<div
+  class={['line', stop && 'stopped', value === null && !typed && 'blank']}
+  data-field={field.key}
+  onfocusin={() => (focused = true)}
+  onfocusout={() => (focused = false)}
+>
   <span class="mark" aria-hidden="true"
     >{#if change}<svg width="9" height="9" viewBox="0 0 9 9"
         ><path d="M4.5 0L9 4.5 4.5 9 0 4.5z" fill="var(--brass)" /></svg
@@ -59,8 +76,9 @@
   <span class="flex min-w-0 items-center gap-2">
     {#if change}<span class="was shrink-0">{shown(before)}</span>{/if}
     {#if locked || readonly}
-      <span class={[byRule && 'written', !byRule && rule && locked && 'border-b border-edge']} data-value
-        >{shown(value)}</span
+      <span
+        class={['whitespace-pre-line', byRule && 'written', !byRule && writer && locked && 'border-b border-edge']}
+        data-value>{shown(value)}</span
       >
     {:else}
       <FieldInput
@@ -74,33 +92,41 @@
         {titles}
         {users}
         sitting={form.sitting}
-        {...state?.allowed ? { allowed: state.allowed } : {}}
+        {...limits?.allowed ? { allowed: limits.allowed } : {}}
         class={byRule ? 'quietbox text-held' : 'quietbox'}
       />
     {/if}
   </span>
   <span class="flex items-center gap-2.5 text-[12px] whitespace-nowrap">
-    {#if locked}<span class="quiet flex items-center gap-1"><Lock size={12} aria-hidden="true" />locked</span>{/if}
-    {#if held && winner && !readonly}
-      <button
-        type="button"
-        class="word"
-        title="{winner.name} works it out; a person set it"
-        onclick={() => form.handBack(field.key)}>hand back to the rule</button
-      >
-    {/if}
-    {#if state?.required && value === null}<span class="text-stop">required</span>{/if}
+    {#if locked}<span
+        class="quiet flex items-center gap-1"
+        title={limits?.locked && `by ${rules.get(limits.locked)?.name ?? limits.locked}`}
+        ><Lock size={12} aria-hidden="true" />locked</span
+      >{/if}
+    {#if limits?.required && value === null}<span class="text-stop">required</span>{/if}
     {#if change && !byRule}<span class="text-brass">not saved</span>{/if}
-    {#if rule && explanation}
+    {#if explicable}
       <button
         type="button"
-        class="flex cursor-pointer items-center gap-1 text-held"
+        class={['flex cursor-pointer items-center gap-1', kind ? 'text-held' : 'text-soft']}
         aria-expanded={asked}
         aria-label="Why is {field.name} {shown(value)}?"
-        onclick={ask}><KindMark kind={rule.kind} />why?</button
+        onclick={ask}
+        >{#if kind}<KindMark {kind} />{/if}why?</button
       >
     {/if}
   </span>
+  {#if held && winner}<p class="said text-small text-soft" data-held>
+      Held{author && author.author.by === 'sent'
+        ? ` by ${author.by ?? 'a program'} since ${shownInstant(author.at.toISOString(), organisation.zone, ownForm())}`
+        : ''}; {winner.name} leaves it.
+      {#if !readonly && !locked}<button type="button" class="word" onclick={() => form.handBack(field.key)}
+          >hand back to the rule</button
+        >{/if}
+    </p>
+  {:else if focused && winner && winnerHelp && !locked && !readonly}<p class="said text-small text-soft" data-winner>
+      {winner.name} writes this: {winnerHelp}
+    </p>{/if}
   {#if overruled !== undefined}<p class="said text-small text-soft" data-overruled>
       You typed {shown(overruled)}.
     </p>{/if}
@@ -119,21 +145,9 @@
     </p>
   {/if}
 </div>
-{#if asked && rule && explanation}
+{#if asked}
   <div class="why">
-    <Why
-      {field}
-      fields={form.recordType.fields}
-      trace={form.settlement.trace}
-      {rules}
-      entry={explanation}
-      changed={changedNames}
-      {titles}
-    />
-    {#if locked}<p class="quiet text-small">
-        {field.name} is locked. To change it, change {explanation.read.map((r) => r.name).join(' or ') ||
-          'what it follows from'}. {form.release === null ? '' : `Release ${form.release}.`}
-      </p>{/if}
+    <FieldWhy {form} {field} {rules} {ruleNames} {entryNames} {author} {titles} {locked} />
   </div>
 {/if}
 

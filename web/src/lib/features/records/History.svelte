@@ -1,8 +1,10 @@
 <script lang="ts">
   /** What happened to the record, newest first, along a ruler: who, how it came in, which rule under which release. */
-  import type { Change, RecordType } from '@rigid-rule/core';
+  import type { Change, RecordType, Rule, TraceEntry } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
+  import { Why } from '$lib/features/trace';
   import KindMark from '$lib/ui/KindMark.svelte';
+  import type { KeptTrace } from './record-server.ts';
 
   export interface Entry {
     readonly id: number;
@@ -16,15 +18,25 @@
   interface Props {
     entries: readonly Entry[];
     recordType: RecordType;
-    rules: Readonly<Record<string, { name: string; kind: string }>>;
+    rules: ReadonlyMap<string, Rule>;
+    /** Names of the rules as the releases named them. */
+    names: Readonly<Record<string, { name: string; kind: string }>>;
+    /** What the rules did in a write. */
+    traceOf: (write: number) => Promise<KeptTrace>;
     entryNames: Readonly<Record<string, string>>;
     titles: Titles;
     zone: string;
     /** Not saved yet: what this sitting changes. */
     unsaved:
-      { readonly form: string; readonly release: number | null; readonly changes: readonly Change[] } | undefined;
+      | {
+          readonly form: string;
+          readonly release: number | null;
+          readonly changes: readonly Change[];
+          readonly trace: readonly TraceEntry[];
+        }
+      | undefined;
   }
-  const { entries, recordType, rules, entryNames, titles, zone, unsaved }: Props = $props();
+  const { entries, recordType, rules, names, traceOf, entryNames, titles, zone, unsaved }: Props = $props();
   const day = $derived(new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', timeZone: zone }));
   const time = $derived(new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone }));
   const shown = (key: string, value: Change['to']) => {
@@ -33,9 +45,31 @@
   };
   const fieldName = (key: string) => recordType.fields.find((f) => f.key === key)?.name ?? key;
   const most = 8;
+  /** The change that is explained: its write (none for what is not saved) and field. */
+  let asked = $state<string>();
+  /** Writes that are told to the last value. */
+  let whole = $state.raw<readonly number[]>([]);
+  /** At first what rules wrote of a new record, and the beginning of a long list. */
+  const told = (e: Entry): readonly Change[] => {
+    if (whole.includes(e.id)) return e.changes;
+    const first = e.moment === 'creating' ? e.changes.filter((c) => c.author.by === 'rule') : e.changes;
+    return first.slice(0, most);
+  };
+  const askedKey = (write: number | undefined, field: string) => `${write ?? 'now'} ${field}`;
+  const entryOf = (trace: readonly TraceEntry[], c: Change) => {
+    const rule = c.author.by === 'rule' ? c.author.rule : undefined;
+    return trace.findLast((t) => t.rule === rule && t.outcomes.some((o) => o.field === c.field));
+  };
 </script>
 
-{#snippet change(c: Change, release: number | null)}
+{#snippet why(trace: readonly TraceEntry[], c: Change)}
+  {@const entry = entryOf(trace, c)}
+  {@const field = recordType.fields.find((f) => f.key === c.field)}
+  {#if entry && field}<Why {field} fields={recordType.fields} {trace} {rules} {names} {entry} changed={[]} {titles} />
+  {:else}<p class="text-small text-soft">What the rule read was not kept.</p>{/if}
+{/snippet}
+
+{#snippet change(c: Change, release: number | null, write: number | undefined)}
   <p>
     {fieldName(c.field)}
     <span class="was mx-1">{shown(c.field, c.from)}</span><span
@@ -43,12 +77,28 @@
     >
   </p>
   {#if c.author.by === 'rule'}
-    {@const rule = rules[c.author.rule]}
+    {@const rule = names[c.author.rule]}
+    {@const key = askedKey(write, c.field)}
     <p class="text-small">
       <span class="mr-1 text-held"><KindMark kind={rule?.kind ?? 'derive'} /></span>{rule?.name ?? c.author.rule}<span
         class="quiet">{release === null ? '' : `, release ${release}`}</span
       >
+      <button
+        type="button"
+        class="ml-1 cursor-pointer text-held"
+        aria-expanded={asked === key}
+        aria-label="Why did {fieldName(c.field)} become {shown(c.field, c.to)}?"
+        onclick={() => (asked = asked === key ? undefined : key)}>why?</button
+      >
     </p>
+    {#if asked === key}
+      {#if write === undefined}{@render why(unsaved?.trace ?? [], c)}
+      {:else}
+        {#await traceOf(write) then kept}{@render why(kept.trace, c)}{:catch e}<p class="text-small text-stop">
+            {e instanceof Error ? e.message : 'What the rules did then could not be read.'}
+          </p>{/await}
+      {/if}
+    {/if}
   {/if}
 {/snippet}
 
@@ -58,7 +108,7 @@
       <span class="when">now</span><span class="tick now" aria-hidden="true"></span>
       <div>
         <p class="text-small text-soft">you, {unsaved.form}, not saved</p>
-        {#each unsaved.changes as c (c.field)}{@render change(c, unsaved.release)}{/each}
+        {#each unsaved.changes as c (c.field)}{@render change(c, unsaved.release, undefined)}{/each}
       </div>
     </li>
   {/if}
@@ -69,13 +119,13 @@
         <p class="text-small text-soft">{e.by ?? 'someone'}, {entryNames[e.entryPoint] ?? e.entryPoint}</p>
         {#if e.moment === 'creating'}
           <p>Created with {e.changes.length} value{e.changes.length === 1 ? '' : 's'}</p>
-          {#each e.changes.filter((c) => c.author.by === 'rule') as c (c.field)}{@render change(c, e.release)}{/each}
-        {:else}
-          {#each e.changes.slice(0, most) as c (c.field)}{@render change(c, e.release)}{:else}<p class="quiet">
-              Saved without a change
-            </p>{/each}
-          {#if e.changes.length > most}<p class="quiet">and {e.changes.length - most} more</p>{/if}
-        {/if}
+        {:else if e.changes.length === 0}<p class="quiet">Saved without a change</p>{/if}
+        {#each told(e) as c (c.field)}{@render change(c, e.release, e.id)}{/each}
+        {#if told(e).length < e.changes.length}<button
+            type="button"
+            class="word text-small"
+            onclick={() => (whole = [...whole, e.id])}>{e.changes.length - told(e).length} more</button
+          >{/if}
       </div>
     </li>
   {:else}

@@ -1,11 +1,13 @@
 <script lang="ts">
   /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
-  import { sameStored, type Message, type Rule, type Rulebook, type Settlement, type User } from '@rigid-rule/core';
+  import { sameStored, type Message, type Rule, type Rulebook, type User } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
-  import { RecordForm } from './form.svelte.ts';
+  import { RecordForm, type Confirmed } from './form.svelte.ts';
   import type { SaveAnswer, Stores } from './record-server.ts';
+  import Elsewhere from './Elsewhere.svelte';
+  import type { FieldAuthor } from './FieldWhy.svelte';
   import FormRow from './FormRow.svelte';
   import History, { type Entry } from './History.svelte';
 
@@ -16,6 +18,15 @@
     release: number | null;
     record: Stores | null;
     history: readonly Entry[];
+    /** Who gave each stored value last. */
+    authors: readonly FieldAuthor[];
+    /** What another record's change has yet to do here, and what it could not. */
+    followUps: {
+      readonly waiting: boolean;
+      readonly failed: readonly { readonly job: number; readonly text: string }[];
+    };
+    /** Keys of the fields that rules read from other records. */
+    readElsewhere: readonly string[];
     ruleNames: Readonly<Record<string, { name: string; kind: string }>>;
     entryNames: Readonly<Record<string, string>>;
     titles: Titles;
@@ -31,6 +42,9 @@
     release,
     record,
     history,
+    authors,
+    followUps,
+    readElsewhere,
     ruleNames,
     entryNames,
     titles: given,
@@ -43,12 +57,14 @@
   // A form is opened once; a later load of the page refreshes the history and nothing that is being typed.
   // svelte-ignore state_referenced_locally
   const form = new RecordForm(rulebook, typeKey, release, formName, record, actor);
+  // svelte-ignore state_referenced_locally
+  form.readElsewhere = readElsewhere;
   const { recordType } = form;
   const titles = $derived<Titles>(
     Object.fromEntries(
-      [...new Set([...Object.keys(given), ...Object.keys(form.learned)])].map((type) => [
+      [...new Set([given, form.learned, form.elsewhere?.titles ?? {}].flatMap((t) => Object.keys(t)))].map((type) => [
         type,
-        { ...given[type], ...form.learned[type] },
+        { ...given[type], ...form.elsewhere?.titles[type], ...form.learned[type] },
       ]),
     ),
   );
@@ -114,7 +130,7 @@
     void save();
   }
 
-  async function save(confirmed?: Settlement) {
+  async function save(confirmed?: Confirmed) {
     if (busy || !mayWrite || !form.dirty) return;
     tried = true;
     busy = true;
@@ -145,6 +161,25 @@
         () => (problem = undefined),
         () => (problem = 'The network is away: rules that read other records wait.'),
       );
+  });
+  /** What other records would get is asked once typing pauses. */
+  const pause = 200;
+  $effect(() => {
+    if (!mayWrite || !form.reaches || form.elsewhere) return;
+    const timer = setTimeout(() => void form.lookElsewhere().catch(() => undefined), pause);
+    return () => clearTimeout(timer);
+  });
+  async function tryAgain(job: number) {
+    problem = undefined;
+    const answer = await fetch(`/api/follow-ups/${job}`, { method: 'POST' }).catch(() => undefined);
+    if (!answer?.ok) problem = 'It could not be tried again now.';
+    await invalidateAll();
+  }
+  /** While something is on its way to this record, the page looks again until it is there. */
+  $effect(() => {
+    if (!followUps.waiting) return;
+    const timer = setTimeout(() => void invalidateAll(), 1_500);
+    return () => clearTimeout(timer);
   });
   /** The clock of the form goes on while nothing is done: what follows from it is what a save gives. */
   $effect(() => {
@@ -185,6 +220,14 @@
       <span class="written font-normal">Ruled values</span> were written by a rule; plain ones were typed.
     </p>
 
+    {#if followUps.waiting}<p class="mb-2 text-small text-brass-ink" role="status">
+        Waiting: a change on another record has yet to be carried through here.
+      </p>{/if}
+    {#each followUps.failed as f (f.job)}<p class="mb-2 text-small text-stop">
+        A change on another record could not be carried through here: {f.text}
+        {#if mayWrite}<button type="button" class="word" onclick={() => tryAgain(f.job)}>try again</button>{/if}
+      </p>{/each}
+
     <div class="grid grid-cols-2 gap-x-11 max-md:grid-cols-1">
       {#each columns as column, i (i)}
         <div>
@@ -196,6 +239,9 @@
                 {field}
                 {rules}
                 {titles}
+                {ruleNames}
+                {entryNames}
+                author={authors.find((a) => a.field === field.key)}
                 {users}
                 readonly={!mayWrite}
                 messages={messages.filter((m) => m.field === field.key)}
@@ -246,6 +292,11 @@
                     {f.name} <span class="was">{shownValue(f, d.from, titles) || 'blank'}</span>
                     <span class="written">{shownValue(f, d.to, titles) || 'blank'}</span>
                   {:else if d.what === 'state'}{d.text}
+                  {:else if d.what === 'elsewhere'}<Elsewhere
+                      {rulebook}
+                      effects={[{ ...d.effect, gone: d.gone }]}
+                      {titles}
+                    />
                   {:else if d.what === 'message'}<span class={d.gone ? 'was' : 'text-stop'}>{d.text}</span>
                   {:else}<span class="text-stop">{d.to === 'saved' ? 'It can be saved.' : 'It cannot be saved.'}</span
                     >{/if}
@@ -253,9 +304,15 @@
               {/each}
             </ul>
             {#if answer.settlement.verdict === 'saved'}
-              {@const settlement = answer.settlement}
-              <button type="button" class="editable cursor-pointer" onclick={() => save(settlement)}>Save it so</button>
+              {@const confirmed = answer}
+              <button type="button" class="editable cursor-pointer" onclick={() => save(confirmed)}>Save it so</button>
             {/if}
+          </div>
+        {/if}
+        {#if form.elsewhere && (form.elsewhere.effects.length > 0 || form.elsewhere.dependants.length > 0)}
+          <div class="mb-2">
+            <p class="text-small text-soft">Saving also changes</p>
+            <Elsewhere {rulebook} effects={form.elsewhere.effects} dependants={form.elsewhere.dependants} {titles} />
           </div>
         {/if}
         {#if loose.length > 0}
@@ -299,11 +356,13 @@
     <History
       entries={history}
       {recordType}
-      rules={ruleNames}
+      {rules}
+      names={ruleNames}
+      traceOf={(write) => form.traceOf(write)}
       {entryNames}
       {titles}
       zone={rulebook.zone}
-      unsaved={form.dirty ? { form: shownForm.name, release, changes } : undefined}
+      unsaved={form.dirty ? { form: shownForm.name, release, changes, trace: form.settlement.trace } : undefined}
     />
   </section>
 </div>

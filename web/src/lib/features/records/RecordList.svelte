@@ -14,9 +14,11 @@
     recordType: RecordType;
     columns: readonly Field[];
     first: Window;
+    /** Changes that could not be carried through to other records. */
+    notSettled: number;
     mayWrite: boolean;
   }
-  const { types, recordType, columns, first, mayWrite }: Props = $props();
+  const { types, recordType, columns, first, notSettled, mayWrite }: Props = $props();
   const offers = useOffers();
 
   const rowHeight = 29;
@@ -97,6 +99,9 @@
       {/each}
     </nav>
     <span class="text-soft">{list.total.toLocaleString('en')}{filtered ? ' found' : ''}</span>
+    {#if notSettled > 0}<a class="text-stop hover:underline" href="/records/not-settled"
+        >{notSettled} not carried through</a
+      >{/if}
     <label class="ml-auto flex items-center gap-2 border-b border-edge">
       <span class="sr-only">Search {recordType.plural.toLowerCase()} by name</span>
       <input

@@ -22,13 +22,29 @@ import {
   type TraceEntry,
   type TypeProgram,
   type Ask,
+  type Effect,
   type Field,
   type Host,
   type User,
+  type Winner,
 } from '@rigid-rule/core';
 import type { Titles } from '$lib/features/fields';
 import { nowIn } from '$lib/now.ts';
-import { httpServer, type RecordServer, type SaveAnswer, type Stores } from './record-server.ts';
+import {
+  httpServer,
+  type Elsewhere,
+  type KeptTrace,
+  type RecordServer,
+  type SaveAnswer,
+  type SaveRequest,
+  type Stores,
+} from './record-server.ts';
+
+/** What the person has seen and agreed to instead of what the form shows. */
+export interface Confirmed {
+  readonly settlement: Settlement;
+  readonly effects: readonly Effect[];
+}
 
 export interface Suggestion {
   readonly field: string;
@@ -279,12 +295,29 @@ export class RecordForm {
     return overruled(this.typedValue(field.key), field, this.value(field.key));
   }
 
-  /** The rule that gives a field its value, with what it read. */
-  explanation(key: string): TraceEntry | undefined {
-    const fresh = this.settlement.trace.find(
-      (t) => ['ran', 'stops'].includes(t.verdict) && t.outcomes.some((o) => o.field === key),
+  /** The rule that gave a field its value in this sitting, with what it read: the last one that did. */
+  written(key: string): TraceEntry | undefined {
+    const { author } = this.settlement.changes.find((c) => c.field === key) ?? {};
+    const by = author?.by === 'rule' ? author.rule : undefined;
+    return this.settlement.trace.findLast(
+      (t) => ['ran', 'stops'].includes(t.verdict) && (!by || t.rule === by) && t.outcomes.some((o) => o.field === key),
     );
-    return fresh ?? this.explained.trace.find((t) => t.outcomes.some((o) => o.field === key));
+  }
+
+  /** What each rule that writes a field would make of it now, with why it does not where it does not. */
+  verdicts(key: string): readonly TraceEntry[] {
+    const rules = new Set(this.writersOf(key).map((r) => r.rule.key));
+    return this.explained.trace.filter((t) => rules.has(t.rule));
+  }
+
+  private writersOf(key: string): TypeProgram['rules'] {
+    const slot = this.typeProgram.slotOf.get(key);
+    return this.typeProgram.rules.filter((r) => slot !== undefined && r.sound && r.rule.on && r.writes.includes(slot));
+  }
+
+  /** What the rules did in a write of before. @throws where the server cannot be reached. */
+  async traceOf(write: number): Promise<KeptTrace> {
+    return this.server.trace(this.recordType.key, this.stored!.id, write);
   }
 
   commit(key: string, value: unknown): void {
@@ -302,10 +335,8 @@ export class RecordForm {
   }
 
   /** The rule that would write the field if nobody held it. */
-  winnerOver(key: string): { readonly name: string } | undefined {
-    const slot = this.typeProgram.slotOf.get(key);
-    return this.typeProgram.rules.find((r) => slot !== undefined && r.sound && r.rule.on && r.writes.includes(slot))
-      ?.rule;
+  winnerOver(key: string): { readonly name: string; readonly winner: Winner } | undefined {
+    return this.writersOf(key)[0]?.rule;
   }
 
   /** What was set by hand is the rules' again. */
@@ -328,21 +359,50 @@ export class RecordForm {
     this.handedBack = [];
   }
 
-  /** Sends what was typed and what is in sight. `confirmed`: what the person has seen and agreed to instead. */
-  async save(confirmed?: Settlement): Promise<SaveAnswer> {
-    for (let pass = 0; pass < mostPasses && this.saving.asks.length > 0; pass++) await this.answerAsks();
+  /** What a save sends, but for what is in sight. */
+  private readonly request: Omit<SaveRequest, 'seen'> = $derived.by(() => {
     const given = { ...this.begun, ...this.formOnly };
     const typed = this.typed.filter((t) => !(t.key in this.formOnly));
-    const body = {
+    return {
       ...(this.stored ? { id: this.stored.id, version: this.stored.version } : {}),
       form: this.formName,
       sent: { ...given, ...Object.fromEntries(typed.map((t) => [t.key, t.value])) },
       typed: typed.map((t) => t.key),
       woken: this.woken,
       handBack: this.handedBack,
-      seen: { fields: this.shown, ...seenOf(confirmed ?? this.saving, this.shown) },
     };
-    const said = await this.server.save(this.recordType.key, body);
+  });
+
+  /** Keys of the fields of this type that rules read from other records. */
+  readElsewhere: readonly string[] = [];
+  private looked = $state.raw<{ readonly request: string; readonly found: Elsewhere }>();
+
+  /** Whether saving what stands here may reach other records. */
+  readonly reaches: boolean = $derived.by(() => {
+    const { verdict, writes, changes } = this.saving;
+    if (!this.dirty || verdict !== 'saved') return false;
+    return writes.length > 0 || changes.some((c) => this.readElsewhere.includes(c.field));
+  });
+
+  /** What saving would do to other records; absent until the server has said it of what stands here. */
+  readonly elsewhere: Elsewhere | undefined = $derived.by(() =>
+    this.reaches && this.looked?.request === JSON.stringify(this.request) ? this.looked.found : undefined,
+  );
+
+  /** Asks what saving would do to other records. @throws where the server cannot be reached. */
+  async lookElsewhere(): Promise<void> {
+    if (!this.reaches || this.elsewhere) return;
+    const asked = JSON.stringify(this.request);
+    const found = await this.server.preview(this.recordType.key, this.request);
+    this.looked = { request: asked, found };
+  }
+
+  /** Sends what was typed and what is in sight. */
+  async save(confirmed?: Confirmed): Promise<SaveAnswer> {
+    for (let pass = 0; pass < mostPasses && this.saving.asks.length > 0; pass++) await this.answerAsks();
+    const { settlement, effects } = confirmed ?? { settlement: this.saving, effects: this.elsewhere?.effects };
+    const seen = { fields: this.shown, ...seenOf(settlement, this.shown, effects) };
+    const said = await this.server.save(this.recordType.key, { ...this.request, seen });
     if (said.outcome === 'saved') this.accept(said);
     return said;
   }

@@ -1,10 +1,10 @@
 /** The server of the parity harness: records in memory, each write settled on its own as `write-in.ts` does. */
 import {
   compileProgram,
-  differencesBetween,
+  effectsOf,
   formKey,
+  judge,
   RecordsWorld,
-  seenOf,
   settleWithWaves,
   type Change,
   type Program,
@@ -42,6 +42,15 @@ export class MemoryServer implements RecordServer {
 
   related: RecordServer['related'] = (asks) => Promise.resolve(asks.map((ask) => this.world().answer(ask)));
 
+  trace: RecordServer['trace'] = () => Promise.reject(new Error('Kept traces are the database\u2019s.'));
+
+  preview: RecordServer['preview'] = (_, request) => {
+    const stored = request.id === undefined ? undefined : this.records.get(request.id);
+    const write = this.writeOf(request, formKey(request.form), stored);
+    const effects = effectsOf(settleWithWaves(this.program, write, this.world()));
+    return Promise.resolve({ effects, dependants: [], titles: {} });
+  };
+
   save: RecordServer['save'] = (_, request) => Promise.resolve(this.write(request, formKey(request.form)));
 
   /** A write of somebody else, by a program. */
@@ -57,10 +66,23 @@ export class MemoryServer implements RecordServer {
     if (request.id !== undefined && !stored) return { outcome: 'no record' };
     if (stored && request.version !== undefined && stored.version !== request.version)
       return { outcome: 'changed meanwhile', record: stored };
-    const id = stored?.id ?? this.records.size + 1;
-    const write: Write = {
+    const write = this.writeOf(request, entryPoint, stored);
+    const id = Number(write.id);
+    const transaction = settleWithWaves(this.program, write, this.world());
+    const { settlement } = transaction;
+    const judged = judge(transaction, type.recordType, request.seen);
+    if (judged.outcome === 'differs') return { ...judged, release: this.release, settlement };
+    if (judged.outcome === 'stopped') return { outcome: 'stopped', settlement };
+    const version = (stored?.version ?? 0) + 1;
+    this.records.set(id, { id, data: settlement.data, held: settlement.held, version });
+    this.history.set(id, [...(this.history.get(id) ?? []), [...settlement.changes]]);
+    return { outcome: 'saved', id, version, settlement };
+  }
+
+  private writeOf(request: Omit<SaveRequest, 'seen'>, entryPoint: string, stored: Stores | undefined): Write {
+    return {
       recordType: this.recordType,
-      id: String(id),
+      id: String(stored?.id ?? this.records.size + 1),
       before: stored ? { data: stored.data, held: stored.held } : null,
       sent: request.sent,
       typed: request.typed,
@@ -70,16 +92,5 @@ export class MemoryServer implements RecordServer {
       woken: request.woken,
       handBack: request.handBack,
     };
-    const { settlement } = settleWithWaves(this.program, write, this.world());
-    const { seen } = request;
-    const differences = seen
-      ? differencesBetween(seen, seenOf(settlement, seen.fields), type.recordType, seen.fields)
-      : [];
-    if (differences.length > 0) return { outcome: 'differs', release: this.release, settlement, differences };
-    if (settlement.verdict !== 'saved') return { outcome: 'stopped', settlement };
-    const version = (stored?.version ?? 0) + 1;
-    this.records.set(id, { id, data: settlement.data, held: settlement.held, version });
-    this.history.set(id, [...(this.history.get(id) ?? []), [...settlement.changes]]);
-    return { outcome: 'saved', id, version, settlement };
   }
 }

@@ -134,7 +134,7 @@ class Sitting {
       expect(form.stored).toBe(before);
       if (answer.settlement.verdict !== 'saved') return;
       seen = answer.settlement;
-      answer = await form.save(seen);
+      answer = await form.save({ settlement: seen, effects: answer.effects });
     }
     if (answer.outcome === 'changed meanwhile') {
       form.goOnFrom(answer.record);

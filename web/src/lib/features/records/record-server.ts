@@ -1,5 +1,6 @@
 /** What a form asks of the server: answers about other records, and to be saved. */
-import type { Ask, Difference, FoundRecord, RecordData, Seen, Settlement } from '@rigid-rule/core';
+import type { Ask, Difference, Effect, FoundRecord, RecordData, Seen, Settlement, TraceEntry } from '@rigid-rule/core';
+import type { Titles } from '$lib/features/fields';
 
 export interface Stores {
   readonly id: number;
@@ -27,11 +28,29 @@ export type SaveAnswer =
       readonly release: number | null;
       readonly settlement: Settlement;
       readonly differences: readonly Difference[];
+      readonly effects: readonly Effect[];
     }
   | { readonly outcome: 'changed meanwhile'; readonly record: Stores }
   | { readonly outcome: 'no record' | 'no type' | 'no entry point' };
 
+/** What saving would do to other records, with the names of those. */
+export interface Elsewhere {
+  readonly effects: readonly Effect[];
+  readonly dependants: readonly { readonly recordType: string; readonly count: number }[];
+  readonly titles: Titles;
+}
+
+/** What the rules did in one write, as it was kept. */
+export interface KeptTrace {
+  readonly trace: readonly TraceEntry[];
+  readonly release: number | null;
+}
+
 export interface RecordServer {
+  /** @throws where the server cannot be reached, or refuses. */
+  preview(recordType: string, request: Omit<SaveRequest, 'seen'>): Promise<Elsewhere>;
+  /** @throws where the server cannot be reached, or has no such write. */
+  trace(recordType: string, id: number, write: number): Promise<KeptTrace>;
   /** @throws where the server cannot be reached. */
   related(asks: readonly Ask[]): Promise<readonly (readonly FoundRecord[])[]>;
   /** @throws with what the server said, or where it cannot be reached. */
@@ -46,6 +65,16 @@ export const httpServer: RecordServer = {
     const answer = await post('/api/related', { asks });
     if (!answer.ok) throw new Error('What the rules ask of other records could not be read.');
     return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
+  },
+  async preview(recordType, request) {
+    const answer = await post(`/api/records/${recordType}/preview`, request);
+    if (!answer.ok) throw new Error('What other records would get could not be worked out.');
+    return (await answer.json()) as Elsewhere;
+  },
+  async trace(recordType, id, write) {
+    const answer = await fetch(`/api/records/${recordType}/${id}/writes/${write}`);
+    if (!answer.ok) throw new Error('What the rules did then could not be read.');
+    return (await answer.json()) as KeptTrace;
   },
   async save(recordType, request) {
     const said = (await (await post(`/api/records/${recordType}/save`, request)).json()) as

@@ -11,6 +11,8 @@
     fields: readonly Field[];
     trace: readonly TraceEntry[];
     rules: ReadonlyMap<string, Rule>;
+    /** Names of rules that the rulebook has no more. */
+    names?: Readonly<Record<string, { name: string; kind: string }>>;
     /** The trace entry of the rule that wrote the value. */
     entry: TraceEntry;
     /** Names of the fields that were changed by hand in this write. */
@@ -19,7 +21,7 @@
     /** Where rules can be gone to: the beginning of their address. */
     link?: string;
   }
-  const { field, fields, trace, rules, entry, changed, titles = {}, link }: Props = $props();
+  const { field, fields, trace, rules, names = {}, entry, changed, titles = {}, link }: Props = $props();
   /** How far down the chain goes; rules in a circle end it. */
   const mostDepth = 6;
 
@@ -33,7 +35,7 @@
   function writerOf(name: string, reader: TraceEntry, depth: number): TraceEntry | undefined {
     const f = fieldOf(name);
     if (!f || depth >= mostDepth) return undefined;
-    return trace.find(
+    return trace.findLast(
       (t) =>
         t.rule !== reader.rule && t.verdict === 'ran' && t.outcomes.some((o) => o.field === f.key && o.from !== o.to),
     );
@@ -50,6 +52,7 @@
 
 {#snippet chain(field: Field, entry: TraceEntry, depth: number)}
   {@const rule = rules.get(entry.rule)}
+  {@const named = rule ?? names[entry.rule]}
   {@const outcome = entry.outcomes.find((o) => o.field === field.key)}
   {@const branch = branchOf(rule, outcome?.branch)}
   <div class={['why', depth === 0 && 'first']}>
@@ -58,9 +61,9 @@
       <span class="text-small text-soft">was {shown(field, outcome?.from)}, written by</span>
       <span class="inline-flex items-baseline gap-1 font-[650]">
         <span class="text-held"
-          ><KindMark kind={rule?.kind ?? ''} label={findRuleKind(rule?.kind ?? '')?.name ?? ''} /></span
+          ><KindMark kind={named?.kind ?? ''} label={findRuleKind(named?.kind ?? '')?.name ?? ''} /></span
         >
-        {#if link && rule}<a class="hover:text-brass" href="{link}/{rule.key}">{rule.name}</a>{:else}{rule?.name ??
+        {#if link && rule}<a class="hover:text-brass" href="{link}/{rule.key}">{rule.name}</a>{:else}{named?.name ??
             entry.rule}{/if}
       </span>
     </p>

@@ -63,6 +63,12 @@ export async function takeRecordId(type: string, on: Queryable): Promise<number>
   return rows[0]!.last;
 }
 
+/** The id that `takeRecordId` would give now; nobody has it yet. */
+export async function nextRecordId(type: string, on: Queryable): Promise<number> {
+  const { rows } = await on.query<{ last: number }>('select last from record_ids where type = $1', [type]);
+  return (rows[0]?.last ?? 0) + 1;
+}
+
 export async function insertRecord(
   type: string,
   id: number,
@@ -156,6 +162,46 @@ export interface HistoryEntry {
   readonly moment: string;
   readonly release: number | null;
   readonly changes: readonly Change[];
+}
+
+/** The last write that gave a field its value. */
+export interface FieldAuthor {
+  readonly field: string;
+  readonly writeId: number;
+  readonly at: Date;
+  readonly by: string | null;
+  readonly entryPoint: string;
+  readonly release: number | null;
+  readonly author: Change['author'];
+}
+
+export async function listFieldAuthors(type: string, id: number): Promise<FieldAuthor[]> {
+  const { rows } = await db().query<FieldAuthor>(
+    `select distinct on (c->>'field') c->>'field' as field, w.id as "writeId", w.at, coalesce(u.name, t.name) as by,
+            w.entry_point as "entryPoint", w.release, c->'author' as author
+       from record_writes w
+       cross join jsonb_array_elements(w.changes) c
+       left join users u on u.id = w.user_id
+       left join api_tokens t on t.id = w.token_id
+      where w.type = $1 and w.record_id = $2 order by c->>'field', w.id desc`,
+    [type, id],
+  );
+  return rows;
+}
+
+export interface WriteTrace {
+  readonly changes: readonly Change[];
+  readonly trace: readonly TraceEntry[];
+  readonly release: number | null;
+}
+
+/** What the rules did in one write of a record, as it was kept then. */
+export async function findWriteTrace(type: string, id: number, writeId: number): Promise<WriteTrace | undefined> {
+  const { rows } = await db().query<WriteTrace>(
+    'select changes, trace, release from record_writes where type = $1 and record_id = $2 and id = $3',
+    [type, id, writeId],
+  );
+  return rows[0];
 }
 
 const historyLength = 100;

@@ -2,19 +2,19 @@
  * Settles the records that read another one through a lookup, and values that rules give to child records. A dependant
  * never vetoes its cause: what cannot be saved is listed with the job.
  */
-import { findDependants, settleAnswered, type Dependants } from '@rigid-rule/core';
+import type { Dependants } from '@rigid-rule/core';
 import {
   finishDependantJob,
   listDependantJobs,
   lockDependantJob,
+  type DependantFailure,
   type DependantJob,
   type DependantWork,
 } from '../db/dependant-jobs.ts';
 import type { Queryable } from '../db/pool.ts';
 import { serializable } from '../db/transaction.ts';
 import { log } from '../log.ts';
-import { DatabaseWorld } from '../related.ts';
-import { writeIn, type WriteRequest } from './write-in.ts';
+import { dependantIds, writeIn, type WriteRequest } from './write-in.ts';
 
 const jobsAtOnce = 20;
 /** Jobs that led to one another beyond this: the records change each other without end. */
@@ -50,17 +50,21 @@ async function work(): Promise<void> {
 async function runJob({ id, work: { dependants, childWrites, after, depth } }: DependantJob): Promise<void> {
   await serializable(async (client) => {
     if (!(await lockDependantJob(id, client))) return;
-    const failures: string[] = [];
+    const failures: DependantFailure[] = [];
     if (depth > deepestJobs) {
-      failures.push(`After ${deepestJobs} rounds these records still change each other.`);
+      failures.push({ text: `After ${deepestJobs} rounds these records still change each other.` });
       return finishDependantJob(id, failures, client);
     }
     const requests = [...(await requestsOf(dependants, after, client)), ...childWrites.map(childRequest)];
     for (const request of requests) {
       const result = await writeIn(client, { ...request, depth });
       if (result.outcome !== 'saved') {
-        const said = 'settlement' in result ? result.settlement.messages.map((m) => m.text).join(' ') : result.outcome;
-        failures.push(`${request.type} ${request.id ?? ''}: ${said}`);
+        const said = 'settlement' in result ? result.settlement.messages.map((m) => m.text).join(' ') : '';
+        failures.push({
+          recordType: request.type,
+          id: request.id!,
+          text: said || `It could not be written: ${result.outcome}.`,
+        });
       }
     }
     await finishDependantJob(id, failures, client);
@@ -84,19 +88,8 @@ async function requestsOf(
 ): Promise<WriteRequest[]> {
   const requests: WriteRequest[] = [];
   for (const d of dependants) {
-    const world = new DatabaseWorld(client);
-    const found = await settleAnswered(
-      () => {
-        const result = findDependants(d, after, world);
-        return 'asks' in result ? { asks: result.asks, ids: [] } : { asks: [], ids: result.ids };
-      },
-      (ask, records) => {
-        world.put(ask, records);
-      },
-      world.read,
-    );
     const { before, recordType, id } = d.changed;
-    for (const dependant of found?.ids ?? [])
+    for (const dependant of await dependantIds(d, after, client))
       requests.push({
         type: d.recordType,
         id: Number(dependant),

@@ -1,15 +1,19 @@
 /** One write inside a transaction: settled under the release that is current there, then stored whole. */
 import {
   canonicalJson,
-  differencesBetween,
-  seenOf,
+  effectsOf,
+  findDependants,
+  judge,
   settleAnswered,
   settleWithWaves,
   type Change,
   type Difference,
+  type Effect,
+  type Dependants,
   type Follower,
   type Program,
   type Message,
+  type RecordData,
   type RecordType,
   type Seen,
   type Settlement,
@@ -21,7 +25,16 @@ import {
 import { queueDependants } from '../db/dependant-jobs.ts';
 import { insertNotifications } from '../db/outbox.ts';
 import type { Queryable } from '../db/pool.ts';
-import { insertRecord, insertWrite, lockRecord, takeRecordId, updateRecord, type StoredRecord } from '../db/records.ts';
+import {
+  findRecord,
+  insertRecord,
+  insertWrite,
+  lockRecord,
+  nextRecordId,
+  takeRecordId,
+  updateRecord,
+  type StoredRecord,
+} from '../db/records.ts';
 import { nowIn } from '../../now.ts';
 import { DatabaseWorld } from '../related.ts';
 import { live } from '../rulebook.ts';
@@ -74,6 +87,8 @@ export type WriteResult =
       readonly release: number | null;
       readonly settlement: Settlement;
       readonly differences: readonly Difference[];
+      /** What other records would get now. */
+      readonly effects: readonly Effect[];
     }
   | { readonly outcome: 'changed meanwhile'; readonly record: StoredRecord }
   | { readonly outcome: 'no record' }
@@ -81,25 +96,86 @@ export type WriteResult =
   /** The form or other way in does not exist, or exists no longer. */
   | { readonly outcome: 'no entry point' };
 
-/** One write inside a transaction of the caller. */
-export async function writeIn(client: Queryable, request: WriteRequest): Promise<WriteResult> {
+interface Opened {
+  readonly release: number | null;
+  readonly program: Program;
+  readonly recordType: RecordType;
+  readonly stored: StoredRecord | undefined;
+  readonly world: DatabaseWorld;
+}
+
+/** What a request is about, or why it cannot be looked at. `find`: reads the stored record. */
+async function open(
+  client: Queryable,
+  request: WriteRequest,
+  find: typeof lockRecord,
+): Promise<Opened | Exclude<WriteResult, { outcome: 'saved' | 'stopped' | 'differs' }>> {
   const { release, program } = await live(client);
   const type = program.types.get(request.type);
   if (!type) return { outcome: 'no type' };
   if (!type.entryPoints.has(request.entryPoint)) return { outcome: 'no entry point' };
-  const stored = request.id === undefined ? undefined : await lockRecord(request.type, request.id, client);
+  const stored = request.id === undefined ? undefined : await find(request.type, request.id, client);
   if (request.id !== undefined && !stored) return { outcome: 'no record' };
   if (stored && request.version !== undefined && stored.version !== request.version)
     return { outcome: 'changed meanwhile', record: stored };
-
   const world = new DatabaseWorld(client, program.rulebook.zone);
+  return { release, program, recordType: type.recordType, stored, world };
+}
+
+/** What a write would do to other records. */
+export interface Preview {
+  readonly effects: readonly Effect[];
+  /** Records that read this one and are settled again after the save, by record type. */
+  readonly dependants: readonly { readonly recordType: string; readonly count: number }[];
+}
+
+/** Settles a write as `writeIn` would and keeps nothing of it; undefined where there is nothing to tell. */
+export async function previewIn(client: Queryable, request: WriteRequest): Promise<Preview | undefined> {
+  const opened = await open(client, request, findRecord);
+  if ('outcome' in opened) return undefined;
+  const { program, stored, world } = opened;
+  const id = stored?.id ?? (await nextRecordId(request.type, client));
+  const transaction = await settleRequest(program, request, id, stored, world);
+  if (transaction.settlement.verdict !== 'saved') return undefined;
+  const counts = new Map<string, Set<string>>();
+  for (const d of transaction.dependants) {
+    const ids = counts.get(d.recordType) ?? new Set();
+    counts.set(d.recordType, ids);
+    for (const found of await dependantIds(d, transaction.settlement.data, client)) ids.add(found);
+  }
+  const dependants = [...counts].flatMap(([recordType, ids]) =>
+    ids.size > 0 ? [{ recordType, count: ids.size }] : [],
+  );
+  return { effects: effectsOf(transaction), dependants };
+}
+
+/** Ids of the records that a dependants' job settles. `after`: the record that changed, as the write left it. */
+export async function dependantIds(d: Dependants, after: RecordData, client: Queryable): Promise<readonly string[]> {
+  const world = new DatabaseWorld(client);
+  const found = await settleAnswered(
+    () => {
+      const result = findDependants(d, after, world);
+      return 'asks' in result ? { asks: result.asks, ids: [] } : { asks: [], ids: result.ids };
+    },
+    (ask, records) => {
+      world.put(ask, records);
+    },
+    world.read,
+  );
+  return found?.ids ?? [];
+}
+
+/** One write inside a transaction of the caller. */
+export async function writeIn(client: Queryable, request: WriteRequest): Promise<WriteResult> {
+  const opened = await open(client, request, lockRecord);
+  if ('outcome' in opened) return opened;
+  const { release, program, recordType, stored, world } = opened;
   // A new record has its id before its rules look at it: what they write elsewhere may name it.
   const id = stored?.id ?? (await takeRecordId(request.type, client));
   const transaction = await settleRequest(program, request, id, stored, world);
   const { settlement } = transaction;
-  const differences = differencesFrom(request, type.recordType, settlement);
-  if (differences.length > 0) return { outcome: 'differs', release, settlement, differences };
-  if (settlement.verdict !== 'saved') return { outcome: 'stopped', release, settlement };
+  const judged = judge(transaction, recordType, request.seen);
+  if (judged.outcome !== 'passes') return { ...judged, release, settlement };
   const refused = await refusedBy(program, request.type, id, transaction, client);
   if (refused.length > 0) {
     const messages = [...settlement.messages, ...refused];
@@ -198,14 +274,6 @@ type AnsweredPut = Parameters<typeof settleAnswered>[1];
 
 const isStanding = (program: Program, type: string, key: string): boolean =>
   program.types.get(type)?.rules.some((r) => r.rule.key === key && r.standing) ?? false;
-
-function differencesFrom(
-  { seen }: WriteRequest,
-  recordType: RecordType,
-  settlement: Settlement,
-): readonly Difference[] {
-  return seen ? differencesBetween(seen, seenOf(settlement, seen.fields), recordType, seen.fields) : [];
-}
 
 /** What stands against storing the record, or one that follows it. */
 async function refusedBy(

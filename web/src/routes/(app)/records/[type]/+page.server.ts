@@ -1,5 +1,6 @@
 import { authorise } from '$lib/server/auth/guard.ts';
 import { may } from '$lib/server/auth/roles.ts';
+import { countFailedJobs } from '$lib/server/db/dependant-jobs.ts';
 import { columnsOf, listWindow } from '$lib/server/record-list.ts';
 import { live, requireType } from '$lib/server/rulebook.ts';
 import type { PageServerLoad } from './$types';
@@ -12,6 +13,7 @@ export const load: PageServerLoad = async ({ locals, params, url }) => {
     recordType,
     columns: columnsOf(recordType, url.searchParams.get('cols')),
     first: await listWindow(rulebook, recordType, url),
+    notSettled: await countFailedJobs(),
     mayWrite: may(user.role, 'records.write'),
   };
 };

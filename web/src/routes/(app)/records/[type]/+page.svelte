@@ -9,5 +9,6 @@
   recordType={data.recordType}
   columns={data.columns}
   first={data.first}
+  notSettled={data.notSettled}
   mayWrite={data.mayWrite}
 />

@@ -1,0 +1,44 @@
+<script lang="ts">
+  /** What saving does to other records: said before it is done, and where it comes out otherwise than it was said. */
+  import type { Effect, Rulebook } from '@rigid-rule/core';
+  import { shownValue, type Titles } from '$lib/features/fields';
+
+  interface Props {
+    rulebook: Rulebook;
+    effects: readonly (Effect & { readonly gone?: boolean })[];
+    dependants?: readonly { readonly recordType: string; readonly count: number }[];
+    titles: Titles;
+  }
+  const { rulebook, effects, dependants = [], titles }: Props = $props();
+  /** Records told one by one. */
+  const most = 5;
+  const typeOf = (key: string) => rulebook.recordTypes.find((t) => t.key === key);
+  const fieldOf = (type: string, key: string) => typeOf(type)?.fields.find((f) => f.key === key);
+  function shown(type: string, key: string, value: Effect['changes'][number]['to']) {
+    const field = fieldOf(type, key);
+    return (field ? shownValue(field, value, titles) : String(value ?? '')) || 'blank';
+  }
+  const again = $derived(
+    dependants.map(({ recordType, count }) => {
+      const type = typeOf(recordType);
+      return `${count.toLocaleString('en')} ${(count === 1 ? type?.name : type?.plural)?.toLowerCase() ?? recordType}`;
+    }),
+  );
+</script>
+
+<ul class="text-small" aria-label="Other records">
+  {#each effects.slice(0, most) as effect, i (i)}
+    <li>
+      <span class="text-soft">{typeOf(effect.recordType)?.name ?? effect.recordType}</span>
+      <a class="hover:text-brass" href="/records/{effect.recordType}/{effect.id}"
+        >{titles[effect.recordType]?.[effect.id] ?? effect.id}</a
+      >{#each effect.changes as c, n (c.field)}{n > 0 ? ', ' : ' '}{fieldOf(effect.recordType, c.field)?.name ??
+          c.field}
+        {#if c.from !== undefined}<span class="was">{shown(effect.recordType, c.field, c.from)}</span>{/if}
+        <span class={effect.gone ? 'was' : 'written'}>{shown(effect.recordType, c.field, c.to)}</span>{/each}
+      {#if effect.later}<span class="text-soft">right after the save</span>{/if}
+    </li>
+  {/each}
+  {#if effects.length > most}<li class="text-soft">and {effects.length - most} more records</li>{/if}
+  {#if again.length > 0}<li class="text-soft">{again.join(' and ')} read this and are worked out again</li>{/if}
+</ul>

@@ -1,0 +1,36 @@
+/** What is still to be carried through to a record because another one changed, and what could not be. */
+import { countFailedJobs, listDependantJobs, listFailedJobs } from './db/dependant-jobs.ts';
+import { db } from './db/pool.ts';
+import { dependantIds } from './entry-points/write-in.ts';
+
+/** The queue is empty but for moments; what is beyond these is told once they are done. */
+const jobsLookedAt = 20;
+const failedListed = 200;
+
+export interface FollowUps {
+  /** A job that concerns the record has not run yet. */
+  readonly waiting: boolean;
+  readonly failed: readonly { readonly job: number; readonly text: string }[];
+}
+
+export async function followUpsOf(recordType: string, id: number): Promise<FollowUps> {
+  const [jobs, failed] = await Promise.all([listDependantJobs(jobsLookedAt), listFailedJobs(failedListed)]);
+  let waiting = false;
+  for (const { work } of jobs) {
+    waiting ||= work.childWrites.some((w) => w.recordType === recordType && w.id === String(id));
+    for (const d of work.dependants)
+      if (!waiting && d.recordType === recordType)
+        waiting = (await dependantIds(d, work.after, db())).includes(String(id));
+  }
+  return {
+    waiting,
+    failed: failed.flatMap((job) =>
+      job.failures.flatMap((f) => (f.recordType === recordType && f.id === id ? [{ job: job.id, text: f.text }] : [])),
+    ),
+  };
+}
+
+/** Everything that could not be carried through, newest first. */
+export async function failedFollowUps() {
+  return { count: await countFailedJobs(), jobs: await listFailedJobs(failedListed) };
+}
