@@ -12,8 +12,25 @@ test('the list holds all customers, sorted and filtered, with count and class si
   await expect(page.getByRole('row').nth(1)).toContainText('0');
   await page.getByRole('link', { name: 'Employee count' }).click();
   await expect(page.getByRole('row').nth(1)).toContainText('Large');
-  await page.getByLabel('Only Size class').selectOption('Micro');
+  await page.getByText('Filter', { exact: true }).click();
+  await page.getByRole('button', { name: 'Size class', exact: true }).click();
+  await page.getByLabel('Micro', { exact: true }).check();
   await expect(page.getByRole('status')).toHaveText(/^\d+ customers found$/);
+  await page.getByRole('button', { name: 'another field' }).click();
+  await page.getByRole('button', { name: 'Employee count', exact: true }).click();
+  await page.getByLabel('from', { exact: true }).fill('1,000');
+  await page.getByLabel('from', { exact: true }).press('Enter');
+  await expect(page.getByText('Nothing matches.')).toBeVisible();
+  await page.getByLabel('up to', { exact: true }).fill('9');
+  await page.getByLabel('up to', { exact: true }).press('Tab');
+  await expect(page.getByRole('list', { name: 'Filters' })).toContainText('Employee count from 1,000 up to 9');
+  await page.getByRole('button', { name: 'Without the filter on Employee count' }).click();
+  await expect(page.getByRole('status')).toHaveText(/^\d+ customers found$/);
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'CSV' }).click(),
+  ]);
+  expect(file.suggestedFilename()).toBe('customers.csv');
   await page.getByPlaceholder('Search by name').fill('no such grower');
   await expect(page.getByText('Nothing matches.')).toBeVisible();
   await page.getByRole('link', { name: 'Show all customers' }).click();

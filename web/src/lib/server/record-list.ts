@@ -1,5 +1,6 @@
 import type { Field, RecordType, Rulebook } from '@rigid-rule/core';
-import { listRecords, type ListRequest } from './db/records.ts';
+import { readFilters } from '../list-filters.ts';
+import { listRecords, type ListRequest } from './db/record-lists.ts';
 import { titlesFor } from './titles.ts';
 
 export const windowSize = 200;
@@ -13,15 +14,13 @@ export function columnsOf(type: RecordType, asked: string | null): Field[] {
 }
 
 /** A list request from an address: `?q=…&sort=…&desc=1&only.size_class=micro,small&cols=…`. */
-export function readListRequest(type: RecordType, url: URL): ListRequest {
+export function readListRequest(type: RecordType, url: URL, zone: string): ListRequest {
   const p = url.searchParams;
-  const only = Object.fromEntries(
-    [...p].filter(([k]) => k.startsWith('only.')).map(([k, v]) => [k.slice(5), v.slice(0, 2000).split(',')]),
-  );
   const offset = Math.max(0, Math.trunc(Number(p.get('offset') ?? 0)) || 0);
   return {
     search: (p.get('q') ?? '').slice(0, 200),
-    only,
+    filters: readFilters(type, p),
+    zone,
     sort: p.get('sort') ?? type.title[0]!,
     descending: p.get('desc') === '1',
     offset,
@@ -31,7 +30,7 @@ export function readListRequest(type: RecordType, url: URL): ListRequest {
 
 export async function listWindow(rulebook: Rulebook, type: RecordType, url: URL) {
   const columns = columnsOf(type, url.searchParams.get('cols'));
-  const page = await listRecords(type, readListRequest(type, url), rulebook.recordTypes);
+  const page = await listRecords(type, readListRequest(type, url, rulebook.zone), rulebook.recordTypes);
   const wanted = [...columns.map((c) => c.key), ...type.title];
   const rows = page.rows.map(({ id, data }) => ({
     id,

@@ -16,13 +16,16 @@ import { hashPassword } from './auth/password.ts';
 import { editParts, insertParts, loadDraft, type PartEdit } from './db/draft.ts';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
-import { findRecord, insertRecordsAsTheyAre, listHistory, listRecords } from './db/records.ts';
+import { listRecords } from './db/record-lists.ts';
+import { findRecord, insertRecordsAsTheyAre, listHistory } from './db/records.ts';
+import { readFilters } from '../list-filters.ts';
 import { insertActivation, insertRelease, listActivations } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
 import { insertUser } from './db/users.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
 import { writeRecord } from './entry-points/write.ts';
 import type { WriteRequest } from './entry-points/write-in.ts';
+import { recordCsv } from './record-csv.ts';
 import { putBack, releaseDraft } from './release.ts';
 import { currentDraft } from './rulebook.ts';
 
@@ -325,10 +328,11 @@ describe('a release', () => {
 });
 
 describe('the list of records', () => {
+  const filtered = (query: string) => ({ filters: readFilters(customer, new URLSearchParams(query)) });
   const list = (more: object) =>
     listRecords(
       customer,
-      { search: '', only: {}, sort: 'name', descending: false, offset: 0, limit: 10, ...more },
+      { search: '', filters: [], zone: 'UTC', sort: 'name', descending: false, offset: 0, limit: 10, ...more },
       draft.recordTypes,
     );
   beforeEach(async () => {
@@ -353,15 +357,57 @@ describe('the list of records', () => {
     ['by no such field', { sort: `name'; drop table records; --` }, [1, 2, 3]],
     ['with a percent sign, taken literally', { search: '100%' }, [3]],
     ['with an underscore, taken literally', { search: 'A_der' }, []],
-    ['of one class', { only: { size_class: ['micro'] } }, [1]],
-    ['of a blank class', { only: { size_class: [''] } }, [2, 3]],
+    ['of one class', filtered('only.size_class=micro'), [1]],
+    ['of a blank class', filtered('only.size_class='), [2, 3]],
     ['a window of it', { offset: 1, limit: 1 }, [2]],
-    ['with one of some crops', { only: { crops: ['grapes', 'pears'] } }, [1]],
-    ['without crops', { only: { crops: [''] } }, [2, 3]],
+    ['with one of some crops', filtered('only.crops=grapes,pears'), [1]],
+    ['without crops', filtered('only.crops='), [2, 3]],
+    ['of one crop, or blank', filtered('only.crops=apples,'), [1, 2, 3]],
+    ['from a number', filtered('from.employee_count=10'), [2]],
+    ['up to a number', filtered('to.employee_count=9'), [1]],
+    ['without a number', filtered('is.employee_count=blank'), [3]],
+    ['with a number', filtered('is.employee_count=filled'), [1, 2]],
+    ['by part of a name, in any case', filtered('has.name=100%25'), [3]],
+    ['by part of the name of what it links to', filtered('has.main_contact=abe'), [2]],
+    ['of what is no field, or no bound', filtered('has.nothing=x&from.employee_count=ten&only.name=x'), [1, 2, 3]],
     ['by crops, in the order of the options', { sort: 'crops' }, [1, 2, 3]],
     ['by a link, by the name of what it links to', { sort: 'main_contact' }, [2, 1, 3]],
   ])('%s', async (_, more, ids) => {
     expect((await list(more)).rows.map((r) => r.id)).toEqual(ids);
+  });
+
+  it('as a file: names, neutral numbers, and nothing that a spreadsheet runs', async () => {
+    await db().query(`update records set data = data || '{"name":"=1+1","employee_count":-5}'::jsonb where id = 2`);
+    await db().query(`update records set data = data || '{"name":"-3 rows, \\"x\\""}'::jsonb where id = 3`);
+    const url = new URL('http://x/?sort=employee_count&cols=name,employee_count,size_class,main_contact');
+    let text = '';
+    for await (const part of recordCsv(draft, customer, url)) text += part;
+    expect(text.split('\r\n')).toEqual([
+      '\ufeffName,Employee count,Size class,Main contact',
+      `"'=1+1",-5,,Ada Abe`,
+      'Alder,5,Micro,Zoe Zed',
+      `"'-3 rows, ""x""",,,`,
+      '',
+    ]);
+  });
+
+  it('of an instant, by days of the organisation', async () => {
+    // 31 July, 23:30 UTC is 1 August in Lisbon.
+    await db().query(
+      `insert into records (type, id, data) values ('deal', 1, '{"title":"x","stage_changed_at":"2026-07-31T23:30:00Z"}')`,
+    );
+    const deal = draft.recordTypes.find((t) => t.key === 'deal')!;
+    const on = async (day: string, zone: string) => {
+      const filters = readFilters(
+        deal,
+        new URLSearchParams({ 'from.stage_changed_at': day, 'to.stage_changed_at': day }),
+      );
+      const request = { search: '', filters, zone, sort: 'title', descending: false, offset: 0, limit: 10 };
+      return (await listRecords(deal, request)).total;
+    };
+    const days = ['2026-07-31', '2026-08-01'] as const;
+    expect(await Promise.all(days.map((d) => on(d, 'Europe/Lisbon')))).toEqual([0, 1]);
+    expect(await Promise.all(days.map((d) => on(d, 'UTC')))).toEqual([1, 0]);
   });
 });
 

@@ -20,6 +20,7 @@
   import { causeWords, verdictWords, Why } from '$lib/features/trace';
   import { shownInstant } from '$lib/instants.ts';
   import { organisation, ownForm } from '$lib/organisation.svelte.ts';
+  import type { KeptTrace } from './record-server.ts';
   import type { RecordForm } from './form.svelte.ts';
 
   interface Props {
@@ -37,6 +38,8 @@
 
   const value = $derived(form.value(field.key));
   const fresh = $derived(form.written(field.key));
+  /** A value from before the history began that a rule would give. */
+  const standing = $derived(form.standing(field.key));
   const typed = $derived(form.typedValue(field.key));
   const changedNames = $derived(
     form.typed.flatMap((t) => form.recordType.fields.find((f) => f.key === t.key)?.name ?? []),
@@ -55,6 +58,10 @@
       return `it acts when ${entry.wokenBy.slice(0, 3).join(' or ') || 'something that it reads'} changes`;
     return failed.length > 0 ? `${word}: ${failed.join('; ')}` : word;
   }
+  const changedIn = (kept: KeptTrace) =>
+    kept.changes.flatMap((c) =>
+      c.author.by === 'sent' ? (form.recordType.fields.find((f) => f.key === c.field)?.name ?? []) : [],
+    );
   const nameOf = (key: string) => rules.get(key)?.name ?? ruleNames[key]?.name ?? key;
 </script>
 
@@ -82,6 +89,17 @@
 {:else if typed}
   <p class="text-small text-soft">You typed <b class="text-ink">{shown}</b>. It is not saved.</p>
   {@render others()}
+{:else if !author && value !== null && standing}
+  <Why
+    {field}
+    fields={form.recordType.fields}
+    trace={form.explanation.trace}
+    {rules}
+    names={ruleNames}
+    entry={standing}
+    changed={changedNames}
+    {titles}
+  />
 {:else if author?.author.by === 'rule'}
   {@const rule = author.author.rule}
   <p class="text-small text-soft">
@@ -99,7 +117,8 @@
         {rules}
         names={ruleNames}
         {entry}
-        changed={[]}
+        changed={changedIn(kept)}
+        changedBy={author.by ?? 'the write'}
         {titles}
       />{:else}<p class="text-small text-soft">Written by <b class="text-ink">{nameOf(rule)}</b>.</p>{/if}
   {:catch e}
@@ -119,6 +138,6 @@
   {@render others()}
 {/if}
 {#if locked}<p class="quiet text-small">
-    {field.name} is locked. To change it, change {fresh?.read.map((r) => r.name).join(' or ') ||
+    {field.name} is locked. To change it, change {(fresh ?? standing)?.read.map((r) => r.name).join(' or ') ||
       'what it follows from'}.
   </p>{/if}

@@ -37,7 +37,8 @@
   /** Key of the rule that gave the value that stands here; a person's value has none. */
   const writer = $derived.by(() => {
     if (change) return change.author.by === 'rule' ? change.author.rule : undefined;
-    return author?.author.by === 'rule' ? author.author.rule : undefined;
+    if (author) return author.author.by === 'rule' ? author.author.rule : undefined;
+    return value === null ? undefined : form.standing(field.key)?.rule;
   });
   const kind = $derived(writer === undefined ? undefined : (rules.get(writer)?.kind ?? ruleNames[writer]?.kind));
   const suggestion = $derived(form.suggestions.find((s) => s.field === field.key));
@@ -73,7 +74,7 @@
       class="text-soft"
       for="field-{field.key}">{field.label ?? field.name}</label
     >{/if}
-  <span class="flex min-w-0 items-center gap-2">
+  <span class={['flex min-w-0 items-center gap-x-2', (locked || readonly) && 'flex-wrap']}>
     {#if change}<span class="was shrink-0">{shown(before)}</span>{/if}
     {#if locked || readonly}
       <span

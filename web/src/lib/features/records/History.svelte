@@ -56,20 +56,32 @@
     return first.slice(0, most);
   };
   const askedKey = (write: number | undefined, field: string) => `${write ?? 'now'} ${field}`;
+  const byHand = (changes: readonly Change[]) =>
+    changes.flatMap((c) => (c.author.by === 'sent' ? [fieldName(c.field)] : []));
   const entryOf = (trace: readonly TraceEntry[], c: Change) => {
     const rule = c.author.by === 'rule' ? c.author.rule : undefined;
     return trace.findLast((t) => t.rule === rule && t.outcomes.some((o) => o.field === c.field));
   };
 </script>
 
-{#snippet why(trace: readonly TraceEntry[], c: Change)}
+{#snippet why(trace: readonly TraceEntry[], changes: readonly Change[], c: Change, by: string)}
   {@const entry = entryOf(trace, c)}
   {@const field = recordType.fields.find((f) => f.key === c.field)}
-  {#if entry && field}<Why {field} fields={recordType.fields} {trace} {rules} {names} {entry} changed={[]} {titles} />
+  {#if entry && field}<Why
+      {field}
+      fields={recordType.fields}
+      {trace}
+      {rules}
+      {names}
+      {entry}
+      changed={byHand(changes)}
+      changedBy={by}
+      {titles}
+    />
   {:else}<p class="text-small text-soft">What the rule read was not kept.</p>{/if}
 {/snippet}
 
-{#snippet change(c: Change, release: number | null, write: number | undefined)}
+{#snippet change(c: Change, release: number | null, write: number | undefined, by: string)}
   <p>
     {fieldName(c.field)}
     <span class="was mx-1">{shown(c.field, c.from)}</span><span
@@ -92,9 +104,11 @@
       >
     </p>
     {#if asked === key}
-      {#if write === undefined}{@render why(unsaved?.trace ?? [], c)}
+      {#if write === undefined}{@render why(unsaved?.trace ?? [], unsaved?.changes ?? [], c, 'you')}
       {:else}
-        {#await traceOf(write) then kept}{@render why(kept.trace, c)}{:catch e}<p class="text-small text-stop">
+        {#await traceOf(write) then kept}{@render why(kept.trace, kept.changes, c, by)}{:catch e}<p
+            class="text-small text-stop"
+          >
             {e instanceof Error ? e.message : 'What the rules did then could not be read.'}
           </p>{/await}
       {/if}
@@ -108,7 +122,7 @@
       <span class="when">now</span><span class="tick now" aria-hidden="true"></span>
       <div>
         <p class="text-small text-soft">you, {unsaved.form}, not saved</p>
-        {#each unsaved.changes as c (c.field)}{@render change(c, unsaved.release, undefined)}{/each}
+        {#each unsaved.changes as c (c.field)}{@render change(c, unsaved.release, undefined, 'you')}{/each}
       </div>
     </li>
   {/if}
@@ -120,7 +134,7 @@
         {#if e.moment === 'creating'}
           <p>Created with {e.changes.length} value{e.changes.length === 1 ? '' : 's'}</p>
         {:else if e.changes.length === 0}<p class="quiet">Saved without a change</p>{/if}
-        {#each told(e) as c (c.field)}{@render change(c, e.release, e.id)}{/each}
+        {#each told(e) as c (c.field)}{@render change(c, e.release, e.id, e.by ?? 'the write')}{/each}
         {#if told(e).length < e.changes.length}<button
             type="button"
             class="word text-small"

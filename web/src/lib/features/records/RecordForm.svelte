@@ -1,7 +1,7 @@
 <script lang="ts">
   /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
-  import { sameStored, type Message, type Rule, type Rulebook, type User } from '@rigid-rule/core';
+  import { recordTitle, sameStored, type Message, type Rule, type Rulebook, type User } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { RecordForm, type Confirmed } from './form.svelte.ts';
@@ -95,12 +95,7 @@
   let answer = $state.raw<SaveAnswer>();
   let problem = $state<string>();
 
-  const title = $derived(
-    recordType.title
-      .map((k) => form.value(k))
-      .filter(Boolean)
-      .join(' ') || `New ${recordType.name.toLowerCase()}`,
-  );
+  const title = $derived(recordTitle(recordType, form.settlement.data) || `New ${recordType.name.toLowerCase()}`);
   const changes = $derived(form.settlement.changes);
   const byRules = $derived(changes.filter((c) => c.author.by === 'rule').length);
   /** While typing only what is wrong with a value; what is missing is said once saving was tried. */

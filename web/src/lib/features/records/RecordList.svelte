@@ -5,8 +5,12 @@
   import { fieldTypeOf, type Field, type RecordType } from '@rigid-rule/core';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
+  import X from '@lucide/svelte/icons/x';
   import { shownValue } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
+  import { filterParams, readFilters, type ListFilter } from '$lib/list-filters.ts';
+  import FilterEditor from './FilterEditor.svelte';
+  import { filterWords } from './filter-words.ts';
   import { WindowedList, type Window } from './list.svelte.ts';
 
   interface Props {
@@ -16,19 +20,27 @@
     first: Window;
     /** Changes that could not be carried through to other records. */
     notSettled: number;
+    users: readonly { email: string; name: string }[];
     mayWrite: boolean;
   }
-  const { types, recordType, columns, first, notSettled, mayWrite }: Props = $props();
+  const { types, recordType, columns, first, notSettled, users, mayWrite }: Props = $props();
   const offers = useOffers();
 
   const rowHeight = 29;
-  const mostFilters = 3;
   const spare = 20;
   const params = $derived(page.url.searchParams);
   const list = $derived(new WindowedList(recordType.key, page.url.search, first, 200));
   const sort = $derived(params.get('sort') ?? recordType.title[0]!);
   const descending = $derived(params.get('desc') === '1');
-  const filterable = $derived(columns.filter((c) => c.options).slice(0, mostFilters));
+  const filters = $derived(readFilters(recordType, params));
+  let filterMenu: HTMLDetailsElement | undefined = $state();
+  let choosing = $state(false);
+  let editedKey = $state<string>();
+  const editing = $derived.by((): ListFilter | undefined => {
+    const field = recordType.fields.find((f) => f.key === editedKey);
+    return field && (filters.find((f) => f.field.key === editedKey) ?? { field });
+  });
+  const change = (filter: ListFilter) => go(filterParams(filter));
 
   let box: HTMLDivElement | undefined = $state();
   let scrollTop = $state(0);
@@ -65,7 +77,7 @@
       .map((f) => f.key);
     void go({ cols: keys.join(',') });
   };
-  const filtered = $derived([...params.keys()].some((k) => k === 'q' || k.startsWith('only.')));
+  const filtered = $derived(params.has('q') || filters.length > 0);
   const widths = $derived(
     columns
       .map((c, i) =>
@@ -114,18 +126,28 @@
       />
       <span class="key">/</span>
     </label>
-    {#each filterable as field (field.key)}
-      <select
-        class="editable max-w-36"
-        aria-label="Only {field.name}"
-        value={params.get(`only.${field.key}`) ?? 'any'}
-        onchange={(e) =>
-          go({ [`only.${field.key}`]: e.currentTarget.value === 'any' ? undefined : e.currentTarget.value })}
-      >
-        <option value="any">{field.name}: any</option>
-        {#each field.options! as option (option.key)}<option value={option.key}>{option.name}</option>{/each}
-      </select>
-    {/each}
+    <details class="relative" bind:this={filterMenu} bind:open={choosing}>
+      <summary class="cursor-pointer list-none"><span class="editable">Filter</span></summary>
+      <div class="absolute right-0 z-20 mt-1 w-64 border border-edge bg-field px-3 py-2">
+        {#if editing}
+          <FilterEditor filter={editing} {users} {change} />
+          <div class="mt-2 flex justify-between">
+            <button type="button" class="word" onclick={() => (editedKey = undefined)}>another field</button>
+            <button type="button" class="word" onclick={() => (choosing = false)}>done</button>
+          </div>
+        {:else}
+          <ul class="max-h-[60vh] overflow-y-auto" aria-label="Filter by">
+            {#each recordType.fields as field (field.key)}<li>
+                <button
+                  type="button"
+                  class="w-full cursor-pointer py-px text-left hover:text-brass"
+                  onclick={() => (editedKey = field.key)}>{field.name}</button
+                >
+              </li>{/each}
+          </ul>
+        {/if}
+      </div>
+    </details>
     <details class="relative">
       <summary class="cursor-pointer list-none"><span class="editable">Columns</span></summary>
       <fieldset
@@ -144,7 +166,30 @@
         {/each}
       </fieldset>
     </details>
+    <a class="editable" href="/api/records/{recordType.key}/csv{page.url.search}" download>CSV</a>
     {#if mayWrite}<a class="button" href="/records/{recordType.key}/new">New {recordType.name.toLowerCase()}</a>{/if}
+    {#if filters.length > 0}
+      <ul class="flex w-full flex-wrap gap-x-4 gap-y-1" aria-label="Filters">
+        {#each filters as f (f.field.key)}
+          <li class="flex items-center gap-1.5">
+            <button
+              type="button"
+              class="cursor-pointer border-b-[1.5px] border-brass"
+              onclick={() => {
+                editedKey = f.field.key;
+                choosing = true;
+              }}>{filterWords(f, users)}</button
+            >
+            <button
+              type="button"
+              class="cursor-pointer text-soft hover:text-stop"
+              aria-label="Without the filter on {f.field.name}"
+              onclick={() => change({ field: f.field })}><X size={13} aria-hidden="true" /></button
+            >
+          </li>
+        {/each}
+      </ul>
+    {/if}
   </div>
 
   <div role="table" aria-label={recordType.plural} aria-rowcount={list.total + 1} class="contents">

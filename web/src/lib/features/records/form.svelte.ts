@@ -7,6 +7,7 @@ import {
   AnsweredWorld,
   compileProgram,
   formKey,
+  recordTitle,
   sameStored,
   seenOf,
   settle,
@@ -201,10 +202,7 @@ export class RecordForm {
       if (ask.kind !== 'record') return;
       const type = this.rulebook.recordTypes.find((t) => t.key === ask.recordType);
       const data = found[i]?.[0]?.data ?? {};
-      const title = type?.title
-        .map((k) => data[k])
-        .filter(Boolean)
-        .join(' ');
+      const title = type && recordTitle(type, data);
       learned[ask.recordType] = { ...learned[ask.recordType], [ask.id]: title || ask.id };
     });
     this.learned = learned;
@@ -302,6 +300,18 @@ export class RecordForm {
     return this.settlement.trace.findLast(
       (t) => ['ran', 'stops'].includes(t.verdict) && (!by || t.rule === by) && t.outcomes.some((o) => o.field === key),
     );
+  }
+
+  /** The standing rule that would give a field the value that it has, with what it reads now. */
+  standing(key: string): TraceEntry | undefined {
+    return this.explained.trace.findLast((t) =>
+      t.outcomes.some((o) => o.field === key && sameStored(o.to, this.value(key))),
+    );
+  }
+
+  /** What was settled to explain: the trace that `standing` and `verdicts` come from. */
+  get explanation(): Settlement {
+    return this.explained;
   }
 
   /** What each rule that writes a field would make of it now, with why it does not where it does not. */

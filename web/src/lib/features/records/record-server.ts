@@ -1,5 +1,15 @@
 /** What a form asks of the server: answers about other records, and to be saved. */
-import type { Ask, Difference, Effect, FoundRecord, RecordData, Seen, Settlement, TraceEntry } from '@rigid-rule/core';
+import type {
+  Change,
+  Ask,
+  Difference,
+  Effect,
+  FoundRecord,
+  RecordData,
+  Seen,
+  Settlement,
+  TraceEntry,
+} from '@rigid-rule/core';
 import type { Titles } from '$lib/features/fields';
 
 export interface Stores {
@@ -42,6 +52,7 @@ export interface Elsewhere {
 
 /** What the rules did in one write, as it was kept. */
 export interface KeptTrace {
+  readonly changes: readonly Change[];
   readonly trace: readonly TraceEntry[];
   readonly release: number | null;
 }

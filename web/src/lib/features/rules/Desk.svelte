@@ -2,10 +2,10 @@
   /** The desk: ledger, sheet and bench side by side. */
   import { goto, replaceState } from '$app/navigation';
   import { page } from '$app/state';
-  import { findRuleKind, type Rule } from '@rigid-rule/core';
+  import { findRuleKind, type Rule, recordTitle } from '@rigid-rule/core';
   import { useDraft } from '$lib/features/draft/context.ts';
   import type { Titles } from '$lib/features/fields';
-  import { findSamples, titleOf, useSamples } from '$lib/features/samples/samples.svelte.ts';
+  import { findSamples, useSamples } from '$lib/features/samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { Pane, PaneGroup, PaneResizer } from 'paneforge';
   import { onMount, untrack } from 'svelte';
@@ -72,7 +72,7 @@
     ...Object.fromEntries(
       recordTypes.map((t) => [
         t.key,
-        Object.fromEntries(samples.of(t.key).map((s) => [s.id, titleOf(t, s.data) || 'no name'])),
+        Object.fromEntries(samples.of(t.key).map((s) => [s.id, recordTitle(t, s.data) || 'no name'])),
       ]),
     ),
     user: Object.fromEntries(users.map((u) => [u.email, u.name])),

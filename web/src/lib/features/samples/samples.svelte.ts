@@ -1,5 +1,5 @@
 /** Sample records of all record types: loaded a type at a time, when they are first asked for. */
-import { RecordsWorld, type RecordData, type RecordType } from '@rigid-rule/core';
+import { RecordsWorld, type RecordData, type RecordType, recordTitle } from '@rigid-rule/core';
 import { getContext, setContext } from 'svelte';
 import { SvelteMap } from 'svelte/reactivity';
 
@@ -59,13 +59,6 @@ export class SampleSet {
   );
 }
 
-/** What a record is called: the fields of its type's title. */
-export const titleOf = (type: RecordType, data: RecordData): string =>
-  type.title
-    .map((k) => data[k])
-    .filter((v) => v !== undefined && v !== null && v !== '')
-    .join(' ');
-
 const mostLinks = 20;
 
 /** Sample records of a type whose title holds a text. */
@@ -74,7 +67,7 @@ export function findSamples(samples: SampleSet, type: RecordType | undefined, te
   const wanted = text.toLowerCase();
   const found: { id: number; title: string }[] = [];
   for (const { id, data } of samples.of(type.key)) {
-    const title = titleOf(type, data);
+    const title = recordTitle(type, data);
     if (title.toLowerCase().includes(wanted)) found.push({ id, title });
     if (found.length === mostLinks) break;
   }

@@ -17,11 +17,24 @@
     entry: TraceEntry;
     /** Names of the fields that were changed by hand in this write. */
     changed: readonly string[];
+    /** By whose hand. */
+    changedBy?: string;
     titles?: Titles;
     /** Where rules can be gone to: the beginning of their address. */
     link?: string;
   }
-  const { field, fields, trace, rules, names = {}, entry, changed, titles = {}, link }: Props = $props();
+  const {
+    field,
+    fields,
+    trace,
+    rules,
+    names = {},
+    entry,
+    changed,
+    changedBy = 'you',
+    titles = {},
+    link,
+  }: Props = $props();
   /** How far down the chain goes; rules in a circle end it. */
   const mostDepth = 6;
 
@@ -42,7 +55,7 @@
   }
   const source = (name: string) =>
     changed.includes(name)
-      ? 'changed by you'
+      ? `changed by ${changedBy}`
       : name.startsWith('previous.')
         ? 'before the write'
         : name.includes('.')

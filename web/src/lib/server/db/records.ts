@@ -1,11 +1,4 @@
-import {
-  fieldTypeOf,
-  type Change,
-  type Field,
-  type RecordData,
-  type RecordType,
-  type TraceEntry,
-} from '@rigid-rule/core';
+import { recordTitle, type Change, type RecordData, type RecordType, type TraceEntry } from '@rigid-rule/core';
 import { dropMatchIndexes, putMatchKeys } from './match-keys.ts';
 import { db, type Queryable } from './pool.ts';
 
@@ -218,100 +211,11 @@ export async function listHistory(type: string, id: number): Promise<HistoryEntr
   return rows;
 }
 
-export interface ListRequest {
-  /** Part of the record's title, folded. */
-  readonly search: string;
-  /** Field key to the stored option keys that are wanted; an empty text stands for blank. */
-  readonly only: Readonly<Record<string, readonly string[]>>;
-  readonly sort: string;
-  readonly descending: boolean;
-  readonly offset: number;
-  readonly limit: number;
-}
-
-export interface ListRow {
-  readonly id: number;
-  readonly data: RecordData;
-}
-
-export interface ListPage {
-  readonly total: number;
-  readonly offset: number;
-  readonly rows: readonly ListRow[];
-}
-
-/** One window of the sorted, filtered list. Field keys come from the record type, values go as parameters. */
-export async function listRecords(
-  type: RecordType,
-  request: ListRequest,
-  recordTypes: readonly RecordType[] = [type],
-): Promise<ListPage> {
-  const parameters: unknown[] = [type.key];
-  const bind = (v: unknown): string => `$${parameters.push(v)}`;
-  const where = [`type = $1`];
-  const search = request.search.trim();
-  if (search) {
-    const pattern = `%${search.replace(/[\\%_]/g, '\\$&')}%`;
-    where.push(`concat_ws(' ', ${type.title.map((key) => `data->>${bind(key)}`).join(', ')}) ilike ${bind(pattern)}`);
-  }
-  for (const [key, wanted] of Object.entries(request.only)) {
-    if (!type.fields.some((f) => f.key === key) || wanted.length === 0) continue;
-    const isBlank = `coalesce(data->>${bind(key)}, '') = any(${bind(wanted)})`;
-    const listed = type.fields.find((f) => f.key === key)?.type === 'multi-select';
-    where.push(listed ? `(${isBlank} or data->${bind(key)} ?| ${bind(wanted)})` : isBlank);
-  }
-  const condition = where.join(' and ');
-  const total = await db().query<{ n: number }>(`select count(*)::int as n from records where ${condition}`, [
-    ...parameters,
-  ]);
-  const sorted = type.fields.find((f) => f.key === request.sort);
-  const direction = request.descending ? 'desc' : 'asc';
-  const order = sorted ? `${sortExpression(sorted, bind, recordTypes)} ${direction} nulls last, id` : `id ${direction}`;
-  const { rows } = await db().query<ListRow>(
-    `select id, data from records where ${condition} order by ${order} limit ${bind(request.limit)} offset ${bind(request.offset)}`,
-    parameters,
-  );
-  return { total: total.rows[0]!.n, offset: request.offset, rows };
-}
-
-/** Sorts as the field type's `compare` does: options in their order, text by code point, links and users by their names. */
-function sortExpression(field: Field, bind: (v: unknown) => string, recordTypes: readonly RecordType[]): string {
-  const other = field.type === 'lookup' ? recordTypes.find((t) => t.key === field.recordType) : undefined;
-  if (other) {
-    // Inside the inner query `data` would be that of the other record.
-    const text = `records.data->>${bind(field.key)}`;
-    const title = `concat_ws(' ', ${other.title.map((key) => `o.data->>${bind(key)}`).join(', ')})`;
-    const id = `case when ${text} ~ '^[0-9]{1,15}$' then (${text})::bigint end`;
-    return `(select lower(${title}) from records o where o.type = ${bind(other.key)} and o.id = ${id})`;
-  }
-  if (field.type === 'multi-select') {
-    const keys = bind((field.options ?? []).map((o) => o.key));
-    const places = `select array_position(${keys}::text[], k) as p from jsonb_array_elements_text(data->${bind(field.key)}) k`;
-    return `case when jsonb_typeof(data->${bind(field.key)}) = 'array' then (select array_agg(p order by p) from (${places}) x) end`;
-  }
-  const text = `data->>${bind(field.key)}`;
-  if (field.type === 'user') return `(select lower(u.name) from users u where u.email = lower(${text}))`;
-  if (field.options) return `array_position(${bind(field.options.map((o) => o.key))}::text[], ${text})`;
-  const { sql } = fieldTypeOf(field);
-  if (sql === 'number') return `(${text})::numeric`;
-  if (sql === 'boolean') return `(${text})::boolean`;
-  return `(${text}) collate "C"`;
-}
-
 /** Names of the records that lookups link to. */
 export async function findTitles(type: RecordType, ids: readonly string[]): Promise<Record<string, string>> {
   const { rows } = await db().query<{ id: number; data: RecordData }>(
     `select id, data from records where type = $1 and id = any($2::bigint[])`,
     [type.key, ids.filter((id) => /^\d{1,15}$/.test(id))],
   );
-  return Object.fromEntries(rows.map((r) => [String(r.id), recordTitle(type, r.data)]));
-}
-
-export function recordTitle(type: RecordType, data: RecordData): string {
-  return (
-    type.title
-      .map((key) => data[key])
-      .filter(Boolean)
-      .join(' ') || 'no name'
-  );
+  return Object.fromEntries(rows.map((r) => [String(r.id), recordTitle(type, r.data) || 'no name']));
 }

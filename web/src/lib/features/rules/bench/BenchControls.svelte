@@ -1,8 +1,8 @@
 <script lang="ts">
   /** How the write comes about: entry point, new or existing, moment, who, when. */
-  import { moments, type Moment } from '@rigid-rule/core';
+  import { moments, type Moment, recordTitle } from '@rigid-rule/core';
   import { nowIn } from '$lib/now.ts';
-  import { titleOf, useSamples } from '$lib/features/samples/samples.svelte.ts';
+  import { useSamples } from '$lib/features/samples/samples.svelte.ts';
   import type { Bench, Standing } from './bench.svelte.ts';
 
   interface Props {
@@ -26,7 +26,7 @@
       ? samples
           .of(type.key)
           .slice(0, mostChoices)
-          .map(({ id, data }) => ({ id, title: titleOf(type, data) || 'no name' }))
+          .map(({ id, data }) => ({ id, title: recordTitle(type, data) || 'no name' }))
       : [];
   });
   function begin(recordType: string, id?: string) {

@@ -1,9 +1,9 @@
 <script lang="ts">
   /** The bench: one sample record as a form; a change is answered at once, with the reasons. */
   import type { Field, Rule, Stored } from '@rigid-rule/core';
+  import { recordTitle } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { shownValue, type FindLinks, type Titles } from '$lib/features/fields';
-  import { titleOf } from '$lib/features/samples/samples.svelte.ts';
   import { Why } from '$lib/features/trace';
   import KindMark from '$lib/ui/KindMark.svelte';
   import type { Bench } from './bench.svelte.ts';
@@ -46,7 +46,7 @@
   const filled = $derived(rest.filter((f) => bench.settled(f.key) !== null));
   const demanded = $derived(rest.filter((f) => s.states[f.key]?.required && bench.settled(f.key) === null));
   const title = $derived(
-    titleOf(bench.recordType, s.data) || (bench.isNew ? `New ${bench.recordType.name.toLowerCase()}` : 'no name'),
+    recordTitle(bench.recordType, s.data) || (bench.isNew ? `New ${bench.recordType.name.toLowerCase()}` : 'no name'),
   );
   const entryOf = (rule: string) => s.trace.find((t) => t.rule === rule);
   const changedNames = $derived(bench.tried.flatMap((t) => byKey(t.key)?.name ?? []));
@@ -60,7 +60,7 @@
       return type
         ? f.settlement.changes.map((c) => ({
             key: `${f.recordType} ${f.id} ${f.wave} ${c.field}`,
-            name: titleOf(type, f.settlement.data) || type.name,
+            name: recordTitle(type, f.settlement.data) || type.name,
             field: type.fields.find((x) => x.key === c.field),
             from: c.from,
             to: c.to,

@@ -1,7 +1,6 @@
 <script lang="ts">
   /** The records that the one on the bench is linked with: read along, and changed for the try. */
-  import { childListsOf, type Field, type RecordType, type Stored } from '@rigid-rule/core';
-  import { titleOf } from '$lib/features/samples/samples.svelte.ts';
+  import { childListsOf, type Field, type RecordType, type Stored, recordTitle } from '@rigid-rule/core';
   import type { FindLinks, Titles } from '$lib/features/fields';
   import type { Bench } from './bench.svelte.ts';
   import BenchLine from './BenchLine.svelte';
@@ -27,7 +26,7 @@
 
   function near(label: string, type: RecordType, id: string): Near[] {
     const data = bench.recordBeside(type.key, id);
-    return data ? [{ label, type, id, title: titleOf(type, data) || 'no name' }] : [];
+    return data ? [{ label, type, id, title: recordTitle(type, data) || 'no name' }] : [];
   }
   const linked = $derived(
     bench.recordType.fields.flatMap((f) => {

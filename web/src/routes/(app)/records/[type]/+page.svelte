@@ -9,6 +9,7 @@
   recordType={data.recordType}
   columns={data.columns}
   first={data.first}
+  users={data.users}
   notSettled={data.notSettled}
   mayWrite={data.mayWrite}
 />

@@ -1,6 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { authorise } from '$lib/server/auth/guard.ts';
-import { listRecords, recordTitle } from '$lib/server/db/records.ts';
+import { recordTitle } from '@rigid-rule/core';
+import { listRecords } from '$lib/server/db/record-lists.ts';
 import { live, requireType } from '$lib/server/rulebook.ts';
 import type { RequestHandler } from './$types';
 
@@ -14,11 +15,12 @@ export const GET: RequestHandler = async ({ params, url, locals }) => {
   const search = (url.searchParams.get('q') ?? '').slice(0, 200);
   const { rows } = await listRecords(type, {
     search,
-    only: {},
+    filters: [],
+    zone: program.rulebook.zone,
     sort: type.title[0]!,
     descending: false,
     offset: 0,
     limit: most,
   });
-  return json(rows.map(({ id, data }) => ({ id, title: recordTitle(type, data) })));
+  return json(rows.map(({ id, data }) => ({ id, title: recordTitle(type, data) || 'no name' })));
 };

@@ -1,0 +1,66 @@
+/**
+ * Filters of a record list, as its address carries them: `only.stage=won,` (options, yes/no, users; an empty one is
+ * blank), `from.amount=100`, `to.amount=900` (numbers and days, both included), `has.name=fen` (texts, and names of
+ * linked records), `is.amount=blank` or `filled`.
+ */
+import { fieldTypeOf, type Field, type RecordType } from '@rigid-rule/core';
+
+export interface ListFilter {
+  readonly field: Field;
+  readonly only?: readonly string[];
+  /** ISO 8601 days, or numbers. */
+  readonly from?: string;
+  readonly to?: string;
+  readonly has?: string;
+  readonly is?: 'blank' | 'filled';
+}
+
+export type FilterKind = 'choice' | 'range' | 'text';
+
+export function filterKind(field: Field): FilterKind {
+  if (field.options || field.type === 'yes/no' || field.type === 'user') return 'choice';
+  const { written } = fieldTypeOf(field);
+  return written ? 'range' : 'text';
+}
+
+const longest = 2_000;
+const memberOf = (name: string): 'only' | 'from' | 'to' | 'has' | 'is' | undefined =>
+  (['only', 'from', 'to', 'has', 'is'] as const).find((m) => m === name);
+
+const isBound = (field: Field, text: string): boolean =>
+  fieldTypeOf(field).numeric
+    ? /^[+-]?\d{1,20}(?:\.\d{1,10})?$/.test(text)
+    : /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(Date.parse(text));
+
+/** What an address asks for; what makes no sense for the field is left out. */
+export function readFilters(type: RecordType, params: URLSearchParams): ListFilter[] {
+  const found = new Map<string, ListFilter>();
+  for (const [name, raw] of params) {
+    const [member = '', ...rest] = name.split('.');
+    const field = type.fields.find((f) => f.key === rest.join('.'));
+    const said = memberOf(member);
+    if (!field || !said) continue;
+    const text = raw.slice(0, longest);
+    const filter = found.get(field.key) ?? { field };
+    const kind = filterKind(field);
+    if (said === 'is' && (text === 'blank' || text === 'filled')) found.set(field.key, { ...filter, is: text });
+    else if (said === 'only' && kind === 'choice') found.set(field.key, { ...filter, only: text.split(',') });
+    else if (said === 'has' && kind === 'text' && text.trim() !== '')
+      found.set(field.key, { ...filter, has: text.trim() });
+    else if ((said === 'from' || said === 'to') && kind === 'range' && isBound(field, text))
+      found.set(field.key, { ...filter, [said]: text });
+  }
+  return [...found.values()];
+}
+
+/** The parameters of one field's filter, those to be taken out undefined. */
+export function filterParams(filter: ListFilter): Record<string, string | undefined> {
+  const { key } = filter.field;
+  return {
+    [`only.${key}`]: filter.only && filter.only.length > 0 ? filter.only.join(',') : undefined,
+    [`from.${key}`]: filter.from,
+    [`to.${key}`]: filter.to,
+    [`has.${key}`]: filter.has,
+    [`is.${key}`]: filter.is,
+  };
+}

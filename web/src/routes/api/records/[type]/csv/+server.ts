@@ -1,0 +1,28 @@
+import { authorise } from '$lib/server/auth/guard.ts';
+import { recordCsv } from '$lib/server/record-csv.ts';
+import { live, requireType } from '$lib/server/rulebook.ts';
+import type { RequestHandler } from './$types';
+
+/** The list of the same address as a file. */
+export const GET: RequestHandler = async ({ params, url, locals }) => {
+  authorise(locals, 'records.read');
+  const { rulebook } = (await live()).program;
+  const type = requireType(rulebook, params.type);
+  const lines = recordCsv(rulebook, type, url);
+  const encoder = new TextEncoder();
+  const body = new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      const { value, done } = await lines.next();
+      if (done) controller.close();
+      else controller.enqueue(encoder.encode(value));
+    },
+    cancel: async () => void (await lines.return(undefined)),
+  });
+  const name = type.plural.toLowerCase().replace(/[^a-z0-9]+/g, '-');
+  return new Response(body, {
+    headers: {
+      'content-type': 'text/csv; charset=utf-8',
+      'content-disposition': `attachment; filename="${name}.csv"`,
+    },
+  });
+};
