@@ -24,9 +24,11 @@ import {
   type Rulebook,
 } from '@rigid-rule/core';
 import { SvelteMap } from 'svelte/reactivity';
+import { draftPartProblem } from '$lib/draft-part.ts';
 import { Analyst } from './analyst.ts';
 import { takenBack, type PartChange, type PartEdit, type Step, type VersionedPart } from './parts.ts';
-import { Saver } from './saver.svelte.ts';
+import { keepIn, type KeptEdit } from './kept-edits.ts';
+import { Saver, type SaverPorts } from './saver.svelte.ts';
 
 /** An edit of someone else, as the server tells it. */
 export interface RemoteEdit extends PartRef {
@@ -40,6 +42,8 @@ export interface DraftRights {
   /** Email of who may change the rows of the tables that name them. */
   readonly keeper?: string | undefined;
   readonly savedAt?: Date | undefined;
+  /** Email of who edits: edits that wait in this browser are theirs alone. */
+  readonly owner: string;
 }
 
 export class Draft {
@@ -52,6 +56,7 @@ export class Draft {
   /** All of it may be changed; otherwise at most the rows of tables that name `keeper`. */
   readonly editable: boolean;
   private readonly keeper: string | undefined;
+  readonly owner: string;
   /** Who changed what last, besides us. */
   heard = $state<{ readonly by: string; readonly what: string }>();
   /** What could not be undone, in words. */
@@ -76,14 +81,28 @@ export class Draft {
     this.testResults = new Map(tests);
   });
 
-  constructor(parts: readonly VersionedPart[], { editable, keeper, savedAt }: DraftRights) {
+  constructor(
+    parts: readonly VersionedPart[],
+    { editable, keeper, savedAt, owner }: DraftRights,
+    ports: SaverPorts = {},
+  ) {
     this.editable = editable;
+    this.owner = owner;
     this.keeper = keeper;
     this.saver = new Saver(
       savedAt,
+      (ref) => this.part(ref)?.body,
       (ref, theirs) => canonicalJson(theirs?.body) === canonicalJson(this.part(ref)?.body),
+      { ...ports, settled: (ref) => this.catchUp(ref) },
     );
-    for (const part of parts) this.put(part);
+    for (const part of parts) if (this.isSound(part)) this.put(part);
+  }
+
+  /** A part of a shape that this page does not know is left out, and said: it never takes a page down. */
+  private isSound(part: VersionedPart | undefined): boolean {
+    const problem = part && draftPartProblem(part, part.body);
+    if (problem) this.refusal = `The ${part.kind} ${part.key} is left out here: ${problem}`;
+    return problem === undefined;
   }
 
   private put(part: VersionedPart): void {
@@ -200,9 +219,9 @@ export class Draft {
   /** Edits of several parts as one act: all or none, and undone together. */
   editAll(edits: readonly PartEdit[], label: string, group: string = crypto.randomUUID()): void {
     if (edits.length === 0 || !edits.every((e) => this.mayEdit(e))) return;
+    this.refusal = undefined;
     const changes = this.apply(edits);
     if (!changes) return;
-    this.refusal = undefined;
     this.future.length = 0;
     const last = this.past.at(-1);
     if (last?.group === group) this.past[this.past.length - 1] = { ...last, changes: [...last.changes, ...changes] };
@@ -210,18 +229,20 @@ export class Draft {
   }
 
   undo(): void {
+    this.refusal = undefined;
     const step = this.past.pop();
     if (!step) return;
     const done = this.apply(takenBack(step.changes));
     if (done) this.future.push({ ...step, changes: done });
-    else this.refusal = `“${step.label}” cannot be undone any more: somebody changed the same thing since.`;
+    else this.refusal ??= `“${step.label}” cannot be undone any more: somebody changed the same thing since.`;
   }
 
   redo(): void {
+    this.refusal = undefined;
     const step = this.future.pop();
     const done = step && this.apply(takenBack(step.changes));
     if (done) this.past.push({ ...step, changes: done });
-    else if (step) this.refusal = `“${step.label}” cannot be done again: somebody changed the same thing since.`;
+    else if (step) this.refusal ??= `“${step.label}” cannot be done again: somebody changed the same thing since.`;
   }
 
   /** Puts the new bodies and queues the operations; undefined, and nothing done, where one does not fit any more. */
@@ -234,6 +255,11 @@ export class Draft {
         const part = this.parts.get(id);
         const now = bodies.has(id) ? bodies.get(id) : (part?.body as PartBody);
         const { body, inverse } = editPartBody(now, edit.operations);
+        const problem = body && draftPartProblem(edit.ref, body);
+        if (problem) {
+          this.refusal = problem;
+          return undefined;
+        }
         bodies.set(id, body);
         const moved = part && (edit.position !== undefined || body === undefined);
         changes.push({ ...edit, inverse, ...(moved ? { positionBefore: part.position } : {}) });
@@ -284,11 +310,21 @@ export class Draft {
   /** Takes in what someone else did; what we are changing ourselves waits for the clash to be shown. */
   hear({ part, by, ...ref }: RemoteEdit): void {
     const id = partId(ref);
-    if (this.saver.isBusy(id)) return;
     if (part && part.version <= this.saver.versionOf(id)) return;
+    // Where it is taken away, or ours does not fit, the clash is shown when ours is sent.
+    if (this.saver.isBusy(id)) return void (part && this.missed.set(id, { ...ref, by, part }));
     const named = (part ?? this.parts.get(id))?.body as { name?: string } | undefined;
+    if (!this.isSound(part)) return;
     this.heard = { by, what: named?.name ?? ref.kind };
     this.takeOver(ref, part);
+  }
+
+  /** What others did to parts while changes of ours were on their way: taken in once those are there. */
+  private readonly missed = new Map<string, RemoteEdit>();
+  private catchUp(ref: PartRef): void {
+    const edit = this.missed.get(partId(ref));
+    this.missed.delete(partId(ref));
+    if (edit) this.hear(edit);
   }
 
   /** Takes over what the server has, for parts that nothing of ours is waiting on. */
@@ -297,13 +333,32 @@ export class Draft {
     for (const id of [...this.parts.keys()]) if (!there.has(id) && !this.saver.isBusy(id)) this.parts.delete(id);
     for (const part of parts) {
       const id = partId(part);
-      if (!this.saver.isBusy(id) && (!this.parts.has(id) || this.saver.versionOf(id) < part.version)) this.put(part);
+      if (this.parts.has(id) && this.saver.versionOf(id) >= part.version) continue;
+      if (this.saver.isBusy(id)) this.missed.set(id, { kind: part.kind, key: part.key, by: 'somebody', part });
+      else if (this.isSound(part)) this.put(part);
     }
   }
 
-  /** Takes up edits that an earlier page could not save. */
-  takeUpKept(): void {
-    this.editAll(this.saver.takeKept(), 'changes from before');
+  /** Takes up what pages that are gone could not save: it is done, or stands beside what others did since. */
+  async takeUpKept(): Promise<void> {
+    const { open, overtaken } = await this.saver.takeUp();
+    const refused: KeptEdit[] = [];
+    for (const edit of open) {
+      this.editAll([edit], 'changes from before');
+      if (!this.saver.isBusy(partId(edit.ref))) refused.push(edit);
+    }
+    for (const edit of [...overtaken, ...refused]) {
+      const { ref, body } = edit;
+      const theirs = this.part(ref);
+      const same = canonicalJson(theirs?.body) === canonicalJson(body);
+      if (same || this.saver.isBusy(partId(ref)) || (body !== undefined && draftPartProblem(ref, body))) continue;
+      if (body === undefined) this.parts.delete(partId(ref));
+      else {
+        const { position = theirs?.position ?? this.lastPosition(ref.kind) } = edit;
+        this.parts.set(partId(ref), { ...ref, version: theirs?.version ?? 0, position, body });
+      }
+      this.saver.openClash(edit, theirs);
+    }
   }
 }
 
@@ -312,7 +367,10 @@ let current: Draft | undefined;
 /** The draft of this browser tab: kept while people go to other areas and come back, so that undo reaches over them. */
 export function openDraft(parts: readonly VersionedPart[], rights: DraftRights, inBrowser: boolean): Draft {
   if (!inBrowser) return new Draft(parts, rights);
-  if (current?.editable === rights.editable) current.refresh(parts);
-  else current = new Draft(parts, rights);
+  if (current?.editable === rights.editable && current.owner === rights.owner) current.refresh(parts);
+  else {
+    const page = crypto.randomUUID();
+    current = new Draft(parts, rights, { page, kept: keepIn(localStorage, rights.owner, page) });
+  }
   return current;
 }

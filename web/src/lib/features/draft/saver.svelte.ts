@@ -1,9 +1,10 @@
 /**
- * Sends edits of the draft to the server, all that wait in one go; what could not be sent is kept in the page and in
- * local storage until it is. Knows versions and operations, nothing of what they mean.
+ * Sends edits of the draft to the server, all that wait in one go; what could not be sent, was refused, or clashes is
+ * kept in the page and in local storage until it is settled. Knows versions and operations, nothing of what they mean.
  */
 import { partId, type Operation, type PartRef } from '@rigid-rule/core';
 import { SvelteMap } from 'svelte/reactivity';
+import { keepNothing, type KeptEdit, type KeptEdits } from './kept-edits.ts';
 import type { VersionedPart } from './parts.ts';
 
 /** Someone else changed the part meanwhile: theirs is shown beside ours, and neither is lost. */
@@ -14,48 +15,105 @@ export interface Clash {
   readonly by: string | null;
 }
 
-export type SaveState = 'saved' | 'saving' | 'kept here' | 'refused';
+export type SaveState = 'saved' | 'saving' | 'kept here' | 'refused' | 'clash';
 
 interface Pending {
-  /** Known to the server once it was done: sent again after a closed tab, it is not done again. */
   readonly id: string;
   readonly ref: PartRef;
   readonly operations: readonly Operation[];
   readonly position?: number;
+  /** Why the server would not take it; it waits until the part is changed again, or it is tried again by hand. */
+  readonly refused?: string;
 }
 
-interface Kept extends Pending {
-  readonly version: number;
+/** @throws where the server cannot be reached. */
+export type SendEdits = (body: string) => Promise<Response>;
+
+export interface SaverPorts {
+  readonly send?: SendEdits;
+  readonly kept?: KeptEdits;
+  /** Names this page, so that it does not hear of its own edits. */
+  readonly page?: string;
+  /** Called for each part of which nothing is on its way any more. */
+  readonly settled?: (ref: PartRef) => void;
 }
 
 const saveDelay = 350;
 const retryDelay = 4000;
 /** Browsers finish requests of up to 64 KiB for a page that is gone. */
 const mostKeptAlive = 60_000;
-const storageKey = 'rigid-rule:unsaved-edits';
+/** The version of a kept edit that clashed: no part has it, so that it is never sent without being looked at. */
+const inClash = -1;
 const away = 'The network is away. Your changes are kept here and sent when it is back.';
 
+const httpSend: SendEdits = (body) =>
+  fetch('/api/draft/edits', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body,
+    keepalive: body.length < mostKeptAlive,
+  });
+
 export class Saver {
-  /** Names this page, so that it does not hear of its own edits. */
-  readonly page: string = crypto.randomUUID();
-  state = $state<SaveState>('saved');
+  readonly page: string;
   savedAt = $state<Date>();
-  problem = $state<string>();
   readonly clashes = new SvelteMap<string, Clash>();
+  /** Why the last sending did not come through; undefined once one did. */
+  private unreachable = $state<string>();
+  private inFlight = $state.raw<ReadonlySet<string>>(new Set());
+  private readonly pending = new SvelteMap<string, Pending>();
   /** Versions that the server has, by part; a part that it has not is not here. */
   private readonly versions = new Map<string, number>();
-  private readonly pending = new Map<string, Pending>();
-  private inFlight: ReadonlySet<string> = new Set();
   private timer: ReturnType<typeof setTimeout> | undefined;
   /** Ids of edits taken over from an earlier page, by part. */
   private readonly keptIds = new Map<string, string>();
-
+  private readonly bodyOf: (ref: PartRef) => unknown;
   private readonly isOurs: (ref: PartRef, theirs: VersionedPart | undefined) => boolean;
+  private readonly sendEdits: SendEdits;
+  private readonly kept: KeptEdits;
+  private readonly settled: SaverPorts['settled'];
 
-  /** `isOurs`: whether what the server has of a part is what stands here: an earlier sending came through unanswered. */
-  constructor(savedAt: Date | undefined, isOurs: (ref: PartRef, theirs: VersionedPart | undefined) => boolean) {
+  /**
+   * `bodyOf`: a part as it stands here; `isOurs`: whether what the server has of a part is just that, so that an
+   * earlier sending came through unanswered.
+   */
+  constructor(
+    savedAt: Date | undefined,
+    bodyOf: (ref: PartRef) => unknown,
+    isOurs: (ref: PartRef, theirs: VersionedPart | undefined) => boolean,
+    { send = httpSend, kept = keepNothing, page = crypto.randomUUID(), settled }: SaverPorts = {},
+  ) {
     this.savedAt = savedAt;
+    this.bodyOf = bodyOf;
     this.isOurs = isOurs;
+    this.sendEdits = send;
+    this.kept = kept;
+    this.page = page;
+    this.settled = settled;
+  }
+
+  /** How things stand now: worked out from what waits, never remembered. */
+  readonly state: SaveState = $derived.by(() => {
+    const open = [...this.pending].filter(([id, p]) => !this.clashes.has(id) && p.refused === undefined);
+    if (this.inFlight.size > 0 && this.unreachable === undefined) return 'saving';
+    if (open.length > 0 || this.inFlight.size > 0) return this.unreachable === undefined ? 'saving' : 'kept here';
+    if (this.refused.length > 0) return 'refused';
+    return this.clashes.size > 0 ? 'clash' : 'saved';
+  });
+
+  /** What the server would not take, with its reason; nothing of it is lost. */
+  get refused(): readonly { readonly ref: PartRef; readonly reason: string }[] {
+    return [...this.pending.values()].flatMap(({ ref, refused }) =>
+      refused === undefined ? [] : [{ ref, reason: refused }],
+    );
+  }
+
+  /** What is wrong now, for the bar. */
+  get problem(): string | undefined {
+    if (this.state === 'kept here') return this.unreachable;
+    const [first, ...more] = this.refused;
+    if (this.state !== 'refused' || !first) return undefined;
+    return `Not taken, kept here: ${first.reason}${more.length > 0 ? ` And ${more.length} more.` : ''}`;
   }
 
   versionOf(id: string): number {
@@ -83,17 +141,18 @@ export class Saver {
       ...(position === undefined ? {} : { position }),
     });
     this.keep();
-    if (this.state !== 'kept here') this.state = 'saving';
     this.schedule(saveDelay);
   }
 
+  /** A further edit of a part joins what waits for it; what was refused is tried again with it. */
   private add(more: Pending, first = false): void {
     const id = partId(more.ref);
     const there = this.pending.get(id);
     const [a, b] = first ? [more, there] : [there, more];
     const operations = [...(a?.operations ?? []), ...(b?.operations ?? [])];
     const own = a && b ? crypto.randomUUID() : more.id;
-    this.pending.set(id, { ...a, ...b, id: own, ref: more.ref, operations });
+    const { refused: _, ...joined } = { ...a, ...b, id: own, ref: more.ref, operations };
+    this.pending.set(id, more.refused === undefined ? joined : { ...joined, refused: more.refused });
   }
 
   private schedule(delay: number): void {
@@ -101,18 +160,24 @@ export class Saver {
     this.timer = setTimeout(() => void this.save(), delay);
   }
 
+  private waiting(): readonly Pending[] {
+    return [...this.pending].flatMap(([id, p]) => (this.clashes.has(id) || p.refused !== undefined ? [] : [p]));
+  }
+
   /** Sends what waits. Ends at once where a sending is under way: that one goes on with what came since. */
   async save(): Promise<void> {
     if (this.inFlight.size > 0) return;
     clearTimeout(this.timer);
-    const batch = [...this.pending].filter(([id]) => !this.clashes.has(id));
-    if (batch.length > 0) await this.send(batch.map(([, p]) => p));
+    const batch = this.waiting();
+    if (batch.length > 0) await this.send(batch);
     this.keep();
-    const open = [...this.pending.keys()].some((id) => !this.clashes.has(id));
-    if (this.state === 'saving') {
-      if (open) this.schedule(saveDelay);
-      else if (this.clashes.size === 0) this.state = 'saved';
-    }
+    if (this.waiting().length > 0) this.schedule(this.unreachable === undefined ? saveDelay : retryDelay);
+  }
+
+  /** What was refused is sent once more as it is. */
+  async tryAgain(): Promise<void> {
+    for (const [id, { refused: _, ...p }] of [...this.pending]) this.pending.set(id, p);
+    await this.save();
   }
 
   private async send(batch: readonly Pending[]): Promise<void> {
@@ -126,19 +191,13 @@ export class Saver {
         operations: p.operations,
         ...(p.position === undefined ? {} : { position: p.position }),
       }));
-      const body = JSON.stringify({ page: this.page, edits });
-      const answer = await fetch('/api/draft/edits', {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body,
-        keepalive: body.length < mostKeptAlive,
-      });
-      await this.take(answer, batch);
+      await this.take(await this.sendEdits(JSON.stringify({ page: this.page, edits })), batch);
     } catch {
       this.putBack(batch, away);
     } finally {
       this.inFlight = new Set();
     }
+    for (const { ref } of batch) if (!this.isBusy(partId(ref))) this.settled?.(ref);
   }
 
   private async take(answer: Response, batch: readonly Pending[]): Promise<void> {
@@ -146,45 +205,45 @@ export class Saver {
       const { versions } = (await answer.json()) as { versions: readonly (PartRef & { version: number })[] };
       for (const v of versions) this.learn(partId(v), v.version || undefined);
       this.savedAt = new Date();
-      this.problem = undefined;
-      this.state = 'saving';
+      this.unreachable = undefined;
       return;
     }
-    if (answer.status === 409) {
-      const { clashes } = (await answer.json()) as {
-        clashes: readonly (PartRef & { part?: VersionedPart; by: string | null })[];
-      };
-      const arrived = new Set<string>();
-      for (const { kind, key, part, by } of clashes) {
-        const id = partId({ kind, key });
-        if (this.isOurs({ kind, key }, part)) {
-          arrived.add(id);
-          this.learn(id, part?.version);
-        } else this.clashes.set(id, { ref: { kind, key }, by, ...(part ? { theirs: part } : {}) });
-      }
-      for (const p of batch) if (!arrived.has(partId(p.ref))) this.add(p, true);
-      this.state = clashes.length < batch.length || arrived.size > 0 ? 'saving' : 'kept here';
-      return;
-    }
+    if (answer.status === 409) return this.takeClashes(answer, batch);
     const said = await answer.json().then(
       (b: { message?: string }) => b.message,
       () => undefined,
     );
-    if (answer.status >= 500 || answer.status === 401)
+    // Signed out, asked to wait, or a server that cannot answer: what was sent may be good.
+    if (answer.status >= 500 || [401, 408, 429].includes(answer.status))
       return this.putBack(batch, said ?? 'The server did not answer. Your changes are kept here.');
+    this.unreachable = undefined;
+    const [only, ...more] = batch;
+    if (more.length === 0)
+      return this.add({ ...only!, refused: said ?? `The server does not take it (${answer.status}).` }, true);
     // Not taken at all: each is sent on its own, so that one that is refused holds up no other.
-    if (batch.length > 1) {
-      for (const p of batch) await this.send([p]);
-      return;
+    for (const p of batch) this.add(p, true);
+    for (const p of batch) await this.send([this.pending.get(partId(p.ref)) ?? p]);
+  }
+
+  private async takeClashes(answer: Response, batch: readonly Pending[]): Promise<void> {
+    const { clashes } = (await answer.json()) as {
+      clashes: readonly (PartRef & { part?: VersionedPart; by: string | null })[];
+    };
+    this.unreachable = undefined;
+    const arrived = new Set<string>();
+    for (const { kind, key, part, by } of clashes) {
+      const id = partId({ kind, key });
+      if (this.isOurs({ kind, key }, part)) {
+        arrived.add(id);
+        this.learn(id, part?.version);
+      } else this.clashes.set(id, { ref: { kind, key }, by, ...(part ? { theirs: part } : {}) });
     }
-    this.state = 'refused';
-    this.problem = said ?? 'This change was not taken.';
+    for (const p of batch) if (!arrived.has(partId(p.ref))) this.add(p, true);
   }
 
   private putBack(batch: readonly Pending[], problem: string): void {
     for (const p of batch) this.add(p, true);
-    this.state = 'kept here';
-    this.problem = problem;
+    this.unreachable = problem;
     this.schedule(retryDelay);
   }
 
@@ -194,28 +253,36 @@ export class Saver {
     this.clashes.delete(id);
     this.pending.delete(id);
     this.learn(id, theirs?.version);
-    if (this.state === 'kept here') this.state = 'saving';
+    this.keep();
     this.schedule(0);
   }
 
-  /** Writes what is not saved yet to local storage; a closed tab loses nothing. */
   private keep(): void {
-    const kept: Kept[] = [...this.pending].map(([id, p]) => ({ ...p, version: this.versionOf(id) }));
-    try {
-      if (kept.length === 0) localStorage.removeItem(storageKey);
-      else localStorage.setItem(storageKey, JSON.stringify(kept));
-    } catch {
-      // More than local storage holds (a pasted table of many thousand rows): it stays in the page until it is sent.
-    }
+    const kept = [...this.pending].map(([id, p]): KeptEdit => {
+      const body = this.bodyOf(p.ref);
+      const version = this.clashes.has(id) ? inClash : this.versionOf(id);
+      return { ...p, version, ...(body === undefined ? {} : { body }) };
+    });
+    this.kept.keep(kept);
   }
 
-  /** Edits that an earlier page could not save and nobody has overtaken; they are no longer kept. */
-  takeKept(): readonly Pending[] {
-    const kept = localStorage.getItem(storageKey);
-    if (!kept) return [];
-    localStorage.removeItem(storageKey);
-    const taken = (JSON.parse(kept) as Kept[]).filter((k) => k.version === this.versionOf(partId(k.ref)));
-    for (const k of taken) this.keptIds.set(partId(k.ref), k.id);
-    return taken;
+  /**
+   * Edits that pages that are gone left behind: `open` can be made as they were, `overtaken` are those whose part
+   * somebody changed since.
+   */
+  async takeUp(): Promise<{ readonly open: readonly KeptEdit[]; readonly overtaken: readonly KeptEdit[] }> {
+    const kept = await this.kept.takeUp();
+    const same = (k: KeptEdit): boolean => k.version === this.versionOf(partId(k.ref)) && !this.isBusy(partId(k.ref));
+    const open = kept.filter(same);
+    for (const k of open) this.keptIds.set(partId(k.ref), k.id);
+    return { open, overtaken: kept.filter((k) => !open.includes(k)) };
+  }
+
+  /** An edit of before that cannot be made as it was: ours beside theirs, kept until somebody chooses. */
+  openClash(edit: KeptEdit, theirs: VersionedPart | undefined): void {
+    const { id, ref, operations } = edit;
+    this.pending.set(partId(ref), { id, ref, operations });
+    this.clashes.set(partId(ref), { ref, by: null, ...(theirs ? { theirs } : {}) });
+    this.keep();
   }
 }

@@ -6,7 +6,13 @@ const counted = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
 /** What the bar at the foot says: whether all is saved, and what there is. */
 export function draftStatus({ saver, rulebook, findings, testResults, analysed, heard, refusal }: Draft): string {
   const saved = saver.savedAt ? `Saved ${time.format(saver.savedAt)}` : 'Nothing changed yet';
-  const words = { saved, saving: 'Saving …', 'kept here': 'Could not save; kept here', refused: 'Not taken' };
+  const words = {
+    saved,
+    saving: 'Saving …',
+    'kept here': 'Could not save; kept here',
+    refused: 'Not taken; kept here',
+    clash: 'Two versions: choose one',
+  };
   const tests = rulebook.tests?.length ?? 0;
   const failing = [...testResults.values()].filter((f) => f.length > 0).length;
   return [

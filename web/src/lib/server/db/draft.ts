@@ -87,21 +87,23 @@ export async function editParts(edits: readonly PartEdit[], context: EditContext
     const versions = [];
     for (const [i, edit] of edits.entries()) {
       const part = found[i]?.part;
-      const version = done.has(edit.id ?? '') ? (part?.version ?? 0) : await storeEdit(edit, part, context, client);
+      // What others did since an edit that came before is not what its page has: it hears of that on its own.
+      const version = done.get(edit.id ?? '') ?? (await storeEdit(edit, part, context, client));
       versions.push({ kind: edit.kind, key: edit.key, version });
     }
     return { outcome: 'saved', versions };
   });
 }
 
-/** Ids of those edits that came before. */
-async function editsDone(edits: readonly PartEdit[], client: pg.PoolClient): Promise<ReadonlySet<string>> {
+/** Ids of those edits that came before, with the version that each made; 0 where it took the part away. */
+async function editsDone(edits: readonly PartEdit[], client: pg.PoolClient): Promise<ReadonlyMap<string, number>> {
   const ids = edits.flatMap((e) => (e.id === undefined ? [] : [e.id]));
-  const { rows } = await client.query<{ id: string }>(
-    `select edit_id as id from draft_edits where edit_id = any($1::uuid[])`,
+  const { rows } = await client.query<{ id: string; version: number }>(
+    `select edit_id as id, case when operations @> '[{"op":"remove","path":""}]' then 0 else version end as version
+       from draft_edits where edit_id = any($1::uuid[])`,
     [ids],
   );
-  return new Set(rows.map((r) => r.id));
+  return new Map(rows.map((r) => [r.id, r.version]));
 }
 
 async function lockPart(

@@ -13,6 +13,7 @@ export const load: LayoutServerLoad = async ({ locals }) => {
     editable: may(user.role, 'rulebook.write'),
     keeper: may(user.role, 'tables.keep') ? user.email : undefined,
     savedAt: lastEdit?.at,
+    owner: user.email,
   };
   return { parts, users, rights };
 };

@@ -64,7 +64,7 @@
   });
 
   onMount(() => {
-    draft.takeUpKept();
+    void draft.takeUpKept();
     const unfollow = followDraft(draft);
     // A key press that the browser would lose on closing the tab is sent at once.
     const leave = () => void draft.saver.save();
@@ -79,6 +79,11 @@
 
 <div class="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)]">
   <div>
+    {#if draft.saver.state === 'refused'}<p class="bg-stop-wash px-4 py-1" role="alert">
+        {draft.saver.problem}
+        <button type="button" class="word ml-2" onclick={() => void draft.saver.tryAgain()}>try again</button>
+        <button type="button" class="word ml-2" disabled={!draft.canUndo} onclick={() => draft.undo()}>undo it</button>
+      </p>{/if}
     {#each clashes as [id, { ref }] (id)}
       {#if ref.kind === 'rule'}
         {@const rule = draft.rulebook.rules.find((r) => r.key === ref.key)}

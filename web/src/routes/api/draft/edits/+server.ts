@@ -1,11 +1,11 @@
-import { partKinds, PatchError, type MappingTable } from '@rigid-rule/core';
+import { partKinds, PatchError, type MappingTable, type PartRef } from '@rigid-rule/core';
 import { error, json } from '@sveltejs/kit';
+import { draftPartProblem } from '$lib/draft-part.ts';
 import { array, mixed, number, object, string } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
 import { may } from '$lib/server/auth/roles.ts';
 import { editParts, findPart, type PartEdit } from '$lib/server/db/draft.ts';
-import { checkPart } from '$lib/server/draft-part.ts';
 import type { RequestHandler } from './$types';
 
 const operation = object({
@@ -41,6 +41,12 @@ async function requireKeeping(email: string, given: readonly PartEdit[]): Promis
     if (!table?.keepers?.includes(email) || !inRows || position !== undefined)
       error(403, 'You may change the rows of the tables that name you as their keeper, and nothing else.');
   }
+}
+
+/** @throws 400 in words. */
+function checkPart(ref: PartRef, body: unknown): void {
+  const problem = draftPartProblem(ref, body);
+  if (problem !== undefined) error(400, problem);
 }
 
 export const POST: RequestHandler = async ({ request, locals }) => {

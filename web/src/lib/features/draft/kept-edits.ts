@@ -1,0 +1,76 @@
+/**
+ * Edits that the server has not taken yet, in local storage: one entry for each page, so that two tabs never write over
+ * each other, each held by a lock for as long as its page lives. What a page that is gone left is taken up by the next.
+ */
+import type { Operation, PartRef } from '@rigid-rule/core';
+
+export interface KeptEdit {
+  /** Known to the server once it was done: sent again after a closed tab, it is not done again. */
+  readonly id: string;
+  readonly ref: PartRef;
+  readonly operations: readonly Operation[];
+  readonly position?: number;
+  /** What the server had of the part when the edit was made; 0: nothing. */
+  readonly version: number;
+  /** The part as it stood here; absent where it was taken away. */
+  readonly body?: unknown;
+  /** Why the server would not take it. */
+  readonly refused?: string;
+}
+
+export interface KeptEdits {
+  keep(edits: readonly KeptEdit[]): void;
+  /** What pages that are gone have left; it is this page's from now on. */
+  takeUp(): Promise<readonly KeptEdit[]>;
+}
+
+const prefix = 'rigid-rule:unsaved-edits:';
+
+type Storage = Pick<globalThis.Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
+/** Whether the page that keeps under a name is gone. */
+export type IsGone = (name: string) => Promise<boolean>;
+
+/** Where the browser has no locks, every other page counts as gone: the server does no edit twice. */
+const goneByLock: IsGone = async (name) => {
+  if (typeof navigator === 'undefined' || !('locks' in navigator)) return true;
+  return navigator.locks.request(name, { ifAvailable: true }, (lock) => lock !== null);
+};
+
+/** `owner`: who signed in, so that nobody sends another's edits; `page`: names this page. */
+export function keepIn(storage: Storage, owner: string, page: string, isGone: IsGone = goneByLock): KeptEdits {
+  const own = `${prefix}${owner}:${page}`;
+  if (typeof navigator !== 'undefined' && 'locks' in navigator)
+    void navigator.locks.request(own, () => new Promise(() => undefined)).catch(() => undefined);
+  return {
+    keep(edits) {
+      try {
+        if (edits.length === 0) storage.removeItem(own);
+        else storage.setItem(own, JSON.stringify(edits));
+      } catch {
+        // More than local storage holds (a pasted table of many thousand rows): it stays in the page until it is sent.
+      }
+    },
+    async takeUp() {
+      const names = Array.from({ length: storage.length }, (_, i) => storage.key(i) ?? '');
+      const found: KeptEdit[] = [];
+      for (const name of names.filter((n) => n.startsWith(`${prefix}${owner}:`) && n !== own)) {
+        if (!(await isGone(name))) continue;
+        found.push(...read(storage.getItem(name)));
+        storage.removeItem(name);
+      }
+      return found;
+    },
+  };
+}
+
+function read(text: string | null): readonly KeptEdit[] {
+  try {
+    const kept: unknown = JSON.parse(text ?? '[]');
+    return Array.isArray(kept) ? (kept as readonly KeptEdit[]) : [];
+  } catch {
+    return [];
+  }
+}
+
+/** For pages that keep nothing: on the server. */
+export const keepNothing: KeptEdits = { keep: () => undefined, takeUp: () => Promise.resolve([]) };
