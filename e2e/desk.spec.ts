@@ -279,3 +279,91 @@ test('a formula is completed by names, options and functions, and told wrong as 
   await page.keyboard.type('Amuont - Cost');
   await expect(page.getByText(/no field or value named Amuont.*Did you mean Amount/)).toBeVisible();
 });
+
+test('rules whose order is free are put in order by keys and by dragging; a fixed place says why', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/desk/deal');
+  const list = page.getByRole('list', { name: 'Rules in the order in which they run' });
+  const names = async () => (await list.getByRole('link').allTextContents()).map((t) => t.trim());
+  await expect(list.getByRole('link').first()).toBeVisible();
+  const before = await names();
+  const second = list.getByRole('link').nth(1);
+  await second.focus();
+  await second.press('Alt+ArrowUp');
+  const said = page.locator('p[role=status]').filter({ hasText: /runs/ });
+  await expect(said).toContainText(/runs as number 1|runs before/);
+  // The last rule of the demo's deals reads what others write: it can never run first.
+  const fixed = list
+    .locator('li')
+    .filter({ hasText: /after .*\(/ })
+    .last();
+  const address = (await fixed.getByRole('link').getAttribute('href'))!;
+  const link = list.locator(`a[href="${address}"]`);
+  const place = (await names()).indexOf((await link.textContent())!.trim());
+  await link.focus();
+  for (let i = 0; i < place; i++) await link.press('Alt+ArrowUp');
+  await expect(said).toContainText('runs before');
+  await page.keyboard.press('Escape');
+  for (let i = 0; i < 40 && (await names()).join() !== before.join(); i++) {
+    await page.getByRole('heading', { name: 'Deals' }).click();
+    await page.keyboard.press('Control+z');
+  }
+  expect(await names()).toEqual(before);
+  await expectAccessible(page);
+});
+
+test('undo takes back one author’s edit and leaves the other’s; where it cannot, it says so', async ({ as }) => {
+  const [one, two] = [await as('author'), await as('author')];
+  for (const page of [one, two]) await page.goto('/desk/customer/size-class-from-employee-count');
+  const purpose = (page: Page) => page.getByLabel('Purpose', { exact: true });
+  const name = (page: Page) => page.getByLabel('Name of the rule');
+  const oldPurpose = await purpose(one).inputValue();
+  const oldName = await name(one).inputValue();
+  await purpose(one).fill('Told by the first');
+  await purpose(one).blur();
+  await expect(purpose(two)).toHaveValue('Told by the first');
+  await name(two).fill('Renamed by the second');
+  await name(two).blur();
+  await expect(name(one)).toHaveValue('Renamed by the second');
+  await one.getByRole('region', { name: 'Bench' }).getByRole('heading').first().click();
+  await one.keyboard.press('Control+z');
+  await expect(purpose(one)).toHaveValue(oldPurpose);
+  await expect(name(one)).toHaveValue('Renamed by the second');
+  await expect(purpose(two)).toHaveValue(oldPurpose);
+  // The second takes the same thing over: the first can do it again no more, and is told.
+  await purpose(two).fill('Told by the second');
+  await purpose(two).blur();
+  await expect(purpose(one)).toHaveValue('Told by the second');
+  await one.keyboard.press('Control+y');
+  await expect(one.getByRole('status').last()).toContainText('cannot be done again');
+  await expect(purpose(one)).toHaveValue('Told by the second');
+  await purpose(two).fill(oldPurpose);
+  await name(two).fill(oldName);
+  await name(two).blur();
+  await expect(name(one)).toHaveValue(oldName);
+});
+
+test('what was edited while the network was away is there after the tab was closed, and is sent', async ({
+  as,
+  expectError,
+}) => {
+  expectError('api/draft/edits');
+  expectError('Failed to load resource');
+  const page = await as('author');
+  await page.goto('/desk/customer/size-class-from-employee-count');
+  const purpose = page.getByLabel('Purpose', { exact: true });
+  const old = await purpose.inputValue();
+  await page.route('**/api/draft/edits', (route) => route.abort());
+  await purpose.fill('Written on a train');
+  await purpose.blur();
+  await expect(page.getByRole('status').last()).toContainText('The network is away');
+  await page.reload();
+  await expect(purpose).toHaveValue('Written on a train');
+  await page.unroute('**/api/draft/edits');
+  await expect(page.getByRole('status').last()).toContainText(/Saved \d/);
+  await page.reload();
+  await expect(purpose).toHaveValue('Written on a train');
+  await purpose.fill(old);
+  await purpose.blur();
+  await expect(page.getByRole('status').last()).toContainText(/Saved \d/);
+});

@@ -26,10 +26,7 @@ test('the list holds all customers, sorted and filtered, with count and class si
   await expect(page.getByRole('list', { name: 'Filters' })).toContainText('Employee count from 1,000 up to 9');
   await page.getByRole('button', { name: 'Without the filter on Employee count' }).click();
   await expect(page.getByRole('status')).toHaveText(/^\d+ customers found$/);
-  const [file] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('link', { name: 'CSV' }).click(),
-  ]);
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'CSV' }).click()]);
   expect(file.suggestedFilename()).toBe('customers.csv');
   await page.getByPlaceholder('Search by name').fill('no such grower');
   await expect(page.getByText('Nothing matches.')).toBeVisible();
@@ -46,9 +43,9 @@ test('the released rule acts while typing and again on the server; the class is 
 }) => {
   const page = await as('keeper');
   await page.goto('/records/customer/5');
-  await page.getByLabel('Employee count').fill('199');
+  await page.getByLabel('Employee count', { exact: true }).fill('199');
   await expect(row(page, 'size_class').locator('[data-value]')).toHaveText('Medium');
-  await page.getByLabel('Employee count').fill('200');
+  await page.getByLabel('Employee count', { exact: true }).fill('200');
   await expect(row(page, 'size_class').locator('[data-value]')).toHaveText('Large');
   await expect(row(page, 'size_class')).toContainText('locked');
   await expect(row(page, 'size_class').getByRole('textbox')).toHaveCount(0);
@@ -59,33 +56,33 @@ test('the released rule acts while typing and again on the server; the class is 
   await expect(page.getByText('Size class is locked. To change it, change Employee count.')).toBeVisible();
   await expectAccessible(page);
   // Large holdings need a credit limit.
-  await page.getByLabel('Credit limit').fill('9000');
+  await page.getByLabel('Credit limit', { exact: true }).fill('9000');
   await page.keyboard.press('Control+s');
   await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
   const history = page.getByRole('region', { name: 'History' });
   await expect(history).toContainText('Mira Tolland, full form');
   await expect(history).toContainText('Size class, set from employee count, release 1');
   await page.reload();
-  await expect(page.getByLabel('Employee count')).toHaveValue('200');
+  await expect(page.getByLabel('Employee count', { exact: true })).toHaveValue('200');
   await expect(row(page, 'size_class').locator('[data-value]')).toHaveText('Large');
 });
 
 test('what cannot be stored is said at its field, and nothing is saved', async ({ as }) => {
   const page = await as('keeper');
   await page.goto('/records/customer/6');
-  const before = await page.getByLabel('Employee count').inputValue();
-  await page.getByLabel('Employee count').fill('a dozen');
+  const before = await page.getByLabel('Employee count', { exact: true }).inputValue();
+  await page.getByLabel('Employee count', { exact: true }).fill('a dozen');
   await expect(row(page, 'employee_count')).toContainText('a dozen is not a number.');
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('Saved.', { exact: true })).toHaveCount(0);
   await page.getByRole('button', { name: 'Put back' }).click();
-  await expect(page.getByLabel('Employee count')).toHaveValue(before);
+  await expect(page.getByLabel('Employee count', { exact: true })).toHaveValue(before);
 });
 
 test('a new customer gets its class; a missing name stops it at its field', async ({ as }) => {
   const page = await as('keeper');
   await page.goto('/records/customer/new?form=short');
-  await page.getByLabel('Employee count').fill('60');
+  await page.getByLabel('Employee count', { exact: true }).fill('60');
   await expect(row(page, 'size_class').locator('[data-value]')).toHaveText('Medium');
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(row(page, 'name')).toContainText('Name has to be filled in.');

@@ -166,6 +166,7 @@ export {
 } from './engine/sitting.ts';
 export { effectsOf, fieldsReadElsewhere, type Effect } from './engine/effects.ts';
 export { recordTitle } from './rulebook/record-title.ts';
+export { fixedOrder, moveRule, type Move, type RunsAfter } from './assistance/run-order.ts';
 export { ruleSentence } from './rule-kinds/sentence.ts';
 export { sentenceWords, spokenValue, type SentenceWords, type ShowValue } from './assistance/words.ts';
 export { Impact, impactWays, type ImpactFigures, type ImpactWay } from './rule-tests/impact.ts';

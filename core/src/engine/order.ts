@@ -17,7 +17,16 @@ export function orderRules(rules: readonly Unordered[]): CompiledRule[] {
  * For each rule the rules that must come after it. A rule that writes nothing comes after those that write what its
  * notifications say; one that takes back values comes after those that give them.
  */
-function successors(rules: readonly Unordered[]): number[][] {
+const successors = (rules: readonly Unordered[]): number[][] => edges(rules).map((next) => [...next.keys()]);
+
+/** For each rule, by index, the rules that must come before it and the slots for which they must. */
+export function predecessors(rules: readonly Unordered[]): ReadonlyMap<number, readonly number[]>[] {
+  const found = rules.map(() => new Map<number, readonly number[]>());
+  edges(rules).forEach((next, i) => next.forEach((slots, to) => found[to]!.set(i, slots)));
+  return found;
+}
+
+function edges(rules: readonly Unordered[]): ReadonlyMap<number, readonly number[]>[] {
   const readers = new Map<number, number[]>();
   const read = (slot: number, i: number): void => {
     const list = readers.get(slot);
@@ -34,13 +43,16 @@ function successors(rules: readonly Unordered[]): number[][] {
     for (const slot of r.confines) read(slot, i);
   });
   return rules.map((r, i) => {
-    const next = new Set<number>();
+    const next = new Map<number, number[]>();
     for (const slot of r.writes)
-      for (const reader of readers.get(slot) ?? [])
+      for (const reader of readers.get(slot) ?? []) {
         // Two that take back values of one field do not wait for each other.
-        if (!(r.confines.includes(slot) && rules[reader]!.confines.includes(slot))) next.add(reader);
-    next.delete(i);
-    return [...next];
+        if (reader === i || (r.confines.includes(slot) && rules[reader]!.confines.includes(slot))) continue;
+        const slots = next.get(reader);
+        if (slots) slots.push(slot);
+        else next.set(reader, [slot]);
+      }
+    return next;
   });
 }
 

@@ -125,7 +125,7 @@
           >hand back to the rule</button
         >{/if}
     </p>
-  {:else if focused && winner && winnerHelp && !locked && !readonly}<p class="said text-small text-soft" data-winner>
+  {:else if focused && winner && winnerHelp && !locked && !readonly}<p class="beside text-small text-soft" data-winner>
       {winner.name} writes this: {winnerHelp}
     </p>{/if}
   {#if overruled !== undefined}<p class="said text-small text-soft" data-overruled>
@@ -181,6 +181,18 @@
   }
   .said {
     grid-column: 2 / -1;
+  }
+  /* Over the next line: what comes and goes with the focus never moves what is about to be clicked. */
+  .beside {
+    position: absolute;
+    z-index: 10;
+    top: calc(100% - 1px);
+    left: 126px;
+    right: 0;
+    padding: 1px 8px 2px;
+    border: 1px solid var(--line);
+    background: var(--paper);
+    pointer-events: none;
   }
   .why {
     padding-bottom: 6px;

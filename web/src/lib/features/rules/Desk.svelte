@@ -17,7 +17,6 @@
   import Ledger from './ledger/Ledger.svelte';
   import { sampleValues } from './sample-values.ts';
   import RuleSheet from './sheet/RuleSheet.svelte';
-  import TypeSheet from './TypeSheet.svelte';
 
   interface Props {
     typeKey: string;
@@ -155,7 +154,9 @@
   {:else if field && !ruleKey}
     <FieldSheet {field} {program} {draft} />
   {:else}
-    <TypeSheet {program} {draft} missing={ruleKey !== undefined} />
+    {#await import('./TypeSheet.svelte') then { default: TypeSheet }}
+      <TypeSheet {program} {draft} missing={ruleKey !== undefined} />
+    {/await}
   {/if}
 {/snippet}
 {#snippet benchSide()}
