@@ -1,5 +1,5 @@
 export { default as DayInput } from './DayInput.svelte';
 export { default as FieldInput } from './FieldInput.svelte';
-export { shownValue, typedValue, type Titles } from './shown.ts';
+export { shownValue, titlesToCome, typedValue, type Titles } from './shown.ts';
 export type { FindLinks } from './links.ts';
 export { wordsFor } from './sentences.ts';

@@ -6,10 +6,14 @@ import { organisation, ownForm } from '$lib/organisation.svelte.ts';
 /** Names of the records and users that values refer to: by record type, then by id. */
 export type Titles = Readonly<Record<string, Readonly<Record<string, string>>>>;
 
+/** Stands for the names of a record type that are still being loaded. */
+export const titlesToCome: Titles[string] = Object.freeze({});
+
 /** A stored value as a person reads it; an empty text for blank. */
 export function shownValue(field: Field, stored: Stored | undefined, titles: Titles = {}): string {
   if (stored === undefined || stored === null) return '';
   const known = titles[field.recordType ?? field.type];
+  if (known === titlesToCome) return '…';
   if (known && typeof stored === 'string' && known[stored] !== undefined) return known[stored];
   return inOwnForm(field, fieldTypeOf(field).format(stored, field));
 }

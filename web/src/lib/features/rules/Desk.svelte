@@ -4,7 +4,7 @@
   import { page } from '$app/state';
   import { findRuleKind, type Rule, recordTitle } from '@rigid-rule/core';
   import { useDraft } from '$lib/features/draft/context.ts';
-  import type { Titles } from '$lib/features/fields';
+  import { titlesToCome, type Titles } from '$lib/features/fields';
   import { findSamples, useSamples } from '$lib/features/samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { Pane, PaneGroup, PaneResizer } from 'paneforge';
@@ -71,7 +71,9 @@
     ...Object.fromEntries(
       recordTypes.map((t) => [
         t.key,
-        Object.fromEntries(samples.of(t.key).map((s) => [s.id, recordTitle(t, s.data) || 'no name'])),
+        samples.isLoaded(t.key)
+          ? Object.fromEntries(samples.of(t.key).map((s) => [s.id, recordTitle(t, s.data) || 'no name']))
+          : titlesToCome,
       ]),
     ),
     user: Object.fromEntries(users.map((u) => [u.email, u.name])),

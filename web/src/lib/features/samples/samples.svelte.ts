@@ -1,5 +1,5 @@
 /** Sample records of all record types: loaded a type at a time, when they are first asked for. */
-import { RecordsWorld, type RecordData, type RecordType, recordTitle } from '@rigid-rule/core';
+import { RecordsWorld, type RecordData, type RecordType, recordTitle, type World } from '@rigid-rule/core';
 import { getContext, setContext } from 'svelte';
 import { SvelteMap } from 'svelte/reactivity';
 
@@ -48,15 +48,16 @@ export class SampleSet {
     }
   }
 
-  /** All that is loaded, as rules read it. */
-  readonly world = $derived.by(
-    () =>
-      new RecordsWorld(
-        [...this.byType].flatMap(([recordType, list]) =>
-          list.map(({ id, data }) => ({ recordType, id: String(id), data })),
-        ),
+  /** As rules read them; what is still being loaded is not known yet, and nobody is told that it is not there. */
+  readonly world: World = $derived.by(() => {
+    const loaded = new Set(this.byType.keys());
+    const world = new RecordsWorld(
+      [...this.byType].flatMap(([recordType, list]) =>
+        list.map(({ id, data }) => ({ recordType, id: String(id), data })),
       ),
-  );
+    );
+    return { answer: (ask) => (loaded.has(ask.recordType) ? world.answer(ask) : undefined) };
+  });
 }
 
 const mostLinks = 20;

@@ -27,13 +27,11 @@ export async function insertUser(
   return rows[0]!.id;
 }
 
-/** Whether each of the emails is that of a user. */
-export async function areUsers(emails: readonly string[], on: Queryable = db()): Promise<boolean> {
+/** Those of the emails that are a user's, in small letters. */
+export async function knownUsers(emails: readonly string[], on: Queryable = db()): Promise<ReadonlySet<string>> {
   const wanted = [...new Set(emails.map((e) => e.toLowerCase()))];
-  const { rows } = await on.query<{ n: number }>('select count(*)::int as n from users where email = any($1)', [
-    wanted,
-  ]);
-  return rows[0]!.n === wanted.length;
+  const { rows } = await on.query<{ email: string }>('select email from users where email = any($1)', [wanted]);
+  return new Set(rows.map((r) => r.email));
 }
 
 export async function listUsers(): Promise<Pick<User, 'email' | 'name'>[]> {

@@ -285,7 +285,7 @@ async function refusedBy(
 ): Promise<readonly Message[]> {
   const { rulebook } = program;
   const typeOf = (key: string): RecordType => program.types.get(key)!.recordType;
-  const messages = await refusals(typeOf(type), id, settlement.changes, rulebook, client);
+  const messages = [...(await refusals(typeOf(type), id, settlement.changes, rulebook, client))];
   for (const f of followers) {
     const own = await refusals(typeOf(f.recordType), Number(f.id), f.settlement.changes, rulebook, client);
     const where = `${typeOf(f.recordType).name} ${f.id}`;

@@ -94,7 +94,10 @@
       </span>
     </div>
     <BenchControls {bench} {users} />
-    {#if problem}<p class="text-stop">{problem}</p>{/if}
+    {#if problem}<p class="text-stop">{problem}</p>
+    {:else if s.verdict === 'waiting'}<p class="quiet" role="status">
+        Sample records that the rules read are still being loaded.
+      </p>{/if}
 
     {#if stops.length > 0}
       <h3 class="bench-head text-stop!">Stops the save</h3>

@@ -5,6 +5,7 @@ import { userLinkOf } from '$lib/user-link.ts';
 import {
   entryPointsOf,
   formKey,
+  integrityOf,
   OverlayWorld,
   overruled,
   settleWithWaves,
@@ -136,7 +137,25 @@ export class Bench {
     return world;
   });
 
-  readonly transaction: Transaction = $derived.by(() => settleWithWaves(this.program, this.write, this.world));
+  /** As the server would settle it: links, users and unique values by the samples. */
+  readonly transaction: Transaction = $derived.by(() => {
+    const settled = settleWithWaves(this.program, this.write, this.world);
+    const { settlement } = settled;
+    if (settlement.verdict !== 'saved') return settled;
+    const emails = new Set(this.sources.users.map((u) => u.email.toLowerCase()));
+    const { messages } = integrityOf(
+      this.recordType,
+      this.write.id ?? '',
+      settlement.changes,
+      this.program.rulebook.recordTypes,
+      { answer: (ask) => this.world.answer(ask), isUser: (email) => emails.has(email.toLowerCase()) },
+    );
+    if (messages.length === 0) return settled;
+    return {
+      ...settled,
+      settlement: { ...settlement, verdict: 'stopped', messages: [...settlement.messages, ...messages] },
+    };
+  });
   readonly settlement: Settlement = $derived.by(() => this.transaction.settlement);
 
   stored(key: string): Stored {
