@@ -24,7 +24,8 @@ export default defineConfig({
         test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: ['**/*.db.test.ts'], testTimeout: 60_000 },
       },
       {
-        resolve: { alias },
+        plugins: [svelte({ configFile: false })],
+        resolve: { alias, conditions: ['browser'] },
         // The files share one throw-away database, which scripts/test.mjs starts.
         test: { name: 'database', include: ['web/src/**/*.db.test.ts'], fileParallelism: false, testTimeout: 60_000 },
       },

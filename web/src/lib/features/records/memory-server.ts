@@ -10,11 +10,12 @@ import {
   type Program,
   type RecordData,
   type Rulebook,
+  type Settlement,
   type Write,
 } from '@rigid-rule/core';
 import type { RecordServer, SaveAnswer, SaveRequest, Stores } from './record-server.ts';
 
-const now = '2026-05-03T09:00:00+01:00';
+export const now = '2026-05-03T09:00:00+01:00';
 
 export class MemoryServer implements RecordServer {
   program: Program;
@@ -34,7 +35,7 @@ export class MemoryServer implements RecordServer {
     this.release++;
   }
 
-  private world(): RecordsWorld {
+  world(): RecordsWorld {
     return new RecordsWorld(
       [...this.records.values()].map((r) => ({ recordType: this.recordType, id: String(r.id), data: r.data })),
     );
@@ -50,6 +51,12 @@ export class MemoryServer implements RecordServer {
     const effects = effectsOf(settleWithWaves(this.program, write, this.world()));
     return Promise.resolve({ effects, dependants: [], titles: {} });
   };
+
+  /** What a write would come to, stored nowhere. */
+  settled(request: Omit<SaveRequest, 'seen'>, entryPoint: string): Settlement {
+    const stored = request.id === undefined ? undefined : this.records.get(request.id);
+    return settleWithWaves(this.program, this.writeOf(request, entryPoint, stored), this.world()).settlement;
+  }
 
   save: RecordServer['save'] = (_, request) => Promise.resolve(this.write(request, formKey(request.form)));
 

@@ -6,8 +6,9 @@ import { overruled, sameStored, storedOf, type Rule, type Rulebook, type Stored 
 import fc from 'fast-check';
 import { beforeAll, expect, it, vi } from 'vitest';
 import { randomRulebook } from '../../../../../core/src/testing/random-rulebooks.ts';
+import { Bench } from '../rules/bench/bench.svelte.ts';
 import { RecordForm } from './form.svelte.ts';
-import { MemoryServer } from './memory-server.ts';
+import { MemoryServer, now } from './memory-server.ts';
 
 const runs = Number(process.env['PARITY_RUNS'] ?? 2000);
 const seed = process.env['PARITY_SEED'];
@@ -103,6 +104,7 @@ class Sitting {
         form.putBack();
         break;
       case 'save':
+        this.checkBench();
         await this.save();
     }
     this.checkForm();
@@ -119,6 +121,32 @@ class Sitting {
       const value = data[f.key] ?? null;
       if (stored !== undefined && overruled(typed, f, value) === undefined && !sameStored(value, stored))
         throw new Error(`${f.key} shows something else than was typed, and does not say so`);
+    }
+  }
+
+  /** The bench says of the same record, tried in the same way, what the server would store: by a form and by the API. */
+  private checkBench(): void {
+    const { form, server } = this;
+    // As it is by now: somebody else may have saved since the form was opened.
+    const stored = form.stored && server.records.get(form.stored.id)!;
+    const samples = stored ? [{ id: stored.id, data: stored.data }] : [];
+    const bench = new Bench('customer', {
+      program: () => server.program,
+      samples: { of: () => samples, world: server.world() },
+      users: [],
+    });
+    bench.clock = now;
+    bench.held = stored?.held ?? [];
+    bench.tried = form.typed;
+    const sent = Object.fromEntries(form.typed.map((t) => [t.key, t.value]));
+    for (const entryPoint of ['form:full', 'api']) {
+      bench.entryPoint = entryPoint;
+      const typed = entryPoint === 'api' ? [] : form.typed.map((t) => t.key);
+      const request = { ...(stored ? { id: stored.id } : {}), form: 'full', sent, typed, woken: [], handBack: [] };
+      const { verdict, data, messages, states, held } = server.settled(request, entryPoint);
+      const { settlement } = bench;
+      const said = [settlement.verdict, settlement.data, settlement.messages, settlement.states, settlement.held];
+      expect(said, `the bench, through ${entryPoint}`).toEqual([verdict, data, messages, states, held]);
     }
   }
 

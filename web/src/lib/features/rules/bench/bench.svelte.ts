@@ -38,7 +38,7 @@ export interface Beside {
 
 interface BenchSources {
   readonly program: () => Program;
-  readonly samples: SampleSet;
+  readonly samples: Pick<SampleSet, 'of' | 'world'>;
   readonly users: readonly { readonly email: string; readonly name: string }[];
 }
 
