@@ -41,7 +41,7 @@ module.exports = {
       name: 'features-keep-their-insides',
       severity: 'error',
       comment: 'a feature is used through its index, its state class or what the shell offers',
-      from: { path: '^web/src/lib/features/([^/]+)/' },
+      from: { path: '^web/src/lib/features/([^/]+)/', pathNot: '\\.test\\.ts$' },
       to: {
         path: '^web/src/lib/features/([^/]+)/',
         pathNot: [
@@ -61,7 +61,8 @@ module.exports = {
     {
       name: 'server-stays-on-the-server',
       severity: 'error',
-      from: { path: '^web/src/lib/(features|ui)/' },
+      comment: 'but for tests that hold the two against each other',
+      from: { path: '^web/src/lib/(features|ui)/', pathNot: '\\.test\\.ts$' },
       to: { path: '^web/src/lib/server/' },
     },
     {

@@ -1,4 +1,3 @@
-import type { SentenceWords } from '../assistance/words.ts';
 import { type Diagnostic, diagnostic, nowhere } from '../diagnostics/catalog.ts';
 import { nearestName } from '../diagnostics/nearest.ts';
 import type { Environment } from '../expression/runtime.ts';
@@ -200,7 +199,7 @@ const otherwiseText = (o: Otherwise, field: Field | undefined): string =>
 const targetOf = (o: Categorize, recordType: RecordType): Field | undefined =>
   recordType.fields.find((f) => f.key === o.target);
 
-function sentence(outcome: unknown, recordType: RecordType, words: SentenceWords): string {
+function sentence(outcome: unknown, recordType: RecordType): string {
   const o = readCategorize(outcome);
   const field = targetOf(o, recordType);
   const parts =
