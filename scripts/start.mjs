@@ -5,6 +5,7 @@
  */
 import { accessSync, constants, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { build, npmPackages } from './lib/packages.mjs';
 import { dataDir } from './lib/paths.mjs';
 import { ensureDatabase, startCluster } from './lib/postgres.mjs';
@@ -18,6 +19,7 @@ const lock = join(dataDir, 'start.pid');
 let cluster;
 let web;
 let locked = false;
+let stopping = false;
 
 /** Two starts on one data folder would fight over its database. */
 function takeLock() {
@@ -48,6 +50,7 @@ async function main() {
     await ensureDatabase(cluster, 'rigid_rule');
     databaseUrl = cluster.url('rigid_rule');
     step('The database runs.');
+    keepDatabase();
   }
   const env = {
     DATABASE_URL: databaseUrl,
@@ -58,10 +61,52 @@ async function main() {
   };
   web = await startWeb(env);
   step('The application runs.');
+  keepRunning(env);
   say(`\n  Rigid Rule: http://${host}:${port}\n`);
   if (env.RIGID_RULE_DEMO === '1') await printSignIns();
   say('  Ctrl-C stops it.\n');
-  return new Promise((done) => web.once('exit', (code) => done(code ?? 1)));
+  return new Promise(() => undefined);
+}
+
+/** Seconds before the first restart, doubled each time up to the last; whoever ran for a while begins anew. */
+const firstPause = 1;
+const longestPause = 30;
+const steady = 60_000;
+
+/** What ends by itself is started again: the application, and with it the private database server. */
+function keepRunning(env, pause = firstPause) {
+  const since = Date.now();
+  web.once('exit', async (code, signal) => {
+    if (stopping) return;
+    const wait = Date.now() - since > steady ? firstPause : pause;
+    say(`The application ended (${signal ?? `exit ${code}`}); it starts again in ${wait} s.`);
+    await sleep(wait * 1000);
+    if (stopping) return;
+    try {
+      web = await startWeb(env);
+      step('The application runs again.');
+    } catch (e) {
+      if (!stopping) say(e.message);
+    }
+    keepRunning(env, Math.min(wait * 2, longestPause));
+  });
+}
+
+/** The server that was there keeps its port, so that the application finds it again. */
+function keepDatabase(pause = firstPause) {
+  const since = Date.now();
+  cluster.onExit(async () => {
+    if (stopping) return;
+    const wait = Date.now() - since > steady ? firstPause : pause;
+    say(`The database server ended; it starts again in ${wait} s.`);
+    await sleep(wait * 1000);
+    if (stopping) return;
+    await cluster.restart().then(
+      () => step('The database runs again.'),
+      (e) => say(e.message),
+    );
+    keepDatabase(Math.min(wait * 2, longestPause));
+  });
 }
 
 async function printSignIns() {
@@ -74,6 +119,7 @@ async function printSignIns() {
 }
 
 await withCleanUp(main, async () => {
+  stopping = true;
   if (web) await end(web);
   await cluster?.stop();
   if (locked) rmSync(lock, { force: true });

@@ -69,6 +69,8 @@ async function database() {
   return vitest('database', ['database'], {
     DATABASE_URL: await withDatabase('database_tests'),
     RIGID_RULE_MIGRATIONS: join(root, 'web/migrations'),
+    // What the tests break on purpose is not told.
+    LOG_LEVEL: 'silent',
   });
 }
 

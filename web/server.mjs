@@ -34,6 +34,9 @@ server.on('error', (error) => {
   process.exit(1);
 });
 
+// One promise that nobody waited for never ends the process for all; it is a fault all the same, and logged.
+process.on('unhandledRejection', (error) => console.error('a promise was rejected and nobody heard of it:', error));
+
 let stopping = false;
 function stop(signal) {
   if (stopping) return;

@@ -11,13 +11,17 @@ export function startWeb(env) {
       env: { ...process.env, NODE_ENV: 'production', ...env },
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     });
-    child.once('message', () => done(child));
-    child.once('exit', (code) => {
+    child.once('message', () => {
+      child.off('exit', failed);
+      done(child);
+    });
+    child.once('exit', failed);
+    function failed(code) {
       try {
         giveUp(`The web server ended before it listened (exit ${code}).`);
       } catch (e) {
         fail(e);
       }
-    });
+    }
   });
 }

@@ -1,3 +1,5 @@
+import type { UnavailableError } from '$lib/server/db/unavailable.ts';
+
 import type { User } from '$lib/server/db/users.ts';
 
 declare global {
@@ -5,6 +7,8 @@ declare global {
     interface Locals {
       user: User | undefined;
       theme: 'light' | 'dark' | undefined;
+      /** Set where the database could not do what the request asked. */
+      unavailable?: UnavailableError;
     }
     interface Error {
       message: string;

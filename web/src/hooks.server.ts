@@ -1,29 +1,46 @@
 import { dev } from '$app/environment';
-import { error, redirect, type Handle, type HandleServerError, type ServerInit } from '@sveltejs/kit';
+import {
+  error,
+  json,
+  redirect,
+  type Handle,
+  type HandleServerError,
+  type RequestEvent,
+  type ServerInit,
+} from '@sveltejs/kit';
 import { sequence } from '@sveltejs/kit/hooks';
 import { sessionCookie } from '$lib/server/auth/session-cookie.ts';
 import { digestOf } from '$lib/server/auth/secret.ts';
-import { BusyError } from '$lib/server/db/transaction.ts';
 import { migrate } from '$lib/server/db/migrate.ts';
 import { closePool } from '$lib/server/db/pool.ts';
+import { unavailabilityOf } from '$lib/server/db/unavailable.ts';
 import { findSessionUser } from '$lib/server/db/sessions.ts';
 import { stopHearing } from '$lib/server/draft-events.ts';
 import { loadDemoWhenNew } from '$lib/server/demo.ts';
+import { problem } from '$lib/server/entry-points/problem.ts';
 import { runDependants } from '$lib/server/entry-points/dependants.ts';
 import { log } from '$lib/server/log.ts';
+
+/** Milliseconds after which the queue is looked at although nothing was saved here. */
+const dependantsWake = 10_000;
 
 export const init: ServerInit = async () => {
   await migrate();
   await loadDemoWhenNew();
-  // What was queued before the last stop.
+  // What was queued before the last stop; later what a database that was away, or contention, left lying.
   void runDependants();
+  setInterval(() => void runDependants(), dependantsWake).unref();
   process.on('rigid-rule:stopping', () => void stopHearing());
   process.on('sveltekit:shutdown', () => void closePool());
 };
 
 /** Open to visitors: signing in, the health check, and the API, which has tokens of its own. */
 const isOpen = (path: string): boolean =>
-  path === '/sign-in' || path === '/sign-in/demo' || path === '/healthz' || path.startsWith('/api/v1/');
+  path === '/sign-in' ||
+  path === '/sign-in/demo' ||
+  path === '/healthz' ||
+  path === '/readyz' ||
+  path.startsWith('/api/v1/');
 
 /** Browsers name the page that a request comes from: one from elsewhere never acts, whatever its content type. */
 const sameOrigin: Handle = ({ event, resolve }) => {
@@ -69,11 +86,38 @@ const headers: Handle = async ({ event, resolve }) => {
   return response;
 };
 
-export const handle = sequence(headers, sameOrigin, session);
+/** While the database is away every answer says so, and when to try again; nothing else is wrong with the request. */
+const unavailable: Handle = async ({ event, resolve }) => {
+  const response = await answerOf(event, resolve);
+  const away = event.locals.unavailable;
+  if (!away || response.status < 500) return response;
+  const given = new Headers(response.headers);
+  given.set('retry-after', String(away.retryAfter));
+  return new Response(response.body, { status: 503, headers: given });
+};
+
+/** What hooks throw is not caught by the framework as what routes throw is. */
+async function answerOf(event: RequestEvent, resolve: Parameters<Handle>[0]['resolve']): Promise<Response> {
+  try {
+    return await resolve(event);
+  } catch (e) {
+    const away = unavailabilityOf(e);
+    if (!away) throw e;
+    log.error({ err: e, path: event.url.pathname }, 'request failed');
+    event.locals.unavailable = away;
+    if (event.url.pathname.startsWith('/api/v1/')) return problem(503, away.message);
+    if (event.url.pathname.startsWith('/api/')) return json({ message: away.message }, { status: 503 });
+    return new Response(`${away.message}\n`, { status: 503, headers: { 'content-type': 'text/plain; charset=utf-8' } });
+  }
+}
+
+export const handle = sequence(unavailable, headers, sameOrigin, session);
 
 export const handleError: HandleServerError = ({ error: thrown, event, status, message }) => {
   if (status === 404) return { message: 'There is nothing at this address.' };
+  const away = unavailabilityOf(thrown);
+  if (away) event.locals.unavailable = away;
   log.error({ err: thrown, path: event.url.pathname, status }, 'request failed');
-  if (thrown instanceof BusyError) return { message: thrown.message };
+  if (event.locals.unavailable) return { message: event.locals.unavailable.message };
   return { message: status < 500 ? message : 'Something went wrong on our side. What was saved before is kept.' };
 };

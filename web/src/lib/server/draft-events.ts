@@ -4,6 +4,7 @@
  */
 import pg from 'pg';
 import { draftChannel, findPart, type DraftNotice, type DraftPart } from './db/draft.ts';
+import { connectionSettings } from './db/pool.ts';
 import { log } from './log.ts';
 
 export interface DraftEvent extends DraftNotice {
@@ -24,17 +25,14 @@ let connection: Promise<pg.Client> | undefined;
 const retryDelay = 1000;
 
 async function connect(): Promise<pg.Client> {
-  const client = new pg.Client({
-    connectionString: process.env['DATABASE_URL'],
-    application_name: 'rigid-rule draft events',
-  });
+  const client = new pg.Client({ ...connectionSettings(), application_name: 'rigid-rule draft events' });
   client.on('notification', ({ payload }) => {
-    if (payload) void tell(JSON.parse(payload) as DraftNotice);
+    if (payload) tell(JSON.parse(payload) as DraftNotice).catch(missed);
   });
   client.on('error', (err) => {
     log.warn({ err }, 'the connection that hears of draft edits broke');
     connection = undefined;
-    if (listeners.size > 0) setTimeout(() => void listen(), retryDelay).unref();
+    listenLater();
   });
   await client.connect();
   await client.query(`listen ${draftChannel}`);
@@ -50,7 +48,19 @@ async function listen(): Promise<void> {
   } catch (err) {
     log.warn({ err }, 'draft edits cannot be heard of');
     connection = undefined;
+    listenLater();
   }
+}
+
+/** For as long as anybody wants to hear. */
+function listenLater(): void {
+  if (listeners.size > 0) setTimeout(() => void listen(), retryDelay).unref();
+}
+
+/** What could not be told: the pages ask for the whole. */
+function missed(err: unknown): void {
+  log.warn({ err }, 'an edit of the draft could not be told');
+  for (const listener of listeners) listener.missed();
 }
 
 async function tell(notice: DraftNotice): Promise<void> {

@@ -90,6 +90,8 @@ export async function* streamRecords(
   let done = false;
   try {
     await client.query('begin isolation level repeatable read read only');
+    // Whoever reads it slowly is waited for.
+    await client.query(`set local idle_in_transaction_session_timeout = '10min'`);
     await client.query(
       `declare list no scroll cursor for select id, data from records where ${condition} order by ${order}`,
       [...parameters],

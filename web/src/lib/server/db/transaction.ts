@@ -1,14 +1,11 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import type pg from 'pg';
 import { db } from './pool.ts';
-
-/** Thrown when a transaction still collides with others after all attempts. Nothing was saved. */
-export class BusyError extends Error {
-  constructor() {
-    super('The database is busy. Nothing was saved; try again.');
-  }
-}
+import { BusyError } from './unavailable.ts';
 
 const attempts = 5;
+/** Milliseconds: those that collided do not meet again at once. */
+const shortestPause = 4;
 /** serialization_failure and deadlock_detected: the whole transaction may be run again. */
 const collisions = new Set(['40001', '40P01']);
 
@@ -21,6 +18,7 @@ const isCollision = (e: unknown): boolean =>
  */
 export async function serializable<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
   const client = await db().connect();
+  let broken = false;
   try {
     for (let attempt = 1; ; attempt++) {
       try {
@@ -29,12 +27,17 @@ export async function serializable<T>(work: (client: pg.PoolClient) => Promise<T
         await client.query('commit');
         return result;
       } catch (e) {
-        await client.query('rollback');
-        if (!isCollision(e)) throw e;
+        // Where even rolling back fails the connection is given up; the cause is what is told.
+        broken = !(await client.query('rollback').then(
+          () => true,
+          () => false,
+        ));
+        if (broken || !isCollision(e)) throw e;
         if (attempt === attempts) throw new BusyError();
+        await sleep(Math.random() * shortestPause * 2 ** attempt);
       }
     }
   } finally {
-    client.release();
+    client.release(broken);
   }
 }

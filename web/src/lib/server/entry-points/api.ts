@@ -2,7 +2,7 @@
 import type { Message, RecordData } from '@rigid-rule/core';
 import { digestOf } from '../auth/secret.ts';
 import { findRecord } from '../db/records.ts';
-import { BusyError } from '../db/transaction.ts';
+import { unavailabilityOf } from '../db/unavailable.ts';
 import { useToken } from '../db/tokens.ts';
 import { problem } from './problem.ts';
 import { writeRecord } from './write.ts';
@@ -23,7 +23,8 @@ export async function withToken(request: Request, answer: (token: Token) => Prom
   try {
     return await answer(token);
   } catch (e) {
-    if (e instanceof BusyError) return problem(503, e.message, { headers: { 'retry-after': '1' } });
+    const away = unavailabilityOf(e);
+    if (away) return problem(503, away.message, { headers: { 'retry-after': String(away.retryAfter) } });
     throw e;
   }
 }

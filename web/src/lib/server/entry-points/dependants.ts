@@ -11,7 +11,8 @@ import {
   type DependantJob,
   type DependantWork,
 } from '../db/dependant-jobs.ts';
-import type { Queryable } from '../db/pool.ts';
+import { db, type Queryable } from '../db/pool.ts';
+import { unavailabilityOf } from '../db/unavailable.ts';
 import { serializable } from '../db/transaction.ts';
 import { log } from '../log.ts';
 import { dependantIds, writeIn, type WriteRequest } from './write-in.ts';
@@ -42,8 +43,16 @@ async function work(): Promise<void> {
   for (;;) {
     const jobs = await listDependantJobs(jobsAtOnce);
     if (jobs.length === 0) return;
-    for (const job of jobs) await runJob(job);
+    for (const job of jobs) await runJob(job).catch((e: unknown) => setAside(job, e));
   }
+}
+
+/** A job that throws holds up no other: it is listed with its error. While the database is away all wait. */
+async function setAside({ id }: DependantJob, e: unknown): Promise<void> {
+  if (unavailabilityOf(e)) throw e;
+  log.error({ err: e, job: id }, 'a dependants job failed');
+  const text = 'Working this out failed on our side; it is in the log of the server.';
+  await finishDependantJob(id, [{ text }], db());
 }
 
 /** A job and its done mark are one transaction: run twice, it changes nothing more. */

@@ -16,7 +16,7 @@ const types: Readonly<Record<number, readonly [slug: string, title: string]>> = 
   415: ['media-type', 'The media type is not taken here'],
   422: ['stopped', 'The rules stop this write'],
   428: ['version-needed', 'If-Match is needed'],
-  503: ['busy', 'Busy'],
+  503: ['unavailable', 'Not available now'],
 };
 
 export function problem(

@@ -1,0 +1,104 @@
+#!/usr/bin/env node
+/**
+ * npm run faults: what breaks around the application while it runs. PostgreSQL is killed, stopped and hung under the built
+ * server, on a throw-away cluster; the server answers all the while and is well again soon after. The last line is
+ * `tests: N passed, N failed`.
+ */
+import { execFileSync } from 'node:child_process';
+import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
+import { build, npmPackages } from './lib/packages.mjs';
+import { dataDir } from './lib/paths.mjs';
+import { ensureDatabase, startCluster } from './lib/postgres.mjs';
+import { end, withCleanUp } from './lib/run.mjs';
+import { say, step } from './lib/say.mjs';
+import { startWeb } from './lib/web.mjs';
+
+const port = 4651;
+const origin = `http://127.0.0.1:${port}`;
+/** Seconds within which the application is well again once its database is. */
+const recovery = 5;
+let cluster;
+let web;
+let passed = 0;
+let failed = 0;
+
+const statusOf = (path, headers = {}) =>
+  fetch(`${origin}${path}`, { headers, redirect: 'manual', signal: AbortSignal.timeout(30_000) }).then(
+    (r) => ({ status: r.status, retryAfter: r.headers.get('retry-after'), type: r.headers.get('content-type') }),
+    (e) => ({ status: e.message }),
+  );
+
+function check(what, holds, found = '') {
+  if (holds) passed++;
+  else failed++;
+  step(`${holds ? 'holds' : 'FAILS'}  ${what}${holds ? '' : `: ${JSON.stringify(found)}`}`);
+}
+
+async function within(seconds, path, wanted) {
+  const began = Date.now();
+  while (Date.now() - began < seconds * 1000) {
+    if ((await statusOf(path)).status === wanted) return true;
+    await sleep(100);
+  }
+  return false;
+}
+
+/** While the database is away. */
+async function away(what) {
+  const alive = await statusOf('/healthz');
+  check(`${what}: the process answers`, alive.status === 200, alive);
+  const began = Date.now();
+  const ready = await statusOf('/readyz');
+  check(`${what}: it says at once that it is not ready`, ready.status === 503 && Date.now() - began < 2000, ready);
+  const api = await statusOf('/api/v1/records/customer', { authorization: 'Bearer none' });
+  check(`${what}: the API answers 503 with Retry-After`, api.status === 503 && api.retryAfter !== null, api);
+  check(`${what}: ... as problem details`, String(api.type).startsWith('application/problem+json'), api);
+  const page = await statusOf('/desk', { cookie: 'rigid_session=none' });
+  check(`${what}: a page is told apart from a fault`, [303, 503].includes(page.status), page);
+}
+
+async function main() {
+  await npmPackages();
+  await build();
+  cluster = await startCluster(join(dataDir, 'faults'), { throwAway: true });
+  await ensureDatabase(cluster, 'faults');
+  const env = {
+    DATABASE_URL: cluster.url('faults'),
+    HOST: '127.0.0.1',
+    PORT: String(port),
+    RIGID_RULE_DEMO: '1',
+    LOG_LEVEL: 'silent',
+    DATABASE_TIMEOUT: '2000',
+  };
+  web = await startWeb(env);
+  const pid = web.pid;
+  check('it is ready', (await statusOf('/readyz')).status === 200);
+
+  await cluster.psql(`select pg_terminate_backend(pid) from pg_stat_activity where datname = 'faults'`);
+  check('every connection ended: it is ready again', await within(recovery, '/readyz', 200));
+
+  process.kill(cluster.pid(), 'SIGKILL');
+  await sleep(300);
+  await away('PostgreSQL killed');
+  await cluster.restart();
+  check('PostgreSQL is back: the application is too', await within(recovery, '/readyz', 200));
+  check('... and signs people in', (await statusOf('/sign-in')).status === 200);
+
+  const group = cluster.pid();
+  const hang = (signal) => execFileSync('pkill', [`-${signal}`, '-P', String(group)], { stdio: 'ignore' });
+  process.kill(group, 'SIGSTOP');
+  hang('STOP');
+  await away('PostgreSQL hangs');
+  process.kill(group, 'SIGCONT');
+  hang('CONT');
+  check('it goes on: the application does too', await within(recovery, '/readyz', 200));
+  check('all the while it was the same process', web.pid === pid && web.exitCode === null);
+  say(`tests: ${passed} passed, ${failed} failed`);
+  return failed === 0 ? 0 : 1;
+}
+
+await withCleanUp(main, async () => {
+  if (web) await end(web);
+  await cluster?.stop();
+});

@@ -1,0 +1,46 @@
+/** The database cannot do what was asked now; it may a little later. Nothing was saved. */
+export class UnavailableError extends Error {
+  /** Seconds after which trying again makes sense. */
+  readonly retryAfter: number;
+
+  constructor(message: string, retryAfter: number) {
+    super(message);
+    this.retryAfter = retryAfter;
+  }
+}
+
+/** Thrown when a transaction still collides with others after all attempts. */
+export class BusyError extends UnavailableError {
+  constructor() {
+    super('The database is busy. Nothing was saved; try again.', 1);
+  }
+}
+
+/** Connections that cannot be made, or that broke (Node's system errors). */
+const brokenConnections = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'ENOTFOUND',
+  'EAI_AGAIN',
+  'ENOENT',
+]);
+/** PostgreSQL's error codes, appendix A: shut down, starting, too many connections, a statement past its time, a lock. */
+const refusals = new Set(['57P01', '57P02', '57P03', '53300', '57014', '55P03', '25P03']);
+/** What node-postgres says in words only. */
+const said =
+  /^(?:Connection terminated|timeout exceeded when trying to connect|Query read timeout|Client has encountered a connection error|Cannot use a pool after)/;
+
+const codeOf = (e: unknown): string | undefined =>
+  e instanceof Error && 'code' in e && typeof e.code === 'string' ? e.code : undefined;
+
+/** What an error means for the one who asked, where it is the database that is away, hangs or is overrun. */
+export function unavailabilityOf(e: unknown): UnavailableError | undefined {
+  if (e instanceof UnavailableError) return e;
+  if (e instanceof AggregateError) return e.errors.map(unavailabilityOf).find((u) => u !== undefined);
+  const code = codeOf(e);
+  const away = code !== undefined && (brokenConnections.has(code) || refusals.has(code) || code.startsWith('08'));
+  if (!away && !(e instanceof Error && said.test(e.message))) return undefined;
+  return new UnavailableError('The database cannot be reached now. Nothing was saved; try again in a moment.', 5);
+}

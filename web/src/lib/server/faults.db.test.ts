@@ -1,0 +1,98 @@
+/** On a real PostgreSQL: connections that break or hang, and jobs that throw, end nothing but themselves. */
+import { setTimeout as sleep } from 'node:timers/promises';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { migrate } from './db/migrate.ts';
+import { closePool, db } from './db/pool.ts';
+import { serializable } from './db/transaction.ts';
+import { BusyError, unavailabilityOf } from './db/unavailable.ts';
+import { runDependants } from './entry-points/dependants.ts';
+
+beforeAll(migrate);
+beforeEach(async () => {
+  await closePool();
+});
+afterAll(async () => {
+  delete process.env['DATABASE_TIMEOUT'];
+  await closePool();
+});
+
+const thrownBy = (work: Promise<unknown>): Promise<unknown> =>
+  work.then(
+    () => undefined,
+    (e: unknown) => e,
+  );
+/** Ends every other connection of this application, as a failover does. */
+const endOthers = () =>
+  db().query(
+    `select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`,
+  );
+
+describe('a connection that is lost', () => {
+  it('while idle is replaced by the next call', async () => {
+    await Promise.all(Array.from({ length: 5 }, () => db().query('select pg_sleep(0.05)')));
+    await endOthers();
+    await sleep(50);
+    const answers = await Promise.all(Array.from({ length: 5 }, () => db().query<{ n: number }>('select 1 as n')));
+    expect(answers.map((a) => a.rows[0]!.n)).toEqual([1, 1, 1, 1, 1]);
+  });
+
+  it('within a transaction is told as the database being away, and its connection never used again', async () => {
+    const e = await thrownBy(
+      serializable(async (client) => {
+        await client.query('select 1');
+        await endOthers();
+        await client.query('select 1');
+      }),
+    );
+    expect(unavailabilityOf(e)?.message).toMatch(/cannot be reached now/);
+    expect(await serializable(async (client) => (await client.query('select 1 as n')).rows)).toEqual([{ n: 1 }]);
+  });
+
+  it('never hides what went wrong before it', async () => {
+    const e = await thrownBy(
+      serializable(async () => {
+        await endOthers();
+        throw new Error('the cause');
+      }),
+    );
+    expect(e).toEqual(new Error('the cause'));
+  });
+});
+
+it('a statement that hangs is ended in time, and so is the wait for a connection', async () => {
+  process.env['DATABASE_TIMEOUT'] = '200';
+  const began = performance.now();
+  const e = await thrownBy(db().query('select pg_sleep(20)'));
+  expect(unavailabilityOf(e)).toBeDefined();
+  expect(performance.now() - began).toBeLessThan(5_000);
+  delete process.env['DATABASE_TIMEOUT'];
+});
+
+it('a job that throws holds up no other, and is listed with an error', async () => {
+  await db().query('truncate dependant_jobs restart identity');
+  const good = { dependants: [], childWrites: [], after: {}, depth: 1 };
+  for (const work of [{ childWrites: 'none of that' }, good])
+    await db().query('insert into dependant_jobs (work) values ($1)', [JSON.stringify(work)]);
+  await runDependants();
+  const { rows } = await db().query('select id, failures from dependant_jobs');
+  expect(rows).toEqual([{ id: 1, failures: [{ text: expect.stringMatching(/failed on our side/) as string }] }]);
+});
+
+describe('what an error means for the one who asked', () => {
+  const coded = (code: string, message = 'x') => Object.assign(new Error(message), { code });
+  it.each<[string, unknown, boolean]>([
+    ['a refused connection', coded('ECONNREFUSED'), true],
+    ['several of them', new AggregateError([coded('ECONNREFUSED')]), true],
+    ['a shutdown', coded('57P01'), true],
+    ['a start', coded('57P03'), true],
+    ['a broken protocol', coded('08P01'), true],
+    ['a wait for a connection', new Error('timeout exceeded when trying to connect'), true],
+    ['a lost one', new Error('Connection terminated unexpectedly'), true],
+    ['a busy database', new BusyError(), true],
+    ['a unique value', coded('23505'), false],
+    ['a fault of ours', new TypeError('x is undefined'), false],
+    ['no error at all', 'nothing', false],
+  ])('%s', (_, e, away) => {
+    expect(unavailabilityOf(e) !== undefined).toBe(away);
+  });
+});
