@@ -51,10 +51,10 @@ async function away(what) {
   const began = Date.now();
   const ready = await statusOf('/readyz');
   check(`${what}: it says at once that it is not ready`, ready.status === 503 && Date.now() - began < 2000, ready);
-  const api = await statusOf('/api/v1/records/customer', { authorization: 'Bearer none' });
+  const api = await statusOf('/api/v1/records/customer/1', { authorization: `Bearer ${'x'.repeat(32)}` });
   check(`${what}: the API answers 503 with Retry-After`, api.status === 503 && api.retryAfter !== null, api);
   check(`${what}: ... as problem details`, String(api.type).startsWith('application/problem+json'), api);
-  const page = await statusOf('/desk', { cookie: 'rigid_session=none' });
+  const page = await statusOf('/desk', { cookie: 'rigid_rule_session=none' });
   check(`${what}: a page is told apart from a fault`, [303, 503].includes(page.status), page);
 }
 

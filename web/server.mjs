@@ -21,6 +21,8 @@ const compress = compression({
 });
 
 const server = createServer((req, res) => {
+  // The next request of a connection that stays open would be cut off.
+  if (stopping) res.setHeader('connection', 'close');
   // Only a proxy that the operator named may say which protocol the browser spoke.
   if (!trustProxy || !req.headers['x-forwarded-proto']) req.headers['x-forwarded-proto'] = 'http';
   compress(req, res, () => handler(req, res, () => res.writeHead(404).end('Not found')));
@@ -37,6 +39,8 @@ server.on('error', (error) => {
 // One promise that nobody waited for never ends the process for all; it is a fault all the same, and logged.
 process.on('unhandledRejection', (error) => console.error('a promise was rejected and nobody heard of it:', error));
 
+/** Milliseconds that requests which came before the stop have to end. */
+const longestFarewell = 10_000;
 let stopping = false;
 function stop(signal) {
   if (stopping) return;
@@ -49,7 +53,7 @@ function stop(signal) {
     if (process.connected) process.disconnect();
   });
   server.closeIdleConnections();
-  setTimeout(() => server.closeAllConnections(), 2000).unref();
+  setTimeout(() => server.closeAllConnections(), longestFarewell).unref();
 }
 process.on('SIGINT', stop);
 process.on('SIGTERM', stop);

@@ -9,6 +9,8 @@ declare global {
       theme: 'light' | 'dark' | undefined;
       /** Set where the database could not do what the request asked. */
       unavailable?: UnavailableError;
+      /** Set where the request holds what no database can store. */
+      unstorable?: boolean;
     }
     interface Error {
       message: string;

@@ -13,7 +13,7 @@ import { sessionCookie } from '$lib/server/auth/session-cookie.ts';
 import { digestOf } from '$lib/server/auth/secret.ts';
 import { migrate } from '$lib/server/db/migrate.ts';
 import { closePool } from '$lib/server/db/pool.ts';
-import { unavailabilityOf } from '$lib/server/db/unavailable.ts';
+import { isUnstorable, unavailabilityOf } from '$lib/server/db/unavailable.ts';
 import { findSessionUser } from '$lib/server/db/sessions.ts';
 import { stopHearing } from '$lib/server/draft-events.ts';
 import { loadDemoWhenNew } from '$lib/server/demo.ts';
@@ -48,6 +48,17 @@ const sameOrigin: Handle = ({ event, resolve }) => {
   const reads = method === 'GET' || method === 'HEAD' || method === 'OPTIONS';
   if (!reads && !event.url.pathname.startsWith('/api/v1/') && headers.get('origin') !== event.url.origin)
     error(403, 'This request came from another site.');
+  return resolve(event);
+};
+
+/** Bytes that a form of signing in may have: nobody without a session sends more. */
+const mostBeforeSignIn = 16_384;
+
+const smallBeforeSignIn: Handle = ({ event, resolve }) => {
+  const { headers: given, method } = event.request;
+  const open = event.url.pathname.startsWith('/sign-in');
+  const length = Number(given.get('content-length') ?? Infinity);
+  if (open && method === 'POST' && !(length <= mostBeforeSignIn)) error(413, 'This is more than can be sent at once.');
   return resolve(event);
 };
 
@@ -86,9 +97,13 @@ const headers: Handle = async ({ event, resolve }) => {
   return response;
 };
 
+const unstorable = 'This holds characters or numbers that cannot be stored. Nothing was changed.';
+
 /** While the database is away every answer says so, and when to try again; nothing else is wrong with the request. */
 const unavailable: Handle = async ({ event, resolve }) => {
   const response = await answerOf(event, resolve);
+  if (event.locals.unstorable && response.status >= 500)
+    return new Response(response.body, { status: 400, headers: response.headers });
   const away = event.locals.unavailable;
   if (!away || response.status < 500) return response;
   const given = new Headers(response.headers);
@@ -111,13 +126,15 @@ async function answerOf(event: RequestEvent, resolve: Parameters<Handle>[0]['res
   }
 }
 
-export const handle = sequence(unavailable, headers, sameOrigin, session);
+export const handle = sequence(unavailable, headers, sameOrigin, smallBeforeSignIn, session);
 
 export const handleError: HandleServerError = ({ error: thrown, event, status, message }) => {
   if (status === 404) return { message: 'There is nothing at this address.' };
   const away = unavailabilityOf(thrown);
   if (away) event.locals.unavailable = away;
-  log.error({ err: thrown, path: event.url.pathname, status }, 'request failed');
+  event.locals.unstorable = isUnstorable(thrown);
+  if (event.locals.unstorable) return { message: unstorable };
+  if (status >= 500) log.error({ err: thrown, path: event.url.pathname, status }, 'request failed');
   if (event.locals.unavailable) return { message: event.locals.unavailable.message };
   return { message: status < 500 ? message : 'Something went wrong on our side. What was saved before is kept.' };
 };

@@ -23,10 +23,13 @@ export async function* recordCsv(rulebook: Rulebook, type: RecordType, url: URL)
   const columns = columnsOf(type, url.searchParams.get('cols'));
   const print = (rows: readonly (readonly string[])[]): string =>
     `${Papa.unparse(rows as string[][], { escapeFormulae: formulaLike, newline: '\r\n' })}\r\n`;
-  yield `\ufeff${print([columns.map((c) => c.name)])}`;
+  // The head comes with the first rows: what is wrong with the question is known before anything is answered.
+  let head = `\ufeff${print([columns.map((c) => c.name)])}`;
   for await (const rows of streamRecords(type, readListRequest(type, url, rulebook.zone), rulebook.recordTypes)) {
     const records = rows.map((r) => r.data);
     const titles = await titlesFor(rulebook, columns, records);
-    yield print(records.map((data) => columns.map((c) => cellOf(c, data[c.key] ?? null, titles))));
+    yield head + print(records.map((data) => columns.map((c) => cellOf(c, data[c.key] ?? null, titles))));
+    head = '';
   }
+  if (head) yield head;
 }

@@ -4,6 +4,8 @@ import { listRecords, type ListRequest } from './db/record-lists.ts';
 import { titlesFor } from './titles.ts';
 
 export const windowSize = 200;
+/** No list is longer. */
+const furthest = 1_000_000_000;
 const defaultColumns = 8;
 
 /** The columns asked for, or the first ones. */
@@ -16,7 +18,7 @@ export function columnsOf(type: RecordType, asked: string | null): Field[] {
 /** A list request from an address: `?q=…&sort=…&desc=1&only.size_class=micro,small&cols=…`. */
 export function readListRequest(type: RecordType, url: URL, zone: string): ListRequest {
   const p = url.searchParams;
-  const offset = Math.max(0, Math.trunc(Number(p.get('offset') ?? 0)) || 0);
+  const offset = Math.min(furthest, Math.max(0, Math.trunc(Number(p.get('offset') ?? 0)) || 0));
   return {
     search: (p.get('q') ?? '').slice(0, 200),
     filters: readFilters(type, p),

@@ -7,12 +7,14 @@ import { isDemo } from '$lib/server/demo.ts';
 import type { Actions, PageServerLoad } from './$types';
 
 /** A path within this application; anything else leads home, so that a link cannot send people elsewhere. */
-function safeNext(next: string | null): string {
-  return next && /^\/(?![/\\])/.test(next) ? next : '/';
+function safeNext(next: string | null, { origin }: URL): string {
+  // Read as browsers read it: they leave out tabs and line ends, and take a backslash for a slash.
+  const there = next?.startsWith('/') && URL.canParse(next, origin) ? new URL(next, origin) : undefined;
+  return there?.origin === origin ? there.pathname + there.search : '/';
 }
 
 export const load: PageServerLoad = async ({ locals, url }) => {
-  if (locals.user) redirect(303, safeNext(url.searchParams.get('next')));
+  if (locals.user) redirect(303, safeNext(url.searchParams.get('next'), url));
   const demo = isDemo() ? (await import('@rigid-rule/demo')).demoUsers : [];
   return { demo };
 };
@@ -37,6 +39,6 @@ export const actions: Actions = {
     if ('problem' in result) return fail(401, { email, problem: result.problem });
     await beginSession(cookies, result.user.id, url);
     await insertAudit('signed in', result.user.id, {});
-    redirect(303, safeNext(url.searchParams.get('next')));
+    redirect(303, safeNext(url.searchParams.get('next'), url));
   },
 };

@@ -183,7 +183,9 @@ function sortExpression(field: Field, bind: (v: unknown) => string, recordTypes:
   if (field.type === 'user') return `(select lower(u.name) from users u where u.email = lower(${text}))`;
   if (field.options) return `array_position(${bind(field.options.map((o) => o.key))}::text[], ${text})`;
   const { sql } = fieldTypeOf(field);
-  if (sql === 'number') return `(${text})::numeric`;
-  if (sql === 'boolean') return `(${text})::boolean`;
+  // What is stored may still be of the type that the field had before.
+  const ofType = (type: string): string => `jsonb_typeof(data->${bind(field.key)}) = '${type}'`;
+  if (sql === 'number') return `case when ${ofType('number')} then (${text})::numeric end`;
+  if (sql === 'boolean') return `case when ${ofType('boolean')} then (${text})::boolean end`;
   return `(${text}) collate "C"`;
 }

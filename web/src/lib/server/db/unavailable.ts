@@ -32,6 +32,12 @@ const refusals = new Set(['57P01', '57P02', '57P03', '53300', '57014', '55P03', 
 const said =
   /^(?:Connection terminated|timeout exceeded when trying to connect|Query read timeout|Client has encountered a connection error|Cannot use a pool after)/;
 
+/**
+ * Values that a text, a number or a JSON of the database cannot hold (PostgreSQL's class 22, data exception): NUL, half
+ * characters, numbers beyond its range. The request is at fault, and all of its transaction is rolled back.
+ */
+export const isUnstorable = (e: unknown): boolean => codeOf(e)?.startsWith('22') === true;
+
 const codeOf = (e: unknown): string | undefined =>
   e instanceof Error && 'code' in e && typeof e.code === 'string' ? e.code : undefined;
 

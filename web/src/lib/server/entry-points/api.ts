@@ -2,7 +2,7 @@
 import type { Message, RecordData } from '@rigid-rule/core';
 import { digestOf } from '../auth/secret.ts';
 import { findRecord } from '../db/records.ts';
-import { unavailabilityOf } from '../db/unavailable.ts';
+import { isUnstorable, unavailabilityOf } from '../db/unavailable.ts';
 import { useToken } from '../db/tokens.ts';
 import { problem } from './problem.ts';
 import { writeRecord } from './write.ts';
@@ -15,14 +15,13 @@ type Token = { readonly id: number; readonly name: string };
 /** Runs `answer` for a request with a token in force; everything else is answered with a problem. */
 export async function withToken(request: Request, answer: (token: Token) => Promise<Response>): Promise<Response> {
   const given = /^Bearer ([A-Za-z0-9_-]{20,200})$/i.exec(request.headers.get('authorization') ?? '');
-  const token = given ? await useToken(digestOf(given[1]!)) : undefined;
-  if (!token) {
+  try {
+    const token = given ? await useToken(digestOf(given[1]!)) : undefined;
+    if (token) return await answer(token);
     const detail = given ? 'This token is not in force.' : 'Send a token as Authorization: Bearer ….';
     return problem(401, detail, { headers: { 'www-authenticate': 'Bearer realm="Rigid Rule"' } });
-  }
-  try {
-    return await answer(token);
   } catch (e) {
+    if (isUnstorable(e)) return problem(400, 'This holds characters or numbers that cannot be stored.');
     const away = unavailabilityOf(e);
     if (away) return problem(503, away.message, { headers: { 'retry-after': String(away.retryAfter) } });
     throw e;

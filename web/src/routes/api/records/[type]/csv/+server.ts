@@ -9,9 +9,15 @@ export const GET: RequestHandler = async ({ params, url, locals }) => {
   const { rulebook } = (await live()).program;
   const type = requireType(rulebook, params.type);
   const lines = recordCsv(rulebook, type, url);
+  let first: string | undefined = (await lines.next()).value ?? '';
   const encoder = new TextEncoder();
   const body = new ReadableStream<Uint8Array>({
     async pull(controller) {
+      if (first !== undefined) {
+        controller.enqueue(encoder.encode(first));
+        first = undefined;
+        return;
+      }
       const { value, done } = await lines.next();
       if (done) controller.close();
       else controller.enqueue(encoder.encode(value));
