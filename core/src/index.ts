@@ -164,6 +164,7 @@ export {
   type Seen,
   type Typed,
 } from './engine/sitting.ts';
+export { searchesOf, type SearchIndex } from './engine/searches.ts';
 export { integrityOf, usersNamed } from './engine/integrity.ts';
 export { effectsOf, fieldsReadElsewhere, type Effect } from './engine/effects.ts';
 export { recordTitle } from './rulebook/record-title.ts';

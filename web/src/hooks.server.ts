@@ -20,6 +20,8 @@ import { loadDemoWhenNew } from '$lib/server/demo.ts';
 import { problem } from '$lib/server/entry-points/problem.ts';
 import { runDependants } from '$lib/server/entry-points/dependants.ts';
 import { log } from '$lib/server/log.ts';
+import { prepareSearches } from '$lib/server/release.ts';
+import { live } from '$lib/server/rulebook.ts';
 
 /** Milliseconds after which the queue is looked at although nothing was saved here. */
 const dependantsWake = 10_000;
@@ -27,6 +29,7 @@ const dependantsWake = 10_000;
 export const init: ServerInit = async () => {
   await migrate();
   await loadDemoWhenNew();
+  await prepareSearches((await live()).program.rulebook);
   // What was queued before the last stop; later what a database that was away, or contention, left lying.
   void runDependants();
   setInterval(() => void runDependants(), dependantsWake).unref();

@@ -13,6 +13,8 @@ import { runDependants } from './entry-points/dependants.ts';
 import { previewWrite, writeRecord } from './entry-points/write.ts';
 import { writeIn } from './entry-points/write-in.ts';
 import { failedFollowUps, followUpsOf } from './follow-ups.ts';
+import { DatabaseWorld } from './related.ts';
+import { prepareSearches } from './release.ts';
 import { releaseOf } from './snapshot.ts';
 
 const forms = [{ key: 'full', name: 'full form' }];
@@ -261,5 +263,50 @@ describe('a write', () => {
     const { rows } = await db().query('select recipient, subject, due is not null as dated from outbox');
     expect(rows).toEqual([{ recipient: 'desk', subject: 'Stop Fen & Moor', dated: true }]);
     expect((await db().query('select from dependant_jobs')).rowCount).toBe(0);
+  });
+});
+
+describe('indexes of what rules search by', () => {
+  const indexes = async () =>
+    (
+      await db().query<{ n: string }>(`select type || '.' || field || ' ' || mode as n from match_indexes order by 1`)
+    ).rows.map((r) => r.n);
+  const keys = async (type: string, field: string) =>
+    (
+      await db().query<{ n: number }>('select count(*)::int as n from match_keys where type = $1 and field = $2', [
+        type,
+        field,
+      ])
+    ).rows[0]!.n;
+
+  it('are made by a release and never by a reader, who is answered rightly all the same', async () => {
+    const world = new DatabaseWorld(db());
+    const ask = { kind: 'match', recordType: 'firm', field: 'name', mode: 'folded', value: ' FEN ' } as const;
+    expect(await world.read([ask])).toMatchObject([[{ id: '2' }]]);
+    expect(await indexes()).toEqual([]);
+    await prepareSearches(rulebook);
+    expect(await indexes()).toEqual(['deal.firm exact', 'firm.name folded']);
+    expect(await keys('firm', 'name')).toBe(2);
+    expect(await new DatabaseWorld(db()).read([ask])).toMatchObject([[{ id: '2' }]]);
+  });
+
+  it('lack none of the records that are written while they are made', async () => {
+    // Some may be told that the database is busy: those are not there.
+    const writes = Array.from({ length: 20 }, (_, i) => write('firm', undefined, { name: `Firm ${i}` }));
+    const [, ...results] = await Promise.allSettled([prepareSearches(rulebook), ...writes]);
+    const saved = results.filter((r) => r.status === 'fulfilled').length;
+    expect(saved).toBeGreaterThan(0);
+    expect(await keys('firm', 'name')).toBe(saved + 2);
+  });
+
+  it('take texts of any length', async () => {
+    await prepareSearches(rulebook);
+    const name = 'long '.repeat(40) + 'name';
+    expect(await write('firm', undefined, { name: name.slice(0, 250) })).toMatchObject({ outcome: 'saved' });
+    const value = name.slice(0, 250).toUpperCase();
+    const found = await new DatabaseWorld(db()).read([
+      { kind: 'match', recordType: 'firm', field: 'name', mode: 'folded', value },
+    ]);
+    expect(found[0]).toHaveLength(1);
   });
 });

@@ -1,6 +1,7 @@
 /** Releasing and putting back: each one act, whole and atomic. */
-import { diffRulebooks } from '@rigid-rule/core';
+import { diffRulebooks, searchesOf, type Rulebook } from '@rigid-rule/core';
 import { insertAudit } from './db/audit.ts';
+import { prepareIndexes } from './db/match-keys.ts';
 import { insertActivation, insertRelease, liveReleaseNumber, loadSnapshot } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
@@ -13,7 +14,13 @@ export type ReleaseResult = { readonly number: number } | { readonly problem: st
  * Makes the draft the live release, if it is still the draft that the releaser read and nothing in it has to be put right
  * first. `reason`: why it goes live though tests fail; kept with the note and in the audit log.
  */
-export function releaseDraft(given: string, fingerprint: string, userId: number, reason = ''): Promise<ReleaseResult> {
+export async function releaseDraft(
+  given: string,
+  fingerprint: string,
+  userId: number,
+  reason = '',
+): Promise<ReleaseResult> {
+  await prepareSearches((await currentDraft()).rulebook);
   return serializable(async (client): Promise<ReleaseResult> => {
     const { rulebook } = await currentDraft(client);
     if (fingerprintOf(rulebook) !== fingerprint)
@@ -43,6 +50,10 @@ export function releaseDraft(given: string, fingerprint: string, userId: number,
     return { number };
   });
 }
+
+/** What the rules of a rulebook search by is there before they act. */
+export const prepareSearches = (rulebook: Rulebook): Promise<void> =>
+  serializable((client) => prepareIndexes(searchesOf(rulebook), client));
 
 /** Makes an earlier release act again. The draft stays as it is. */
 export function putBack(number: number, note: string, userId: number): Promise<ReleaseResult> {

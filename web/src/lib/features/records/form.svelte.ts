@@ -196,7 +196,7 @@ export class RecordForm {
   async nameLinks(known: Titles): Promise<void> {
     const asks = this.unnamed.filter((a) => a.kind === 'record' && known[a.recordType]?.[a.id] === undefined);
     if (asks.length === 0) return;
-    const found = await this.server.related(asks);
+    const found = await this.server.related(asks, this.release);
     const learned = { ...this.learned };
     asks.forEach((ask, i) => {
       if (ask.kind !== 'record') return;
@@ -209,7 +209,7 @@ export class RecordForm {
   }
 
   private async fetchAnswers(asks: readonly Ask[]): Promise<void> {
-    const answers = await this.server.related(asks);
+    const answers = await this.server.related(asks, this.release);
     asks.forEach((ask, i) => this.world.put(ask, answers[i] ?? []));
     for (const ask of asks) this.asked.set(JSON.stringify(ask), ask);
     this.answered++;

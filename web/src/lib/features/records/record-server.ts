@@ -63,7 +63,7 @@ export interface RecordServer {
   /** @throws where the server cannot be reached, or has no such write. */
   trace(recordType: string, id: number, write: number): Promise<KeptTrace>;
   /** @throws where the server cannot be reached. */
-  related(asks: readonly Ask[]): Promise<readonly (readonly FoundRecord[])[]>;
+  related(asks: readonly Ask[], release: number | null): Promise<readonly (readonly FoundRecord[])[]>;
   /** @throws with what the server said, or where it cannot be reached. */
   save(recordType: string, request: SaveRequest): Promise<SaveAnswer>;
 }
@@ -72,8 +72,8 @@ const post = (path: string, body: unknown): Promise<Response> =>
   fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
 
 export const httpServer: RecordServer = {
-  async related(asks) {
-    const answer = await post('/api/related', { asks });
+  async related(asks, release) {
+    const answer = await post('/api/related', { asks, release });
     if (!answer.ok) throw new Error('What the rules ask of other records could not be read.');
     return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
   },

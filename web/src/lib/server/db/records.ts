@@ -1,5 +1,5 @@
 import { recordTitle, type Change, type RecordData, type RecordType, type TraceEntry } from '@rigid-rule/core';
-import { dropMatchIndexes, putMatchKeys } from './match-keys.ts';
+import { putMatchKeys, rebuildMatchKeys } from './match-keys.ts';
 import { db, type Queryable } from './pool.ts';
 
 export interface StoredRecord {
@@ -94,7 +94,7 @@ export async function insertRecordsAsTheyAre(
      on conflict (type) do update set last = greatest(record_ids.last, excluded.last)`,
     [type],
   );
-  await dropMatchIndexes(type, on);
+  await rebuildMatchKeys(type, on);
 }
 
 export async function updateRecord(

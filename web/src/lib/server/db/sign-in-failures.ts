@@ -1,4 +1,4 @@
-import { serializable } from './transaction.ts';
+import { underLock } from './transaction.ts';
 import { db } from './pool.ts';
 
 /** Seconds. */
@@ -20,7 +20,7 @@ const window = `15 minutes`;
 export async function reserveAttempt(
   limits: readonly AttemptLimit[],
 ): Promise<{ readonly reserved: readonly number[] } | { readonly wait: number }> {
-  return serializable(async (client) => {
+  return underLock(async (client) => {
     const subjects = limits.map((l) => l.subject);
     // In one order for everybody: attempts on the same subject come one after the other, without colliding.
     for (const subject of [...subjects].sort())

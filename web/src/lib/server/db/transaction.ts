@@ -16,13 +16,23 @@ const isCollision = (e: unknown): boolean =>
  * Runs `work` in one SERIALIZABLE transaction; it may run several times, so it must have no effects but its queries.
  * @throws {BusyError} after five collisions; whatever `work` throws, after rolling back.
  */
-export async function serializable<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
+export const serializable = <T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> =>
+  transaction('serializable', work);
+
+/** Runs `work` in one READ COMMITTED transaction: for what takes a lock first and then looks at what others did. */
+export const underLock = <T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> =>
+  transaction('read committed', work);
+
+async function transaction<T>(
+  isolation: 'serializable' | 'read committed',
+  work: (client: pg.PoolClient) => Promise<T>,
+): Promise<T> {
   const client = await db().connect();
   let broken = false;
   try {
     for (let attempt = 1; ; attempt++) {
       try {
-        await client.query('begin isolation level serializable');
+        await client.query(`begin isolation level ${isolation}`);
         const result = await work(client);
         await client.query('commit');
         return result;
