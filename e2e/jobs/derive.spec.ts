@@ -7,7 +7,7 @@ test('V1 reviewed on, the day on which the phone changed', async ({ desk }, info
   await d.condition('Phone', 'has changed');
   d.hands.done(info, 'V1 reviewed on when the phone changes');
 
-  await d.bench.getByLabel('Clock').fill('2026-05-03T09:00');
+  await d.bench.getByLabel('Clock', { exact: true }).fill('2026-05-03T09:00');
   await d.try('Phone', '+49 30 555 0123');
   await expect(d.written('reviewed_on')).toHaveText('3 May 2026');
   await test.step('another field changes: nothing; the phone set back: nothing', async () => {

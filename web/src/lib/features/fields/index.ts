@@ -1,3 +1,4 @@
+export { default as DayPicker } from './DayPicker.svelte';
 export { default as DayInput } from './DayInput.svelte';
 export { default as FieldInput } from './FieldInput.svelte';
 export { shownValue, titlesToCome, typedValue, type Titles } from './shown.ts';

@@ -1,7 +1,9 @@
 <script lang="ts">
   /** How the write comes about: entry point, new or existing, moment, who, when. */
   import { moments, type Moment, recordTitle } from '@rigid-rule/core';
-  import { nowIn } from '$lib/now.ts';
+  import { DayPicker } from '$lib/features/fields';
+  import { typedInstant, withOffset } from '$lib/instants.ts';
+  import { ownForm } from '$lib/organisation.svelte.ts';
   import { useSamples } from '$lib/features/samples/samples.svelte.ts';
   import type { Bench, Standing } from './bench.svelte.ts';
 
@@ -36,11 +38,12 @@
   const momentName = (m: Moment) => moments.find((x) => x.key === m)?.name ?? m;
   const zone = $derived(bench.program.rulebook.zone);
 
-  /** The time on the wall of the organisation as an instant: its offset is the zone's at that time. */
-  function setClock(local: string) {
-    if (!local) return;
-    const offset = nowIn(zone, new Date(`${local}Z`)).slice(19);
-    bench.clock = `${local.length === 16 ? `${local}:00` : local}${offset}`;
+  const clockText = $derived(`${ownForm().day(bench.clock.slice(0, 10))}, ${bench.clock.slice(11, 16)}`);
+  /** The time on the wall of the organisation; what is no time leaves the clock as it was. */
+  function setClock(input: HTMLInputElement) {
+    const typed = typedInstant(input.value, zone, ownForm());
+    if (/^\d{4}-\d\d-\d\dT\d\d:\d\d(?::\d\d)?[+-]/.test(typed)) bench.clock = typed;
+    input.value = clockText;
   }
 </script>
 
@@ -84,11 +87,19 @@
       </select>
     {/if}
   {/if}
-  <input
-    type="datetime-local"
-    class="editable min-w-0"
-    aria-label="Clock"
-    value={bench.clock.slice(0, 16)}
-    onchange={(e) => setClock(e.currentTarget.value)}
-  />
+  <span class="inline-flex items-center gap-1.5">
+    <input
+      class="editable w-36 tabular-nums"
+      aria-label="Clock"
+      title="{zone} time"
+      autocomplete="off"
+      value={clockText}
+      onchange={(e) => setClock(e.currentTarget)}
+    />
+    <DayPicker
+      label="the clock"
+      day={bench.clock.slice(0, 10)}
+      pick={(day) => (bench.clock = withOffset(`${day}${bench.clock.slice(10, 16)}`, zone))}
+    />
+  </span>
 </div>
