@@ -2,7 +2,7 @@ import { diffRulebooks } from '@rigid-rule/core';
 import { permissionsOf } from '$lib/server/auth/roles.ts';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { currentDraft, live } from '$lib/server/rulebook.ts';
-import { usualTag } from '$lib/locale.ts';
+import { isLocale, usualTag } from '$lib/locale.ts';
 import type { LayoutServerLoad } from './$types';
 
 export const load: LayoutServerLoad = async ({ locals, depends }) => {
@@ -17,7 +17,7 @@ export const load: LayoutServerLoad = async ({ locals, depends }) => {
     organisation: {
       zone: rulebook.zone,
       currency: rulebook.currency,
-      locale: rulebook.locale ?? usualTag,
+      locale: isLocale(rulebook.locale ?? '') ? rulebook.locale! : usualTag,
     },
     draftChanges: release === null ? rulebook.rules.length : diffRulebooks(program.rulebook, rulebook).length,
     types: rulebook.recordTypes.map(({ key, name: typeName, plural }) => ({ key, name: typeName, plural })),

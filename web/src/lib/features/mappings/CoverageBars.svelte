@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Keys seen in the samples against rows: bars by how often, and beneath each whether a row answers it. */
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { scaleSqrt } from 'd3-scale';
   import type { TableState } from './table.svelte.ts';
 
@@ -42,8 +43,8 @@
     <span
       >{grid.source?.recordType.plural} in the samples by {grid.table.keys
         .map((c) => c.name.toLowerCase())
-        .join(' and ')}, most seen first{#if bars.length > mostBars}, the first {mostBars} of {bars.length.toLocaleString(
-          'en',
+        .join(' and ')}, most seen first{#if bars.length > mostBars}, the first {mostBars} of {ownWriting(
+          bars.length,
         )}{/if}</span
     >
     <span>bars by square root; below the line, a row in the table</span>
@@ -96,9 +97,9 @@
         >{:else}<span class="text-brass-ink">{bar.name} {bar.count}</span>{/if}
     {/each}
     {#if gapCount > 0}<span class="text-brass-ink"
-        >{gapCount} without a row, {records.toLocaleString('en')} of {coverage.total.toLocaleString('en')} records</span
+        >{gapCount} without a row, {ownWriting(records)} of {ownWriting(coverage.total)} records</span
       >{:else}<span class="text-ok">every key that is seen has a row</span>{/if}
-    {#if coverage.blank > 0}<span>{coverage.blank.toLocaleString('en')} blank</span>{/if}
-    <span class="ml-auto">{unseen.toLocaleString('en')} row{unseen === 1 ? '' : 's'} not seen</span>
+    {#if coverage.blank > 0}<span>{ownWriting(coverage.blank)} blank</span>{/if}
+    <span class="ml-auto">{ownWriting(unseen)} row{unseen === 1 ? '' : 's'} not seen</span>
   </p>
 </figure>

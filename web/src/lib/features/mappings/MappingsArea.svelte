@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Mapping tables: the list, the rows of one as a grid, and beside it what a paste would do, what is wrong, who uses it. */
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
   import { columnOfHeading, creating, findRuleKind, hitPolicies, removing, type TableColumn } from '@rigid-rule/core';
   import KindMark from '$lib/ui/KindMark.svelte';
@@ -91,8 +92,8 @@
   );
   const rowCount = $derived.by(() => {
     const [shownRows, all] = [grid?.view.length ?? 0, table?.rows.length ?? 0];
-    const rows = `${all.toLocaleString('en')} row${all === 1 ? '' : 's'}`;
-    return shownRows < all ? `${shownRows.toLocaleString('en')} of ${rows}` : rows;
+    const rows = `${ownWriting(all)} row${all === 1 ? '' : 's'}`;
+    return shownRows < all ? `${ownWriting(shownRows)} of ${rows}` : rows;
   });
   const wrongCells = $derived(grid ? [...grid.wrong].slice(0, 20) : []);
   function goTo(row: number, column = 0) {
@@ -144,8 +145,10 @@
             >{/if}</span
         >
         <span class="text-small text-faint"
-          >{t.rows.length.toLocaleString('en')} rows, {t.keys.length} key{t.keys.length === 1 ? '' : 's'}, {t.outputs
-            .length} output{t.outputs.length === 1 ? '' : 's'}</span
+          >{ownWriting(t.rows.length)} rows, {t.keys.length} key{t.keys.length === 1 ? '' : 's'}, {t.outputs.length} output{t
+            .outputs.length === 1
+            ? ''
+            : 's'}</span
         >
       </a>
     {/each}

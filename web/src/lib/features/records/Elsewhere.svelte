@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What saving does to other records: said before it is done, and where it comes out otherwise than it was said. */
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { Effect, Rulebook } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
 
@@ -21,7 +22,7 @@
   const again = $derived(
     dependants.map(({ recordType, count }) => {
       const type = typeOf(recordType);
-      return `${count.toLocaleString('en')} ${(count === 1 ? type?.name : type?.plural)?.toLowerCase() ?? recordType}`;
+      return `${ownWriting(count)} ${(count === 1 ? type?.name : type?.plural)?.toLowerCase() ?? recordType}`;
     }),
   );
 </script>

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What happened to the record, newest first, along a ruler: who, how it came in, which rule under which release. */
+  import { organisation } from '$lib/organisation.svelte.ts';
   import type { Change, RecordType, Rule, TraceEntry } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { Why } from '$lib/features/trace';
@@ -37,8 +38,10 @@
       | undefined;
   }
   const { entries, recordType, rules, names, traceOf, entryNames, titles, zone, unsaved }: Props = $props();
-  const day = $derived(new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', timeZone: zone }));
-  const time = $derived(new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone }));
+  const day = $derived(new Intl.DateTimeFormat(organisation.locale, { day: 'numeric', month: 'long', timeZone: zone }));
+  const time = $derived(
+    new Intl.DateTimeFormat(organisation.locale, { hour: '2-digit', minute: '2-digit', timeZone: zone }),
+  );
   const shown = (key: string, value: Change['to']) => {
     const field = recordType.fields.find((f) => f.key === key);
     return (field ? shownValue(field, value, titles) : String(value ?? '')) || 'blank';

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The list of records of a type: sorted and filtered by the server, scrolled without pages. */
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { fieldTypeOf, type Field, type RecordType } from '@rigid-rule/core';
@@ -89,7 +90,7 @@
   $effect(() => {
     offers.status =
       list.problem ??
-      `${list.total.toLocaleString('en')} ${list.total === 1 ? recordType.name.toLowerCase() : recordType.plural.toLowerCase()}${filtered ? ' found' : ''}`;
+      `${ownWriting(list.total)} ${list.total === 1 ? recordType.name.toLowerCase() : recordType.plural.toLowerCase()}${filtered ? ' found' : ''}`;
     return () => (offers.status = '');
   });
   $effect(() =>
@@ -110,7 +111,7 @@
           >{/if}
       {/each}
     </nav>
-    <span class="text-soft">{list.total.toLocaleString('en')}{filtered ? ' found' : ''}</span>
+    <span class="text-soft">{ownWriting(list.total)}{filtered ? ' found' : ''}</span>
     {#if notSettled > 0}<a class="text-stop hover:underline" href="/records/not-settled"
         >{notSettled} not carried through</a
       >{/if}

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What comes of a release for the sample records, in each way in which records meet it; numbers appear as they come. */
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { ImpactFigures, ImpactWay } from '@rigid-rule/core';
   import { nowIn } from '$lib/now.ts';
   import type { ImpactAnswer, ImpactRequest } from '$lib/workers/impact.ts';
@@ -40,7 +41,7 @@
   const tried = $derived(
     answer?.types
       .filter((t) => t.samples > 0)
-      .map((t) => `${t.samples.toLocaleString('en')} sample ${t.plural.toLowerCase()}`)
+      .map((t) => `${ownWriting(t.samples)} sample ${t.plural.toLowerCase()}`)
       .join(', '),
   );
   const figures = (w: ImpactWay): readonly ImpactFigures[] =>
@@ -88,7 +89,7 @@
               class={[
                 'py-1 text-right text-[22px] leading-[30px] font-[300] tabular-nums',
                 row.bad && n > 0 && 'text-stop',
-              ]}>{answer ? n.toLocaleString('en') : '…'}</td
+              ]}>{answer ? ownWriting(n) : '…'}</td
             >
           {/each}
         </tr>
@@ -104,7 +105,7 @@
     {#each moved as f, at (at)}
       <li>
         {f.field} of {f.of}: {#each f.moves.slice(0, mostMoves) as m, i (i)}{i > 0 ? ', ' : ''}<b
-            class="font-[650] text-ink">{m.records.toLocaleString('en')}</b
+            class="font-[650] text-ink">{ownWriting(m.records)}</b
           >
           {m.from} → {m.to}{/each}{f.moves.length > mostMoves ? ` and ${f.moves.length - mostMoves} more ways` : ''}
       </li>

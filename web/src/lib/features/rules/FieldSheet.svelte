@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A field on which the sheet shows no rule: what it is, who writes it and who reads it. */
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { fieldTypeOf, type Field, type TypeProgram } from '@rigid-rule/core';
   import KindMark from '$lib/ui/KindMark.svelte';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
@@ -22,8 +23,8 @@
   const limits = $derived(
     [
       field.scale === undefined ? '' : `${field.scale} decimals`,
-      field.min === undefined ? '' : `from ${field.min.toLocaleString('en')}`,
-      field.max === undefined ? '' : `to ${field.max.toLocaleString('en')}`,
+      field.min === undefined ? '' : `from ${ownWriting(field.min)}`,
+      field.max === undefined ? '' : `to ${ownWriting(field.max)}`,
       field.length === undefined ? '' : `at most ${field.length} characters`,
       field.unique ? 'unique' : '',
       field.required ? 'has to be filled in' : '',

@@ -1,10 +1,11 @@
 <script lang="ts">
+  import { organisation } from '$lib/organisation.svelte.ts';
   import { enhance } from '$app/forms';
   import { page } from '$app/state';
 
   const { data, form } = $props();
   const user = $derived(page.data['user'] as { name: string; role: string; email: string });
-  const date = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium' });
+  const date = new Intl.DateTimeFormat(organisation.locale, { dateStyle: 'medium' });
   const example = $derived(
     `curl -X PATCH ${data.origin}/api/v1/records/customer/1 \\\n  -H 'Authorization: Bearer …' -H 'Content-Type: application/merge-patch+json' \\\n  -H 'If-Match: *' -d '{"employee_count": 251}'`,
   );

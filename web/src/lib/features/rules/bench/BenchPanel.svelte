@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The bench: one sample record as a form; a change is answered at once, with the reasons. */
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { Field, Rule, Stored } from '@rigid-rule/core';
   import { recordTitle } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
@@ -84,7 +85,7 @@
             class="cursor-pointer px-1 hover:text-ink"
             aria-label="Previous sample, K"
             onclick={() => bench.step(-1)}>‹</button
-          >sample {(bench.index + 1).toLocaleString('en')} of {bench.samples.length.toLocaleString('en')}<button
+          >sample {ownWriting(bench.index + 1)} of {ownWriting(bench.samples.length)}<button
             type="button"
             class="cursor-pointer px-1 hover:text-ink"
             aria-label="Next sample, J"

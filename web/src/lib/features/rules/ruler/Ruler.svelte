@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Bands as a straightedge: stops are dragged, or moved by arrow keys; above it the values of the sample set. */
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { findBand, groupDigits, type Band } from '@rigid-rule/core';
   import { dragStep, histogram, layoutRuler, type RulerLayout, type RulerStop } from './layout.ts';
 
@@ -145,7 +146,7 @@
           {/each}
           <text x={(piece.x0 + piece.x1) / 2} y={top + 17} class="band">{nameOf(bands[piece.band]!)}</text>
           <text x={(piece.x0 + piece.x1) / 2} y={top + 62} class="count">
-            {count.all.toLocaleString('en')}{#if count.zeros > 0}&nbsp;({count.zeros} zeros){/if}
+            {ownWriting(count.all)}{#if count.zeros > 0}&nbsp;({count.zeros} zeros){/if}
           </text>
         {/if}
       {/each}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { fieldTypeOf, readCategorize, type Band, type Field } from '@rigid-rule/core';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
@@ -117,7 +118,7 @@
               {#if band.from !== undefined}
                 {band.fromOpen ? 'above' : 'from'}
                 {#if readonly || (i > 0 && !begin)}
-                  {keptBoundary(band.from, isDate).toLocaleString('en')}{:else}
+                  {ownWriting(keptBoundary(band.from, isDate))}{:else}
                   <BoundaryCell
                     dates={isDate}
                     value={band.from}
@@ -127,7 +128,7 @@
               {/if}
               {#if band.to !== undefined}
                 {#if readonly || !end}
-                  {band.toClosed ? 'up to' : 'below'} {keptBoundary(band.to, isDate).toLocaleString('en')}
+                  {band.toClosed ? 'up to' : 'below'} {ownWriting(keptBoundary(band.to, isDate))}
                 {:else}
                   <button
                     type="button"
@@ -203,7 +204,7 @@
           group,
         )}
     />
-    <span class="quiet ml-2">{end.count.toLocaleString('en')} of the sample</span>
+    <span class="quiet ml-2">{ownWriting(end.count)} of the sample</span>
   </SheetRow>
 {/each}
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A mapping table as the source: which one, and what its key columns are asked for. */
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { CompiledRule, MapRule, MapSource, Operation, TypeProgram } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { FormulaInput } from '$lib/features/formula';
@@ -46,8 +47,7 @@
     </select>
   {/if}
   {#if table}
-    <a class="quiet ml-2 hover:text-brass" href="/mappings/{table.key}"
-      >{table.rows.length.toLocaleString('en')} rows, open it</a
+    <a class="quiet ml-2 hover:text-brass" href="/mappings/{table.key}">{ownWriting(table.rows.length)} rows, open it</a
     >
   {/if}
   {#each saidAt(compiled, '/outcome/source/table') as d, i (i)}<p class="text-small text-stop">{d.message}</p>{/each}

@@ -2,7 +2,7 @@
   /** Records to which a change of another one could not be carried through: why, and once more. */
   import { invalidateAll } from '$app/navigation';
   import { shownInstant } from '$lib/instants.ts';
-  import { organisation, ownForm } from '$lib/organisation.svelte.ts';
+  import { organisation, ownForm, ownWriting } from '$lib/organisation.svelte.ts';
 
   const { data } = $props();
   let busy = $state<number>();
@@ -67,7 +67,7 @@
       </tbody>
     </table>
     {#if data.count > data.jobs.length}<p class="mt-2 text-soft">
-        and {(data.count - data.jobs.length).toLocaleString('en')} more
+        and {ownWriting(data.count - data.jobs.length)} more
       </p>{/if}
   {/if}
 </section>
