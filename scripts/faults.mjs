@@ -4,7 +4,7 @@
  * server, on a throw-away cluster; the server answers all the while and is well again soon after. The last line is
  * `tests: N passed, N failed`.
  */
-import { execFileSync } from 'node:child_process';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { build, npmPackages } from './lib/packages.mjs';
@@ -58,6 +58,19 @@ async function away(what) {
   check(`${what}: a page is told apart from a fault`, [303, 503].includes(page.status), page);
 }
 
+/** Process ids whose parent is this one. */
+const childrenOf = (parent) =>
+  readdirSync('/proc')
+    .filter((name) => /^\d+$/.test(name))
+    .filter((pid) => {
+      try {
+        return readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ').at(-1).split(' ')[1] === String(parent);
+      } catch {
+        return false; // it ended meanwhile
+      }
+    })
+    .map(Number);
+
 async function main() {
   await npmPackages();
   await build();
@@ -86,12 +99,10 @@ async function main() {
   check('... and signs people in', (await statusOf('/sign-in')).status === 200);
 
   const group = cluster.pid();
-  const hang = (signal) => execFileSync('pkill', [`-${signal}`, '-P', String(group)], { stdio: 'ignore' });
-  process.kill(group, 'SIGSTOP');
-  hang('STOP');
+  const all = (signal) => [group, ...childrenOf(group)].forEach((pid) => process.kill(pid, signal));
+  all('SIGSTOP');
   await away('PostgreSQL hangs');
-  process.kill(group, 'SIGCONT');
-  hang('CONT');
+  all('SIGCONT');
   check('it goes on: the application does too', await within(recovery, '/readyz', 200));
   check('all the while it was the same process', web.pid === pid && web.exitCode === null);
   say(`tests: ${passed} passed, ${failed} failed`);
