@@ -280,7 +280,7 @@ test('a formula is completed by names, options and functions, and told wrong as 
   await expect(page.getByText(/no field or value named Amuont.*Did you mean Amount/)).toBeVisible();
 });
 
-test('rules whose order is free are put in order by keys and by dragging; a fixed place says why', async ({ as }) => {
+test('rules whose order is free are put in order by keys; a fixed place says why', async ({ as }) => {
   const page = await as('author');
   await page.goto('/desk/deal');
   const list = page.getByRole('list', { name: 'Rules in the order in which they run' });

@@ -35,7 +35,7 @@ const queries = [
   '',
   '?offset=1e20&sort=constructor&desc=1&q=%00&cols=__proto__,constructor',
   '?only.constructor=%00&from.amount=99999999999999999999&to.amount=1e999&has.title=%00&is.title=no&sort=amount',
-  '?offset=-5&only.stage=%ED%A0%80,&from.stage_changed_at=9999-99-99&to.stage_changed_at=0000-00-00&form=%00&next=%2F%09%2Fx.example',
+  '?offset=-5&only.stage=%ED%A0%80,&from.stage_changed_at=9999-99-99&to.stage_changed_at=9999-12-31&form=%00&next=%2F%09%2Fx.example',
   `?q=${long}&release=1e20&page=%00&sample=NaN&field=constructor`,
 ];
 const deep = (levels: number): string => `${'{"a":'.repeat(levels)}1${'}'.repeat(levels)}`;

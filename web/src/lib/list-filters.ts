@@ -27,10 +27,12 @@ const longest = 2_000;
 const memberOf = (name: string): 'only' | 'from' | 'to' | 'has' | 'is' | undefined =>
   (['only', 'from', 'to', 'has', 'is'] as const).find((m) => m === name);
 
+/** The day after it is none that ISO 8601 writes in ten characters. */
+const lastDay = '9999-12-31';
 const isBound = (field: Field, text: string): boolean =>
   fieldTypeOf(field).numeric
     ? /^[+-]?\d{1,20}(?:\.\d{1,10})?$/.test(text)
-    : /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(Date.parse(text));
+    : /^[1-9]\d{3}-\d\d-\d\d$/.test(text) && text < lastDay && !Number.isNaN(Date.parse(text));
 
 /** What an address asks for; what makes no sense for the field is left out. */
 export function readFilters(type: RecordType, params: URLSearchParams): ListFilter[] {

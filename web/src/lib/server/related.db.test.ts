@@ -14,7 +14,7 @@ import { previewWrite, writeRecord } from './entry-points/write.ts';
 import { writeIn } from './entry-points/write-in.ts';
 import { failedFollowUps, followUpsOf } from './follow-ups.ts';
 import { DatabaseWorld } from './related.ts';
-import { prepareSearches } from './release.ts';
+import { prepareSearches, putBack } from './release.ts';
 import { releaseOf } from './snapshot.ts';
 
 const forms = [{ key: 'full', name: 'full form' }];
@@ -288,6 +288,15 @@ describe('indexes of what rules search by', () => {
     expect(await indexes()).toEqual(['deal.firm exact', 'firm.name folded']);
     expect(await keys('firm', 'name')).toBe(2);
     expect(await new DatabaseWorld(db()).read([ask])).toMatchObject([[{ id: '2' }]]);
+  });
+
+  it('are made for an earlier release that is put back as well', async () => {
+    const second = { ...rulebook, name: 'second' };
+    await serializable(async (client) =>
+      insertActivation(await insertRelease(releaseOf(second, 'second', userId), client), 'second', userId, client),
+    );
+    expect(await putBack(1, 'why', userId)).toEqual({ number: 1 });
+    expect(await indexes()).toEqual(['deal.firm exact', 'firm.name folded']);
   });
 
   it('lack none of the records that are written while they are made', async () => {

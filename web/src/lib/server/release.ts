@@ -56,7 +56,9 @@ export const prepareSearches = (rulebook: Rulebook): Promise<void> =>
   serializable((client) => prepareIndexes(searchesOf(rulebook), client));
 
 /** Makes an earlier release act again. The draft stays as it is. */
-export function putBack(number: number, note: string, userId: number): Promise<ReleaseResult> {
+export async function putBack(number: number, note: string, userId: number): Promise<ReleaseResult> {
+  const earlier = await loadSnapshot(number);
+  if (earlier) await prepareSearches(earlier);
   return serializable(async (client): Promise<ReleaseResult> => {
     if (!(await loadSnapshot(number, client))) return { problem: `There is no release ${number}.` };
     if ((await liveReleaseNumber(client)) === number) return { problem: `Release ${number} is live already.` };

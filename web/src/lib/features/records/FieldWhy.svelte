@@ -1,18 +1,3 @@
-<script lang="ts" module>
-  import type { Change } from '@rigid-rule/core';
-
-  /** The last write that gave a field its value. */
-  export interface FieldAuthor {
-    readonly field: string;
-    readonly writeId: number;
-    readonly at: Date;
-    readonly by: string | null;
-    readonly entryPoint: string;
-    readonly release: number | null;
-    readonly author: Change['author'];
-  }
-</script>
-
 <script lang="ts">
   /** Why a field holds what it holds: a rule in this sitting, a write of before, a person; and what the rules say. */
   import type { Field, Rule, TraceEntry } from '@rigid-rule/core';
@@ -20,7 +5,7 @@
   import { causeWords, verdictWords, Why } from '$lib/features/trace';
   import { shownInstant } from '$lib/instants.ts';
   import { organisation, ownForm } from '$lib/organisation.svelte.ts';
-  import type { KeptTrace } from './record-server.ts';
+  import type { FieldAuthor, KeptTrace } from './record-server.ts';
   import type { RecordForm } from './form.svelte.ts';
 
   interface Props {

@@ -6,7 +6,8 @@
   import KindMark from '$lib/ui/KindMark.svelte';
   import { shownInstant } from '$lib/instants.ts';
   import { organisation, ownForm } from '$lib/organisation.svelte.ts';
-  import FieldWhy, { type FieldAuthor } from './FieldWhy.svelte';
+  import FieldWhy from './FieldWhy.svelte';
+  import type { FieldAuthor } from './record-server.ts';
   import type { RecordForm } from './form.svelte.ts';
 
   interface Props {

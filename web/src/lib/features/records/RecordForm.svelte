@@ -5,9 +5,8 @@
   import { shownValue, type Titles } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { RecordForm, type Confirmed } from './form.svelte.ts';
-  import type { SaveAnswer, Stores } from './record-server.ts';
+  import type { FieldAuthor, SaveAnswer, Stores } from './record-server.ts';
   import Elsewhere from './Elsewhere.svelte';
-  import type { FieldAuthor } from './FieldWhy.svelte';
   import FormRow from './FormRow.svelte';
   import History, { type Entry } from './History.svelte';
 

@@ -50,6 +50,17 @@ export interface Elsewhere {
   readonly titles: Titles;
 }
 
+/** The last write that gave a field its value. */
+export interface FieldAuthor {
+  readonly field: string;
+  readonly writeId: number;
+  readonly at: Date;
+  readonly by: string | null;
+  readonly entryPoint: string;
+  readonly release: number | null;
+  readonly author: Change['author'];
+}
+
 /** What the rules did in one write, as it was kept. */
 export interface KeptTrace {
   readonly changes: readonly Change[];
