@@ -12,16 +12,20 @@ const alias = {
   $lib: at('./web/src/lib'),
 };
 
+/** What is pure is loaded once for all files of a worker: nothing in it is left changed by a test. */
+const shared = { pool: 'threads', isolate: false, testTimeout: 60_000 } as const;
+
 export default defineConfig({
   test: {
+    maxWorkers: 2,
     projects: [
-      { resolve: { alias }, test: { name: 'core', include: ['core/src/**/*.test.ts'], testTimeout: 60_000 } },
-      { resolve: { alias }, test: { name: 'demo', include: ['demo/src/**/*.test.ts'], testTimeout: 60_000 } },
+      { resolve: { alias }, test: { name: 'core', include: ['core/src/**/*.test.ts'], ...shared } },
+      { resolve: { alias }, test: { name: 'demo', include: ['demo/src/**/*.test.ts'], ...shared } },
       {
         // State classes are compiled as the browser has them.
         plugins: [svelte({ configFile: false })],
         resolve: { alias, conditions: ['browser'] },
-        test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: ['**/*.db.test.ts'], testTimeout: 60_000 },
+        test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: ['**/*.db.test.ts'], ...shared },
       },
       {
         plugins: [svelte({ configFile: false })],

@@ -99,6 +99,10 @@ test('another program writes with a token: the same rules act, and refusals are 
       404,
       () => request.patch(`${customers}/999999`, { headers: { ...headers, 'if-match': '*' }, data: {} }),
     ],
+    ['an id that is none', 404, () => request.get(`${customers}/first`, { headers })],
+    ['no such address', 404, () => request.get('/api/v1/nothing', { headers })],
+    ['a method that is not taken', 405, () => request.delete(`${customers}/1`, { headers })],
+    ['more than a megabyte', 413, () => request.post(customers, { headers, data: { name: 'x'.repeat(1_100_000) } })],
     ['a missing name', 422, () => request.post(customers, { headers, data: {} })],
   ];
   for (const [what, status, ask] of refusals)
@@ -108,6 +112,13 @@ test('another program writes with a token: the same rules act, and refusals are 
       expect(answer.headers()['content-type']).toContain('application/problem+json');
       expect(await answer.json()).toMatchObject({ status, detail: expect.stringMatching(/\w/) as unknown });
     });
+
+  await test.step('an answer does not repeat what was sent at length', async () => {
+    const data = { name: 'Long', size_class: 'y'.repeat(5000) };
+    const answer = await request.post(customers, { headers, data });
+    expect(answer.status()).toBe(422);
+    expect((await answer.text()).length).toBeLessThan(1500);
+  });
 
   await test.step('the history names the program, the entry point and the rule', async () => {
     await page.goto(place.replace('/api/v1', ''));

@@ -55,7 +55,7 @@ test('fields are moved by keys, and retired with a word on who names them', asyn
   await page.keyboard.press('Alt+ArrowDown');
   await expect(rows.nth(1)).toContainText(first);
   await page.goto('/fields/visit?field=visit_date');
-  await page.getByRole('button', { name: 'take it out of use' }).click();
+  await page.getByRole('button', { name: 'Retire this field' }).click();
   await expect(page.getByText(/1 rule names it and will be left out/)).toBeVisible();
   await page.getByRole('button', { name: 'Retire Visit date' }).click();
   await expect(rows.filter({ hasText: 'Visit date' })).toHaveCount(0);

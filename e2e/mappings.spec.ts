@@ -60,6 +60,9 @@ test('a paste is tried out line by line before it is taken', async ({ as }) => {
   await expect(preview).toContainText('Brasil is not an option of Home country');
   await expectAccessible(page);
   await preview.getByRole('button', { name: 'Take 2 lines' }).click();
+  await expect(preview).toContainText('The other lines were taken. This one was refused.');
+  await expect(preview).toContainText('Brasil');
+  await preview.getByRole('button', { name: 'Close' }).click();
   await expect(preview).toHaveCount(0);
   await expect(grid.getByRole('gridcell', { name: 'Morocco' })).toBeVisible();
   await page.keyboard.press('Control+z');

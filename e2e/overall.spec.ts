@@ -64,7 +64,7 @@ test('document: every rule in sentences, and the same as Markdown', async ({ as 
   await page.goto('/document#deal');
   const document = page.getByRole('article', { name: 'Rulebook' });
   await expect(document).toContainText(
-    'Region becomes Its region, Currency becomes Its currency from the table Country table',
+    'Region and Currency come from Country table, looked up by Home country. Cleared when Home country is blank, has no row or several. Locked.',
   );
   await expectAccessible(page);
   const [file] = await Promise.all([

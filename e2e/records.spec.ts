@@ -75,7 +75,7 @@ test('what cannot be stored is said at its field, and nothing is saved', async (
   await expect(row(page, 'employee_count')).toContainText('a dozen is not a number.');
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('Saved.', { exact: true })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Put back' }).click();
+  await page.getByRole('button', { name: 'Discard changes' }).click();
   await expect(page.getByLabel('Employee count', { exact: true })).toHaveValue(before);
 });
 
@@ -108,7 +108,7 @@ test('two people on one record: the second sees what the first saved and loses n
   await second.getByLabel('Employee count').fill('12');
   await second.getByRole('button', { name: 'Save' }).click();
   await expect(second.getByRole('alert')).toContainText('1111');
-  await second.getByRole('button', { name: 'Go on from theirs' }).click();
+  await second.getByRole('button', { name: 'Continue with their version' }).click();
   await second.getByRole('button', { name: 'Save' }).click();
   await expect(second.getByText('Saved.', { exact: true })).toBeVisible();
   await expect(second.getByLabel('Postcode')).toHaveValue('1111');
@@ -191,7 +191,7 @@ test('a name that no record has is said when it is left; the only one of a name 
   await expect(page.getByText('No customer of this name.')).toBeVisible();
   await page.getByLabel('Last name', { exact: true }).fill('Moorland');
   await page.keyboard.press('Tab');
-  await page.getByRole('button', { name: 'Put back' }).click();
+  await page.getByRole('button', { name: 'Discard changes' }).click();
   await expect(customer).not.toHaveValue('Nobody at all');
   await expect(page.getByText('No customer of this name.')).toBeHidden();
 });

@@ -28,12 +28,12 @@ export async function runChecks() {
       const { code, output } = await run(command, args, { capture: true });
       step(`${code === 0 ? 'holds ' : 'FAILS '} ${name}`);
       if (code === 0) continue;
-      failed.push(name);
+      failed.push(`${name}\n${output.trim()}`);
       console.log(output.trim());
     }
   };
   await Promise.all([work(), work()]);
-  return { passed: checks.length - failed.length, failed: failed.length };
+  return { passed: checks.length - failed.length, failed: failed.length, failures: failed };
 }
 
 if (process.argv[1]?.endsWith('check.mjs')) {

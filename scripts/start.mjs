@@ -15,11 +15,21 @@ import { startWeb } from './lib/web.mjs';
 
 const host = process.env.HOST ?? '127.0.0.1';
 const port = Number(process.env.PORT ?? 4650);
+const demo = (process.env.RIGID_RULE_DEMO ?? '1') === '1';
 const lock = join(dataDir, 'start.pid');
 let cluster;
 let web;
 let locked = false;
 let stopping = false;
+
+/** The demo's passwords stand in its README: nobody else may reach it unless that is meant. */
+function refuseKnownPasswords() {
+  const isLoopback = host === 'localhost' || host === '::1' || /^127(\.\d{1,3}){3}$/.test(host);
+  if (!demo || isLoopback || process.env.RIGID_RULE_PASSWORDS_ARE_KNOWN === '1') return;
+  giveUp(
+    `HOST=${host} lets others reach the demo, whose passwords anybody can read. Start it with RIGID_RULE_DEMO=0, or with\nRIGID_RULE_PASSWORDS_ARE_KNOWN=1 where that is meant.`,
+  );
+}
 
 /** Two starts on one data folder would fight over its database. */
 function takeLock() {
@@ -41,29 +51,33 @@ function takeLock() {
 
 async function main() {
   if (!Number.isInteger(port) || port < 0 || port > 65535) giveUp(`PORT=${process.env.PORT} is no port number.`);
+  refuseKnownPasswords();
   takeLock();
   await npmPackages();
   await build();
   let databaseUrl = process.env.DATABASE_URL;
+  let ownerUrl = process.env.DATABASE_OWNER_URL;
   if (!databaseUrl) {
     cluster = await startCluster(join(dataDir, 'postgres'));
     await ensureDatabase(cluster, 'rigid_rule');
-    databaseUrl = cluster.url('rigid_rule');
+    databaseUrl = cluster.appUrl('rigid_rule', true);
+    ownerUrl = cluster.socketUrl('rigid_rule');
     step('The database runs.');
     keepDatabase();
   }
   const env = {
     DATABASE_URL: databaseUrl,
+    ...(ownerUrl ? { DATABASE_OWNER_URL: ownerUrl } : {}),
     HOST: host,
     PORT: String(port),
-    RIGID_RULE_DEMO: process.env.RIGID_RULE_DEMO ?? '1',
+    RIGID_RULE_DEMO: demo ? '1' : '0',
     LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
   };
   web = await startWeb(env);
   step('The application runs.');
   keepRunning(env);
   say(`\n  Rigid Rule: http://${host}:${port}\n`);
-  if (env.RIGID_RULE_DEMO === '1') await printSignIns();
+  if (demo) await printSignIns();
   say('  Ctrl-C stops it.\n');
   return new Promise(() => undefined);
 }

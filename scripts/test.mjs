@@ -1,6 +1,6 @@
 #!/usr/bin/env node
 /**
- * npm test: all set-up, then checks, unit tests, database tests on a throw-away cluster and browser tests. The last
+ * npm test: all set-up, then checks, unit tests beside database tests on a throw-away cluster, and browser tests. The last
  * line is `tests: N passed, N failed`. `--only checks|unit|database|browser|screenshots|bench` runs one part; what follows
  * `--` goes to the test runner.
  */
@@ -8,6 +8,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { runChecks } from './check.mjs';
 import { ensureChromium } from './lib/chromium.mjs';
+import { failuresOfPlaywright, failuresOfVitest } from './lib/failures.mjs';
 import { build, npmPackages } from './lib/packages.mjs';
 import { dataDir, root } from './lib/paths.mjs';
 import { ensureDatabase, startCluster } from './lib/postgres.mjs';
@@ -18,7 +19,6 @@ const args = process.argv.slice(2);
 const only = args[0] === '--only' ? args[1] : undefined;
 const passOn = args.slice(only ? 2 : 0).filter((a) => a !== '--');
 const parts = { checks, unit, database, browser, screenshots, bench };
-const standard = ['checks', 'unit', 'database', 'browser'];
 if (only && !parts[only]) {
   console.error(`There is no part ${only}; there are ${Object.keys(parts).join(', ')}.`);
   process.exit(2);
@@ -41,21 +41,24 @@ async function vitest(name, projects, env = {}) {
       'vitest',
       'run',
       ...projects.flatMap((p) => ['--project', p]),
-      '--reporter=dot',
       '--reporter=json',
       `--outputFile.json=${report}`,
       ...passOn,
     ],
     { env: { ...process.env, ...env } },
   );
-  if (!existsSync(report)) return { passed: 0, failed: 1 };
-  const { numPassedTests: passed, numFailedTests, numFailedTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
-  const failed = numFailedTests || (numFailedTestSuites > 0 || code !== 0 ? 1 : 0);
-  return { passed, failed };
+  if (!existsSync(report)) return { passed: 0, failed: 1, failures: [`${name}: no report was written`] };
+  const told = JSON.parse(readFileSync(report, 'utf8'));
+  const failed = told.numFailedTests || (told.numFailedTestSuites > 0 || code !== 0 ? 1 : 0);
+  return { passed: told.numPassedTests, failed, failures: failuresOfVitest(told) };
 }
 
+/** The command is tested as it is run, and threads run what is built. */
+let core;
+const builtCore = () => (core ??= run('npm', ['run', '--silent', 'build:core'], { capture: true }));
+
 async function unit() {
-  await run('npm', ['run', '--silent', 'build:core'], { capture: true }); // the command is tested as it is run
+  await builtCore();
   return vitest('unit', ['core', 'demo', 'web']);
 }
 
@@ -66,6 +69,7 @@ async function withDatabase(name) {
 }
 
 async function database() {
+  await builtCore();
   return vitest('database', ['database'], {
     DATABASE_URL: await withDatabase('database_tests'),
     RIGID_RULE_MIGRATIONS: join(root, 'web/migrations'),
@@ -84,15 +88,21 @@ async function playwright(extra) {
     CHROMIUM: chromium,
     PLAYWRIGHT_JSON_OUTPUT_NAME: report,
     ADMIN_DATABASE_URL: await withDatabase('postgres'),
+    APP_DATABASE_URL: cluster.appUrl('postgres'),
   };
   const { code } = await run(
     'npx',
     ['playwright', 'test', '--reporter=list,json,./e2e/support/effort-table.ts', ...extra, ...passOn],
     { env },
   );
-  if (!existsSync(report)) return { passed: 0, failed: 1 };
-  const { expected, unexpected, flaky } = JSON.parse(readFileSync(report, 'utf8')).stats;
-  return { passed: expected, failed: unexpected + flaky || (code === 0 ? 0 : 1) };
+  if (!existsSync(report)) return { passed: 0, failed: 1, failures: ['browser: no report was written'] };
+  const told = JSON.parse(readFileSync(report, 'utf8'));
+  const { expected, unexpected, flaky } = told.stats;
+  return {
+    passed: expected,
+    failed: unexpected + flaky || (code === 0 ? 0 : 1),
+    failures: failuresOfPlaywright(told),
+  };
 }
 
 function browser() {
@@ -109,17 +119,27 @@ function bench() {
 async function main() {
   await npmPackages();
   mkdirSync(results, { recursive: true });
-  const total = { passed: 0, failed: 0 };
-  for (const part of only ? [only] : standard) {
+  const total = { passed: 0, failed: 0, failures: [] };
+  const take = async (part) => {
     step(`${part} ...`);
-    const { passed, failed } = await parts[part]();
+    const { passed, failed, failures } = await parts[part]();
     step(`${part}: ${passed} passed, ${failed} failed`);
     total.passed += passed;
     total.failed += failed;
+    total.failures.push(...(failures.length > 0 || failed === 0 ? failures : [`${part}: ended with an error`]));
+  };
+  if (only) await take(only);
+  else {
+    await take('checks');
+    // None of them keeps both cores busy; the browser tests do, and want the build.
+    await builtCore();
+    await Promise.all([take('unit'), take('database'), build({ core: false })]);
+    await take('browser');
   }
   if (total.passed + total.failed === 0) giveUp('No test ran.');
   await cluster?.stop();
   cluster = undefined;
+  for (const failure of total.failures) console.log(`FAILED ${failure}`);
   say(`tests: ${total.passed} passed, ${total.failed} failed`);
   return total.failed === 0 ? 0 : 1;
 }

@@ -20,7 +20,20 @@ const compress = compression({
     !String(res.getHeader('content-type')).startsWith('text/event-stream') && compression.filter(req, res),
 });
 
+/** Names under which this server is asked, as ALLOWED_HOSTS lists them; without it whatever a proxy or browser says. */
+const allowedHosts = (process.env.ALLOWED_HOSTS ?? '')
+  .split(',')
+  .map((h) => h.trim().toLowerCase())
+  .filter(Boolean);
+const isServed = (host = '') =>
+  allowedHosts.length === 0 || allowedHosts.includes(host.toLowerCase()) || allowedHosts.includes(hostName(host));
+const hostName = (host) => host.toLowerCase().replace(/:\d+$/, '');
+
 const server = createServer((req, res) => {
+  if (!isServed(req.headers.host)) {
+    res.writeHead(421, { 'content-type': 'text/plain; charset=utf-8' }).end('This host is not served here.\n');
+    return;
+  }
   // The next request of a connection that stays open would be cut off.
   if (stopping) res.setHeader('connection', 'close');
   // Only a proxy that the operator named may say which protocol the browser spoke.

@@ -38,15 +38,25 @@ export { dateOfDay, dateText } from './values/calendar.ts';
 export { groupDigits } from './field-types/number.ts';
 export { findOption } from './field-types/options.ts';
 export { findRuleKind, ruleKinds } from './rule-kinds/index.ts';
+export { usualMomentsOf } from './rule-kinds/rule-kind.ts';
 export { ways, wayVerbs, type Otherwise, type RuleKind, type Way } from './rule-kinds/rule-kind.ts';
 export { readDefault } from './rule-kinds/default.ts';
 export { readDerive, type DeriveStep } from './rule-kinds/derive.ts';
-export { readMap, type MapOutput, type MapRule, type MapSource, type MatchBy } from './rule-kinds/map-outcome.ts';
+export {
+  endOf,
+  readMap,
+  type Ending,
+  type MapOutput,
+  type MapRule,
+  type MapSource,
+  type MatchBy,
+} from './rule-kinds/map-outcome.ts';
 export { readValidate, type Check, type LimitOptions } from './rule-kinds/validate.ts';
 export { bandText, findBand, meet, type Band } from './rule-kinds/bands.ts';
 export { readCategorize, type Categorize } from './rule-kinds/categorize.ts';
 export { findingKinds, findingsOf } from './analysis/index.ts';
 export { reachedBy, runTest, runTests, testedId, type TestResult } from './rule-tests/run.ts';
+export { readinessOf, type Readiness } from './rule-tests/readiness.ts';
 export { childListsOf, type ChildList } from './expression/shapes.ts';
 export type { Edit, Finding, Repair } from './analysis/finding.ts';
 export {
@@ -99,8 +109,8 @@ export {
 } from './formats/table-csv.ts';
 export { tablesFromDmn, tablesToDmn } from './formats/dmn.ts';
 export { rulebookMarkdown, rulebookText, type TextBlock } from './formats/rulebook-text.ts';
-export { canonicalJson } from './rulebook/canonical.ts';
-export { diffRulebooks, type PartChange } from './rulebook/diff.ts';
+export { canonicalInSteps, canonicalJson, sameJson } from './rulebook/canonical.ts';
+export { countChanges, diffRulebooks, type PartChange } from './rulebook/diff.ts';
 export { applyPatch, difference, PatchError, pointer, type Operation } from './rulebook/patch.ts';
 export { creating, editPartBody, removing, type PartBody } from './rulebook/part-edit.ts';
 export {
@@ -116,7 +126,14 @@ export {
 export { entryPoints, entryPointsOf, formKey, type EntryPoint } from './engine/entry-points.ts';
 export { settleBatch, type ReadAsks } from './engine/batch.ts';
 export { isTrialMember, trialCondition } from './engine/trial.ts';
-export { compileProgram, scopeOf, type CompiledRule, type Program, type TypeProgram } from './engine/program.ts';
+export {
+  compileInSteps,
+  compileProgram,
+  scopeOf,
+  type CompiledRule,
+  type Program,
+  type TypeProgram,
+} from './engine/program.ts';
 export { hostNeeds, type HostNeed } from './engine/host-needs.ts';
 export type { Host } from './functions/function.ts';
 export { matchModeNames, matchModes, soughtKeys, keyOfStored, type MatchMode } from './values/match-keys.ts';
@@ -169,7 +186,8 @@ export { integrityOf, usersNamed } from './engine/integrity.ts';
 export { effectsOf, fieldsReadElsewhere, type Effect } from './engine/effects.ts';
 export { recordTitle } from './rulebook/record-title.ts';
 export { fixedOrder, moveRule, type Move, type RunsAfter } from './assistance/run-order.ts';
-export { ruleSentence } from './rule-kinds/sentence.ts';
+export { formulaOfTemplate, templateOfFormula } from './assistance/convert-step.ts';
+export { entriesText, momentsText, ruleSentence } from './rule-kinds/sentence.ts';
 export { sentenceWords, spokenValue, type SentenceWords, type ShowValue } from './assistance/words.ts';
 export { Impact, impactWays, type ImpactFigures, type ImpactWay } from './rule-tests/impact.ts';
 export type { StoredRecordOf } from './engine/world.ts';

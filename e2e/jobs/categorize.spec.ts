@@ -11,7 +11,7 @@ test('C1 size class in four bands', async ({ desk }, info) => {
   ] as const)
     await d.hands.fill(d.sheet.getByLabel(`Upper boundary of ${band}`), limit);
   await d.hands.press('Enter');
-  await d.hands.choose(d.sheet.getByLabel('Who wins over a person'), 'locked');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'locked');
   d.hands.done(info, 'C1 size class in four bands');
 
   await d.control('New or existing', 'new, blank');
@@ -29,6 +29,7 @@ test('C1 size class in four bands', async ({ desk }, info) => {
     await expect(d.written('size_class')).toHaveText(size);
   }
   await test.step('a way round it is found, and closed in one act', async () => {
+    await d.openActs();
     await d.sheet.getByRole('checkbox', { name: 'API' }).uncheck();
     const findings = d.sheet.getByRole('region', { name: 'Findings' });
     await expect(findings).toContainText('not through API');

@@ -33,7 +33,7 @@ test('D2 carriage terms when the kit is collected', async ({ desk }, info) => {
   await d.newRule('Carriage terms', 'Derive');
   await d.condition('Delivery method', undefined, 'Collected at depot');
   await d.hands.formula('Formula of step 1', '"Nothing due"');
-  await d.hands.choose(d.sheet.getByLabel('Who wins over a person'), 'the later');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'the later stays');
   d.hands.done(info, 'D2 carriage terms when collected');
 
   await d.try('Delivery method', 'Own van');

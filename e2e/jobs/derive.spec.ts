@@ -14,7 +14,7 @@ test('V1 reviewed on, the day on which the phone changed', async ({ desk }, info
     await d.undoTry();
     await d.try('Ledger code', 'XX-0001');
     await expect(d.written('reviewed_on')).toHaveCount(0);
-    await expect(d.bench.getByText('asleep')).toBeVisible();
+    await expect(d.bench.getByText('not triggered')).toBeVisible();
   });
 });
 
@@ -23,7 +23,7 @@ test('V2 deal title from the customer and the kind', async ({ desk }, info) => {
   await d.newRule('Title', 'Derive');
   await d.hands.click(d.sheet.getByRole('button', { name: 'write as a text with fields' }));
   await d.hands.formula('Text of step 1', '{Customer.Name}, {Deal kind}');
-  await d.hands.choose(d.sheet.getByLabel('Who wins over a person'), 'locked');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'locked');
   d.hands.done(info, 'V2 title from customer and kind');
 
   await expect(d.sheet.getByText(/Customer\.Name/).first()).toBeVisible();
@@ -43,6 +43,7 @@ test('V3 full names in the last-name field are split', async ({ desk }, info) =>
   await d.newRule('First name', 'Derive');
   await d.condition('First name', 'is blank');
   await d.condition('Customer', 'is blank');
+  await d.openActs();
   for (const moment of ['editing', 'updating']) await d.hands.tick(d.sheet.getByLabel(moment, { exact: true }), false);
   await d.hands.formula('Formula of step 1', 'words(Last name)[1]');
   await d.hands.click(d.sheet.getByRole('button', { name: 'add a step' }));
@@ -70,6 +71,7 @@ test('V4 word count of the name', async ({ desk }, info) => {
   const d = await desk('customer');
   await d.newRule('Name word count', 'Derive');
   await d.hands.formula('Formula of step 1', 'count(words(Name))');
+  await d.openActs();
   await d.hands.tick(d.sheet.getByLabel('on request', { exact: true }));
   d.hands.done(info, 'V4 word count of the name');
 
@@ -91,7 +93,7 @@ test('V5 answered at, when the answer last changed', async ({ desk }, info) => {
   await d.newRule('Answered at', 'Derive');
   await d.condition('Invitation answer', 'has changed');
   await d.hands.formula('Formula of step 1', 'now()');
-  await d.hands.choose(d.sheet.getByLabel('Who wins over a person'), 'locked');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'locked');
   d.hands.done(info, 'V5 answered at');
 
   await d.try('Firm as given', 'Fen Orchards');
@@ -138,9 +140,10 @@ test('V7 the stage before a lead was dropped', async ({ desk }, info) => {
   const d = await desk('lead');
   await d.newRule('Stage before dropped', 'Derive');
   await d.condition('Stage', undefined, 'Dropped');
+  await d.openActs();
   await d.hands.choose(d.sheet.getByLabel('How often it acts'), 'only when the condition starts to hold');
   await d.hands.formula('Formula of step 1', 'previous.Stage');
-  await d.hands.choose(d.sheet.getByLabel('Who wins over a person'), 'locked');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'locked');
   d.hands.done(info, 'V7 stage before dropped');
 
   await d.control('New or existing', 'new, blank');
@@ -153,7 +156,7 @@ test('V8 cover from the watch flag', async ({ desk }, info) => {
   await d.newRule('Cover', 'Derive');
   await d.condition('Watch flag', 'has changed');
   await d.hands.formula('Formula of step 1', 'if Watch flag then "Extended" else "Basic"');
-  await d.hands.choose(d.sheet.getByLabel('Who wins over a person'), 'the later');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'the later stays');
   d.hands.done(info, 'V8 cover from the watch flag');
 
   await d.control('New or existing', 'new, blank');
@@ -171,8 +174,9 @@ test('V9 the standard amount of a soil probe', async ({ desk }, info) => {
   await d.newRule('Visit amount', 'Derive');
   await d.condition('Visit kind', undefined, 'Soil probe');
   await d.hands.formula('Formula of step 1', '140');
+  await d.openActs();
   await d.hands.choose(d.sheet.getByLabel('How often it acts'), 'only when the condition starts to hold');
-  await d.hands.choose(d.sheet.getByLabel('Who wins over a person'), 'the person');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'it stays');
   d.hands.done(info, 'V9 standard amount of a soil probe');
 
   await d.control('New or existing', 'new, blank');
@@ -193,7 +197,7 @@ test('V10 open deal value and expected value', async ({ desk }, info) => {
   const d = await desk('customer', { tables: ['stage-odds'] });
   await d.newRule('Open deal value', 'Derive');
   await d.hands.formula('Formula of step 1', 'sum(Deals[Stage < "Won"].Amount)');
-  await d.hands.choose(d.sheet.getByLabel('Who wins over a person'), 'locked');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'locked');
   await d.goToType('Deal');
   await d.newRule('Expected value', 'Derive');
   await d.hands.formula('Formula of step 1', 'Amount * Stage odds[Deal stage = record.Stage][1].Odds');

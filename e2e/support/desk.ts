@@ -41,6 +41,11 @@ export class Desk {
     await expect(this.bench.getByText(/sample 1 of/)).toBeVisible();
   }
 
+  /** Opens what stands folded because it is as usual. */
+  async openActs(): Promise<void> {
+    await this.hands.click(this.sheet.getByRole('button', { name: /^(wakes on|at every moment|everywhere|whenever)/ }));
+  }
+
   /** A condition row: field, then comparison and value where they are not the usual ones. */
   async condition(field: string, comparison?: string, value?: string): Promise<void> {
     const row = this.sheet;
@@ -71,6 +76,11 @@ export class Desk {
 
   async control(name: string, option: string): Promise<void> {
     await this.bench.getByLabel(name, { exact: true }).selectOption({ label: option });
+  }
+
+  /** Shows the rules that did not act as well. */
+  async unfoldTrace(): Promise<void> {
+    await this.bench.getByRole('button', { name: /did not act/ }).click();
   }
 
   /** The trace line of a rule. */

@@ -41,6 +41,7 @@ const sources = [
   'web/static',
   'web/svelte.config.js',
   'web/vite.config.ts',
+  'web/vite.admin.config.ts',
   'package-lock.json',
   'tsconfig.base.json',
 ];
@@ -58,13 +59,17 @@ function sourceDigest() {
   return hash.digest('hex');
 }
 
-/** Builds core and the application when a source has changed since the last build. */
-export async function build() {
+/**
+ * Builds the application when a source has changed since the last build. `core`: whether core is built as well; not where
+ * somebody runs what is built of it meanwhile.
+ */
+export async function build({ core = true } = {}) {
   const digest = sourceDigest();
   const stamp = join(root, 'web/build/.sources');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return;
   step('Building ...');
-  await must('npm', ['run', '--silent', 'build'], 'The build failed.');
+  if (core) await must('npm', ['run', '--silent', 'build:core'], 'The build of core failed.');
+  await must('npm', ['run', '--silent', 'build', '-w', 'web'], 'The build failed.');
   mkdirSync(join(root, 'web/build'), { recursive: true });
   writeFileSync(stamp, digest);
 }

@@ -6,11 +6,15 @@ import { giveUp } from './say.mjs';
 /** Starts the built application; resolves when it listens. It ends by itself when this process is killed. */
 export function startWeb(env) {
   return new Promise((done, fail) => {
-    const child = start(process.execPath, [join(root, 'web/server.mjs')], {
-      cwd: join(root, 'web'),
-      env: { ...process.env, NODE_ENV: 'production', ...env },
-      stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-    });
+    const child = start(
+      process.execPath,
+      [...(process.env.NODE_ARGS?.split(' ') ?? []), join(root, 'web/server.mjs')],
+      {
+        cwd: join(root, 'web'),
+        env: { ...process.env, NODE_ENV: 'production', ...env },
+        stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+      },
+    );
     child.once('message', () => {
       child.off('exit', failed);
       done(child);

@@ -1,11 +1,11 @@
 import type { UnavailableError } from '$lib/server/db/unavailable.ts';
 
-import type { User } from '$lib/server/db/users.ts';
+import type { SessionUser } from '$lib/server/db/sessions.ts';
 
 declare global {
   namespace App {
     interface Locals {
-      user: User | undefined;
+      user: SessionUser | undefined;
       theme: 'light' | 'dark' | undefined;
       /** Set where the database could not do what the request asked. */
       unavailable?: UnavailableError;

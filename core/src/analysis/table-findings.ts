@@ -203,7 +203,7 @@ export const optionWithoutRow: FindingKind = {
           part: { kind: 'table', key: table.table.key },
           path: '/rows',
           also: column.key,
-          sentence: `${table.table.name} has no row for ${missing.map((o) => o.name).join(', ')} of ${field.name}.`,
+          sentence: `${table.table.name} has no row for ${missing.length === 1 ? 'this option' : 'these options'} of ${field.name}: ${missing.map((o) => o.name).join(', ')}.`,
           repair: {
             text: `add ${missing.length === 1 ? 'a row' : `${missing.length} rows`} to fill in`,
             edits: [

@@ -67,7 +67,7 @@ describe('one written value reads as the value', () => {
   });
 });
 
-it('a rule is one sentence, with its condition', () => {
+it('a rule is read with its condition first, and what is unusual about it last', () => {
   const rule: Rule = {
     key: 'r',
     recordType: 'deal',
@@ -83,5 +83,7 @@ it('a rule is one sentence, with its condition', () => {
     condition: 'moved back(Stage) and previous.Stage = "Proposal" and Stage = "Surveyed"',
     outcome: { steps: [{ target: 'cost', scratch: '', formula: '750', blank: 'clear' }] },
   };
-  expect(ruleSentence(rule, type)).toBe('Cost becomes 750 when Stage moves back from Proposal to Surveyed.');
+  expect(ruleSentence(rule, type)).toBe(
+    'When Stage moves back from Proposal to Surveyed, Cost becomes 750. A value that someone entered is replaced. Only when an existing record is saved. Through no entry point.',
+  );
 });

@@ -1,12 +1,13 @@
 /** Formulas said as people say them, for sentences that are read and never parsed again. */
 import type { Expression } from '../expression/ast.ts';
 import { createFormula } from '../expression/formula.ts';
-import { createScope, previousName, type Scope } from '../expression/scope.ts';
+import { createScope, originName, previousName, userName, type Scope } from '../expression/scope.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { groupDigits } from '../field-types/number.ts';
 import type { Field, MappingTable, RecordType, Rulebook, Stored } from '../rulebook/document.ts';
 import { temporalText } from '../values/calendar.ts';
 import { isNumber } from '../values/number.ts';
+import { enumerate } from './prose.ts';
 import { findComparison, rowsOf, type ConditionGroup, type ConditionRow } from './condition-rows.ts';
 
 /** What a sentence about rules of one record type draws on. */
@@ -42,7 +43,8 @@ export function sentenceWords(
     tables: book.tables ?? [],
     value(formula, field) {
       const { expression } = createFormula(formula, scope());
-      return (expression && literalWords(expression, field, show)) ?? formula.trim();
+      if (!expression) return formula.trim();
+      return literalWords(expression, field, show) ?? askedWords(expression) ?? formula.trim().replace(/\s+/g, ' ');
     },
     condition(formula) {
       const rows = rowsOf(formula, scope());
@@ -74,6 +76,22 @@ function literalWords(e: Expression, field: Field | undefined, show: ShowValue):
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (typeof value === 'string') return /^$|^\s|\s$|[,;]/.test(value) ? `“${value}”` : value;
   return isNumber(value) ? groupDigits(value) : temporalText(value);
+}
+
+const ofUser: Readonly<Record<string, string>> = {
+  contact: 'the contact of',
+  name: 'the name of',
+  email: 'the email of',
+};
+
+/** What is asked of the clock, of who writes, of the record as it was and of where it came from, in words. */
+function askedWords(e: Expression): string | undefined {
+  if (e.kind === 'call' && e.arguments.length === 0)
+    return e.name === 'today' ? 'the present day' : e.name === 'now' ? 'the present moment' : undefined;
+  if (e.kind !== 'path' || e.object.kind !== 'name') return undefined;
+  if (e.object.name === previousName) return `what ${e.name} was before`;
+  if (e.object.name === originName) return `the ${e.name} that it was made from`;
+  return e.object.name === userName && ofUser[e.name] ? `${ofUser[e.name]} whoever writes` : undefined;
 }
 
 interface Around {
@@ -122,11 +140,8 @@ function rowWords(row: ConditionRow, around: Around): string {
   const { name, takes } = findComparison(row.comparison)!;
   const values = row.values.map((v) => around.words(v, field));
   if (takes === 'none') return `${subject} ${name}`;
-  return `${subject} ${name} ${takes === 'many' ? list(values, 'or') : values.join(' and ')}`;
+  return `${subject} ${name} ${takes === 'many' ? enumerate(values, 'or') : values.join(' and ')}`;
 }
-
-const list = (values: readonly string[], word: string): string =>
-  values.length < 2 ? values.join('') : `${values.slice(0, -1).join(', ')} ${word} ${values.at(-1)!}`;
 
 /** Rows of one field that together say a move read as one: from what it was, to what it is. */
 function mergeMoves(items: ConditionGroup['items'], around: Around): readonly string[] {
@@ -141,7 +156,7 @@ function mergeMoves(items: ConditionGroup['items'], around: Around): readonly st
     const field = fieldAt(row.subject, around);
     const end = (word: string, r: ConditionRow | undefined): string =>
       r
-        ? ` ${word} ${list(
+        ? ` ${word} ${enumerate(
             r.values.map((v) => around.words(v, field)),
             'or',
           )}`

@@ -30,7 +30,7 @@ export const catalog = {
   'syntax.string': entry('error', () => 'The text is not closed with a quotation mark.'),
   'syntax.comment': entry('error', () => 'The comment is not closed with */.'),
   'syntax.number': entry('error', (d) => `${String(d['found'])} is not a number that can be held.`),
-  'syntax.temporal': entry('error', (d) => `${String(d['found'])} is no date, time or duration.`),
+  'syntax.temporal': entry('error', (d) => `${String(d['found'])} is not a date, time or duration.`),
   'syntax.unsupported': entry('error', (d) => `${String(d['what'])} cannot be used in a rule.`),
   'syntax.unreadable': entry('error', () => 'This cannot be read as a formula.'),
   'syntax.too-long': entry('error', (d) => `The formula is longer than ${grouped(d['limit'])} characters.`),
@@ -48,7 +48,8 @@ export const catalog = {
   'option.unordered': entry('error', (d) => `The options of ${String(d['field'])} have no order to compare by.`),
   'type.operands': entry(
     'error',
-    (d) => `${String(d['operator'])} cannot take ${String(d['left'])} and ${String(d['right'])}.`,
+    (d) =>
+      `${String(d['operator'])} cannot take ${String(d['left'])} and ${String(d['right'])}.${d['nearest'] === undefined ? '' : ` Write ${String(d['nearest'])}.`}`,
   ),
   'type.operand': entry('error', (d) => `${String(d['operator'])} cannot take ${String(d['left'])}.`),
   'type.member': entry('error', (d) => `${String(d['found'])} has no part named ${String(d['name'])}.`),
@@ -66,6 +67,10 @@ export const catalog = {
     'error',
     (d) =>
       `${String(d['field'])} is a text; the formula gives ${String(d['found'])}. Write it out: ${String(d['nearest'])}.`,
+  ),
+  'type.table': entry(
+    'error',
+    (d) => `${String(d['name'])} is a whole table. Look one value up in it: ${String(d['example'])}.`,
   ),
   'call.count': entry('error', (d) => `${String(d['function'])} takes ${String(d['expected'])}.`),
   'call.name': entry('error', (d) => `${String(d['function'])} has no parameter named ${String(d['name'])}.`),
@@ -137,6 +142,7 @@ export const catalog = {
   ),
   'table.value': entry('error', (d) => `${String(d['column'])}: ${String(d['value'])} ${String(d['problem'])}.`),
   'table.tests': entry('error', (d) => `${String(d['column'])}: ${String(d['problem']).replace(/[.?]$/, '')}.`),
+  'otherwise.value': entry('error', (d) => `${String(d['field'])} ${String(d['problem'])}.`),
   'map.no-table': entry('error', (d) => `There is no mapping table ${String(d['table'])}.`),
   'map.no-key': entry('error', (d) => `Nothing says what to look up in ${String(d['column'])}.`),
   'map.no-column': entry('error', (d) => `The table has no output ${String(d['column'])}.`),

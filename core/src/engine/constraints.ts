@@ -71,7 +71,7 @@ function demand(run: Run, r: CompiledRule, demands: Demands): void {
   }
   for (const c of demands.constraints)
     if (c.holds(run.env) === false)
-      run.say(r, failedBefore((env) => c.holds(env) !== false) ? 'warn' : c.severity, c.message, c.field);
+      run.say(r, failedBefore((env) => c.holds(env) !== false) ? 'warn' : c.severity, c.message(run.env), c.field);
   const stops = run.messages.slice(said).find((m) => m.severity === 'stop');
   if (run.trace) {
     const outcomes = noted(run, r)?.outcomes ?? [];

@@ -10,12 +10,12 @@ import type { Hop } from '../expression/types.ts';
 import type { FieldType } from '../field-types/field-type.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import type { Host } from '../functions/function.ts';
-import { type CompiledTable, compileTable } from '../mapping/table.ts';
+import { type CompiledTable, compileTable, prepareTable } from '../mapping/table.ts';
 import type { Anatomy } from '../rule-kinds/anatomy.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
 import type { CompiledOutcome, Limit, RuleKind } from '../rule-kinds/rule-kind.ts';
 import type { Field, Moment, RecordType, Rule, Rulebook, Stored } from '../rulebook/document.ts';
-import { type DocumentProblem, wellFormed } from '../rulebook/well-formed.ts';
+import { type DocumentProblem, lookThrough, wellFormed } from '../rulebook/well-formed.ts';
 import type { Value } from '../values/value.ts';
 import { type EntryPoint, entryPointsOf } from './entry-points.ts';
 import { type CompiledNotice, compileNotices } from './notices.ts';
@@ -141,17 +141,53 @@ const noHost: Host = {};
 
 /** Never throws, whatever the document is: what is wrong with it is told in `problems` and `broken`. */
 export function compileProgram(document: Rulebook, host: Host = noHost): Program {
+  const work = compiling(document, host);
+  for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
+}
+
+function* compiling(document: Rulebook, host: Host): Generator<void, Program> {
   const { rulebook, problems } = wellFormed(document);
-  const types = new Map(rulebook.recordTypes.map((t) => [t.key, compileType(t, rulebook)]));
+  const types = new Map<string, TypeProgram>();
+  for (const type of rulebook.recordTypes) {
+    yield;
+    types.set(type.key, compileType(type, rulebook));
+  }
   const broken = [...types.values()].flatMap((t) => t.rules.filter((r) => hasErrors(r.diagnostics)));
   const tables = new Map((rulebook.tables ?? []).map((t) => [t.key, compileTable(t, rulebook)]));
   return { rulebook, host, types, tables, broken, problems };
 }
 
+/**
+ * As `compileProgram`, in steps of a millisecond or so, for who has to do other things in between. What comes out is
+ * ready to run: nothing large is left for the first write. Never throws, whatever the document is.
+ */
+export function* compileInSteps(document: Rulebook, host: Host = noHost): Generator<void, Program> {
+  yield* preparations(document);
+  return yield* compiling(document, host);
+}
+
+function* preparations(document: Rulebook): Generator<void, void> {
+  yield* lookThrough(document);
+  const { rulebook } = wellFormed(document);
+  for (const type of rulebook.recordTypes) {
+    yield;
+    const scope = scopeOf(type, rulebook);
+    const slotOf = slotsOf(type);
+    for (const rule of rulebook.rules) {
+      if (rule.recordType !== type.key) continue;
+      yield;
+      compileRule(rule, type, scope, slotOf);
+    }
+  }
+  for (const table of rulebook.tables ?? []) yield* prepareTable(table, rulebook);
+}
+
+const slotsOf = (type: RecordType): ReadonlyMap<string, number> => new Map(type.fields.map((f, i) => [f.key, i]));
+
 function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
   const scope = scopeOf(recordType, rulebook);
   const slots = recordType.fields.map((field) => ({ field, type: fieldTypeOf(field) }));
-  const slotOf = new Map(recordType.fields.map((f, i) => [f.key, i]));
+  const slotOf = slotsOf(recordType);
   const own = rulebook.rules.filter((r) => r.recordType === recordType.key);
   const rules = orderRules(own.map((rule) => compileRule(rule, recordType, scope, slotOf)));
   const wokenBy: number[][] = slots.map(() => []);

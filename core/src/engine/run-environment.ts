@@ -1,7 +1,7 @@
 /** What the formulas of one write run on; the reader of other records is made when one is first asked for. */
 import type { Environment } from '../expression/runtime.ts';
 import type { Host } from '../functions/function.ts';
-import { Meter } from '../values/meter.ts';
+import { Meter, settlementBudget } from '../values/meter.ts';
 import type { Value } from '../values/value.ts';
 import type { RelatedReader } from './related-reader.ts';
 
@@ -9,7 +9,7 @@ export class RunEnvironment implements Environment {
   readonly record: Value[];
   readonly previous: Value[];
   readonly variables: Value[] = [];
-  readonly meter = new Meter();
+  readonly meter = new Meter(settlementBudget);
   host: Host = {};
   private reader: RelatedReader | undefined;
   private readonly makeReader: () => RelatedReader;

@@ -4,7 +4,18 @@ import { nearestName } from '../diagnostics/nearest.ts';
 import { signatureFor, signaturesOf } from '../functions/function.ts';
 import { findFunction, functionNames } from '../functions/index.ts';
 import { memberType } from '../functions/members.ts';
-import type { Call, Comparison, Expression, Filter, Iterator, Membership, Name, Path, UnaryTest } from './ast.ts';
+import type {
+  Arithmetic,
+  Call,
+  Comparison,
+  Expression,
+  Filter,
+  Iterator,
+  Membership,
+  Name,
+  Path,
+  UnaryTest,
+} from './ast.ts';
 import type { Checked, Meaning, Named, Read, RelatedRead, Variable } from './checked.ts';
 import { literalType } from './literal-type.ts';
 import { arithmeticType, comparison } from './operators.ts';
@@ -36,6 +47,14 @@ export function checkTests(tests: readonly UnaryTest[], scope: Scope, tested: Ty
   const checker = new Checker(scope, [{ name: '?', type: tested }]);
   for (const test of tests) checker.unaryTest(tested, test);
   return checker.found();
+}
+
+/** `duration("P14D")` for the 14 of `today() + 14`; undefined where no number of days is meant. */
+function daysMeant({ operator, right }: Arithmetic, of: Type, by: Type): string | undefined {
+  const isDay = of.kind === 'date' || of.kind === 'date time';
+  if (!isDay || by.kind !== 'number' || (operator !== '+' && operator !== '-')) return undefined;
+  const isWhole = right.kind === 'literal' && typeof right.value === 'number' && Number.isInteger(right.value);
+  return isWhole ? `duration("P${String(right.value)}D")` : undefined;
 }
 
 /** A variable, or the item of a filter whose members can be named plainly. */
@@ -109,8 +128,12 @@ class Checker {
       }
       case 'arithmetic': {
         const [left, right] = [this.infer(e.left), this.infer(e.right)];
+        const found = arithmeticType(e.operator, left, right);
+        if (found) return found;
         const data = { operator: e.operator, left: typeName(left), right: typeName(right) };
-        return arithmeticType(e.operator, left, right) ?? this.report('type.operands', e.range, data);
+        const days = daysMeant(e, left, right);
+        if (days) return this.report('type.operands', e.right.range, { ...data, nearest: days });
+        return this.report('type.operands', e.range, data);
       }
       case 'comparison':
         return this.comparison(e);

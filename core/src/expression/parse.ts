@@ -47,8 +47,9 @@ const parsersKept = 500;
  */
 export function createParser(scope: NameScope): FormulaParser {
   const kept = new Map<string, typeof feel>();
+  let index: NameIndex | undefined;
   const parserFor = (text: string, top: 'Expression' | 'UnaryTests'): typeof feel => {
-    const names = namesIn(scope, ` ${text.replace(/[\s\u00a0]+/g, ' ')} `);
+    const names = namesIn((index ??= indexNames(scope)), ` ${text.replace(/[\s\u00a0]+/g, ' ')} `);
     const key = `${top}:${JSON.stringify(names)}`;
     let parser = kept.get(key);
     if (!parser) {
@@ -82,14 +83,30 @@ export function createParser(scope: NameScope): FormulaParser {
   };
 }
 
-/** The part of a scope that a text, its white space made single, can name. */
-function namesIn(scope: NameScope, text: string): NameScope {
-  const found: Record<string, NameScope | true> = {};
+/** The names of a scope that the grammar has to be told of, by their first word: a text can name only those whose first word it holds. */
+type NameIndex = ReadonlyMap<string, readonly (readonly [name: string, inner: NameIndex | true])[]>;
+
+const word = /[\p{L}\p{N}_]+/u;
+const words = new RegExp(word, 'gu');
+
+function indexNames(scope: NameScope): NameIndex {
+  const index = new Map<string, [string, NameIndex | true][]>();
   for (const [name, inner] of Object.entries(scope)) {
-    if (!text.includes(name)) continue;
-    if (inner !== true) found[name] = namesIn(inner, text);
-    else if (name.includes(' ')) found[name] = true;
+    if (inner === true && !name.includes(' ')) continue;
+    const first = word.exec(name)?.[0] ?? '';
+    const those = index.get(first) ?? [];
+    those.push([name, inner === true ? true : indexNames(inner)]);
+    index.set(first, those);
   }
+  return index;
+}
+
+/** The part of a scope that a text, its white space made single, can name. */
+function namesIn(index: NameIndex, text: string): NameScope {
+  const found: Record<string, NameScope | true> = {};
+  for (const first of new Set(['', ...(text.match(words) ?? [])]))
+    for (const [name, inner] of index.get(first) ?? [])
+      if (text.includes(name)) found[name] = inner === true ? true : namesIn(inner, text);
   return found;
 }
 

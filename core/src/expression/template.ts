@@ -6,6 +6,7 @@ import type { Variable } from './checked.ts';
 import { type Formula, createFormula } from './formula.ts';
 import type { Compiled } from './runtime.ts';
 import type { Scope } from './scope.ts';
+import { tableAsValue } from './table-as-value.ts';
 
 export type TemplatePart = { readonly text: string } | { readonly formula: string; readonly from: number };
 
@@ -75,7 +76,8 @@ export function createTemplate(
     const formula = createFormula(part.formula, scope, variables);
     formulas.push(formula);
     at.push(part.from);
-    for (const d of formula.diagnostics)
+    const whole = formula.evaluate && tableAsValue(formula.type, part.formula, scope);
+    for (const d of [...formula.diagnostics, ...(whole ? [whole] : [])])
       diagnostics.push({ ...d, range: { from: d.range.from + part.from, to: d.range.to + part.from } });
     return formula.evaluate ?? (() => null);
   });

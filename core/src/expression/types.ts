@@ -65,7 +65,7 @@ export const listOf = (item: Type): Type => ({ kind: 'list', item });
 export function typeName(t: Type): string {
   switch (t.kind) {
     case 'any':
-      return 'any value';
+      return 'a value whose type is not known until it runs';
     case 'null':
       return 'blank';
     case 'boolean':

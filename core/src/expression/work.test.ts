@@ -5,7 +5,7 @@ import { beyondGrammar, costly, many, nastyRecord as record, nastyScope as scope
 import { FormulaMaker, pieces, randomBy } from '../testing/random-formulas.ts';
 import { fullHost, sampleEnvironments, sampleNames, sampleScope } from '../testing/formula-scope.ts';
 import { isOfType } from '../testing/type-of-value.ts';
-import { Meter } from '../values/meter.ts';
+import { Exhausted, Meter, stepBudget } from '../values/meter.ts';
 import { identityOf, equalValues, valueToText, type Value } from '../values/value.ts';
 import { createFormula } from './formula.ts';
 import { createTemplate } from './template.ts';
@@ -31,6 +31,18 @@ describe('work is charged by what is done', () => {
     const meter = new Meter();
     const v = evaluate!({ record, previous: [], host: fullHost, variables: [], meter });
     expect([meter.exhausted, stopped && v !== null]).toEqual([stopped, false]);
+  });
+
+  it('formulas of one settlement share what they may spend, and none has more than its own', () => {
+    const meter = new Meter(stepBudget + 10);
+    const run = (steps: number) => {
+      meter.begin();
+      meter.spend(steps);
+    };
+    expect(() => run(stepBudget + 1)).toThrow(Exhausted);
+    run(6);
+    expect(() => run(6)).toThrow(Exhausted);
+    expect(() => run(1)).toThrow(Exhausted);
   });
 
   it('a replacement that grows beyond what a text may hold is blank, one that does not is whole', () => {

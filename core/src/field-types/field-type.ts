@@ -1,4 +1,5 @@
 /** What a field type has to say about itself. One descriptor a type; nothing else in core tells types apart. */
+import type { Rounding } from '../values/number.ts';
 import type { Type } from '../expression/types.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
 import type { Host } from '../functions/function.ts';
@@ -41,6 +42,8 @@ export interface FieldType {
   parse(text: string, field: Field): unknown;
   /** Plain text for a person; numbers grouped by thousands. */
   format(stored: Stored, field: Field): string;
+  /** How a number with more decimals is rounded where its field does not say. */
+  readonly rounding?: Rounding;
   /** Distance of neighbouring values that the field states: a unit of its last decimal, a day (1) for dates. Absent: none. */
   step?(field: Field): number | undefined;
   /** The value of a new record's field. */

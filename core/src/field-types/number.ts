@@ -1,13 +1,22 @@
 import { numberType } from '../expression/types.ts';
-import { compareNumbers, isNumber, isShort, parseNumber, round, toDecimal, type Num } from '../values/number.ts';
+import {
+  compareNumbers,
+  isNumber,
+  isShort,
+  parseNumber,
+  round,
+  toDecimal,
+  type Num,
+  type Rounding,
+} from '../values/number.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
 import type { Coerced, FieldType } from './field-type.ts';
 
-function coerce(value: unknown, field: Field, scale: number): Coerced {
+function coerce(value: unknown, field: Field, scale: number, usual: Rounding): Coerced {
   if (value === null || value === undefined || value === '') return { value: null };
   const given = typeof value === 'string' ? parseNumber(value.trim()) : value;
   if (!isNumber(given) || (typeof given === 'number' && !Number.isFinite(given))) return { problem: 'is not a number' };
-  const rounded = round(given, field.scale ?? scale, field.rounding ?? 'half-even');
+  const rounded = round(given, field.scale ?? scale, field.rounding ?? usual);
   if (rounded === null || !isShort(rounded)) return { problem: 'has more than 15 digits' };
   if (field.min !== undefined && compareNumbers(rounded, field.min) < 0) return { problem: `is below ${field.min}` };
   if (field.max !== undefined && compareNumbers(rounded, field.max) > 0) return { problem: `is above ${field.max}` };
@@ -31,16 +40,18 @@ function ungroup(text: string): string {
 
 /** Without a scale of its own a field keeps `scale` decimals; `stated`: that is a step that people count in. */
 function numeric(key: string, name: string, scale: number, stated: boolean, shown: Partial<FieldType> = {}): FieldType {
+  const rounding = shown.rounding ?? 'half-even';
   return {
     key,
     name,
     numeric: true,
+    rounding,
     written: 'number',
     sql: 'number',
     starting: null,
     typeOf: () => numberType,
     read: (stored) => (typeof stored === 'number' ? stored : null),
-    coerce: (value, field) => coerce(value, field, scale),
+    coerce: (value, field) => coerce(value, field, scale, rounding),
     parse: (text) => (text.trim() === '' ? null : ungroup(text)),
     format: (stored: Stored) => (typeof stored === 'number' ? groupDigits(stored) : ''),
     compare: (a, b) => compareNumbers(a as number, b as number),
@@ -56,6 +67,8 @@ function numeric(key: string, name: string, scale: number, stated: boolean, show
 export const number = numeric('number', 'number', 10, false);
 export const money = numeric('money', 'money', 2, true, {
   written: 'money',
+  // As invoices and tills round (common practice): 2.5 gives 3.
+  rounding: 'half-up',
   format: (stored, field) => (typeof stored === 'number' ? groupDigits(stored, field.scale ?? 2) : ''),
 });
 /** 15 % is 0.15; typed and shown as 15 %. */

@@ -1,8 +1,9 @@
 /** Cells of mapping tables as FEEL texts, and back: what DMN holds, and what a spreadsheet may hold. */
+import { aType } from '../mapping/cells.ts';
 import type { Expression, UnaryTest } from '../expression/ast.ts';
 import { createOpenScope } from '../expression/scope.ts';
 import { quoteText, unescapeText } from '../expression/text-literal.ts';
-import { canonicalJson } from '../rulebook/canonical.ts';
+import { sameJson } from '../rulebook/canonical.ts';
 import { cellSchema } from '../rulebook/schema.ts';
 import { shapeProblem } from '../rulebook/shape.ts';
 import type { Cell, CellValue, TableColumn } from '../rulebook/document.ts';
@@ -150,7 +151,7 @@ const texts = new WeakMap<object, Omit<SheetColumn, 'column'> & { readonly text:
 function sheetText(cell: Exclude<Cell, null>, sheet: SheetColumn): string {
   for (const text of written(cell, sheet)) {
     const read = cellFromSheet(text, sheet);
-    if ('cell' in read && canonicalJson(read.cell) === canonicalJson(cell)) return text;
+    if ('cell' in read && sameJson(read.cell, cell)) return text;
   }
   return `${valueSign} ${JSON.stringify(cell)}`;
 }
@@ -188,7 +189,7 @@ export function cellFromSheet(text: string, { type, isKey, isList: listColumn }:
   const values: CellValue[] = [];
   for (const part of parts) {
     const value = isQuoted(part) ? unescapeText(part) : plainFromSheet(part, type);
-    if (value === undefined) return { problem: `${part} is no ${type}` };
+    if (value === undefined) return { problem: `${part} is not ${aType(type)}` };
     values.push(value);
   }
   const single = parts.length === 1 && !trimmed.endsWith(';') && !listColumn;
@@ -204,9 +205,9 @@ const listParts = (text: string): string[] =>
 function cellFromJson(text: string): ReadText {
   try {
     const cell: unknown = JSON.parse(text);
-    return shapeProblem(cell, cellSchema) ? { problem: 'is no value of a cell' } : { cell: cell as Cell };
+    return shapeProblem(cell, cellSchema) ? { problem: 'cannot stand in a cell' } : { cell: cell as Cell };
   } catch {
-    return { problem: 'is no value of a cell' };
+    return { problem: 'cannot stand in a cell' };
   }
 }
 

@@ -31,8 +31,9 @@ describe('a rulebook as text', () => {
       expect(found?.block === 'table' && found.rows).toHaveLength(table.rows.length);
     }
     const table = book.tables![0]!;
-    expect(text).toContain(`from the table ${table.name} by Home country`);
-    expect(text).toContain(`Region becomes ${table.outputs[0]!.name}`);
+    expect(text).toContain(
+      `Region comes from ${table.name}, looked up by Home country. Cleared when Home country is blank. Left as it is when Home country has no row. Not saved, with “Two.”, when Home country has several.`,
+    );
   });
 
   it('as Markdown keeps what would be taken for markup', () => {
@@ -46,6 +47,6 @@ describe('a rulebook as text', () => {
   it('says what does not compile', () => {
     const broken = { ...sizeClass, condition: 'Emplyee count > 3' };
     const said = JSON.stringify(rulebookText(compileProgram(rulebookOf(broken))));
-    expect(said).toMatch(/Does not compile.*Emplyee count/);
+    expect(said).toMatch(/It does not compile: .*Emplyee count/);
   });
 });

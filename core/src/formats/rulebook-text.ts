@@ -1,16 +1,17 @@
 /** A whole rulebook in sentences, for review and audit: as blocks that a page draws, and as Markdown. */
+import { counted } from '../assistance/prose.ts';
 import { sentenceWords } from '../assistance/words.ts';
-import { entryPointsOf } from '../engine/entry-points.ts';
 import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { groupDigits } from '../field-types/number.ts';
 import { cellText } from '../mapping/cells.ts';
-import { findRuleKind } from '../rule-kinds/index.ts';
-import { moments, repeats, winners, type Field, type MappingTable, type Notice } from '../rulebook/document.ts';
+import { ruleSentence } from '../rule-kinds/sentence.ts';
+import type { Field, MappingTable } from '../rulebook/document.ts';
 
 export type TextBlock =
   | { readonly block: 'heading'; readonly level: 1 | 2 | 3; readonly text: string; readonly id: string }
-  | { readonly block: 'paragraph'; readonly text: string }
+  /** `said`: what a rule does; `wrong`: what is wrong with it; else what is said about it. */
+  | { readonly block: 'paragraph'; readonly text: string; readonly tone?: 'said' | 'wrong' }
   /** Label and what is said of it. */
   | { readonly block: 'lines'; readonly lines: readonly (readonly [string, string])[] }
   | {
@@ -20,8 +21,11 @@ export type TextBlock =
     };
 
 const heading = (level: 1 | 2 | 3, text: string, id: string): TextBlock => ({ block: 'heading', level, text, id });
-const paragraph = (text: string): TextBlock => ({ block: 'paragraph', text });
-const counted = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
+const paragraph = (text: string, tone?: 'said' | 'wrong'): TextBlock => ({
+  block: 'paragraph',
+  text,
+  ...(tone ? { tone } : {}),
+});
 
 /** Everything that the rulebook says, in reading order: record types with their fields and rules, tables, acceptances. */
 export function rulebookText(program: Program): TextBlock[] {
@@ -97,39 +101,13 @@ function optionsText({ options = [], ordered }: Field): string {
   )}${rest}`;
 }
 
-function noticeText({ channel, to, subject, dueInDays }: Notice): string {
-  const due = dueInDays === undefined ? '' : `, due in ${counted(dueInDays, 'day')}`;
-  return `${channel} to ${to}: ${subject}${due}`;
-}
-
-function ruleText(compiled: CompiledRule, order: number, type: TypeProgram, { rulebook }: Program): TextBlock[] {
-  const { rule } = compiled;
-  const kind = findRuleKind(rule.kind);
-  const names = (keys: readonly string[], all: readonly { readonly key: string; readonly name: string }[]): string =>
-    all
-      .filter((a) => keys.includes(a.key))
-      .map((a) => a.name)
-      .join(', ');
-  const wakes = [
-    ...compiled.wakes.map((slot) => type.slots[slot]!.field.name),
-    ...new Set(rule.wakesOn ? [] : compiled.related.map((r) => r.text)),
-  ];
-  const lines: (readonly [string, string])[] = [
-    ['Kind', `${kind?.name ?? rule.kind}${rule.on ? '' : ', switched off'}`],
-    ['Wakes on', wakes.join(', ') || 'new records'],
-    ['When', names(rule.moments, moments)],
-    ['Came in through', names(rule.entryPoints, entryPointsOf(type.recordType))],
-    ['Only if', rule.condition?.trim() || 'always'],
-    ['Repeats', repeats.find((r) => r.key === rule.repeat)?.name ?? rule.repeat],
-    ['Outcome', kind?.sentence(rule.outcome, type.recordType, sentenceWords(type.recordType, rulebook)) ?? ''],
-    ['Over a person', winners.find((w) => w.key === rule.winner)?.name ?? rule.winner],
-    ...(rule.notify ?? []).map((n) => ['Tells', noticeText(n)] as const),
-    ...(compiled.sound ? [] : [['Does not compile', compiled.diagnostics.map((d) => d.message).join(' ')] as const]),
-  ];
+function ruleText({ rule, sound, diagnostics }: CompiledRule, order: number, type: TypeProgram, { rulebook }: Program) {
+  const { recordType } = type;
   return [
     heading(3, `${order}. ${rule.name}`, rule.key),
+    paragraph(ruleSentence(rule, recordType, sentenceWords(recordType, rulebook)), 'said'),
     ...(rule.purpose ? [paragraph(rule.purpose)] : []),
-    { block: 'lines', lines },
+    ...(sound ? [] : [paragraph(`It does not compile: ${diagnostics.map((d) => d.message).join(' ')}`, 'wrong')]),
   ];
 }
 

@@ -3,7 +3,7 @@ import Papa from 'papaparse';
 import { nearestName } from '../diagnostics/nearest.ts';
 import { compileTable } from '../mapping/table.ts';
 import { columnField } from '../expression/shapes.ts';
-import { canonicalJson } from '../rulebook/canonical.ts';
+import { canonicalJson, sameJson } from '../rulebook/canonical.ts';
 import type { Cell, CellValue, MappingTable, Rulebook, TableColumn } from '../rulebook/document.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { cellFromSheet, cellToSheet, type ReadText, type SheetColumn } from './cell-text.ts';
@@ -142,7 +142,7 @@ export function planImport(
     const known = before ? { before } : {};
     if (reasons.length > 0) return { what: 'refused', line, row, reasons, corrections, ...known };
     if (!before) return { what: 'added', line, row, reasons };
-    const same = canonicalJson(filled(before)) === canonicalJson(filled(row));
+    const same = sameJson(filled(before), filled(row));
     return { what: same ? 'same' : 'changed', line, row, before, reasons };
   });
   if (rest === 'keep') {

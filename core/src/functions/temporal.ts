@@ -10,6 +10,7 @@ import {
   type Type,
 } from '../expression/types.ts';
 import {
+  addDays,
   dayOfYear,
   DaysDuration,
   FeelDate,
@@ -241,6 +242,23 @@ export const temporalFunctions: readonly LanguageFunction[] = [
     examples: [['now() >= date and time("2000-01-01T00:00:00Z")', true]],
     work: 1,
     evaluate: (_, host) => now(host),
+  },
+  {
+    name: 'add days',
+    parameters: [dateLike, { name: 'days', type: numberType }],
+    result: dateType,
+    help: 'The date so many days later; earlier where the number is negative.',
+    examples: [
+      ['add days(date("2026-11-25"), 14) = date("2026-12-09")', true],
+      ['add days(date("2024-03-01"), -1) = date("2024-02-29")', true],
+    ],
+    work: 1,
+    evaluate: ([given, days]) => {
+      const from = given instanceof FeelDateTime ? given.date : given;
+      return from instanceof FeelDate && typeof days === 'number' && Number.isInteger(days)
+        ? addDays(from, days)
+        : null;
+    },
   },
   onDate(
     'day of year',

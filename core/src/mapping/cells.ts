@@ -13,6 +13,9 @@ import { isNumber, normalize, numberToText, Decimal } from '../values/number.ts'
 import type { Meter } from '../values/meter.ts';
 import { FeelRange, inRange, isBlank, type Value } from '../values/value.ts';
 
+/** A type of cells as messages say it. */
+export const aType = (type: string): string => (type === 'yes/no' ? 'yes or no' : `a ${type}`);
+
 /** A column with the field whose values it holds, where it has one. */
 export interface BoundColumn {
   readonly column: TableColumn;
@@ -54,7 +57,11 @@ function plainValue(given: CellValue, { column, field }: BoundColumn): Value | D
   if (type === 'yes/no' && typeof given === 'boolean') return given;
   if (type === 'date' && typeof given === 'string' && parseDate(given)) return parseDate(given);
   if (type === 'text') return String(given);
-  return diagnostic('table.value', nowhere, { column: column.name, value: String(given), problem: `is no ${type}` });
+  return diagnostic('table.value', nowhere, {
+    column: column.name,
+    value: String(given),
+    problem: `is not ${aType(type)}`,
+  });
 }
 
 const isDiagnostic = (v: unknown): v is Diagnostic => typeof v === 'object' && v !== null && 'code' in v;

@@ -81,7 +81,8 @@ export function coverageOf(
     for (const row of rows) hits[row]! += count;
     if (rows.length > 0 || keys.every(isBlank)) continue;
     const cells = table.keys.map((c, i) => [c.key, cellOf(keys[i]!)] as const);
-    gaps.push({ cells: Object.fromEntries(cells.filter(([, cell]) => cell !== null)), count });
+    // A cell that is left out takes any value: a blank key has to say that it is one.
+    gaps.push({ cells: Object.fromEntries(cells.map(([key, cell]) => [key, cell ?? { blank: true }])), count });
   }
   gaps.sort((a, b) => b.count - a.count || (canonicalJson(a.cells) < canonicalJson(b.cells) ? -1 : 1));
   return { hits, gaps, blank, total: records.length };

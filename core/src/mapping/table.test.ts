@@ -91,7 +91,7 @@ describe('cells', () => {
   });
 
   it.each<[string, Partial<MappingTable>, Record<string, Cell>, RegExp]>([
-    ['no number', {}, { age: 'many' }, /Age: many is no number/],
+    ['no number', {}, { age: 'many' }, /Age: many is not a number/],
     ['no such column', {}, { age: 1, colour: 'red' }, /colour/],
     ['tests that do not parse', {}, { age: { tests: '< <' } }, /Age:/],
     ['no key', { keys: [] }, {}, /no key column/],

@@ -39,7 +39,17 @@ export function compileTable(table: MappingTable, book: Pick<Rulebook, 'recordTy
   return compiled;
 }
 
+/** Does the work of compiling a table and of its first lookup in steps, for who has to do other things in between. */
+export function* prepareTable(table: MappingTable, book: Pick<Rulebook, 'recordTypes'>): Generator<void, void> {
+  const fields = [...table.keys, ...table.outputs].map((column) => columnField(column, book));
+  yield* new Table({ ...table, rows: [] }, fields).readAhead(table.rows);
+  const compiled = compileTable(table, book);
+  if (compiled instanceof Table) yield* compiled.makeReady();
+}
+
 type Row = Readonly<Record<string, Cell>>;
+
+const rowsInStep = 500;
 
 /** A row as it was read, with what is wrong in it by column key. */
 interface ReadRow {
@@ -116,7 +126,24 @@ class Table implements CompiledTable {
 
   /** Made when a row is first looked for; a table with mistakes finds none. */
   private get buckets(): readonly Bucket[] {
-    return (this.found ??= hasErrors(this.diagnostics) ? [] : bucketsOf(this.compiled));
+    if (!this.found) for (const _ of this.makeReady());
+    return this.found!;
+  }
+
+  *makeReady(): Generator<void, void> {
+    this.found ??= hasErrors(this.diagnostics) ? [] : yield* bucketsOf(this.compiled);
+  }
+
+  /** Reads rows, of this table or one with its columns, so that a table with them has little to do. */
+  *readAhead(rows: readonly Row[]): Generator<void, void> {
+    const known = readRows(
+      this.table,
+      [...this.keyColumns, ...this.outputColumns].map((c) => c.field),
+    );
+    for (const [i, row] of rows.entries()) {
+      if (i % rowsInStep === 0) yield;
+      if (!known.has(row)) known.set(row, this.readRow(row));
+    }
   }
 
   private readRow(row: Row): ReadRow {
@@ -312,9 +339,10 @@ interface Bucket {
 /** Fewer rows than this are looked through faster than searched. */
 const fewRows = 6;
 
-function bucketsOf(rows: readonly TableRow[]): Bucket[] {
+function* bucketsOf(rows: readonly TableRow[]): Generator<void, Bucket[]> {
   const buckets = new Map<string, Bucket>();
-  rows.forEach((row, index) => {
+  for (const [index, row] of rows.entries()) {
+    if (index % rowsInStep === 0) yield;
     const plain = row.keys.map((c) => c.kind === 'values' || c.kind === 'blank');
     const signature = plain.map(Number).join('') + row.keys.map((c) => (c.kind === 'any' ? 'a' : 'r')).join('');
     let bucket = buckets.get(signature);
@@ -328,7 +356,7 @@ function bucketsOf(rows: readonly TableRow[]): Bucket[] {
       if (group) group.rows.push(index);
       else bucket.groups.set(key, { rows: [index] });
     }
-  });
+  }
   for (const bucket of buckets.values())
     if (bucket.rest.length === 1)
       for (const group of bucket.groups.values()) {

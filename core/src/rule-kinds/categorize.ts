@@ -1,3 +1,4 @@
+import { enumerate } from '../assistance/prose.ts';
 import { type Diagnostic, diagnostic, nowhere } from '../diagnostics/catalog.ts';
 import { nearestName } from '../diagnostics/nearest.ts';
 import type { Environment } from '../expression/runtime.ts';
@@ -6,13 +7,13 @@ import { optionsOf } from '../expression/option-texts.ts';
 import { type Type, dateType, fits, numberType, textType, typeName } from '../expression/types.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { groupDigits } from '../field-types/number.ts';
-import type { Field, RecordType, Stored } from '../rulebook/document.ts';
+import type { Field, RecordType } from '../rulebook/document.ts';
 import { FeelDate, FeelDateTime, dateOfDay, dateText, dayNumber, parseDate } from '../values/calendar.ts';
 import { digits, isNumber } from '../values/number.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { type Value, isBlank } from '../values/value.ts';
 import { type Band, bandText, findBand, meet } from './bands.ts';
-import { OutcomeBuilder, storedConstant } from './outcome-builder.ts';
+import { OutcomeBuilder, resultName, storedConstant } from './outcome-builder.ts';
 import {
   type Loose,
   looseList,
@@ -20,6 +21,7 @@ import {
   looseText,
   looseTexts,
   otherwiseEffect,
+  otherwiseClauses,
   otherwiseWords,
   readOtherwise,
 } from './read-outcome.ts';
@@ -161,7 +163,8 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   const branches = groups.length > 0 ? 'groups' : 'bands';
   (groups.length > 0 ? groups : bands).forEach((_, i) => builder.isOption(`/outcome/${branches}/${i}/result`, field));
   groups.forEach((_, i) => builder.isOption(`/outcome/groups/${i}/values`, optionsOf(formula.type)));
-  for (const otherwise of ['blank', 'outside']) builder.isOption(`/outcome/${otherwise}/value`, field);
+  builder.otherwise(blank, field, '/outcome/blank');
+  builder.otherwise(outside, field, '/outcome/outside');
 
   const whenBlank = [otherwiseEffect(slot, blank, 'blank source')];
   const whenOutside = [otherwiseEffect(slot, outside, 'nothing fits')];
@@ -185,30 +188,37 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
 const dayOf = (v: Value): Value =>
   v instanceof FeelDate ? dayNumber(v) : v instanceof FeelDateTime ? dayNumber(v.date) : null;
 
-/** A result as people know it: the name of an option rather than its key. */
-function resultName(result: string | number, field: Field | undefined): string {
-  if (!field) return String(result);
-  const type = fieldTypeOf(field);
-  const coerced = type.coerce(result, field);
-  return 'value' in coerced ? type.format(coerced.value as Stored, field) : String(result);
-}
-
 const otherwiseText = (o: Otherwise, field: Field | undefined): string =>
   otherwiseWords(o, (value) => resultName(value, field));
 
 const targetOf = (o: Categorize, recordType: RecordType): Field | undefined =>
   recordType.fields.find((f) => f.key === o.target);
 
-function sentence(outcome: unknown, recordType: RecordType): string {
+function clauses(outcome: unknown, recordType: RecordType): string[] {
   const o = readCategorize(outcome);
   const field = targetOf(o, recordType);
   const parts =
     o.groups.length > 0
-      ? o.groups.map((g) => [g.result, g.values.join(', ')] as const)
-      : o.bands.map((b) => [b.result, bandText(b, o.dates)] as const);
-  const bands = parts.map(([result, when]) => `${resultName(result, field)} ${when}`).join('; ');
-  const ends = `blank: ${otherwiseText(o.blank, field)}; outside: ${otherwiseText(o.outside, field)}`;
-  return `${field?.name ?? o.target} becomes, by ${o.source}: ${bands}; ${ends}.`;
+      ? o.groups.map((g) => [g.result, `for ${enumerate(g.values, 'or')}`] as const)
+      : o.bands.map((b, i) => [b.result, bandWords(b, o.bands[i + 1], o.dates)] as const);
+  const bands = parts.map(([result, when]) => `${resultName(result, field)} ${when}`).join(', ');
+  const otherwise = otherwiseClauses(
+    [
+      ['is blank', o.blank],
+      ['is anything else', o.outside],
+    ],
+    o.source,
+    (value) => resultName(value, field),
+  );
+  return [`${field?.name ?? o.target} follows from ${o.source}: ${bands}`, ...otherwise];
+}
+
+/** As `bandText`, without the end where the next one begins just there. */
+function bandWords(band: Band, next: Band | undefined, dates: boolean): string {
+  const { from, fromOpen, to, toClosed } = band;
+  const meets = next !== undefined && next.from === to && Boolean(next.fromOpen) === Boolean(toClosed);
+  if (!meets || from === undefined) return bandText(band, dates);
+  return bandText({ from, ...(fromOpen ? { fromOpen } : {}), result: band.result }, dates);
 }
 
 function differences(before: unknown, after: unknown, recordType: RecordType): string[] {
@@ -292,7 +302,7 @@ export const categorize: RuleKind = {
   name: 'Categorize',
   help: 'A number or date falls into bands, a text into groups; each gives an option.',
   compile,
-  sentence,
+  clauses,
   differences,
   anatomy(outcome) {
     const division = readCategorize(outcome);
@@ -317,8 +327,10 @@ export const categorize: RuleKind = {
   },
   texts: (outcome) => [{ path: '/source', text: readCategorize(outcome).source }],
   faults: bandFaults,
-  begin(target, recordType): unknown {
-    const source = recordType.fields.find((f) => f.type === 'number' && f.key !== target.key);
+  begin(target, recordType, recent = []): unknown {
+    const numbers = recordType.fields.filter((f) => fieldTypeOf(f).numeric && f.key !== target.key);
+    const source =
+      numbers.find((f) => f.key === recent.find((key) => numbers.some((n) => n.key === key))) ?? numbers[0];
     const results = target.options?.map((o) => o.key) ?? [''];
     return {
       source: source?.name ?? '',

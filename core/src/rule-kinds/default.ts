@@ -1,3 +1,4 @@
+import { sentences } from '../assistance/prose.ts';
 import type { SentenceWords } from '../assistance/words.ts';
 import type { RecordType } from '../rulebook/document.ts';
 import type { Scope } from '../expression/scope.ts';
@@ -30,10 +31,10 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   });
 }
 
-function sentence(outcome: unknown, recordType: RecordType, words: SentenceWords): string {
+function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords): string[] {
   const { target, value } = readDefault(outcome);
   const field = recordType.fields.find((f) => f.key === target);
-  return `${field?.name ?? target} starts as ${words.value(value, field)} where it is blank.`;
+  return [`${field?.name ?? target} starts as ${words.value(value, field)}`];
 }
 
 export const fillBlank: RuleKind = {
@@ -41,7 +42,9 @@ export const fillBlank: RuleKind = {
   name: 'Default',
   help: 'What is still blank is filled in.',
   compile,
-  sentence,
+  clauses,
+  replaces: false,
+  usualMoments: ['opening', 'creating'],
   anatomy: () => ({ fillsOnly: true }),
   targets: (outcome) => [readDefault(outcome).target],
   texts: (outcome) => {
@@ -49,7 +52,7 @@ export const fillBlank: RuleKind = {
     return [{ path: '/value', text: value }];
   },
   differences(before, after, recordType, words) {
-    const [a, b] = [sentence(before, recordType, words), sentence(after, recordType, words)];
+    const [a, b] = [before, after].map((o) => sentences(clauses(o, recordType, words)));
     return a === b ? [] : [`${a} → ${b}`];
   },
   begin: (target): Default => ({ target: target.key, value: '' }),

@@ -1,3 +1,4 @@
+import { enumerate, sentences } from '../assistance/prose.ts';
 import type { SentenceWords } from '../assistance/words.ts';
 import type { Variable } from '../expression/checked.ts';
 import type { Compiled } from '../expression/runtime.ts';
@@ -101,19 +102,23 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
 const nameOf = (key: string, recordType: RecordType): string =>
   recordType.fields.find((f) => f.key === key)?.name ?? key;
 
-function sentence(outcome: unknown, recordType: RecordType, words: SentenceWords): string {
-  const parts = readDerive(outcome).steps.map((s) => {
-    const blank = s.target && s.blank === 'leave' ? ', left as it is where that is blank' : '';
-    return `${s.target ? nameOf(s.target, recordType) : s.scratch} ${wayVerbs[s.way ?? 'replace']} ${
-      s.template === undefined
-        ? words.value(
-            s.formula,
-            recordType.fields.find((f) => f.key === s.target),
-          )
-        : `“${s.template}”`
-    }${blank}`;
+function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords): string[] {
+  const { steps } = readDerive(outcome);
+  const lenient = steps.filter((s) => s.target && s.blank === 'leave');
+  const parts = steps.map((s) => {
+    const field = recordType.fields.find((f) => f.key === s.target);
+    const value = s.template === undefined ? words.value(s.formula, field) : `“${s.template}”`;
+    return `${s.target ? nameOf(s.target, recordType) : s.scratch} ${wayVerbs[s.way ?? 'replace']} ${value}`;
   });
-  return `${parts.join('; then ')}.`;
+  const kept = enumerate([...new Set(lenient.map((s) => nameOf(s.target, recordType)))]);
+  return [
+    parts.join('; then '),
+    lenient.length === 0
+      ? ''
+      : steps.length === 1
+        ? 'left as it is where that is blank'
+        : `${kept} ${lenient.length > 1 ? 'are left as they are' : 'is left as it is'} where that is blank`,
+  ];
 }
 
 export const derive: RuleKind = {
@@ -121,7 +126,7 @@ export const derive: RuleKind = {
   name: 'Derive',
   help: 'A value is worked out from others, in steps.',
   compile,
-  sentence,
+  clauses,
   texts: (outcome) =>
     readDerive(outcome).steps.map((s, i): OutcomeText =>
       s.template === undefined
@@ -152,7 +157,7 @@ export const derive: RuleKind = {
     ),
   ],
   differences(before, after, recordType, words) {
-    const [a, b] = [sentence(before, recordType, words), sentence(after, recordType, words)];
+    const [a, b] = [before, after].map((o) => sentences(clauses(o, recordType, words)));
     return a === b ? [] : [`steps ${a} → ${b}`];
   },
   begin: (target): Derive => ({ steps: [{ target: target.key, scratch: '', formula: '', blank: 'clear' }] }),

@@ -31,7 +31,17 @@ export interface MapOutput {
   /** Key of the field written, on the record that `onto` names. */
   readonly target: string;
   readonly way: Way;
+  /** What happens to this field where there is no value, where that is something else than for the others. */
+  readonly otherwise?: Partial<Readonly<Record<Ending, Otherwise>>>;
 }
+
+/** The key is blank; nothing was found; more than one was. */
+export const endings = ['blank', 'none', 'several'] as const;
+export type Ending = (typeof endings)[number];
+
+/** What happens to the field of an output. */
+export const endOf = (map: MapRule, output: MapOutput, ending: Ending): Otherwise =>
+  output.otherwise?.[ending] ?? map[ending];
 
 /** Values from a table, from pairs of options or from a matched record. */
 export interface MapRule {
@@ -54,11 +64,18 @@ export function readMap(outcome: unknown): MapRule {
       value: looseText(out['value']),
       target: looseText(out['target']),
       way: oneOf(out['way'], ways),
+      ...ownEndings(out['otherwise']),
     })),
     blank: readOtherwise(o['blank']),
     none: readOtherwise(o['none']),
     several: readOtherwise(o['several']),
   };
+}
+
+function ownEndings(given: unknown): Pick<MapOutput, 'otherwise'> {
+  const o = looseObject(given);
+  const own = endings.filter((e) => o[e] !== undefined).map((e) => [e, readOtherwise(o[e])] as const);
+  return own.length > 0 ? { otherwise: Object.fromEntries(own) } : {};
 }
 
 function readSource(source: unknown): MapSource {

@@ -1,16 +1,26 @@
+import { enumerate, sentences } from '../assistance/prose.ts';
 import type { SentenceWords } from '../assistance/words.ts';
 import type { Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
 import { optionNames } from '../field-types/options.ts';
-import type { RecordType, Rulebook } from '../rulebook/document.ts';
-import { matchModeNames } from '../values/match-keys.ts';
+import type { Field, RecordType, Rulebook } from '../rulebook/document.ts';
+import type { MatchMode } from '../values/match-keys.ts';
 import { type Value, isBlank } from '../values/value.ts';
 import type { Anatomy } from './anatomy.ts';
 import { findDestination } from './map-destination.ts';
-import { type MapRule, type MapSource, readMap } from './map-outcome.ts';
+import {
+  type Ending,
+  endings,
+  endOf,
+  type MapOutput,
+  type MapRule,
+  type MapSource,
+  type MapSourcePairTo,
+  readMap,
+} from './map-outcome.ts';
 import { checkPairs, compileSource } from './map-sources.ts';
-import { OutcomeBuilder } from './outcome-builder.ts';
-import { looseObject, otherwiseEffect, otherwiseWords } from './read-outcome.ts';
+import { OutcomeBuilder, resultName } from './outcome-builder.ts';
+import { looseObject, otherwiseClauses, otherwiseEffect } from './read-outcome.ts';
 import {
   type Branch,
   type Cause,
@@ -21,10 +31,11 @@ import {
   type OutcomeText,
   type RuleKind,
   type Way,
+  ways,
   wayVerbs,
 } from './rule-kind.ts';
 
-const causes: Readonly<Record<'blank' | 'none' | 'several', Cause>> = {
+const causes: Readonly<Record<Ending, Cause>> = {
   blank: 'blank source',
   none: 'no match',
   several: 'several matches',
@@ -46,14 +57,19 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
     return target;
   });
   targets.forEach((target, i) => {
-    if (!target?.field.options) return;
-    for (const otherwise of ['blank', 'none', 'several']) builder.isOption(`/outcome/${otherwise}/value`, target.field);
+    if (!target) return;
+    const { otherwise = {} } = map.outputs[i]!;
+    for (const ending of endings) {
+      const own = otherwise[ending];
+      builder.otherwise(own ?? map[ending], target.field, `/outcome/${own ? `outputs/${i}/otherwise/` : ''}${ending}`);
+    }
+    if (!target.field.options) return;
     builder.gives(`/outcome/outputs/${i}/value`, target.field);
     if (map.source.by === 'table') builder.columnIs(map.source.table, map.outputs[i]!.value, optionNames(target.field));
   });
   if (map.source.by === 'pairs') checkPairs(map.source.pairs, targets[0]?.field, builder);
   if (!source) return builder.finish();
-  const otherwise = targets.map((target, i) => target && otherwiseEffects(map, target.slot, map.outputs[i]!.way));
+  const otherwise = targets.map((target, i) => target && otherwiseEffects(map, map.outputs[i]!, target.slot));
   const act = (env: Environment): readonly Effect[] => {
     const answer = source.ask(env);
     const effects: Effect[] = [];
@@ -80,10 +96,10 @@ function foundEffect(target: number, value: Value, way: Way, branch: number): Ef
 }
 
 /** What is not found adds nothing and takes nothing away. */
-function otherwiseEffects(map: MapRule, target: number, way: Way): Readonly<Record<keyof typeof causes, Effect>> {
-  const effect = (found: keyof typeof causes): Effect => {
-    const what = map[found];
-    const kept: Otherwise = what.do === 'clear' && way !== 'replace' ? { do: 'leave' } : what;
+function otherwiseEffects(map: MapRule, output: MapOutput, target: number): Readonly<Record<Ending, Effect>> {
+  const effect = (found: Ending): Effect => {
+    const what = endOf(map, output, found);
+    const kept: Otherwise = what.do === 'clear' && output.way !== 'replace' ? { do: 'leave' } : what;
     return otherwiseEffect(target, kept, causes[found]);
   };
   return { blank: effect('blank'), none: effect('none'), several: effect('several') };
@@ -92,18 +108,102 @@ function otherwiseEffects(map: MapRule, target: number, way: Way): Readonly<Reco
 const fieldOf = (type: RecordType | undefined, key: string): string =>
   type?.fields.find((f) => f.key === key)?.name ?? key;
 
-function sourceText(source: MapSource, names: SentenceWords): string {
-  if (source.by === 'pairs') {
-    const pairs = source.pairs.map((p) => `${p.from}: ${p.to === null ? 'blank' : String(p.to)}`);
-    return `by ${source.formula}: ${pairs.join('; ')}`;
-  }
+const valueText = (to: MapSourcePairTo): string =>
+  to === null
+    ? 'blank'
+    : typeof to === 'object'
+      ? enumerate(to)
+      : typeof to === 'boolean'
+        ? to
+          ? 'yes'
+          : 'no'
+        : String(to);
+
+/** `Now for Source Fair or Referral, Soon for Call`: what gives the same is said once. */
+function pairsText({ formula, pairs }: Extract<MapSource, { by: 'pairs' }>): string {
+  const byValue = new Map<string, string[]>();
+  for (const p of pairs) byValue.set(valueText(p.to), [...(byValue.get(valueText(p.to)) ?? []), p.from]);
+  return [...byValue]
+    .map(([to, from], i) => `${to} for ${i === 0 ? `${formula} ` : ''}${enumerate(from, 'or')}`)
+    .join('; ');
+}
+
+const matchWords: Readonly<Record<MatchMode, (sought: string) => string>> = {
+  exact: (sought) => `is ${sought}`,
+  folded: (sought) => `is ${sought}, whatever the case and spaces`,
+  'email domain': (sought) => `has the domain of ${sought}, free-mail domains left out`,
+  'longest prefix': (sought) => `is the longest beginning of ${sought}`,
+};
+
+/** What the outputs take, in words; those that are alike together. */
+function outputClauses(map: MapRule, type: RecordType | undefined, words: SentenceWords): string[] {
+  const { source, outputs } = map;
+  const named = (list: readonly MapOutput[]): string => enumerate(list.map((o) => fieldOf(type, o.target)));
+  if (source.by === 'pairs')
+    return outputs.map((o) => `${fieldOf(type, o.target)} ${wayVerbs[o.way]} ${pairsText(source)}`);
   if (source.by === 'table') {
-    const name = names.tables.find((t) => t.key === source.table)?.name ?? source.table;
-    return `from the table ${name} by ${Object.values(source.keys).join(' and ')}`;
+    const name = words.tables.find((t) => t.key === source.table)?.name ?? source.table;
+    const keys = enumerate(Object.values(source.keys).map((f) => f || 'nothing yet'));
+    return ways.flatMap((way) => {
+      const own = outputs.filter((o) => o.way === way);
+      if (own.length === 0) return [];
+      const verb = way === 'replace' ? (own.length > 1 ? 'come from' : 'comes from') : `${wayVerbs[way]} what is in`;
+      return [`${named(own)} ${verb} ${name}, looked up by ${keys}`];
+    });
   }
-  const type = names.recordTypes.find((t) => t.key === source.recordType);
-  const found = source.ways.map((w) => `${fieldOf(type, w.field)} = ${w.formula} ${matchModeNames[w.mode]}`);
-  return `from the ${type?.name.toLowerCase() ?? source.recordType} with ${found.join(', else with ')}`;
+  const of = words.recordTypes.find((t) => t.key === source.recordType);
+  const what = of?.name.toLowerCase() ?? source.recordType;
+  const found = source.ways.map((w) => `whose ${fieldOf(of, w.field)} ${matchWords[w.mode](w.formula)}`);
+  const which = `${what} ${found.join(', or else ')}`;
+  return outputs.map((o) => {
+    const member = /^match\.(.+)$/.exec(o.value.trim())?.[1];
+    const name = fieldOf(type, o.target);
+    if (o.value.trim() === '') return `${name} ${wayVerbs[o.way]} the ${which}`;
+    return `${name} ${wayVerbs[o.way]} ${member === undefined ? words.value(o.value) : `the ${member}`} of the ${which}`;
+  });
+}
+
+/** What is looked up, or sought. */
+function formulasOf(source: MapSource): readonly string[] {
+  if (source.by === 'pairs') return [source.formula];
+  return source.by === 'table' ? Object.values(source.keys) : source.ways.map((w) => w.formula);
+}
+
+/** How each ending reads behind what is looked up. */
+const endingWords: Readonly<Record<MapSource['by'], readonly (readonly [Ending, string])[]>> = {
+  pairs: [
+    ['blank', 'is blank'],
+    ['none', 'is anything else'],
+  ],
+  table: [
+    ['blank', 'is blank'],
+    ['none', 'has no row'],
+    ['several', 'has several'],
+  ],
+  match: [
+    ['blank', 'is blank'],
+    ['none', 'finds none'],
+    ['several', 'finds several'],
+  ],
+};
+
+function endingClauses(map: MapRule, type: RecordType | undefined): string[] {
+  const { source, outputs } = map;
+  const formulas = formulasOf(source);
+  const subject = formulas.length === 1 && formulas[0] ? formulas[0] : 'the key';
+  const own = outputs.map((o) => {
+    const field = type?.fields.find((f) => f.key === o.target);
+    const name = (value: string | number): string => resultName(value, field);
+    return otherwiseClauses(
+      endingWords[source.by].map(([ending, said]) => [said, endOf(map, o, ending)] as const),
+      subject,
+      name,
+    );
+  });
+  const same = own.every((clauses) => clauses.join() === own[0]!.join());
+  return same
+    ? (own[0] ?? [])
+    : own.flatMap((clauses, i) => clauses.map((c) => `${fieldOf(type, outputs[i]!.target)} ${c}`));
 }
 
 /** The record type that the values go to, where the names say it. */
@@ -116,19 +216,18 @@ function destinationOf(onto: string, recordType: RecordType, { recordTypes }: Se
   );
 }
 
-function sentence(outcome: unknown, recordType: RecordType, words: SentenceWords): string {
+function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords): string[] {
   const map = readMap(outcome);
-  const whose = map.onto === '' ? '' : `${fieldOf(recordType, map.onto)}: `;
   const type = destinationOf(map.onto, recordType, words);
-  const { source } = map;
-  const table = source.by === 'table' ? words.tables.find((t) => t.key === source.table) : undefined;
-  const outputs = map.outputs.map((o) => {
-    const field = type?.fields.find((f) => f.key === o.target);
-    const value = table?.outputs.find((c) => c.key === o.value)?.name ?? (o.value && words.value(o.value, field));
-    return `${fieldOf(type, o.target)} ${wayVerbs[o.way]}${value === '' ? (source.by === 'match' ? ' the one' : '') : ` ${value}`}`;
-  });
-  const ends = `blank: ${otherwiseWords(map.blank)}; no match: ${otherwiseWords(map.none)}; several: ${otherwiseWords(map.several)}`;
-  return `${whose}${outputs.join(', ')} ${sourceText(source, words)}; ${ends}.`;
+  const lookup = recordType.fields.find((f) => f.key === map.onto);
+  const onto =
+    map.onto === ''
+      ? ''
+      : lookup
+        ? `on its ${lookup.name.toLowerCase()}, `
+        : `on each of its ${map.onto.toLowerCase()}, `;
+  const [first = '', ...more] = outputClauses(map, type, words);
+  return [first && `${onto}${first}`, ...more, ...endingClauses(map, type)];
 }
 
 const otherBranches: readonly Branch[] = [
@@ -181,12 +280,7 @@ function faults(outcome: unknown): readonly Fault[] {
 
 function anatomy(outcome: unknown): Anatomy {
   const { source, outputs, onto, blank } = readMap(outcome);
-  const asked =
-    source.by === 'pairs'
-      ? [source.formula]
-      : source.by === 'table'
-        ? Object.values(source.keys)
-        : source.ways.map((w) => w.formula);
+  const asked = formulasOf(source);
   // Where several formulas are asked, one of them alone leaves the others to answer.
   const blanks = (): readonly string[] => (blank.do === 'leave' || asked.length !== 1 ? [] : asked);
   const sends = onto === '' ? {} : { sends: { onto, fields: outputs.map((o) => o.target) } };
@@ -216,12 +310,19 @@ function anatomy(outcome: unknown): Anatomy {
   }
 }
 
+/** The picklist that somebody came from, else the first. */
+function sourceOf(target: Field, { fields }: RecordType, recent: readonly string[]): Field | undefined {
+  const lists = fields.filter((f) => f.options && f.key !== target.key);
+  const came = recent.find((key) => lists.some((f) => f.key === key));
+  return lists.find((f) => f.key === came) ?? lists[0];
+}
+
 export const map: RuleKind = {
   key: 'map',
   name: 'Map',
   help: 'Values from a table, from option to option, or from a matched record.',
   compile,
-  sentence,
+  clauses,
   anatomy,
   branches,
   faults,
@@ -248,13 +349,13 @@ export const map: RuleKind = {
     return source.by === 'pairs' ? source.pairs[branch]?.from : source.by === 'table' ? `row ${branch + 1}` : undefined;
   },
   differences(before, after, recordType, words) {
-    const [a, b] = [sentence(before, recordType, words), sentence(after, recordType, words)];
+    const [a, b] = [before, after].map((o) => sentences(clauses(o, recordType, words)));
     return a === b ? [] : [`${a} → ${b}`];
   },
-  begin: (target, recordType): MapRule => ({
+  begin: (target, recordType, recent = []): MapRule => ({
     source: {
       by: 'pairs',
-      formula: recordType.fields.find((f) => f.type === 'picklist' && f.key !== target.key)?.name ?? '',
+      formula: sourceOf(target, recordType, recent)?.name ?? '',
       pairs: [],
     },
     onto: '',

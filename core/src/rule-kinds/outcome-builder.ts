@@ -4,15 +4,17 @@ import { nearestName } from '../diagnostics/nearest.ts';
 import type { Expression } from '../expression/ast.ts';
 import { givenTexts } from '../expression/given-texts.ts';
 import type { Read, RelatedRead, Uses, Variable } from '../expression/checked.ts';
+import type { Environment } from '../expression/runtime.ts';
 import { type Formula, createCondition, createFormula } from '../expression/formula.ts';
 import type { Scope } from '../expression/scope.ts';
+import { tableAsValue } from '../expression/table-as-value.ts';
 import { type Template, createTemplate } from '../expression/template.ts';
 import { type Type, fits, typeName } from '../expression/types.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { findOption, optionNames } from '../field-types/options.ts';
 import type { OptionNames } from '../field-types/field-type.ts';
 import type { Field, RecordType, Stored } from '../rulebook/document.ts';
-import type { CompiledOutcome, Demands, PlacedFormula, PlacedOption, Step } from './rule-kind.ts';
+import type { CompiledOutcome, Demands, Otherwise, PlacedFormula, PlacedOption, Step } from './rule-kind.ts';
 
 export interface Target {
   readonly slot: number;
@@ -23,6 +25,8 @@ export interface Target {
 export function typeProblem(type: Type, field: Field, scope: Scope, text: string): Diagnostic | undefined {
   const wanted = scope.fields.get(field.name)?.type ?? fieldTypeOf(field).typeOf(field);
   if (becomes(type, wanted)) return undefined;
+  const table = tableAsValue(type, text, scope);
+  if (table) return table;
   return wanted.kind === 'text' && Object.hasOwn(writtenOut, type.kind)
     ? textProblem(field.name, type, text)
     : resultProblem(field.name, type, wanted, text);
@@ -69,6 +73,14 @@ const resultProblem = (field: string, found: Type, wanted: Type, text: string): 
 export function storedConstant(value: unknown, field: Field): { readonly stored?: Stored } {
   const coerced = fieldTypeOf(field).coerce(value, field);
   return 'value' in coerced ? { stored: coerced.value } : {};
+}
+
+/** A result as people know it: the name of an option rather than its key. */
+export function resultName(result: string | number, field: Field | undefined): string {
+  if (!field) return String(result);
+  const type = fieldTypeOf(field);
+  const coerced = type.coerce(result, field);
+  return 'value' in coerced ? type.format(coerced.value as Stored, field) : String(result);
 }
 
 export class OutcomeBuilder {
@@ -119,6 +131,19 @@ export class OutcomeBuilder {
     return template;
   }
 
+  /** A text with fields that is only read once all is settled: what it names neither wakes the rule nor is waited for. */
+  message(text: string, path: string): (env: Environment) => string {
+    const template = createTemplate(text, this.scope, true);
+    this.diagnostics.push(...template.diagnostics.map((d) => ({ ...d, path })));
+    template.formulas.forEach((formula, i) => this.formulas.push({ path, at: template.at[i]!, formula }));
+    const { evaluate } = template;
+    const isPlain = !/[{}]/.test(text);
+    return (env) => {
+      const said = isPlain ? undefined : evaluate?.(env);
+      return typeof said === 'string' ? said : text;
+    };
+  }
+
   private take(formula: Formula, path: string): Formula {
     this.diagnostics.push(...formula.diagnostics.map((d) => ({ ...d, path })));
     this.formulas.push({ path, at: 0, formula });
@@ -163,6 +188,17 @@ export class OutcomeBuilder {
   isOption(path: string, options: Field | OptionNames | undefined): void {
     if (options && 'names' in options) this.options.push({ path, options });
     else if (options?.options) this.options.push({ path, options: optionNames(options) });
+  }
+
+  /** What is done where there is no value: a value that is set has to be one of the field's. */
+  otherwise(what: Otherwise, field: Field, path: string): void {
+    this.isOption(`${path}/value`, field);
+    if (what.do !== 'set') return;
+    const coerced = fieldTypeOf(field).coerce(what.value, field);
+    if (!('problem' in coerced)) return;
+    if (field.options)
+      this.report('option.unknown', `${path}/value`, { field: field.name, option: String(what.value) });
+    else this.report('otherwise.value', `${path}/value`, { field: field.name, problem: coerced.problem });
   }
 
   /** Cells of a table's column are held against options, or become them. */

@@ -1,4 +1,5 @@
 /** Reading outcomes of unknown origin: what is missing or of the wrong shape takes its starting value. */
+import { enumerate } from '../assistance/prose.ts';
 import type { Cause, Effect, Otherwise } from './rule-kind.ts';
 
 export type Loose = Readonly<Record<string, unknown>>;
@@ -26,8 +27,29 @@ export function otherwiseEffect(target: number, what: Otherwise, cause: Cause): 
   return { target, act: 'set', value: what.do === 'set' ? what.value : null, cause };
 }
 
+/** `Cleared when Region is blank, has no row or has several`: cases that end alike in one clause. */
+export function otherwiseClauses(
+  cases: readonly (readonly [when: string, what: Otherwise])[],
+  subject: string,
+  name: (value: string | number) => string = String,
+): string[] {
+  const byEnd = new Map<string, string[]>();
+  for (const [when, what] of cases) {
+    const end = otherwiseWords(what, name);
+    byEnd.set(end, [...(byEnd.get(end) ?? []), when]);
+  }
+  return [...byEnd].map(([end, when]) => `${end} when ${subject} ${enumerate(withoutRepeat(when), 'or')}`);
+}
+
+/** A verb that the phrase before has as well is not said again. */
+function withoutRepeat(phrases: readonly string[]): string[] {
+  const verb = (phrase: string | undefined): string | undefined => phrase?.split(' ')[0];
+  return phrases.map((p, i) => (i > 0 && verb(p) === verb(phrases[i - 1]) ? p.slice(verb(p)!.length + 1) : p));
+}
+
 /** As sentences say it; `name` gives a value the name that people know. */
 export function otherwiseWords(o: Otherwise, name: (value: string | number) => string = String): string {
-  if (o.do === 'set') return name(o.value);
-  return o.do === 'clear' ? 'cleared' : o.do === 'leave' ? 'left as it is' : 'refused';
+  if (o.do === 'set') return `set to ${name(o.value)}`;
+  if (o.do === 'stop') return `not saved, with “${o.message}”,`;
+  return o.do === 'clear' ? 'cleared' : 'left as it is';
 }

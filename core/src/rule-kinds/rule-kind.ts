@@ -6,7 +6,7 @@ import type { Formula } from '../expression/formula.ts';
 import type { OptionNames } from '../field-types/field-type.ts';
 import type { Environment } from '../expression/runtime.ts';
 import type { Scope } from '../expression/scope.ts';
-import type { Field, RecordType, Rulebook, Stored } from '../rulebook/document.ts';
+import type { Field, Moment, RecordType, Rulebook, Stored } from '../rulebook/document.ts';
 import type { RecordRef, Value } from '../values/value.ts';
 import type { Anatomy } from './anatomy.ts';
 
@@ -75,7 +75,8 @@ export interface Constraint {
   /** Slot of the field that the message stands on; absent: the record. */
   readonly field?: number;
   readonly severity: 'stop' | 'warn';
-  readonly message: string;
+  /** What people read, of the record that it is said of. */
+  readonly message: (env: Environment) => string;
   /** Violated when this gives false; unknown violates nothing. */
   readonly holds: (env: Environment) => Value;
 }
@@ -166,13 +167,21 @@ export interface RuleKind {
   texts(outcome: unknown): readonly OutcomeText[];
   /** Faults to plant besides those in formulas. */
   faults?(outcome: unknown, recordType: RecordType): readonly Fault[];
-  /** The outcome read aloud, without the rule's condition. */
-  sentence(outcome: unknown, recordType: RecordType, words: SentenceWords): string;
+  /** The outcome read aloud, clause by clause, without the rule's condition: none ends with a full stop. */
+  clauses(outcome: unknown, recordType: RecordType, words: SentenceWords): readonly string[];
+  /** False: nothing that a person entered is ever replaced, so nobody has to say who wins. */
+  readonly replaces?: false;
+  /** When a fresh rule of the kind acts; absent: while a form is filled in and whenever a record is saved. */
+  readonly usualMoments?: readonly Moment[];
   /** What an edit changed, each in one phrase: `boundary 50 → 60`. */
   differences(before: unknown, after: unknown, recordType: RecordType, words: SentenceWords): readonly string[];
   /** An outcome to begin with, for a new rule on `target`. */
-  begin(target: Field, recordType: RecordType): unknown;
+  /** `recent`: keys of fields that it may follow from, the likeliest first. */
+  begin(target: Field, recordType: RecordType, recent?: readonly string[]): unknown;
 }
+
+export const usualMomentsOf = (kind: Pick<RuleKind, 'usualMoments'> | undefined): readonly Moment[] =>
+  kind?.usualMoments ?? ['editing', 'creating', 'updating'];
 
 /** A formula or template of an outcome and where it stands; an edit of the text replaces what is there. */
 export interface OutcomeText {

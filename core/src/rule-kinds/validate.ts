@@ -1,3 +1,4 @@
+import { enumerate, sentences } from '../assistance/prose.ts';
 import type { SentenceWords } from '../assistance/words.ts';
 import type { Compiled } from '../expression/runtime.ts';
 import { optionsOf } from '../expression/option-texts.ts';
@@ -8,7 +9,17 @@ import type { Field, RecordType } from '../rulebook/document.ts';
 import { type Value, isBlank } from '../values/value.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseList, looseObject, looseText, looseTexts, oneOf } from './read-outcome.ts';
-import type { CompiledOutcome, Constraint, Demands, Effect, Fault, Limit, RuleKind, Step } from './rule-kind.ts';
+import type {
+  CompiledOutcome,
+  Constraint,
+  Demands,
+  Effect,
+  Fault,
+  Limit,
+  OutcomeText,
+  RuleKind,
+  Step,
+} from './rule-kind.ts';
 
 export interface Check {
   /** *must* stops the save, *should* warns. */
@@ -40,6 +51,8 @@ export interface Validate {
   readonly hidden: readonly string[];
   readonly locked: readonly string[];
   readonly limits: readonly LimitOptions[];
+  /** Key of the field that it was begun on, until something is asked of fields. */
+  readonly about?: string;
 }
 
 export function readValidate(outcome: unknown): Validate {
@@ -64,6 +77,7 @@ export function readValidate(outcome: unknown): Validate {
       otherwise: oneOf(l['otherwise'], ['stop', 'clear', 'only'] as const),
       message: looseText(l['message']),
     })),
+    ...(looseText(o['about']) ? { about: looseText(o['about']) } : {}),
   };
 }
 
@@ -78,10 +92,11 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
     const path = `/outcome/checks/${i}`;
     const { evaluate } = builder.condition(c.formula, `${path}/formula`);
     if (c.message.trim() === '') builder.report('validate.no-message', `${path}/message`);
+    const message = builder.message(c.message || escapedText(c.formula), `${path}/message`);
     const field = c.field ? { field: slotOf(c.field, `${path}/field`) } : {};
     if (!evaluate) return;
     const severity = c.hold === 'must' ? 'stop' : 'warn';
-    constraints.push({ ...field, severity, message: c.message || c.formula, holds: evaluate });
+    constraints.push({ ...field, severity, message, holds: evaluate });
   });
   const slots = (keys: readonly string[], name: string): number[] =>
     keys.map((key, i) => slotOf(key, `/outcome/${name}/${i}`));
@@ -97,6 +112,9 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   if (nothingAsked(demands)) return builder.finish({ steps: [] });
   return builder.finish(steps.length > 0 ? { demands, steps } : { demands });
 }
+
+/** Braces of a formula are its own. */
+const escapedText = (formula: string): string => formula.replace(/[{}]/g, (brace) => brace + brace);
 
 const nothingAsked = ({ constraints, required, hidden, locked, limits }: Demands): boolean =>
   constraints.length + required.length + hidden.length + locked.length + limits.length === 0;
@@ -152,43 +170,54 @@ const allowedBy =
     return isBlank(v) ? undefined : grid.get(String(v));
   };
 
-function sentence(outcome: unknown, recordType: RecordType, words: SentenceWords): string {
+function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords): string[] {
   const { checks, required, hidden, locked, limits } = readValidate(outcome);
   const names = (keys: readonly string[]): string =>
-    keys.map((k) => recordType.fields.find((f) => f.key === k)?.name ?? k).join(', ');
+    enumerate(keys.map((k) => recordType.fields.find((f) => f.key === k)?.name ?? k));
+  const are = (keys: readonly string[], what: string): string[] =>
+    keys.length === 0 ? [] : [`${names(keys)} ${keys.length > 1 ? 'are' : 'is'} ${what}`];
   return [
-    ...checks.map((c) => `${c.hold} hold: ${words.condition(c.formula)} (“${c.message}”)`),
-    ...(required.length > 0 ? [`${names(required)} required`] : []),
-    ...(hidden.length > 0 ? [`${names(hidden)} hidden`] : []),
-    ...(locked.length > 0 ? [`${names(locked)} locked`] : []),
-    ...limits.map((l) => `${names([l.field])} offers by ${l.source}: ${gridText(l)}`),
-  ].join('; ');
+    ...checks.map((c) => `${holds[c.hold]} ${words.condition(c.formula)}: “${c.message}”`),
+    ...are(required, 'required'),
+    ...are(hidden, 'hidden'),
+    ...are(locked, 'locked'),
+    ...limits.map((l) => `${names([l.field])} offers ${gridText(l)}`),
+  ];
 }
 
-const gridText = ({ grid }: LimitOptions): string =>
-  grid.map(({ value, allowed }) => `${value}: ${allowed.join(', ')}`).join('; ');
+const holds = { must: 'it is not saved unless', should: 'people are warned unless' } as const;
+
+const gridText = ({ grid, source }: LimitOptions): string =>
+  grid
+    .map(({ value, allowed }, i) => `${enumerate(allowed) || 'nothing'} for ${i === 0 ? `${source} ` : ''}${value}`)
+    .join('; ');
 
 export const validate: RuleKind = {
   key: 'validate',
   name: 'Validate',
   help: 'What must or should hold; what is required, locked, hidden or limited to some options.',
   compile,
-  sentence,
+  clauses,
+  replaces: false,
   targets(outcome) {
-    const { checks, required, hidden, locked, limits } = readValidate(outcome);
+    const { checks, required, hidden, locked, limits, about } = readValidate(outcome);
     const named = [...checks.map((c) => c.field), ...required, ...hidden, ...locked, ...limits.map((l) => l.field)];
-    return [...new Set(named.filter(Boolean))];
+    const asked = [...new Set(named.filter(Boolean))];
+    return asked.length === 0 && about ? [about] : asked;
   },
   texts(outcome) {
     const { checks, limits } = readValidate(outcome);
     return [
-      ...checks.map((c, i) => ({ path: `/checks/${i}/formula`, text: c.formula })),
+      ...checks.flatMap((c, i): OutcomeText[] => [
+        { path: `/checks/${i}/formula`, text: c.formula },
+        { path: `/checks/${i}/message`, text: c.message, template: true },
+      ]),
       ...limits.map((l, i) => ({ path: `/limits/${i}/source`, text: l.source })),
     ];
   },
   faults(outcome) {
     const o = readValidate(outcome);
-    const without = <K extends keyof Validate>(part: K, what: (at: number) => string): Fault[] =>
+    const without = <K extends Exclude<keyof Validate, 'about'>>(part: K, what: (at: number) => string): Fault[] =>
       o[part].map((_, i) => ({
         text: `${what(i)} left out`,
         outcome: { ...o, [part]: (o[part] as readonly unknown[]).filter((_x, at) => at !== i) },
@@ -202,8 +231,9 @@ export const validate: RuleKind = {
     ];
   },
   differences(before, after, recordType, words) {
-    const [a, b] = [sentence(before, recordType, words), sentence(after, recordType, words)];
+    const [a, b] = [before, after].map((o) => sentences(clauses(o, recordType, words)));
     return a === b ? [] : [`${a} → ${b}`];
   },
-  begin: (target): Validate => ({ checks: [], required: [target.key], hidden: [], locked: [], limits: [] }),
+  // It asks nothing until something is asked; one that only notifies is as good a beginning.
+  begin: (target): Validate => ({ checks: [], required: [], hidden: [], locked: [], limits: [], about: target.key }),
 };

@@ -10,3 +10,39 @@ export function canonicalJson(v: unknown): string {
     .map(([key, value]) => `${JSON.stringify(key)}:${canonicalJson(value)}`);
   return `{${members.join(',')}}`;
 }
+
+/** As `canonicalJson`, item by item down to the rows of a table, for who has to do other things in between. */
+export function* canonicalInSteps(v: unknown, depth = 4): Generator<void, string> {
+  if (depth === 0 || v === null || typeof v !== 'object') return canonicalJson(v);
+  const texts: string[] = [];
+  if (Array.isArray(v)) {
+    for (const item of v) {
+      yield;
+      texts.push(yield* canonicalInSteps(item, depth - 1));
+    }
+    return `[${texts.join(',')}]`;
+  }
+  const members = v as Record<string, unknown>;
+  for (const key of Object.keys(members).sort(compareText))
+    if (members[key] !== undefined)
+      texts.push(`${JSON.stringify(key)}:${yield* canonicalInSteps(members[key], depth - 1)}`);
+  return `{${texts.join(',')}}`;
+}
+
+/** Whether two values have the same canonical JSON, without writing it. */
+export function sameJson(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (typeof a !== 'object' || typeof b !== 'object' || !a || !b) return (a ?? null) === (b ?? null);
+  if (Array.isArray(a) !== Array.isArray(b)) return false;
+  if (Array.isArray(a)) {
+    const other = b as readonly unknown[];
+    return a.length === other.length && a.every((v, i) => sameJson(v, other[i]));
+  }
+  const [mine, theirs] = [a as Record<string, unknown>, b as Record<string, unknown>];
+  const filled = (v: Record<string, unknown>): string[] => Object.keys(v).filter((k) => v[k] !== undefined);
+  const names = filled(mine);
+  return (
+    names.length === filled(theirs).length &&
+    names.every((k) => Object.hasOwn(theirs, k) && theirs[k] !== undefined && sameJson(mine[k], theirs[k]))
+  );
+}

@@ -1,23 +1,21 @@
 /** What one rulebook changes against another, in the product's words. */
 import { findRuleKind } from '../rule-kinds/index.ts';
 import { sentenceWords, type SentenceWords } from '../assistance/words.ts';
-import { ruleSentence } from '../rule-kinds/sentence.ts';
-import { canonicalJson } from './canonical.ts';
+import { entriesText, momentsText, noticeClause, ruleSentence } from '../rule-kinds/sentence.ts';
+import { fieldTypeOf, isFieldType } from '../field-types/index.ts';
+import { sameJson } from './canonical.ts';
 import {
-  moments,
   repeats,
   winners,
   type Cell,
   type Field,
   type MappingTable,
-  type Notice,
   type RecordType,
   type Rule,
   type Rulebook,
 } from './document.ts';
 import { cellText } from '../mapping/cells.ts';
 import { partId, toParts, type Part, type PartRef } from './parts.ts';
-import { entryPointsOf } from '../engine/entry-points.ts';
 
 export interface PartChange {
   readonly part: PartRef;
@@ -32,6 +30,18 @@ export interface PartChange {
   readonly after?: unknown;
 }
 
+/** How many parts one rulebook adds, removes or changes against another. */
+export function countChanges(before: Rulebook, after: Rulebook): number {
+  const old = new Map(toParts(before).map((p) => [partId(p), p]));
+  const now = toParts(after);
+  const kept = now.filter((part) => {
+    const was = old.get(partId(part));
+    return was && sameJson(was.body, part.body);
+  });
+  const ids = new Set(now.map(partId));
+  return now.length - kept.length + [...old.keys()].filter((id) => !ids.has(id)).length;
+}
+
 export function diffRulebooks(before: Rulebook, after: Rulebook): PartChange[] {
   const old = new Map(toParts(before).map((p) => [partId(p), p]));
   const found: PartChange[] = [];
@@ -39,8 +49,7 @@ export function diffRulebooks(before: Rulebook, after: Rulebook): PartChange[] {
     const was = old.get(partId(part));
     old.delete(partId(part));
     if (!was) found.push(describe(part, 'added', undefined, part.body, after));
-    else if (canonicalJson(was.body) !== canonicalJson(part.body))
-      found.push(describe(part, 'changed', was.body, part.body, after));
+    else if (!sameJson(was.body, part.body)) found.push(describe(part, 'changed', was.body, part.body, after));
   }
   for (const part of old.values()) found.push(describe(part, 'removed', part.body, undefined, before));
   return found;
@@ -65,34 +74,47 @@ function describe(
     return { ...base, phrases: tablePhrases(before as MappingTable, after as MappingTable) };
   if (part.kind === 'field' && what === 'changed')
     return { ...base, phrases: fieldPhrases(before as Field, after as Field, rulebook) };
+  if (part.kind === 'field') return { ...base, phrases: [fieldSummary(body as Field, part.key, rulebook)] };
   if (part.kind !== 'rule') return { ...base, phrases: what === 'changed' ? memberPhrases(before, after) : [] };
   const rule = body as Rule;
   const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
   const phrases =
     what === 'changed' && type
       ? rulePhrases(before as Rule, after as Rule, type, sentenceWords(type, rulebook))
-      : sentenceOf(rule, type, rulebook);
+      : type
+        ? [ruleSentence(rule, type, sentenceWords(type, rulebook))]
+        : [];
   return { ...base, ruleKind: rule.kind, phrases };
 }
 
-/** What it does and when, and who wins; that it acts only in some places. */
-function sentenceOf(rule: Rule, type: RecordType | undefined, rulebook: Rulebook): string[] {
-  if (!type) return [];
-  const winner = winners.find((w) => w.key === rule.winner)?.name;
-  const missing = entryPointsOf(type).filter((e) => !rule.entryPoints.includes(e.key));
+/** `Picklist of Customers: Low, High`: what a field that comes or goes holds, and of which records. */
+function fieldSummary(field: Field, key: string, { recordTypes }: Rulebook): string {
+  const type = recordTypes.find((t) => key.startsWith(`${t.key}.`));
+  const linked = recordTypes.find((t) => t.key === field.recordType)?.name;
+  const options = field.options?.map((o) => o.name) ?? [];
   return [
-    ruleSentence(rule, type, sentenceWords(type, rulebook)),
-    ...(rule.on ? [] : ['switched off']),
-    ...(winner && findRuleKind(rule.kind)?.targets(rule.outcome).length ? [`over a person’s value: ${winner}`] : []),
-    ...(missing.length > 0 ? [`not through ${missing.map((e) => e.name).join(', ')}`] : []),
-    ...(rule.notify ?? []).map(noticeText),
-  ];
+    `${isFieldType(field.type) ? fieldTypeOf(field).name : field.type}${type ? ` of ${type.plural}` : ''}`,
+    ...(linked === undefined ? [] : [`a ${linked.toLowerCase()}`]),
+    ...(options.length > 0 ? [options.join(', ')] : []),
+  ].join(': ');
 }
 
-const noticeText = ({ channel, to, subject }: Notice): string => `${channel} to ${to}: “${subject}”`;
-
-/** Members of a field as people call them. */
+/** Members of fields, record types, tables and the rulebook as people call them. */
 const memberNames: Readonly<Record<string, string>> = {
+  zone: 'time zone',
+  locale: 'numbers and dates as in',
+  name: 'name',
+  plural: 'name of several',
+  title: 'title of a record',
+  forms: 'forms',
+  keys: 'columns to look up by',
+  outputs: 'columns to give',
+  hitPolicy: 'hit policy',
+  keepers: 'keepers',
+  userRecordType: 'record type of the people who sign in',
+  formerNames: 'former names',
+  accepted: 'accepted findings',
+  purpose: 'purpose',
   scale: 'decimals',
   optionsOf: 'options shared with',
   ordered: 'ordered by its options',
@@ -117,14 +139,14 @@ function fieldPhrases(before: Field, after: Field, { recordTypes }: Rulebook): s
     list.flatMap((o) => (other.some((x) => x.key === o.key) ? [o.key] : [])).join();
   const more = now.some((o) => {
     const was = old.find((x) => x.key === o.key);
-    return was && canonicalJson({ ...was, name: '' }) !== canonicalJson({ ...o, name: '' });
+    return was && !sameJson({ ...was, name: '' }, { ...o, name: '' });
   });
   const called = (key: string): string => recordTypes.find((t) => t.key === key)?.name ?? key;
   const read = (member: string, v: unknown): string =>
     v === undefined ? 'none' : v === true ? 'yes' : member === 'recordType' ? called(String(v)) : String(v as string);
   const members = [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((k) => {
     const [from, to] = [(a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k]];
-    return canonicalJson(from) === canonicalJson(to)
+    return sameJson(from, to)
       ? []
       : [
           `${memberNames[k] ?? k} ${from === undefined && to === true ? 'no' : read(k, from)} → ${to === undefined && from === true ? 'no' : read(k, to)}`,
@@ -153,20 +175,19 @@ function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceWords): 
   say('name', a.name, b.name);
   if (a.purpose !== b.purpose) phrases.push('purpose reworded; no record changes');
   if (a.on !== b.on) phrases.push(b.on ? 'switched on' : 'switched off');
-  say('moments', named(moments, a.moments), named(moments, b.moments));
-  const entries = entryPointsOf(type);
-  say('comes in through', named(entries, a.entryPoints), named(entries, b.entryPoints));
+  say('acts', momentsText(a.moments, a.kind), momentsText(b.moments, b.kind));
+  say('acts', entriesText(a.entryPoints, type), entriesText(b.entryPoints, type));
   say('only if', words.condition(a.condition ?? ''), words.condition(b.condition ?? ''));
   say('repeat', named(repeats, [a.repeat]), named(repeats, [b.repeat]));
-  say('over a person’s value', named(winners, [a.winner]), named(winners, [b.winner]));
+  say('if someone entered a value:', named(winners, [a.winner]), named(winners, [b.winner]));
   const fields = (keys: readonly string[] | undefined): string =>
     keys?.map((k) => type.fields.find((f) => f.key === k)?.name ?? k).join(', ') ?? 'what it reads';
   say('wakes on', fields(a.wakesOn), fields(b.wakesOn));
   say('kind', findRuleKind(a.kind)?.name ?? a.kind, findRuleKind(b.kind)?.name ?? b.kind);
-  const [told, tells] = [(a.notify ?? []).map(noticeText), (b.notify ?? []).map(noticeText)];
-  phrases.push(...tells.filter((n) => !told.includes(n)).map((n) => `notifies: ${n}`));
-  phrases.push(...told.filter((n) => !tells.includes(n)).map((n) => `no longer notifies: ${n}`));
-  if (canonicalJson(told) === canonicalJson(tells) && canonicalJson(a.notify ?? []) !== canonicalJson(b.notify ?? []))
+  const [told, tells] = [(a.notify ?? []).map(noticeClause), (b.notify ?? []).map(noticeClause)];
+  phrases.push(...tells.filter((n) => !told.includes(n)).map((n) => `now ${n}`));
+  phrases.push(...told.filter((n) => !tells.includes(n)).map((n) => `no longer ${n}`));
+  if (sameJson(told, tells) && !sameJson(a.notify ?? [], b.notify ?? []))
     phrases.push('text or due date of a notification');
   phrases.push(...(findRuleKind(b.kind)?.differences(a.outcome, b.outcome, type, words) ?? []));
   if (phrases.length === 0) phrases.push('order');
@@ -197,9 +218,9 @@ function tablePhrases(a: MappingTable, b: MappingTable): string[] {
   );
   for (const [key, row] of after) {
     const was = before.get(key);
-    if (!was || canonicalJson(was) === canonicalJson(row)) continue;
+    if (!was || sameJson(was, row)) continue;
     for (const c of b.outputs)
-      if (canonicalJson(was[c.key] ?? null) !== canonicalJson(row[c.key] ?? null))
+      if (!sameJson(was[c.key] ?? null, row[c.key] ?? null))
         phrases.push(`${c.name} of ${key} ${outputText(was[c.key])} → ${outputText(row[c.key])}`);
   }
   return phrases.length > 0 ? phrases : ['order of the rows'];
@@ -208,12 +229,26 @@ function tablePhrases(a: MappingTable, b: MappingTable): string[] {
 const mostRowsNamed = 10;
 const outputText = (cell: Cell | undefined): string => (cell === null || cell === undefined ? 'blank' : cellText(cell));
 
+/** A member in words; undefined where it holds more than values and named things. */
+function memberText(v: unknown): string | undefined {
+  if (v === undefined || v === null) return 'none';
+  if (typeof v === 'boolean') return v ? 'yes' : 'no';
+  if (typeof v !== 'object') return String(v as string | number);
+  if (!Array.isArray(v)) return undefined;
+  const items = v.map((i: unknown) =>
+    typeof i === 'object' && i !== null ? (i as { name?: unknown }).name : memberText(i),
+  );
+  return items.every((i) => typeof i === 'string') ? items.join(', ') || 'none' : undefined;
+}
+
 function memberPhrases(before: unknown, after: unknown): string[] {
   const [a, b] = [before as Record<string, unknown>, after as Record<string, unknown>];
   const keys = [...new Set([...Object.keys(a), ...Object.keys(b)])];
-  const text = (v: unknown): string =>
-    v === undefined ? 'none' : typeof v === 'object' ? canonicalJson(v) : String(v);
   return keys
-    .filter((k) => canonicalJson(a[k]) !== canonicalJson(b[k]))
-    .map((k) => `${k} ${text(a[k])} → ${text(b[k])}`);
+    .filter((k) => !sameJson(a[k], b[k]))
+    .map((k) => {
+      const [from, to] = [memberText(a[k]), memberText(b[k])];
+      const called = memberNames[k] ?? k;
+      return from === undefined || to === undefined || from === to ? called : `${called} ${from} → ${to}`;
+    });
 }

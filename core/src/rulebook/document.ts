@@ -31,6 +31,7 @@ export interface Field {
   readonly group?: string;
   /** Numbers: decimals kept, 0 to 10; -1 never. */
   readonly scale?: number;
+  /** Of what has more decimals; absent: half away from zero for money (2.5 gives 3), half to even for other numbers. */
   readonly rounding?: 'half-even' | 'half-up';
   readonly min?: number;
   readonly max?: number;
@@ -243,10 +244,10 @@ export const moments: readonly { readonly key: Moment; readonly name: string; re
 ];
 
 export const winners: readonly { readonly key: Winner; readonly name: string; readonly help: string }[] = [
-  { key: 'rule', name: 'the rule', help: 'it writes over what a person set' },
-  { key: 'person', name: 'the person', help: 'a value set by hand stands until it is handed back' },
-  { key: 'later', name: 'the later', help: 'whichever came last, the typed value or the cause of the rule' },
-  { key: 'locked', name: 'locked', help: 'people see the value and why, and change what it follows from' },
+  { key: 'rule', name: 'the rule replaces it', help: 'whoever entered it' },
+  { key: 'person', name: 'it stays', help: 'until it is handed back to the rule' },
+  { key: 'later', name: 'the later stays', help: 'the value entered, or the rule once it wakes again' },
+  { key: 'locked', name: 'locked', help: 'nobody can: people see the value and why, and change what it follows from' },
 ];
 
 export const repeats: readonly { readonly key: Repeat; readonly name: string }[] = [

@@ -1,5 +1,5 @@
 /** JSON Patch (RFC 6902) with `add`, `remove`, `replace` and `test`, applied to immutable values, each with its inverse. */
-import { canonicalJson } from './canonical.ts';
+import { sameJson } from './canonical.ts';
 
 export type Operation =
   | { readonly op: 'add'; readonly path: string; readonly value: unknown }
@@ -67,7 +67,7 @@ export function testValue(target: unknown, { path, value }: Extract<Operation, {
     if (!there) throw new PatchError(`${path} leads nowhere`);
     at = (at as Record<string, unknown>)[token];
   }
-  if (canonicalJson(at) !== canonicalJson(value)) throw new PatchError(`${path} holds something else by now`);
+  if (!sameJson(at, value)) throw new PatchError(`${path} holds something else by now`);
 }
 
 function applyOne(target: unknown, tokens: readonly string[], operation: Changing): Patched<unknown> {

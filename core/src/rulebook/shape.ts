@@ -56,8 +56,8 @@ function hasType(v: unknown, type: string): boolean {
 }
 
 /** The first place at which a value has another shape; undefined where it has the shape. */
-export function shapeProblem(v: unknown, schema: ShapeSchema, path = ''): ShapeProblem | undefined {
-  const fault = (problem: string): ShapeProblem => ({ path, problem });
+export function shapeProblem(v: unknown, schema: ShapeSchema): ShapeProblem | undefined {
+  const fault = (problem: string): ShapeProblem => ({ path: '', problem });
   const { type, enum: allowed, anyOf, minLength, pattern, minimum, maximum } = schema;
   if (type !== undefined) {
     const types = typeof type === 'string' ? [type] : type;
@@ -65,39 +65,53 @@ export function shapeProblem(v: unknown, schema: ShapeSchema, path = ''): ShapeP
   }
   if ('const' in schema && v !== schema.const) return fault(`has to be ${JSON.stringify(schema.const)}`);
   if (allowed && !allowed.includes(v)) return fault(`has to be one of ${allowed.join(', ')}`);
-  if (anyOf && !anyOf.some((s) => !shapeProblem(v, s, path))) return fault('is none of what may stand here');
+  if (anyOf && !anyOf.some((s) => !shapeProblem(v, s))) return fault('is none of what may stand here');
   if (minLength !== undefined && typeof v === 'string' && v.length < minLength) return fault('must not be empty');
-  if (pattern !== undefined && typeof v === 'string' && !new RegExp(pattern, 'u').test(v))
+  if (pattern !== undefined && typeof v === 'string' && !patternOf(pattern).test(v))
     return fault(`is ${v}, which cannot be one`);
   if (minimum !== undefined && typeof v === 'number' && v < minimum) return fault(`has to be at least ${minimum}`);
   if (maximum !== undefined && typeof v === 'number' && v > maximum) return fault(`has to be at most ${maximum}`);
-  if (Array.isArray(v)) return itemsProblem(v, schema, path);
-  return typeof v === 'object' && v !== null ? membersProblem(v, schema, path) : undefined;
+  if (Array.isArray(v)) return itemsProblem(v, schema);
+  return typeof v === 'object' && v !== null ? membersProblem(v, schema) : undefined;
 }
 
-function itemsProblem(v: readonly unknown[], { items }: ShapeSchema, path: string): ShapeProblem | undefined {
+/** Patterns of the schema, which are few. */
+const patterns = new Map<string, RegExp>();
+
+function patternOf(pattern: string): RegExp {
+  const known = patterns.get(pattern) ?? new RegExp(pattern, 'u');
+  patterns.set(pattern, known);
+  return known;
+}
+
+/** A problem of a part as one of the whole: places are put together only where there is something to tell. */
+const within = (name: string | number, found: ShapeProblem): ShapeProblem => ({
+  path: `/${String(name).replace(/~/g, '~0').replace(/\//g, '~1')}${found.path}`,
+  problem: found.problem,
+});
+
+function itemsProblem(v: readonly unknown[], { items }: ShapeSchema): ShapeProblem | undefined {
   if (!items) return undefined;
-  for (const [i, item] of v.entries()) {
-    const found = shapeProblem(item, items, `${path}/${i}`);
-    if (found) return found;
+  for (let i = 0; i < v.length; i++) {
+    const found = shapeProblem(v[i], items);
+    if (found) return within(i, found);
   }
   return undefined;
 }
 
-function membersProblem(v: object, schema: ShapeSchema, path: string): ShapeProblem | undefined {
+function membersProblem(v: object, schema: ShapeSchema): ShapeProblem | undefined {
   const { required = [], properties = {}, additionalProperties } = schema;
   // A member that is undefined is none: JSON has no such value.
   const missing = required.find(
     (name) => !Object.hasOwn(v, name) || (v as Record<string, unknown>)[name] === undefined,
   );
-  if (missing !== undefined) return { path, problem: `has no ${missing}` };
+  if (missing !== undefined) return { path: '', problem: `has no ${missing}` };
   for (const [name, member] of Object.entries(v)) {
     if (member === undefined) continue;
-    const at = `${path}/${name.replace(/~/g, '~0').replace(/\//g, '~1')}`;
     const own = Object.hasOwn(properties, name) ? properties[name] : additionalProperties;
-    if (own === false) return { path: at, problem: 'is not known here' };
-    const found = own && shapeProblem(member, own, at);
-    if (found) return found;
+    if (own === false) return within(name, { path: '', problem: 'is not known here' });
+    const found = own && shapeProblem(member, own);
+    if (found) return within(name, found);
   }
   return undefined;
 }

@@ -59,6 +59,27 @@ function knownOf(kind: string): WeakSet<object> {
   return own;
 }
 
+/**
+ * Looks at the parts of a document one by one, so that `wellFormed` has little left to do: for who has to do other things
+ * in between.
+ */
+export function* lookThrough(document: Rulebook): Generator<void, void> {
+  const look = function* (kind: string, list: unknown, schema: ShapeSchema): Generator<void, void> {
+    const looked = knownOf(kind);
+    for (const [i, item] of listed(list).entries()) {
+      if (i % partsInStep === 0) yield;
+      if (isObject(item) && !shapeProblem(item, schema)) looked.add(item);
+    }
+  };
+  const listed = (list: unknown): readonly unknown[] => (Array.isArray(list) ? (list as unknown[]) : []);
+  const of = (part: unknown, name: string): unknown => (isObject(part) ? member(part, name) : undefined);
+  for (const type of listed(of(document, 'recordTypes'))) yield* look('field', of(type, 'fields'), fields.items);
+  yield* look('rule', of(document, 'rules'), ruleSchema);
+  for (const table of listed(of(document, 'tables'))) yield* look('row', of(table, 'rows'), rows.items);
+}
+
+const partsInStep = 100;
+
 export function wellFormed(document: unknown): WellFormed {
   const reader = new DocumentReader();
   const rulebook = reader.read(document);
@@ -104,9 +125,9 @@ class DocumentReader {
       const schema = Object.hasOwn(settings, name)
         ? (settings as Readonly<Record<string, ShapeSchema>>)[name]
         : undefined;
-      const problem = schema ? shapeProblem(v, schema, `/${name}`) : { path: `/${name}`, problem: 'is not known here' };
+      const problem = schema ? shapeProblem(v, schema) : { path: '', problem: 'is not known here' };
       if (problem) {
-        this.report({ kind: 'settings', key: settingsKey }, problem.path, problem.problem, 'settings');
+        this.report({ kind: 'settings', key: settingsKey }, `/${name}${problem.path}`, problem.problem, 'settings');
         wrong = true;
       } else found[name] = v;
     }
@@ -220,8 +241,9 @@ class DocumentReader {
       const looked = knownOf('row');
       const kept = (list as unknown[]).filter((row, i) => {
         if (isObject(row) && looked.has(row)) return true;
-        const problem = shapeProblem(row, rows.items, `/rows/${i}`);
-        if (problem) this.report({ kind: 'table', key }, problem.path, problem.problem, nameOf(table, key));
+        const problem = shapeProblem(row, rows.items);
+        if (problem)
+          this.report({ kind: 'table', key }, `/rows/${i}${problem.path}`, problem.problem, nameOf(table, key));
         else looked.add(row as object);
         return !problem;
       });

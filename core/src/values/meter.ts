@@ -5,6 +5,8 @@
 
 /** Steps of one run of a formula; a step stands for about a tenth of a microsecond. */
 export const stepBudget = 1_000_000;
+/** Steps of all formulas of one settlement together: many that each keep within theirs hold nobody up either. */
+export const settlementBudget = 1_000_000;
 /** Calls of functions that are values, inside one another. */
 const deepestCalls = 200;
 
@@ -16,10 +18,18 @@ export class Meter {
   /** A formula ran out of steps since this was last set to false. */
   exhausted = false;
   private depth = 0;
+  private given = stepBudget;
+  private total: number;
 
-  /** A formula begins: all steps are there again. */
+  /** `total`: steps of all formulas that this one is charged for. */
+  constructor(total = Infinity) {
+    this.total = total;
+  }
+
+  /** A formula begins: all steps are there again, unless those before it used up what they have together. */
   begin(): void {
-    this.left = stepBudget;
+    this.total -= this.given - Math.max(this.left, 0);
+    this.given = this.left = Math.max(0, Math.min(stepBudget, this.total));
     this.depth = 0;
   }
 

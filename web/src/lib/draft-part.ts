@@ -31,6 +31,7 @@ function shapeProblem({ kind, key }: PartRef, body: unknown): string | undefined
   const problem = partProblem(kind, body);
   if (problem !== undefined) return problem;
   const { name, key: own } = body as { readonly name?: unknown; readonly key?: unknown };
+  if (hasBlankName(kind, body)) return 'Enter a name: the one before is kept.';
   if (typeof name === 'string' && name.length > longestName) return `A name takes at most ${longestName} characters.`;
   if (hasLongText(body)) return `A text takes at most ${longestText.toLocaleString('en')} characters.`;
   if (kind === 'settings') return undefined;
@@ -39,6 +40,16 @@ function shapeProblem({ kind, key }: PartRef, body: unknown): string | undefined
   if (['rule', 'field', 'record type', 'table'].includes(kind) && !keyForm.test(String(own)))
     return 'A key is made of small letters, digits, - and _.';
   return undefined;
+}
+
+const named: ReadonlySet<string> = new Set(['rule', 'field', 'record type', 'table', 'test']);
+
+/** A part, or an option or column of it, that people could not name any more. */
+function hasBlankName(kind: string, body: unknown): boolean {
+  const { name, options = [], keys = [], outputs = [] } = body as Readonly<Record<string, unknown>>;
+  const isBlank = (v: unknown): boolean => typeof v === 'string' && v.trim() === '';
+  const inner = [options, keys, outputs].flatMap((list) => (Array.isArray(list) ? (list as { name?: unknown }[]) : []));
+  return named.has(kind) && (isBlank(name) || inner.some((i) => isBlank(i?.name)));
 }
 
 function hasLongText(v: unknown): boolean {

@@ -1,5 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { ValidationError, type Schema, type InferType } from 'yup';
+import { readText } from './read-text.ts';
 
 /** Enough for any form; what needs more says so. */
 const usualBytes = 500_000;
@@ -11,8 +12,8 @@ export async function readJson<S extends Schema>(
   mostBytes = usualBytes,
 ): Promise<InferType<S>> {
   if (!request.headers.get('content-type')?.startsWith('application/json')) error(415, 'Send JSON.');
-  const text = await request.text();
-  if (text.length > mostBytes) error(413, 'This is more than can be sent at once.');
+  const text = await readText(request, mostBytes);
+  if (text === undefined) error(413, 'This is more than can be sent at once.');
   let body: unknown;
   try {
     body = JSON.parse(text);

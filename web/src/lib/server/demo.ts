@@ -1,12 +1,11 @@
 import { toParts } from '@rigid-rule/core';
 import { hashPassword } from './auth/password.ts';
 import { insertParts } from './db/draft.ts';
-import { insertRecordsAsTheyAre } from './db/records.ts';
+import { insertRecordsAsTheyAre } from './db/load-records.ts';
 import { insertActivation, insertRelease } from './db/releases.ts';
 import { insertSamples } from './db/samples.ts';
 import { serializable } from './db/transaction.ts';
-import { db } from './db/pool.ts';
-import { insertUser } from './db/users.ts';
+import { hasUsers, insertUser } from './db/users.ts';
 import { log } from './log.ts';
 import { releaseOf } from './snapshot.ts';
 
@@ -16,20 +15,18 @@ export const isDemo = (): boolean => process.env['RIGID_RULE_DEMO'] === '1';
 /** Fills an empty database of a demo installation; one that has users is left alone. */
 export async function loadDemoWhenNew(): Promise<void> {
   if (!isDemo()) return;
-  const { rowCount } = await db().query(`select 1 from users limit 1`);
-  if (rowCount) return;
+  if (await hasUsers()) return;
   const demo = await import('@rigid-rule/demo');
   const hashed = await Promise.all(
     demo.demoUsers.map(async ({ password, ...user }) => ({ ...user, passwordHash: await hashPassword(password) })),
   );
   const [live, samples] = [demo.liveRecords(), demo.sampleRecords()];
   await serializable(async (client) => {
-    const { rowCount: taken } = await client.query(`select 1 from users limit 1`);
-    if (taken) return;
+    if (await hasUsers(client)) return;
     const ids = new Map<string, number>();
     for (const user of hashed) ids.set(user.role, await insertUser(user, client));
     const releaser = ids.get('releaser') ?? null;
-    const number = await insertRelease(releaseOf(demo.firstRelease, demo.firstReleaseNote, releaser), client);
+    const number = await insertRelease(await releaseOf(demo.firstRelease, demo.firstReleaseNote, releaser), client);
     await insertActivation(number, demo.firstReleaseNote, releaser, client);
     await insertParts(toParts(demo.draft), client);
     for (const [type, records] of Object.entries(live)) await insertRecordsAsTheyAre(type, records, client);

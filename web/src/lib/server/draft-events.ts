@@ -23,6 +23,8 @@ export interface DraftListener {
 const listeners = new Set<DraftListener>();
 let connection: Promise<pg.Client> | undefined;
 const retryDelay = 1000;
+/** Browsers whose stream ended ask again at once: while the application stops nobody is heard any more. */
+let stopped = false;
 
 async function connect(): Promise<pg.Client> {
   const client = new pg.Client({ ...connectionSettings(), application_name: 'rigid-rule draft events' });
@@ -70,12 +72,17 @@ async function tell(notice: DraftNotice): Promise<void> {
 
 /** Hears of edits until the returned function is called. */
 export function hearDraftEdits(listener: DraftListener): () => void {
+  if (stopped) {
+    listener.ended();
+    return () => undefined;
+  }
   listeners.add(listener);
   void listen();
   return () => void listeners.delete(listener);
 }
 
 export async function stopHearing(): Promise<void> {
+  stopped = true;
   const open = connection;
   connection = undefined;
   for (const listener of [...listeners]) listener.ended();

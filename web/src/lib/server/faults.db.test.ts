@@ -5,7 +5,9 @@ import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
 import { serializable } from './db/transaction.ts';
 import { BusyError, unavailabilityOf } from './db/unavailable.ts';
-import { runDependants } from './entry-points/dependants.ts';
+import { randomUUID } from 'node:crypto';
+import { giveBackLostJobs, seeNode } from './db/queue-nodes.ts';
+import { workOffQueue } from './jobs/queue.ts';
 
 beforeAll(migrate);
 beforeEach(async () => {
@@ -68,14 +70,40 @@ it('a statement that hangs is ended in time, and so is the wait for a connection
   delete process.env['DATABASE_TIMEOUT'];
 });
 
-it('a job that throws holds up no other, and is listed with an error', async () => {
-  await db().query('truncate dependant_jobs restart identity');
-  const good = { dependants: [], childWrites: [], after: {}, depth: 1 };
-  for (const work of [{ childWrites: 'none of that' }, good])
-    await db().query('insert into dependant_jobs (work) values ($1)', [JSON.stringify(work)]);
-  await runDependants();
-  const { rows } = await db().query('select id, failures from dependant_jobs');
-  expect(rows).toEqual([{ id: 1, failures: [{ text: expect.stringMatching(/failed on our side/) as string }] }]);
+describe('a job that throws', () => {
+  const left = async () => (await db().query('select id, failures from follow_ups order by id')).rows as unknown[];
+  const jobs = 'graphile_worker._private_jobs';
+
+  beforeEach(async () => {
+    await db().query(`truncate follow_ups restart identity`);
+    await db().query(`delete from ${jobs}`);
+    const good = { dependants: [], childWrites: [], after: {}, depth: 1 };
+    for (const work of [{ dependants: [], childWrites: 'none of that' }, good])
+      await db().query('select queue_follow_up($1, 0)', [JSON.stringify(work)]);
+  });
+
+  it('holds up no other, is tried again later, and after the last time is set aside with an error', async () => {
+    await workOffQueue();
+    expect(await left()).toEqual([{ id: 1, failures: null }]);
+    const { rows } = await db().query(`select attempts, run_at > now() as later from ${jobs}`);
+    expect(rows).toEqual([{ attempts: 1, later: true }]);
+    await db().query(`update ${jobs} set attempts = max_attempts - 1, run_at = now()`);
+    await workOffQueue();
+    expect(await left()).toEqual([
+      { id: 1, failures: [{ text: expect.stringMatching(/failed on our side/) as string }] },
+    ]);
+  });
+
+  it('that a killed process had taken is given back once it has been silent', async () => {
+    await db().query(`update ${jobs} set locked_at = now(), locked_by = 'killed'`);
+    await seeNode(randomUUID(), ['killed']);
+    const taken = async () => (await db().query(`select from ${jobs} where locked_by is not null`)).rowCount;
+    await giveBackLostJobs(35);
+    expect(await taken()).toBe(2);
+    await db().query(`update queue_nodes set seen_at = now() - interval '1 minute'`);
+    await giveBackLostJobs(35);
+    expect(await taken()).toBe(0);
+  });
 });
 
 describe('what an error means for the one who asked', () => {

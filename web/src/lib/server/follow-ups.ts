@@ -1,7 +1,7 @@
 /** What is still to be carried through to a record because another one changed, and what could not be. */
-import { countFailedJobs, listDependantJobs, listFailedJobs } from './db/dependant-jobs.ts';
+import { countFailed, listFailed, listWaiting } from './db/follow-ups.ts';
 import { db } from './db/pool.ts';
-import { dependantIds } from './entry-points/write-in.ts';
+import { dependantIds } from './entry-points/settling.ts';
 
 /** The queue is empty but for moments; what is beyond these is told once they are done. */
 const jobsLookedAt = 20;
@@ -14,13 +14,13 @@ export interface FollowUps {
 }
 
 export async function followUpsOf(recordType: string, id: number): Promise<FollowUps> {
-  const [jobs, failed] = await Promise.all([listDependantJobs(jobsLookedAt), listFailedJobs(failedListed)]);
+  const [jobs, failed] = await Promise.all([listWaiting(jobsLookedAt), listFailed(failedListed)]);
   let waiting = false;
   for (const { work } of jobs) {
     waiting ||= work.childWrites.some((w) => w.recordType === recordType && w.id === String(id));
     for (const d of work.dependants)
       if (!waiting && d.recordType === recordType)
-        waiting = (await dependantIds(d, work.after, db())).includes(String(id));
+        waiting = (work.ids ?? (await dependantIds(d, work.after, db()))).includes(String(id));
   }
   return {
     waiting,
@@ -32,5 +32,5 @@ export async function followUpsOf(recordType: string, id: number): Promise<Follo
 
 /** Everything that could not be carried through, newest first. */
 export async function failedFollowUps() {
-  return { count: await countFailedJobs(), jobs: await listFailedJobs(failedListed) };
+  return { count: await countFailed(), jobs: await listFailed(failedListed) };
 }

@@ -2,7 +2,7 @@
 import { formKey } from '@rigid-rule/core';
 import { array, mixed, number, object, string, type InferType } from 'yup';
 import { actingUser } from './acting-user.ts';
-import type { WriteRequest } from './entry-points/write-in.ts';
+import type { WriteRequest } from './entry-points/settling.ts';
 import { live } from './rulebook.ts';
 import type { Role } from './auth/roles.ts';
 

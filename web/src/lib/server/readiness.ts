@@ -1,25 +1,68 @@
-/** Whether a draft may go live: no error among its findings, and tests that hold or a written reason. */
-import { compileProgram, findingsOf, reachedBy, runTests, type Finding, type Rulebook } from '@rigid-rule/core';
-import { serverHost } from './rulebook.ts';
+/** Whether a draft may go live, worked out on threads beside the event loop, with an end in time and in memory. */
+import { type Readiness, type Rulebook } from '@rigid-rule/core';
+import { existsSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { Piscina } from 'piscina';
+import { snapshotOf } from './snapshot.ts';
 
-export interface Readiness {
-  /** What has to be put right first; a mistake that keeps a part from compiling cannot be accepted away. */
-  readonly blocking: readonly Finding[];
-  /** Other findings that nobody has accepted. */
-  readonly open: number;
-  readonly tests: number;
-  readonly failing: readonly { readonly name: string; readonly failures: readonly string[] }[];
+/** Milliseconds. */
+const usualDeadline = 20_000;
+const megabytes = 512;
+/** Milliseconds after which a thread that has nothing to do ends. */
+const idle = 30_000;
+/** Drafts whose readiness is kept: it is looked at again and again while nothing changes. */
+const kept = 4;
+
+const known = new Map<string, Promise<Readiness>>();
+let pool: Piscina | undefined;
+
+/** The draft takes too long to look through; nobody can say whether it may go live. */
+export class LateError extends Error {
+  constructor() {
+    super('Looking through this draft and running its tests takes too long. Find the formula that takes so much work.');
+  }
 }
 
-export function readinessOf(rulebook: Rulebook): Readiness {
-  const program = compileProgram(rulebook, serverHost);
-  const results = runTests(program, rulebook.tests ?? []);
-  const findings = findingsOf(program, { reached: reachedBy(results) });
-  const isOpen = (f: Finding) => f.accepted === undefined || f.kind === 'does-not-compile';
-  return {
-    blocking: findings.filter((f) => f.severity === 'error' && isOpen(f)),
-    open: findings.filter((f) => f.severity !== 'error' && f.accepted === undefined).length,
-    tests: results.length,
-    failing: results.flatMap((r) => (r.failures.length > 0 ? [{ name: r.test.name, failures: r.failures }] : [])),
-  };
+function threads(): Piscina {
+  const found = ['workers', 'web/workers'].map((d) => resolve(d, 'readiness.mjs')).find(existsSync);
+  if (!found) throw new Error('web/workers/readiness.mjs was not found.');
+  return new Piscina({
+    filename: found,
+    minThreads: 0,
+    maxThreads: 1,
+    idleTimeout: idle,
+    resourceLimits: { maxOldGenerationSizeMb: megabytes },
+  });
+}
+
+/** @throws {LateError} */
+export async function readinessOf(rulebook: Rulebook): Promise<Readiness> {
+  const { text, sha256: print } = await snapshotOf(rulebook);
+  const before = known.get(print);
+  if (before) return before;
+  const found = workOut(text);
+  known.set(print, found);
+  // What failed for want of time may do better on a quieter machine.
+  found.catch(() => known.delete(print));
+  if (known.size > kept) known.delete(known.keys().next().value!);
+  return found;
+}
+
+/** `rulebook`: as JSON. */
+async function workOut(rulebook: string): Promise<Readiness> {
+  pool ??= threads();
+  const deadline = Number(process.env['RELEASE_CHECK_TIMEOUT'] ?? usualDeadline);
+  try {
+    return (await pool.run(rulebook, { signal: AbortSignal.timeout(deadline) })) as Readiness;
+  } catch (e) {
+    if (e instanceof Error && (e.name === 'AbortError' || e.message.includes('memory'))) throw new LateError();
+    throw e;
+  }
+}
+
+/** Ends the threads. */
+export async function closeThreads(): Promise<void> {
+  const open = pool;
+  pool = undefined;
+  await open?.destroy();
 }

@@ -1,5 +1,12 @@
 /** What the form of a record needs, whether it exists or not. */
-import { entryPointsOf, fieldsReadElsewhere, type RecordData, type User } from '@rigid-rule/core';
+import {
+  entryPointsOf,
+  fieldsReadElsewhere,
+  type Program,
+  type RecordData,
+  type Rulebook,
+  type User,
+} from '@rigid-rule/core';
 import { error } from '@sveltejs/kit';
 import { actingUser } from './acting-user.ts';
 import { listFieldAuthors, listHistory, type HistoryEntry, type StoredRecord } from './db/records.ts';
@@ -27,7 +34,7 @@ export async function recordPage(
     record ? followUpsOf(typeKey, record.id) : { waiting: false, failed: [] },
   ]);
   return {
-    rulebook: { ...program.rulebook, rules: program.rulebook.rules.filter((r) => r.recordType === typeKey) },
+    rulebook: rulebookOf(program, typeKey),
     typeKey,
     formName: form,
     release,
@@ -41,6 +48,17 @@ export async function recordPage(
     titles,
     users,
     actor: await actingUser(user, program.rulebook),
+  };
+}
+
+/** What settling records of one type takes: its rules, and the mapping tables that they ask. */
+function rulebookOf({ rulebook, types }: Program, typeKey: string): Rulebook {
+  const { samples: _, tests: __, tables = [], rules, ...rest } = rulebook;
+  const asked = new Set(types.get(typeKey)!.rules.flatMap((r) => [...r.tables]));
+  return {
+    ...rest,
+    rules: rules.filter((r) => r.recordType === typeKey),
+    tables: tables.filter((t) => asked.has(t.key)),
   };
 }
 

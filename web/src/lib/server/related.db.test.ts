@@ -1,134 +1,25 @@
 /** On a real PostgreSQL: rules that read, match, total and write other records. */
-import type { Rule, Rulebook } from '@rigid-rule/core';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { hashPassword } from './auth/password.ts';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
-import { retryDependantJob } from './db/dependant-jobs.ts';
-import { findRecord, findWriteTrace, insertRecordsAsTheyAre, listFieldAuthors, listHistory } from './db/records.ts';
+import { retryFollowUp } from './db/follow-ups.ts';
+import { findRecord, findWriteTrace, listFieldAuthors, listHistory } from './db/records.ts';
 import { insertActivation, insertRelease } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
-import { insertUser } from './db/users.ts';
-import { runDependants } from './entry-points/dependants.ts';
+import { follow } from './jobs/follow.ts';
+import { workOffQueue } from './jobs/queue.ts';
 import { previewWrite, writeRecord } from './entry-points/write.ts';
-import { writeIn } from './entry-points/write-in.ts';
 import { failedFollowUps, followUpsOf } from './follow-ups.ts';
 import { DatabaseWorld } from './related.ts';
 import { prepareSearches, putBack } from './release.ts';
 import { releaseOf } from './snapshot.ts';
-
-const forms = [{ key: 'full', name: 'full form' }];
-const recordTypes: Rulebook['recordTypes'] = [
-  {
-    key: 'firm',
-    name: 'Firm',
-    plural: 'Firms',
-    title: ['name'],
-    forms,
-    fields: [
-      { key: 'name', name: 'Name', type: 'text' },
-      { key: 'total', name: 'Open value', type: 'money', max: 1000 },
-      { key: 'stop', name: 'Credit stop', type: 'yes/no' },
-    ],
-  },
-  {
-    key: 'deal',
-    name: 'Deal',
-    plural: 'Deals',
-    title: ['title'],
-    forms,
-    fields: [
-      { key: 'title', name: 'Title', type: 'text' },
-      { key: 'given', name: 'Firm as given', type: 'text' },
-      { key: 'firm', name: 'Firm', type: 'lookup', recordType: 'firm' },
-      { key: 'amount', name: 'Amount', type: 'money' },
-      { key: 'notice', name: 'Notice', type: 'text' },
-    ],
-  },
-];
-const rule = (key: string, recordType: string, kind: string, outcome: unknown, more: Partial<Rule> = {}): Rule => ({
-  key,
-  recordType,
-  name: key,
-  purpose: 'tried',
-  kind,
-  on: true,
-  position: 0,
-  moments: ['creating', 'updating'],
-  entryPoints: ['form:full', 'api', 'rule'],
-  repeat: 'wakes',
-  winner: 'rule',
-  outcome,
-  ...more,
-});
-const set = (target: string, formula: string) => ({ steps: [{ target, scratch: '', formula, blank: 'clear' }] });
-const leave = { do: 'leave' };
-const rulebook: Rulebook = {
-  format: 'rigid-rule/1',
-  name: 'Related',
-  zone: 'UTC',
-  currency: 'EUR',
-  recordTypes,
-  rules: [
-    rule('link', 'deal', 'map', {
-      source: { by: 'match', recordType: 'firm', ways: [{ field: 'name', formula: 'Firm as given', mode: 'folded' }] },
-      onto: '',
-      outputs: [{ value: '', target: 'firm', way: 'replace' }],
-      blank: leave,
-      none: leave,
-      several: leave,
-    }),
-    rule('title', 'deal', 'derive', {
-      steps: [{ target: 'title', scratch: '', template: 'For {Firm.Name}', formula: '', blank: 'gaps' }],
-    }),
-    rule('total', 'firm', 'derive', set('total', 'sum(Deals.Amount)')),
-    rule('stop', 'firm', 'map', {
-      source: { by: 'pairs', formula: 'string(Credit stop)', pairs: [{ from: 'true', to: 'under stop' }] },
-      onto: 'Deals',
-      outputs: [{ value: '', target: 'notice', way: 'replace' }],
-      blank: leave,
-      none: leave,
-      several: leave,
-    }),
-    rule(
-      'warn',
-      'firm',
-      'derive',
-      { steps: [] },
-      {
-        condition: 'Credit stop',
-        repeat: 'starts',
-        notify: [{ channel: 'task', to: '"desk"', subject: 'Stop {Name}', body: '', dueInDays: 2 }],
-      },
-    ),
-  ],
-};
+import { beginWithFirms, rule, rulebook, set } from './testing/firms-and-deals.ts';
 
 let userId: number;
 beforeAll(migrate);
 afterAll(closePool);
 beforeEach(async () => {
-  await db().query(
-    `truncate users, draft_parts, releases, activations, records, record_ids, record_writes, match_keys, match_indexes,
-       outbox, dependant_jobs restart identity cascade`,
-  );
-  userId = await insertUser({
-    email: 'a@b.example',
-    name: 'A',
-    role: 'author',
-    passwordHash: await hashPassword('right'),
-  });
-  await serializable(async (client) => {
-    await insertActivation(await insertRelease(releaseOf(rulebook, 'first', userId), client), 'first', userId, client);
-    await insertRecordsAsTheyAre(
-      'firm',
-      [
-        { id: 1, data: { name: 'Alder Growers' } },
-        { id: 2, data: { name: 'Fen' } },
-      ],
-      client,
-    );
-  });
+  userId = await beginWithFirms();
 });
 
 const write = (type: string, id: number | undefined, sent: Record<string, unknown>) =>
@@ -166,15 +57,15 @@ describe('a write', () => {
     await serializable(async (client) => {
       const book = { ...rulebook, rules: [...rulebook.rules, growing] };
       await insertActivation(
-        await insertRelease(releaseOf(book, 'growing', userId), client),
+        await insertRelease(await releaseOf(book, 'growing', userId), client),
         'growing',
         userId,
         client,
       );
     });
     await write('deal', undefined, { given: 'Fen', amount: 1 });
-    await runDependants();
-    const { rows } = await db().query<{ failures: { text: string }[] }>('select failures from dependant_jobs');
+    await workOffQueue();
+    const { rows } = await db().query<{ failures: { text: string }[] }>('select failures from follow_ups');
     expect(rows.map((r) => r.failures)).toEqual([[{ text: 'After 8 rounds these records still change each other.' }]]);
   });
 
@@ -207,9 +98,7 @@ describe('a write', () => {
   it('is told to be waiting where a job has yet to follow it, and failed with the reason, until it is tried again', async () => {
     await write('deal', undefined, { given: 'Fen', amount: 1 });
     const firm = (name: string) =>
-      serializable((client) =>
-        writeIn(client, { type: 'firm', id: 2, sent: { name }, typed: [], entryPoint: 'api', by: { userId } }),
-      );
+      writeRecord({ type: 'firm', id: 2, sent: { name }, typed: [], entryPoint: 'api', by: { userId } });
     const limit = (allowed: boolean) =>
       serializable(async (client) => {
         const check = {
@@ -221,24 +110,24 @@ describe('a write', () => {
         };
         const rules = allowed ? rulebook.rules : [...rulebook.rules, rule('short', 'deal', 'validate', check)];
         await insertActivation(
-          await insertRelease(releaseOf({ ...rulebook, rules }, 'short', userId), client),
+          await insertRelease(await releaseOf({ ...rulebook, rules }, 'short', userId), client),
           'short',
           userId,
           client,
         );
       });
     // Programs are kept by the number of their release: this one is not that of another test.
-    await serializable((client) => insertRelease(releaseOf(rulebook, 'skipped', userId), client));
+    await serializable(async (client) => insertRelease(await releaseOf(rulebook, 'skipped', userId), client));
     await limit(false);
     await firm('Fen & Moor & Marsh');
     expect(await followUpsOf('deal', 1)).toEqual({ waiting: true, failed: [] });
     expect(await followUpsOf('deal', 9)).toEqual({ waiting: false, failed: [] });
-    await runDependants();
+    await workOffQueue();
     expect(await followUpsOf('deal', 1)).toEqual({ waiting: false, failed: [{ job: 1, text: 'Too long.' }] });
     expect(await failedFollowUps()).toMatchObject({ count: 1, jobs: [{ failures: [{ recordType: 'deal', id: 1 }] }] });
     await limit(true);
-    expect([await retryDependantJob(1), await retryDependantJob(1)]).toEqual([true, false]);
-    await runDependants();
+    expect([await retryFollowUp(1), await retryFollowUp(1)]).toEqual([true, false]);
+    await workOffQueue();
     expect(await followUpsOf('deal', 1)).toEqual({ waiting: false, failed: [] });
     expect(await dataOf('deal', 1)).toMatchObject({ title: 'For Fen & Moor & Marsh' });
   });
@@ -258,11 +147,30 @@ describe('a write', () => {
   it('is followed by the records that read it, and by values for its children', async () => {
     await write('deal', undefined, { given: 'Fen', amount: 1 });
     await write('firm', 2, { name: 'Fen & Moor', stop: true });
-    await runDependants();
+    await workOffQueue();
     expect(await dataOf('deal', 1)).toMatchObject({ title: 'For Fen & Moor', notice: 'under stop' });
     const { rows } = await db().query('select recipient, subject, due is not null as dated from outbox');
     expect(rows).toEqual([{ recipient: 'desk', subject: 'Stop Fen & Moor', dated: true }]);
-    expect((await db().query('select from dependant_jobs')).rowCount).toBe(0);
+    expect((await db().query('select from follow_ups')).rowCount).toBe(0);
+  });
+
+  it('is followed by many records in jobs of fifty, each of them once', async () => {
+    const deals = 120;
+    for (let n = 0; n < deals; n++) await write('deal', undefined, { given: 'Fen', amount: 1 });
+    await workOffQueue();
+    const jobs = async () =>
+      (await db().query<{ n: number }>('select count(*)::int as n from graphile_worker.jobs')).rows[0]!.n;
+    await write('firm', 2, { name: 'Fen & Moor' });
+    expect(await jobs()).toBe(1);
+    await follow((await db().query<{ id: number }>('select id from follow_ups')).rows[0]!.id);
+    // Its parts wait for their turn behind what others queued: three of them, and the one that found them.
+    expect(await jobs()).toBe(4);
+    await workOffQueue();
+    const { rows } = await db().query<{ title: string; version: number; n: number }>(
+      `select data ->> 'title' as title, version, count(*)::int as n from records where type = 'deal' group by 1, 2`,
+    );
+    expect(rows).toEqual([{ title: 'For Fen & Moor', version: 2, n: deals }]);
+    expect((await db().query('select from follow_ups')).rowCount).toBe(0);
   });
 });
 
@@ -293,7 +201,12 @@ describe('indexes of what rules search by', () => {
   it('are made for an earlier release that is put back as well', async () => {
     const second = { ...rulebook, name: 'second' };
     await serializable(async (client) =>
-      insertActivation(await insertRelease(releaseOf(second, 'second', userId), client), 'second', userId, client),
+      insertActivation(
+        await insertRelease(await releaseOf(second, 'second', userId), client),
+        'second',
+        userId,
+        client,
+      ),
     );
     expect(await putBack(1, 'why', userId)).toEqual({ number: 1 });
     expect(await indexes()).toEqual(['deal.firm exact', 'firm.name folded']);

@@ -1,12 +1,14 @@
-/** Answers what rules ask of other records, from the transaction's own snapshot: one query for each kind of question. */
-import { AnsweredWorld, type Ask, type FoundRecord, type World } from '@rigid-rule/core';
-import { findByKeys } from './db/match-keys.ts';
+/** Answers what rules ask of other records: one query for each kind of question, all kept for the write to be held to. */
+import { AnsweredWorld, soughtKeys, type Ask, type FoundRecord, type World } from '@rigid-rule/core';
+import { bounded, findByKeys, isIndexed, isMode, scanForKeys } from './db/match-keys.ts';
 import type { Queryable } from './db/pool.ts';
-import { findRecords } from './db/records.ts';
+import { Reads } from './db/reads.ts';
+import { findRecords, type StoredRecord } from './db/records.ts';
 import { nowIn } from '../now.ts';
 
 export class DatabaseWorld extends AnsweredWorld implements World {
-  private readonly stored = new Map<string, { readonly held: readonly string[]; readonly changedAt: Date }>();
+  readonly reads = new Reads();
+  private readonly stored = new Map<string, StoredRecord>();
   private readonly client: Queryable;
   private readonly zone: string;
 
@@ -17,62 +19,105 @@ export class DatabaseWorld extends AnsweredWorld implements World {
     this.zone = zone;
   }
 
+  /** The record as it was read; undefined where nobody asked for it. */
+  storedRecord(recordType: string, id: string): StoredRecord | undefined {
+    return this.stored.get(`${recordType}:${id}`);
+  }
+
   held(recordType: string, id: string): readonly string[] {
-    return this.stored.get(`${recordType}:${id}`)?.held ?? [];
+    return this.storedRecord(recordType, id)?.held ?? [];
   }
 
   writtenAt(recordType: string, id: string): string | undefined {
-    const found = this.stored.get(`${recordType}:${id}`);
+    const found = this.storedRecord(recordType, id);
     return found && nowIn(this.zone, found.changedAt);
   }
 
   readonly read = async (asks: readonly Ask[]): Promise<readonly (readonly FoundRecord[])[]> => {
-    const ids = asks.map((a): readonly number[] => (a.kind === 'record' ? idOf(a.id) : []));
-    for (const group of groups(asks)) {
-      const { recordType, field, mode } = group;
-      const values = group.places.map((i) => soughtValue(asks[i]!));
-      const found = await findByKeys(recordType, field, mode, values, this.client);
-      group.places.forEach((place, i) => (ids[place] = found[i]!));
-    }
-    const records = new Map<string, Map<string, FoundRecord>>();
-    for (const type of new Set(asks.map((a) => a.recordType))) {
-      const wanted = asks.flatMap((a, i) => (a.recordType === type ? ids[i]! : []));
-      records.set(type, await this.load(type, wanted));
-    }
-    return asks.map((a, i) => ids[i]!.flatMap((id) => records.get(a.recordType)?.get(String(id)) ?? []));
+    const answers = asks.map((): readonly FoundRecord[] => []);
+    const groups = groupsOf(asks);
+    await Promise.all([
+      ...groups.searches.map(async (group) => {
+        const found = await this.search(
+          group,
+          group.asks.map((i) => soughtValue(asks[i]!)),
+        );
+        group.asks.forEach((ask, i) => (answers[ask] = found[i]!));
+      }),
+      ...[...groups.records].map(async ([type, asked]) => {
+        const ids = asked.map((i) => idOf(asks[i]!));
+        const found = await this.load(type, ids.flat());
+        asked.forEach((ask, i) => (answers[ask] = ids[i]!.flatMap((id) => found.get(id) ?? [])));
+      }),
+    ]);
+    return answers;
   };
 
-  private async load(type: string, ids: readonly number[]): Promise<Map<string, FoundRecord>> {
-    const found = new Map<string, FoundRecord>();
-    for (const { id, data, held, changedAt } of await findRecords(type, [...new Set(ids)], this.client)) {
-      this.stored.set(`${type}:${id}`, { held, changedAt });
-      found.set(String(id), { id: String(id), data });
-    }
+  private keep(type: string, record: StoredRecord): FoundRecord {
+    this.reads.record({ type, id: record.id, version: record.version });
+    this.stored.set(`${type}:${record.id}`, record);
+    return { id: String(record.id), data: record.data };
+  }
+
+  private async load(type: string, ids: readonly number[]): Promise<ReadonlyMap<number, FoundRecord>> {
+    const found = new Map<number, FoundRecord>();
+    for (const record of await findRecords(type, [...new Set(ids)], this.client))
+      found.set(record.id, this.keep(type, record));
+    for (const id of ids) if (!found.has(id)) this.reads.record({ type, id, version: 0 });
     return found;
+  }
+
+  /** For each sought value the records that the best of its keys finds. */
+  private async search({ type, field, mode }: Search, values: readonly string[]): Promise<FoundRecord[][]> {
+    if (!isMode(mode)) return values.map(() => []);
+    const sought = values.map((v) => soughtKeys(mode, v).map(bounded));
+    const keys = [...new Set(sought.flat())];
+    const index = { type, field, mode };
+    const indexed = await isIndexed(index, this.client);
+    if (!indexed) this.reads.unindexed = true;
+    // Rightly, if slowly: a reader never makes an index.
+    const rows = await (indexed ? findByKeys : scanForKeys)(index, keys, this.client);
+    const byKey = new Map<string, FoundRecord[]>(keys.map((key) => [key, []]));
+    for (const { key, ...record } of rows) byKey.get(key)?.push(this.keep(type, record));
+    if (indexed)
+      for (const [key, found] of byKey) this.reads.match({ ...index, key, ids: found.map((r) => Number(r.id)) });
+    return sought.map((own) => byKey.get(own.find((k) => byKey.get(k)!.length > 0) ?? '') ?? []);
   }
 }
 
 /** An id that is no number names no record. */
-const idOf = (id: string): readonly number[] => (/^\d{1,15}$/.test(id) ? [Number(id)] : []);
+const idOf = (ask: Ask): readonly number[] =>
+  ask.kind === 'record' && /^\d{1,15}$/.test(ask.id) ? [Number(ask.id)] : [];
 
 const soughtValue = (ask: Ask): string => (ask.kind === 'match' ? ask.value : ask.kind === 'children' ? ask.id : '');
 
-interface Group {
-  readonly recordType: string;
+interface Search {
+  readonly type: string;
   readonly field: string;
   readonly mode: string;
-  readonly places: number[];
+  /** Which of the questions. */
+  readonly asks: number[];
 }
 
-function groups(asks: readonly Ask[]): readonly Group[] {
-  const found = new Map<string, Group>();
-  asks.forEach((ask, place) => {
-    if (ask.kind === 'record') return;
+function groupsOf(asks: readonly Ask[]): {
+  readonly searches: readonly Search[];
+  readonly records: ReadonlyMap<string, readonly number[]>;
+} {
+  const searches = new Map<string, Search>();
+  const records = new Map<string, number[]>();
+  asks.forEach((ask, i) => {
+    const type = ask.recordType;
+    if (ask.kind === 'record') {
+      const own = records.get(type) ?? [];
+      records.set(type, own);
+      own.push(i);
+      return;
+    }
     const mode = ask.kind === 'match' ? ask.mode : 'exact';
-    const key = `${ask.recordType}\0${ask.field}\0${mode}`;
-    const group = found.get(key) ?? { recordType: ask.recordType, field: ask.field, mode, places: [] };
-    found.set(key, group);
-    group.places.push(place);
+    const key = `${type}\0${ask.field}\0${mode}`;
+    const search = searches.get(key) ?? { type, field: ask.field, mode, asks: [] };
+    searches.set(key, search);
+    search.asks.push(i);
   });
-  return [...found.values()];
+  return { searches: [...searches.values()], records };
 }

@@ -1,12 +1,15 @@
 /** Releasing and putting back: each one act, whole and atomic. */
-import { diffRulebooks, searchesOf, type Rulebook } from '@rigid-rule/core';
+import { searchesOf, type Rulebook } from '@rigid-rule/core';
 import { insertAudit } from './db/audit.ts';
 import { prepareIndexes } from './db/match-keys.ts';
-import { insertActivation, insertRelease, liveReleaseNumber, loadSnapshot } from './db/releases.ts';
+import { meetAllWrites } from './db/meeting-points.ts';
+import { insertActivation, insertRelease, liveReleaseNumber, loadRelease } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
-import { readinessOf } from './readiness.ts';
-import { currentDraft } from './rulebook.ts';
+import { LateError, readinessOf } from './readiness.ts';
+import { compiled, currentDraft, releaseProgram } from './rulebook.ts';
+
+const changedMeanwhile = 'The draft has changed since you read it. Read the changes again; nothing was released.';
 
 export type ReleaseResult = { readonly number: number } | { readonly problem: string };
 
@@ -20,12 +23,22 @@ export async function releaseDraft(
   userId: number,
   reason = '',
 ): Promise<ReleaseResult> {
-  await prepareSearches((await currentDraft()).rulebook);
+  const { rulebook: read } = await currentDraft();
+  if ((await fingerprintOf(read)) !== fingerprint) return { problem: changedMeanwhile };
+  const readiness = await readinessOf(read).catch((e: unknown) => {
+    if (e instanceof LateError) return e;
+    throw e;
+  });
+  if (readiness instanceof LateError) return { problem: `Nothing was released. ${readiness.message}` };
+  // Made before the switch, of what may go live: the first write after it waits for nothing.
+  if (readiness.blocking.length === 0) {
+    await prepareSearches(read);
+    await compiled(fingerprint, () => read);
+  }
   return serializable(async (client): Promise<ReleaseResult> => {
     const { rulebook } = await currentDraft(client);
-    if (fingerprintOf(rulebook) !== fingerprint)
-      return { problem: 'The draft has changed since you read it. Read the changes again; nothing was released.' };
-    const { blocking, failing } = readinessOf(rulebook);
+    if ((await fingerprintOf(rulebook)) !== fingerprint) return { problem: changedMeanwhile };
+    const { blocking, failing } = readiness;
     if (blocking.length > 0)
       return { problem: `Nothing was released. Put right first: ${blocking.map((f) => f.sentence).join(' ')}` };
     if (failing.length > 0 && reason === '')
@@ -35,11 +48,11 @@ export async function releaseDraft(
     const tests = failing.map((t) => t.name);
     const note = tests.length > 0 ? `${given}\n\nTests that fail (${tests.join(', ')}): ${reason}` : given;
     const before = await liveReleaseNumber(client);
-    const snapshot = before === undefined ? undefined : await loadSnapshot(before, client);
-    if (snapshot && diffRulebooks(snapshot, rulebook).length === 0)
+    if (before !== undefined && (await loadRelease(before, client))?.sha256 === fingerprint)
       return { problem: `The draft is the same as release ${before}. There is nothing to release.` };
-    const release = releaseOf(rulebook, note, userId);
+    const release = await releaseOf(rulebook, note, userId);
     const number = await insertRelease(release, client);
+    await meetAllWrites(client);
     await insertActivation(number, note, userId, client);
     await insertAudit(
       'released',
@@ -57,11 +70,12 @@ export const prepareSearches = (rulebook: Rulebook): Promise<void> =>
 
 /** Makes an earlier release act again. The draft stays as it is. */
 export async function putBack(number: number, note: string, userId: number): Promise<ReleaseResult> {
-  const earlier = await loadSnapshot(number);
-  if (earlier) await prepareSearches(earlier);
+  const earlier = await releaseProgram(number);
+  if (earlier) await prepareSearches(earlier.rulebook);
   return serializable(async (client): Promise<ReleaseResult> => {
-    if (!(await loadSnapshot(number, client))) return { problem: `There is no release ${number}.` };
+    if (!earlier) return { problem: `There is no release ${number}.` };
     if ((await liveReleaseNumber(client)) === number) return { problem: `Release ${number} is live already.` };
+    await meetAllWrites(client);
     await insertActivation(number, note, userId, client);
     await insertAudit('put back', userId, { release: number }, client);
     return { number };

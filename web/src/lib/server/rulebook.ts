@@ -1,9 +1,18 @@
 /** The rulebooks that this node works with: the draft as it stands, and releases compiled once. */
-import { compileProgram, fromParts, type Program, type RecordType, type Rulebook } from '@rigid-rule/core';
+import {
+  compileInSteps,
+  compileProgram,
+  countChanges,
+  fromParts,
+  type Program,
+  type RecordType,
+  type Rulebook,
+} from '@rigid-rule/core';
 import { error } from '@sveltejs/kit';
-import { loadDraft } from './db/draft.ts';
-import { liveReleaseNumber, loadSnapshot } from './db/releases.ts';
+import { draftStamp, loadDraft, type DraftState } from './db/draft.ts';
+import { liveReleaseNumber, loadRelease, readSnapshot } from './db/releases.ts';
 import { db, type Queryable } from './db/pool.ts';
+import { inSteps } from './in-steps.ts';
 import { phoneNumber } from '@rigid-rule/phone-numbers';
 import { zoneOffset } from '@rigid-rule/zones';
 import { createPatterns } from '@rigid-rule/patterns';
@@ -12,18 +21,32 @@ import { createPatterns } from '@rigid-rule/patterns';
 export const serverHost = { pattern: createPatterns(), phone: phoneNumber, zoneOffset };
 
 const kept = 8;
-/** Releases are immutable, so a compiled one never goes stale; the oldest entry makes room. */
-const programs = new Map<number, Program>();
+/** Compiled, by the digest of what was compiled: the same bytes act the same. The oldest entry makes room. */
+const programs = new Map<string, Promise<Program>>();
+/** Digests of releases, which never change. */
+const digests = new Map<number, string>();
 
-export async function releaseProgram(number: number, on: Queryable = db()): Promise<Program | undefined> {
-  const known = programs.get(number);
+/** A rulebook compiled and ready to run; `sha256`: of its canonical JSON. */
+export function compiled(sha256: string, load: () => Rulebook | Promise<Rulebook>): Promise<Program> {
+  const known = programs.get(sha256);
   if (known) return known;
-  const snapshot = await loadSnapshot(number, on);
-  if (!snapshot) return undefined;
-  const program = compileProgram(snapshot, serverHost);
-  programs.set(number, program);
+  const program = Promise.resolve()
+    .then(load)
+    .then((rulebook) => inSteps(compileInSteps(rulebook, serverHost)));
+  programs.set(sha256, program);
+  program.catch(() => programs.delete(sha256));
   if (programs.size > kept) programs.delete(programs.keys().next().value!);
   return program;
+}
+
+export async function releaseProgram(number: number, on: Queryable = db()): Promise<Program | undefined> {
+  const digest = digests.get(number);
+  const known = digest === undefined ? undefined : programs.get(digest);
+  if (known) return known;
+  const stored = await loadRelease(number, on);
+  if (!stored) return undefined;
+  digests.set(number, stored.sha256);
+  return compiled(stored.sha256, () => readSnapshot(stored));
 }
 
 export interface Live {
@@ -33,17 +56,41 @@ export interface Live {
 }
 
 /** What acts on records now. Before the first release: the draft's record types without any rule. */
-export async function live(on: Queryable = db()): Promise<Live> {
-  const release = await liveReleaseNumber(on);
-  const program = release === undefined ? undefined : await releaseProgram(release, on);
-  if (release !== undefined && program) return { release, program };
+export const live = async (on: Queryable = db()): Promise<Live> => liveAs((await liveReleaseNumber(on)) ?? null, on);
+
+/** What acts while this release is live. */
+export async function liveAs(release: number | null, on: Queryable = db()): Promise<Live> {
+  const program = release === null ? undefined : await releaseProgram(release, on);
+  if (program) return { release, program };
   const { rulebook } = await currentDraft(on);
   return { release: null, program: compileProgram({ ...rulebook, rules: [] }, serverHost) };
 }
 
-export async function currentDraft(on: Queryable = db()) {
-  const parts = await loadDraft(on);
-  return { parts, rulebook: fromParts(parts) };
+export interface CurrentDraft extends DraftState {
+  readonly stamp: string;
+  readonly rulebook: Rulebook;
+}
+
+let draft: CurrentDraft | undefined;
+
+/** The draft as it stands: only what is another than the last time is read anew, the rest keeps its identity. */
+export async function currentDraft(on: Queryable = db()): Promise<CurrentDraft> {
+  const stamp = await draftStamp(on);
+  const before = draft;
+  if (before?.stamp === stamp) return before;
+  const state = await loadDraft(on, before);
+  draft = { ...state, stamp, rulebook: fromParts(state.parts, before?.rulebook) };
+  return draft;
+}
+
+let counted: { readonly of: string; readonly changes: number } | undefined;
+
+/** How many things the draft changes about what is live; before the first release its rules. */
+export function draftChanges({ stamp, rulebook }: CurrentDraft, { release, program }: Live): number {
+  if (release === null) return rulebook.rules.length;
+  const of = `${release} ${stamp}`;
+  if (counted?.of !== of) counted = { of, changes: countChanges(program.rulebook, rulebook) };
+  return counted.changes;
 }
 
 /** @throws 404 in words. */

@@ -1,13 +1,35 @@
 /** A rulebook as the bytes that a release keeps, with their digest. */
-import { canonicalJson, type Rulebook } from '@rigid-rule/core';
+import { canonicalInSteps, type Rulebook } from '@rigid-rule/core';
 import { createHash } from 'node:crypto';
+import { inSteps } from './in-steps.ts';
 
-/** Tells one state of a rulebook from another: the SHA-256 of its canonical JSON, in hexadecimal. */
-export const fingerprint = (rulebook: Rulebook): string => sha256(canonicalJson(rulebook));
+export interface Snapshot {
+  /** Canonical JSON. */
+  readonly text: string;
+  /** SHA-256 of the text, in hexadecimal: tells one state of a rulebook from another. */
+  readonly sha256: string;
+}
+
+/** Of rulebooks that are still in use: they never change, and are asked about again and again. */
+const known = new WeakMap<Rulebook, Promise<Snapshot>>();
+
+export function snapshotOf(rulebook: Rulebook): Promise<Snapshot> {
+  const found = known.get(rulebook) ?? write(rulebook);
+  known.set(rulebook, found);
+  return found;
+}
+
+async function write(rulebook: Rulebook): Promise<Snapshot> {
+  const text = await inSteps(canonicalInSteps(rulebook));
+  return { text, sha256: sha256(text) };
+}
+
+export const fingerprint = async (rulebook: Rulebook): Promise<string> => (await snapshotOf(rulebook)).sha256;
+
+/** A release of a rulebook, as it is stored. */
+export async function releaseOf(rulebook: Rulebook, note: string, userId: number | null) {
+  const { text, sha256: digest } = await snapshotOf(rulebook);
+  return { note, snapshot: text, sha256: digest, userId };
+}
 
 const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex');
-
-export function releaseOf(rulebook: Rulebook, note: string, userId: number | null) {
-  const snapshot = canonicalJson(rulebook);
-  return { note, snapshot, sha256: sha256(snapshot), userId };
-}

@@ -17,17 +17,19 @@ import { editParts, insertParts, loadDraft, type PartEdit } from './db/draft.ts'
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
 import { listRecords } from './db/record-lists.ts';
-import { findRecord, insertRecordsAsTheyAre, listHistory } from './db/records.ts';
+import { insertRecordsAsTheyAre } from './db/load-records.ts';
+import { findRecord, listHistory } from './db/records.ts';
 import { readFilters } from '../list-filters.ts';
 import { insertActivation, insertRelease, listActivations } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
 import { insertUser } from './db/users.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
 import { writeRecord } from './entry-points/write.ts';
-import type { WriteRequest } from './entry-points/write-in.ts';
+import type { WriteRequest } from './entry-points/settling.ts';
 import { recordCsv } from './record-csv.ts';
 import { putBack, releaseDraft } from './release.ts';
 import { currentDraft } from './rulebook.ts';
+import { emptyInstallation } from './testing/empty-tables.ts';
 
 let userId: number;
 const customer = draft.recordTypes[0]!;
@@ -39,9 +41,7 @@ beforeAll(async () => {
 afterAll(closePool);
 
 beforeEach(async () => {
-  await db().query(
-    `truncate users, draft_parts, draft_edits, releases, activations, records, record_ids, record_writes, sample_records, sign_in_failures, audit_log restart identity cascade`,
-  );
+  await emptyInstallation();
   userId = await insertUser({
     email: 'a@b.example',
     name: 'A',
@@ -49,7 +49,7 @@ beforeEach(async () => {
     passwordHash: await hashPassword('right'),
   });
   await serializable(async (client) => {
-    const number = await insertRelease(releaseOf(firstRelease, 'first', userId), client);
+    const number = await insertRelease(await releaseOf(firstRelease, 'first', userId), client);
     await insertActivation(number, 'first', userId, client);
     await insertParts(toParts(draft), client);
     await insertRecordsAsTheyAre(
@@ -93,7 +93,7 @@ describe('what only the database knows', () => {
   };
   const release = () =>
     serializable(async (client) => {
-      const number = await insertRelease(releaseOf(uniqueName, 'unique names', userId), client);
+      const number = await insertRelease(await releaseOf(uniqueName, 'unique names', userId), client);
       await insertActivation(number, 'unique names', userId, client);
     });
 
@@ -119,7 +119,7 @@ describe('what only the database knows', () => {
       r.key === 'size-class-from-employee-count' ? { ...r, winner: 'person' as const } : r,
     );
     await serializable(async (client) => {
-      const number = await insertRelease(releaseOf({ ...uniqueName, rules }, 'persons win', userId), client);
+      const number = await insertRelease(await releaseOf({ ...uniqueName, rules }, 'persons win', userId), client);
       await insertActivation(number, 'persons win', userId, client);
     });
     const sizeAfter = async (sent: Record<string, unknown>, more: Partial<WriteRequest> = {}) => {
@@ -222,7 +222,7 @@ describe('an edit of the draft', () => {
     const made = { kind: 'table', key: 'colours', version: 0, operations: [creating({ key: 'colours' })] } as const;
     const stale = { ...ref, version: 7, operations: [{ op: 'replace', path: '/purpose', value: 'x' }] } as const;
     expect(await edit(made, stale)).toMatchObject({ outcome: 'clash' });
-    expect((await loadDraft()).some((p) => p.key === 'colours')).toBe(false);
+    expect((await loadDraft()).parts.some((p) => p.key === 'colours')).toBe(false);
   });
 
   it('makes a part, moves it, takes it away; a second one made under its key clashes', async () => {
@@ -236,9 +236,9 @@ describe('an edit of the draft', () => {
     expect(await edit(made)).toMatchObject({ outcome: 'saved', versions: [{ version: 1 }] });
     expect(await edit(made)).toMatchObject({ outcome: 'clash', clashes: [{ part: { version: 1 } }] });
     await edit({ kind: 'table', key: 'colours', version: 1, position: 2.5, operations: [] });
-    expect((await loadDraft()).find((p) => p.key === 'colours')).toMatchObject({ position: 2.5, version: 2 });
+    expect((await loadDraft()).parts.find((p) => p.key === 'colours')).toMatchObject({ position: 2.5, version: 2 });
     await edit({ kind: 'table', key: 'colours', version: 2, operations: [removing] });
-    expect((await loadDraft()).some((p) => p.key === 'colours')).toBe(false);
+    expect((await loadDraft()).parts.some((p) => p.key === 'colours')).toBe(false);
     expect(await edit({ kind: 'table', key: 'colours', version: 2, operations: [removing] })).toMatchObject({
       outcome: 'clash',
     });
@@ -263,7 +263,7 @@ describe('an edit of the draft', () => {
 
   it('gives back the rulebook that was put in', async () => {
     expect(canonicalJson((await currentDraft()).rulebook)).toBe(canonicalJson(draft));
-    expect((await loadDraft()).every((p) => p.version === 1)).toBe(true);
+    expect((await loadDraft()).parts.every((p) => p.version === 1)).toBe(true);
   });
 });
 
@@ -277,24 +277,35 @@ describe('a release', () => {
   })();
   const put = (rulebook: typeof draft) =>
     serializable(async (client) => {
-      await client.query('truncate draft_parts, draft_edits cascade');
+      await client.query('delete from draft_parts');
       await insertParts(toParts(rulebook), client);
     });
-  const fingerprint = fingerprintOf(sound);
-  beforeEach(() => put(sound));
+  let fingerprint: string;
+  beforeEach(async () => {
+    fingerprint = await fingerprintOf(sound);
+    await put(sound);
+  });
 
   it('with an error in it is refused, naming it', async () => {
     await put(draft);
-    const result = await releaseDraft('x', fingerprintOf(draft), userId);
+    const result = await releaseDraft('x', await fingerprintOf(draft), userId);
     expect(result).toMatchObject({ problem: expect.stringMatching(/Put right first: .* again in row/) as string });
     expect(await listActivations()).toHaveLength(1);
+  });
+
+  it('with a part that has not its shape is refused as well, in words', async () => {
+    const [table, ...tables] = sound.tables!;
+    const malformed = { ...sound, tables: [{ ...table!, rows: 'none' as never }, ...tables] };
+    await put(malformed);
+    const result = await releaseDraft('x', await fingerprintOf(malformed), userId);
+    expect(result).toMatchObject({ problem: expect.stringMatching(/Put right first: /) as string });
   });
 
   it('whose tests fail wants a reason, which is kept', async () => {
     const [test, ...tests] = sound.tests!;
     const failing = { ...sound, tests: [{ ...test!, expect: { ...test!.expect, verdict: 'failed' } }, ...tests] };
     await put(failing);
-    const print = fingerprintOf(failing);
+    const print = await fingerprintOf(failing);
     expect(await releaseDraft('x', print, userId)).toMatchObject({
       problem: expect.stringMatching(/A test fails: write why/) as string,
     });

@@ -23,7 +23,7 @@ function pressed(e: KeyboardEvent): string {
   const key = e.key.length === 1 ? e.key.toUpperCase() : e.key;
   const parts = [
     e.ctrlKey || e.metaKey ? 'Ctrl' : '',
-    e.shiftKey && /^[A-Z]$/.test(key) ? 'Shift' : '',
+    e.shiftKey && /^(?:[A-Z]|F\d+)$/.test(key) ? 'Shift' : '',
     e.altKey ? 'Alt' : '',
     key,
   ];
@@ -35,7 +35,7 @@ export function handleKey(e: KeyboardEvent, acts: readonly KeyAct[]): void {
   if (e.defaultPrevented || e.isComposing) return;
   const name = pressed(e);
   const act = acts.find((a) => a.keys === name);
-  if (!act || (isTyping(e.target) && !e.ctrlKey && !e.metaKey)) return;
+  if (!act || (isTyping(e.target) && !e.ctrlKey && !e.metaKey && !/F\d+$/.test(act.keys))) return;
   if (act.leavesTyping && isText(e.target)) return;
   e.preventDefault();
   act.run();

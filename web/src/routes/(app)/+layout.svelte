@@ -5,6 +5,7 @@
   import TopBar from '$lib/features/shell/TopBar.svelte';
   import { organisation } from '$lib/organisation.svelte.ts';
   import { handleKey, type KeyAct } from '$lib/ui/keys.ts';
+  import { enterPane, goToNextPane } from '$lib/ui/panes.ts';
   import { onMount, type Component } from 'svelte';
 
   const { data, children } = $props();
@@ -18,12 +19,37 @@
   let paletteOpen = $state(false);
   let keysOpen = $state(false);
   // Both dialogs are loaded when they are first opened.
-  let Palette = $state<Component<{ open: boolean; entries: typeof offers.entries }, object, 'open'>>();
+  let Palette =
+    $state<
+      Component<
+        { open: boolean; entries: typeof offers.entries; types: typeof data.liveTypes; takeAhead: () => string },
+        object,
+        'open'
+      >
+    >();
   let KeyList = $state<Component<{ open: boolean; keys: readonly KeyAct[] }, object, 'open'>>();
 
+  /** Keys typed after Ctrl K and before the palette has the focus are its own. */
+  let ahead = $state<string>();
   async function openPalette() {
+    ahead ??= '';
     Palette ??= (await import('$lib/features/shell/Palette.svelte')).default;
     paletteOpen = true;
+  }
+  /** The palette has the focus: what was typed ahead of it. */
+  function takeAhead(): string {
+    const typed = ahead ?? '';
+    ahead = undefined;
+    return typed;
+  }
+  function press(e: KeyboardEvent) {
+    if (ahead === undefined || e.ctrlKey || e.metaKey || e.altKey) return;
+    if (e.key === 'Escape') ahead = undefined;
+    else if (e.key === 'Backspace') ahead = ahead.slice(0, -1);
+    else if (e.key.length === 1) ahead += e.key;
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
   }
   async function openKeys() {
     KeyList ??= (await import('$lib/features/shell/KeyList.svelte')).default;
@@ -33,13 +59,20 @@
   const keys = $derived<readonly KeyAct[]>([
     { keys: 'Ctrl K', does: 'find any field, rule, area or act', run: openPalette },
     { keys: '?', does: 'list the keys of this screen', run: openKeys },
+    { keys: 'F6', does: 'go to the next pane', run: () => goToNextPane(1) },
+    { keys: 'Shift F6', does: 'go to the pane before', run: () => goToNextPane(-1) },
     ...offers.keys,
   ]);
   const entries = $derived([
     ...offers.entries,
     ...areas.map((a) => ({ group: 'Areas', name: a.name, href: a.href })),
-    ...data.types.map((t) => ({ group: 'Records', name: t.plural, href: `/records/${t.key}` })),
+    ...data.liveTypes.map((t) => ({ group: 'Records', name: t.plural, href: `/records/${t.key}` })),
     ...data.types.map((t) => ({ group: 'Rules', name: `Rules of ${t.plural}`, href: `/desk/${t.key}` })),
+    ...(data.permissions.includes('records.write') ? data.liveTypes : []).map((t) => ({
+      group: 'Acts',
+      name: `New ${t.name.toLowerCase()}`,
+      href: `/records/${t.key}/new`,
+    })),
     { group: 'Acts', name: 'List the keys', hint: '?', run: openKeys },
   ]);
   const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
@@ -53,11 +86,27 @@
   });
 </script>
 
-<svelte:window onkeydown={(e) => handleKey(e, keys)} />
+<svelte:window
+  onkeydowncapture={(e) => ahead !== undefined && press(e)}
+  onkeydown={(e) => ahead === undefined && handleKey(e, keys)}
+/>
 
-<div class="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_28px]">
+{#if offers.skips.length > 0}
+  <nav aria-label="Skip" class="fixed top-1 left-1 z-50">
+    {#each offers.skips as skip (skip.pane)}<button
+        type="button"
+        class="button sr-only focus:not-sr-only"
+        onclick={() => enterPane(document.querySelector<HTMLElement>(`[data-keypane=${skip.pane}]`)!)}
+        >To {skip.name}</button
+      >{/each}
+  </nav>
+{/if}
+<!-- What is for readers only stands inside, so that it never makes the page larger than the screen. -->
+<div
+  class="relative grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_28px] overflow-clip print:block print:h-auto print:overflow-visible"
+>
   <TopBar user={data.user} theme={data.theme} {note} {openPalette} />
-  <main class="min-h-0" inert={!alive}>{@render children()}</main>
+  <main class="relative min-h-0 overflow-clip print:overflow-visible" inert={!alive}>{@render children()}</main>
   <footer class="flex items-center gap-[22px] border-t border-line px-4 text-small text-soft">
     <span role="status" aria-live="polite" class="truncate">{offers.status}</span>
     <button type="button" class="ml-auto shrink-0 cursor-pointer whitespace-nowrap" onclick={openKeys}
@@ -66,5 +115,5 @@
   </footer>
 </div>
 
-{#if Palette}<Palette bind:open={paletteOpen} {entries} />{/if}
+{#if Palette}<Palette bind:open={paletteOpen} {entries} types={data.liveTypes} {takeAhead} />{/if}
 {#if KeyList}<KeyList bind:open={keysOpen} {keys} />{/if}

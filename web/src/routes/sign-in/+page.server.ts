@@ -3,6 +3,7 @@ import { object, string, ValidationError } from 'yup';
 import { signIn } from '$lib/server/auth/sign-in.ts';
 import { beginSession } from '$lib/server/auth/session-cookie.ts';
 import { insertAudit } from '$lib/server/db/audit.ts';
+import { hasUsers } from '$lib/server/db/users.ts';
 import { isDemo } from '$lib/server/demo.ts';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -16,7 +17,7 @@ function safeNext(next: string | null, { origin }: URL): string {
 export const load: PageServerLoad = async ({ locals, url }) => {
   if (locals.user) redirect(303, safeNext(url.searchParams.get('next'), url));
   const demo = isDemo() ? (await import('@rigid-rule/demo')).demoUsers : [];
-  return { demo };
+  return { demo, begun: await hasUsers() };
 };
 
 const credentials = object({
@@ -25,7 +26,8 @@ const credentials = object({
 });
 
 export const actions: Actions = {
-  default: async ({ request, cookies, url, getClientAddress }) => {
+  default: async (event) => {
+    const { request, url, getClientAddress } = event;
     const form = Object.fromEntries(await request.formData());
     const email = typeof form['email'] === 'string' ? form['email'] : '';
     let given;
@@ -36,9 +38,11 @@ export const actions: Actions = {
       throw e;
     }
     const result = await signIn(given.email, given.password, getClientAddress());
-    if ('problem' in result) return fail(401, { email, problem: result.problem });
-    await beginSession(cookies, result.user.id, url);
-    await insertAudit('signed in', result.user.id, {});
+    if ('problem' in result) {
+      await insertAudit('sign-in refused', null, { email: given.email, place: getClientAddress() });
+      return fail(401, { email, problem: result.problem });
+    }
+    await beginSession(event, result.user.id);
     redirect(303, safeNext(url.searchParams.get('next'), url));
   },
 };

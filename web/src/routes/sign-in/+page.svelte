@@ -19,6 +19,11 @@
 <main class="mx-auto mt-[9vh] grid max-w-[860px] gap-x-16 gap-y-10 px-6 md:grid-cols-[1fr_1fr]">
   <section>
     <h1 class="mb-1">Sign in</h1>
+    {#if !data.begun}
+      <p class="mb-4">
+        Nobody can sign in yet. The address where the first person begins was told where the application was started.
+      </p>
+    {/if}
     <p class="mb-6 text-soft">Where an organisation’s field rules are written, tried, released and watched.</p>
     <form method="post" use:enhance class="grid gap-4">
       <label class="grid gap-1">

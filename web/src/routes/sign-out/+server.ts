@@ -1,12 +1,10 @@
 import { redirect } from '@sveltejs/kit';
-import { digestOf } from '$lib/server/auth/secret.ts';
-import { sessionCookie } from '$lib/server/auth/session-cookie.ts';
-import { deleteSession } from '$lib/server/db/sessions.ts';
+import { endSession } from '$lib/server/auth/session-cookie.ts';
+import { endStreamsOfEndedSessions } from '$lib/server/event-stream.ts';
 import type { RequestHandler } from './$types';
 
 export const POST: RequestHandler = async ({ cookies }) => {
-  const token = cookies.get(sessionCookie);
-  if (token) await deleteSession(digestOf(token));
-  cookies.delete(sessionCookie, { path: '/' });
+  await endSession(cookies);
+  await endStreamsOfEndedSessions();
   redirect(303, '/sign-in');
 };

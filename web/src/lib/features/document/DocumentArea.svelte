@@ -37,11 +37,15 @@
               {b.text}
             </h2>
           {:else}<h3 id={b.id} class="mt-6 mb-0.5 text-[14.5px] font-[650]">{b.text}</h3>{/if}
-        {:else if b.block === 'paragraph'}<p class="max-w-[70ch] text-soft">{b.text}</p>
+        {:else if b.block === 'paragraph'}<p
+            class={['max-w-[76ch]', b.tone === 'wrong' ? 'text-stop' : b.tone !== 'said' && 'text-soft']}
+          >
+            {b.text}
+          </p>
         {:else if b.block === 'lines'}
           <dl class="mt-1 grid grid-cols-[130px_minmax(0,1fr)] gap-x-5 gap-y-0.5">
             {#each b.lines as [label, text], j (j)}<dt class="label text-right break-words">{label}</dt>
-              <dd class={label === 'Does not compile' ? 'text-stop' : ''}>{text}</dd>{/each}
+              <dd>{text}</dd>{/each}
           </dl>
         {:else}
           <table class="my-2 w-full border-collapse text-small">

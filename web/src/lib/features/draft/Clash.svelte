@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Two people changed one part: both versions side by side, to be chosen from. */
-  import { findRuleKind, type RecordType, type Rule } from '@rigid-rule/core';
+  import { ruleSentence, type RecordType, type Rule } from '@rigid-rule/core';
   import type { Draft } from './draft.svelte.ts';
 
   import { wordsFor } from '$lib/features/fields';
@@ -22,15 +22,7 @@
     if (clash.ref.kind === 'rule') {
       const rule = body as Rule;
       const type = typeOf(rule);
-      const sentence = type
-        ? (findRuleKind(rule.kind)?.sentence(rule.outcome, type, wordsFor(type, draft.rulebook)) ?? '')
-        : '';
-      return [
-        name,
-        purpose,
-        `Only if ${rule.condition?.trim() && type ? wordsFor(type, draft.rulebook).condition(rule.condition) : 'always'}`,
-        sentence,
-      ];
+      return [name, purpose, type ? ruleSentence(rule, type, wordsFor(type, draft.rulebook)) : ''].filter(Boolean);
     }
     const { rows, options } = body as { rows?: readonly unknown[]; options?: readonly { name: string }[] };
     return [
@@ -41,12 +33,12 @@
     ].filter(Boolean);
   }
   const sides = $derived([
-    { keep: 'ours', title: 'Yours', text: reading(ours), act: 'Keep mine' },
+    { keep: 'ours', title: 'Yours', text: reading(ours), act: 'Keep my version' },
     {
       keep: 'theirs',
       title: `By ${clash.by ?? 'someone else'}`,
       text: reading(clash.theirs?.body),
-      act: 'Take theirs',
+      act: 'Continue with their version',
     },
   ] as const);
 </script>

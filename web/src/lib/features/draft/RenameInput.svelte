@@ -16,7 +16,11 @@
   let typing = $state<string>();
   const wanted = $derived(typing?.trim().replace(/\s+/g, ' '));
   const plan = $derived(
-    wanted !== undefined && wanted !== name ? planRenaming(draft.rulebook, renaming(wanted)) : undefined,
+    wanted === ''
+      ? { problem: `Enter a name: it stays ${name} until there is one.` }
+      : wanted !== undefined && wanted !== name
+        ? planRenaming(draft.rulebook, renaming(wanted))
+        : undefined,
   );
 
   function commit() {
@@ -38,15 +42,16 @@
     if (e.key === 'Enter') commit();
     if (e.key === 'Escape') typing = undefined;
   }}
+  onblur={() => wanted === '' && (typing = undefined)}
 />
 {#if plan}
   <div {id} class="mt-1 border-l-[3px] border-brass bg-brass-wash px-2.5 py-1.5 text-small" role="status">
     {#if 'problem' in plan}<p class="text-stop">{plan.problem}</p>
     {:else}
       <p>
-        {#if plan.texts.length === 0}No formula names it.{:else}{plan.texts.length} text{plan.texts.length === 1
-            ? ''
-            : 's'} will be rewritten:{/if}
+        {#if plan.texts.length === 0}No formula names it.{:else}{plan.texts.length === 1
+            ? '1 text'
+            : `${plan.texts.length} texts`} will be rewritten:{/if}
       </p>
       <ul class="max-h-40 overflow-y-auto">
         {#each plan.texts as t, i (i)}

@@ -4,7 +4,7 @@
  */
 import { browserHost } from '$lib/host.svelte.ts';
 import {
-  canonicalJson,
+  sameJson,
   compileProgram,
   creating,
   editPartBody,
@@ -28,6 +28,7 @@ import { draftPartProblem } from '$lib/draft-part.ts';
 import { Analyst } from './analyst.ts';
 import { takenBack, type PartChange, type PartEdit, type Step, type VersionedPart } from './parts.ts';
 import { keepIn, type KeptEdit } from './kept-edits.ts';
+import { keepNoSteps, keepStepsIn, type KeptSteps, type Steps } from './kept-steps.ts';
 import { Saver, type SaverPorts } from './saver.svelte.ts';
 
 /** An edit of someone else, as the server tells it. */
@@ -61,6 +62,8 @@ export class Draft {
   heard = $state<{ readonly by: string; readonly what: string }>();
   /** What could not be undone, in words. */
   refusal = $state<string>();
+  /** What the last undo or redo did, until something else is done. */
+  said = $state<string>();
 
   readonly rulebook: Rulebook = $derived.by(() => (this.previous = fromParts([...this.parts.values()], this.previous)));
   readonly program: Program = $derived.by(() => {
@@ -85,14 +88,18 @@ export class Draft {
     parts: readonly VersionedPart[],
     { editable, keeper, savedAt, owner }: DraftRights,
     ports: SaverPorts = {},
+    private readonly steps: KeptSteps = keepNoSteps,
   ) {
+    const { past, future } = steps.load();
+    this.past.push(...past);
+    this.future.push(...future);
     this.editable = editable;
     this.owner = owner;
     this.keeper = keeper;
     this.saver = new Saver(
       savedAt,
       (ref) => this.part(ref)?.body,
-      (ref, theirs) => canonicalJson(theirs?.body) === canonicalJson(this.part(ref)?.body),
+      (ref, theirs) => sameJson(theirs?.body, this.part(ref)?.body),
       { ...ports, settled: (ref) => this.catchUp(ref) },
     );
     for (const part of parts) if (this.isSound(part)) this.put(part);
@@ -167,6 +174,9 @@ export class Draft {
   get undoLabel(): string | undefined {
     return this.past.at(-1)?.label;
   }
+  get redoLabel(): string | undefined {
+    return this.future.at(-1)?.label;
+  }
 
   part(ref: PartRef): VersionedPart | undefined {
     return this.parts.get(partId(ref));
@@ -200,6 +210,17 @@ export class Draft {
     return (own + next) / 2;
   }
 
+  private keeping: ReturnType<typeof setTimeout> | undefined;
+  /** Kept once a burst of edits is over, and before the page goes. */
+  private keepSteps(): void {
+    clearTimeout(this.keeping);
+    this.keeping = setTimeout(() => this.keepStepsNow(), 500);
+  }
+  keepStepsNow(): void {
+    clearTimeout(this.keeping);
+    this.steps.keep($state.snapshot({ past: this.past, future: this.future }) as Steps);
+  }
+
   /** Applies operations to one part; the same `group` as the last step joins it. */
   edit(ref: PartRef, operations: readonly Operation[], label: string, group?: string): void {
     if (operations.length > 0) this.editAll([{ ref, operations }], label, group);
@@ -219,9 +240,10 @@ export class Draft {
   /** Edits of several parts as one act: all or none, and undone together. */
   editAll(edits: readonly PartEdit[], label: string, group: string = crypto.randomUUID()): void {
     if (edits.length === 0 || !edits.every((e) => this.mayEdit(e))) return;
-    this.refusal = undefined;
+    this.refusal = this.said = undefined;
     const changes = this.apply(edits);
     if (!changes) return;
+    this.keepSteps();
     this.future.length = 0;
     const last = this.past.at(-1);
     if (last?.group === group) this.past[this.past.length - 1] = { ...last, changes: [...last.changes, ...changes] };
@@ -229,20 +251,27 @@ export class Draft {
   }
 
   undo(): void {
-    this.refusal = undefined;
+    this.refusal = this.said = undefined;
     const step = this.past.pop();
     if (!step) return;
+    this.keepSteps();
     const done = this.apply(takenBack(step.changes));
-    if (done) this.future.push({ ...step, changes: done });
-    else this.refusal ??= `“${step.label}” cannot be undone any more: somebody changed the same thing since.`;
+    if (done) {
+      this.future.push({ ...step, changes: done });
+      this.said = `Undone: ${step.label}`;
+    } else this.refusal ??= `“${step.label}” cannot be undone any more: somebody changed the same thing since.`;
   }
 
   redo(): void {
-    this.refusal = undefined;
+    this.refusal = this.said = undefined;
     const step = this.future.pop();
-    const done = step && this.apply(takenBack(step.changes));
-    if (done) this.past.push({ ...step, changes: done });
-    else if (step) this.refusal ??= `“${step.label}” cannot be done again: somebody changed the same thing since.`;
+    if (!step) return;
+    this.keepSteps();
+    const done = this.apply(takenBack(step.changes));
+    if (done) {
+      this.past.push({ ...step, changes: done });
+      this.said = `Done again: ${step.label}`;
+    } else this.refusal ??= `“${step.label}” cannot be done again: somebody changed the same thing since.`;
   }
 
   /** Puts the new bodies and queues the operations; undefined, and nothing done, where one does not fit any more. */
@@ -350,7 +379,7 @@ export class Draft {
     for (const edit of [...overtaken, ...refused]) {
       const { ref, body } = edit;
       const theirs = this.part(ref);
-      const same = canonicalJson(theirs?.body) === canonicalJson(body);
+      const same = sameJson(theirs?.body, body);
       if (same || this.saver.isBusy(partId(ref)) || (body !== undefined && draftPartProblem(ref, body))) continue;
       if (body === undefined) this.parts.delete(partId(ref));
       else {
@@ -370,7 +399,11 @@ export function openDraft(parts: readonly VersionedPart[], rights: DraftRights, 
   if (current?.editable === rights.editable && current.owner === rights.owner) current.refresh(parts);
   else {
     const page = crypto.randomUUID();
-    current = new Draft(parts, rights, { page, kept: keepIn(localStorage, rights.owner, page) });
+    const kept = keepIn(localStorage, rights.owner, page);
+    // It outlives the page that opens it: what it works out must not end with that one.
+    $effect.root(() => {
+      current = new Draft(parts, rights, { page, kept }, keepStepsIn(sessionStorage, rights.owner));
+    });
   }
-  return current;
+  return current!;
 }

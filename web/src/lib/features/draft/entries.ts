@@ -2,7 +2,10 @@
 import { findRuleKind, type Rulebook } from '@rigid-rule/core';
 import type { PaletteEntry } from '../shell/acts.svelte.ts';
 
-export const draftEntries = ({ rules, recordTypes, tables = [] }: Rulebook): PaletteEntry[] => [
+export const draftEntries = (
+  { rules, recordTypes, tables = [], tests = [] }: Rulebook,
+  editable: boolean,
+): PaletteEntry[] => [
   ...rules.map((r) => ({
     group: 'Rules',
     name: r.name,
@@ -12,6 +15,27 @@ export const draftEntries = ({ rules, recordTypes, tables = [] }: Rulebook): Pal
   ...recordTypes.flatMap((t) =>
     t.fields.map((f) => ({ group: 'Fields', name: f.name, hint: t.name, href: `/desk/${t.key}?field=${f.key}` })),
   ),
+  ...recordTypes.flatMap((t) =>
+    t.fields.flatMap((f) =>
+      (f.options ?? []).map((o) => ({
+        group: 'Options',
+        name: o.name,
+        hint: `${t.name}, ${f.name}`,
+        href: `/fields/${t.key}?field=${f.key}`,
+      })),
+    ),
+  ),
+  ...tests.map((t) => ({
+    group: 'Tests',
+    name: t.name,
+    hint: recordTypes.find((r) => r.key === t.recordType)?.name ?? t.recordType,
+    href: `/desk/${t.recordType}?test=${encodeURIComponent(t.key)}`,
+  })),
+  ...(editable ? recordTypes : []).map((t) => ({
+    group: 'Acts',
+    name: `New field of ${t.plural}`,
+    href: `/fields/${t.key}?new=1`,
+  })),
   ...tables.map((t) => ({ group: 'Mappings', name: t.name, href: `/mappings/${t.key}` })),
   ...recordTypes.map((t) => ({ group: 'Map', name: `What writes what, on ${t.name}`, href: `/map/${t.key}` })),
   { group: 'Areas', name: 'The rulebook as a document', href: '/document' },

@@ -4,7 +4,7 @@ const time = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' });
 const counted = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
 
 /** What the bar at the foot says: whether all is saved, and what there is. */
-export function draftStatus({ saver, rulebook, findings, testResults, analysed, heard, refusal }: Draft): string {
+export function draftStatus({ saver, rulebook, findings, testResults, analysed, heard, refusal, said }: Draft): string {
   const saved = saver.savedAt ? `Saved ${time.format(saver.savedAt)}` : 'Nothing changed yet';
   const words = {
     saved,
@@ -16,6 +16,7 @@ export function draftStatus({ saver, rulebook, findings, testResults, analysed, 
   const tests = rulebook.tests?.length ?? 0;
   const failing = [...testResults.values()].filter((f) => f.length > 0).length;
   return [
+    ...(said ? [said] : []),
     refusal ?? saver.problem ?? words[saver.state],
     counted(rulebook.rules.length, 'rule'),
     ...(analysed

@@ -40,6 +40,13 @@
     ),
   );
   const users = $derived([...new Set([...writers, ...readers, ...readersElsewhere])]);
+  /** Who names it, and what becomes of them without it. */
+  const inUse = $derived(
+    users.length === 0
+      ? 'No rule names it.'
+      : `${users.length === 1 ? '1 rule names' : `${users.length} rules name`} it and will be left out until put right: ${users.map((u) => u.rule.name).join('; ')}.`,
+  );
+  const usualRounding = $derived(fieldTypeOf(field).rounding);
   const numeric = $derived(fieldTypeOf(field).numeric === true);
   const isText = $derived(['text', 'long text', 'email', 'phone', 'web address'].includes(field.type));
   const isPicklist = $derived(field.type === 'picklist' || field.type === 'multi-select');
@@ -215,15 +222,17 @@
         class="editable ml-3"
         aria-label="Rounding"
         disabled={readonly}
-        value={field.rounding ?? 'half-even'}
+        value={field.rounding ?? usualRounding}
         onchange={(e) =>
           set(
             'rounding',
-            e.currentTarget.value === 'half-even' ? undefined : e.currentTarget.value,
+            e.currentTarget.value === usualRounding ? undefined : e.currentTarget.value,
             'change the rounding',
           )}
       >
-        <option value="half-even">halves to the even digit</option><option value="half-up">halves away from 0</option>
+        <option value="half-up">Round half away from zero (2.5 gives 3)</option><option value="half-even"
+          >Round half to even (2.5 gives 2)</option
+        >
       </select>
     </SheetRow>
     <SheetRow label="Between">
@@ -321,13 +330,12 @@
     </SheetRow>
   {/if}
   {#if !readonly}
-    <SheetRow label="Retire">
-      {#if !retiring}<button type="button" class="word" onclick={() => (retiring = true)}>take it out of use</button>
+    <SheetRow label="Out of use">
+      {#if !retiring}<button type="button" class="word" onclick={() => (retiring = true)}>Retire this field</button>
       {:else}
         <div class="border-l-[3px] border-stop bg-stop-wash px-2.5 py-1.5">
           <p>
-            {#if users.length > 0}{users.length} rule{users.length === 1 ? ' names' : 's name'} it and will be left out until
-              put right: {users.map((u) => u.rule.name).join('; ')}.{:else}No rule names it.{/if}
+            {inUse}
             Values that are stored stay stored; it can be undone.
           </p>
           <p class="mt-1 flex gap-2">

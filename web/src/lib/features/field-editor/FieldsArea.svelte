@@ -1,12 +1,14 @@
 <script lang="ts">
   /** Record types and their fields: the list with who writes and reads each, and the chosen field beside it. */
   import { goto } from '$app/navigation';
-  import { creating, fieldTypeOf, isFieldName, type Field, type RecordType } from '@rigid-rule/core';
+  import { page } from '$app/state';
+  import { fieldTypeOf, isFieldName, type Field } from '@rigid-rule/core';
   import GripVertical from '@lucide/svelte/icons/grip-vertical';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import { useDraft } from '../draft/context.ts';
   import KindMark from '$lib/ui/KindMark.svelte';
   import FieldForm from './FieldForm.svelte';
+  import { addRecordType } from './new-record-type.ts';
   import TypeForm from './TypeForm.svelte';
 
   interface Props {
@@ -32,6 +34,11 @@
   const text = $derived(filter.trim().toLowerCase());
   const shown = $derived(rows.filter((r) => r.field.name.toLowerCase().includes(text)));
   let naming = $state('');
+  let namingInput: HTMLInputElement | undefined = $state();
+  // Who asks for a new field from anywhere names it at once.
+  $effect(() => {
+    if (page.url.searchParams.has('new')) namingInput?.focus();
+  });
   let namingType = $state('');
   const taken = $derived(type.fields.some((f) => f.name.toLowerCase() === naming.trim().toLowerCase()));
   const problem = $derived(
@@ -56,28 +63,8 @@
     open(key);
   }
   function addType() {
-    const name = namingType.trim();
-    if (name === '') return;
-    const key = draft.freeKey('record type', name);
-    const body: Omit<RecordType, 'fields'> = {
-      key,
-      name,
-      plural: `${name}s`,
-      title: ['name'],
-      forms: [{ key: 'full', name: 'full form' }],
-    };
-    const first: Field = { key: 'name', name: 'Name', type: 'text', required: true };
-    draft.editAll(
-      [
-        {
-          ref: { kind: 'record type', key },
-          operations: [creating(body)],
-          position: draft.lastPosition('record type'),
-        },
-        { ref: { kind: 'field', key: `${key}.name` }, operations: [creating(first)], position: 0 },
-      ],
-      `add the record type ${name}`,
-    );
+    const key = addRecordType(draft, namingType);
+    if (key === undefined) return;
     namingType = '';
     void goto(`/fields/${key}`);
   }
@@ -209,6 +196,7 @@
             aria-invalid={problem ? 'true' : undefined}
             placeholder="name of a new field, then Enter"
             bind:value={naming}
+            bind:this={namingInput}
           />
           {#if problem}<p class="text-small text-stop">{problem}</p>{/if}
         </form>

@@ -135,14 +135,16 @@
   {/each}
   {#if !readonly}
     <SheetRow label=""><button type="button" class="word" onclick={addForm}>add a short form</button></SheetRow>
-    <SheetRow label="Retire">
+    <SheetRow label="Out of use">
       {#if rules.length + linked.length > 0}
         <span class="quiet"
-          >It is in use: {[...(rules.length > 0 ? [`${rules.length} rules`] : []), ...linked].join(', ')}. Take these
-          out first.</span
+          >It is in use: {[
+            ...(rules.length > 0 ? [rules.length === 1 ? '1 rule' : `${rules.length} rules`] : []),
+            ...linked,
+          ].join(', ')}. Take these out first.</span
         >
       {:else if !retiring}<button type="button" class="word" onclick={() => (retiring = true)}
-          >take it out of use</button
+          >Retire this record type</button
         >
       {:else}
         <button type="button" class="button" onclick={retire}>Retire {type.plural}</button>

@@ -1,1 +1,2 @@
+export { default as FirstType } from './FirstType.svelte';
 export { default as FieldsArea } from './FieldsArea.svelte';

@@ -9,7 +9,7 @@
 
   const severities: readonly { key: Severity; name: string; plural: string; means: string }[] = [
     { key: 'error', name: 'mistake', plural: 'mistakes', means: 'has to be put right before a release' },
-    { key: 'warning', name: 'doubt', plural: 'doubts', means: 'is probably not what was meant' },
+    { key: 'warning', name: 'likely mistake', plural: 'likely mistakes', means: 'is probably not what was meant' },
     { key: 'info', name: 'remark', plural: 'remarks', means: 'could be tidier' },
   ];
   let severity = $state<Severity | 'accepted' | ''>('');

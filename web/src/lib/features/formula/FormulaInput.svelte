@@ -1,6 +1,6 @@
 <script lang="ts">
   /** A formula, condition or template, written with help; its type and its mistakes stand below it as it is typed. */
-  import { createFormula, typeName, type Diagnostic, type Scope, type Variable } from '@rigid-rule/core';
+  import { createFormula, typeName, type Diagnostic, type Scope, type Type, type Variable } from '@rigid-rule/core';
   import { onMount, untrack } from 'svelte';
   import type { CodeEditor } from './code-editor.ts';
 
@@ -40,9 +40,13 @@
   let editor = $state.raw<CodeEditor>();
   const type = $derived(
     typed && !template && text.trim() !== '' && diagnostics.length === 0
-      ? typeName(createFormula(text, scope, variables).type)
+      ? said(createFormula(text, scope, variables).type)
       : '',
   );
+
+  function said(given: Type): string {
+    return given.kind === 'any' ? 'type not known until it runs' : `gives ${typeName(given)}`;
+  }
 
   onMount(() => {
     if (readonly) return;
@@ -88,7 +92,7 @@
       </li>
     {/each}
   </ul>
-{:else if type}<p class="mt-0.5 text-small text-faint">gives {type}</p>{/if}
+{:else if type}<p class="mt-0.5 text-small text-faint">{type}</p>{/if}
 
 <style>
   .formula {

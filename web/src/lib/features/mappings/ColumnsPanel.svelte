@@ -61,6 +61,18 @@
       `take the column ${name} out`,
     );
   }
+  /** A key becomes an output or the other way round; how keys are compared goes with being one. */
+  function move(group: 'keys' | 'outputs', i: number) {
+    const { match: _, ...column } = table[group][i]!;
+    const other = group === 'keys' ? 'outputs' : 'keys';
+    edit(
+      [
+        { op: 'remove', path: pointer(group, i) },
+        { op: 'add', path: pointer(other, '-'), value: column },
+      ],
+      `make ${column.name} ${other === 'keys' ? 'a key' : 'an output'}`,
+    );
+  }
   const holds = (c: TableColumn) => c.field ?? `=${c.type ?? 'text'}`;
   const isText = (c: TableColumn) => !c.field && (c.type ?? 'text') === 'text';
 
@@ -115,6 +127,11 @@
             class="flex-1 font-[650]"
           />
           {#if draft.editable && table[group].length > 1}<button
+              type="button"
+              class="word text-small"
+              aria-label="Make {column.name} {group === 'keys' ? 'an output' : 'a key'}"
+              onclick={() => move(group, i)}>{group === 'keys' ? 'to outputs' : 'to keys'}</button
+            ><button
               type="button"
               class="act"
               aria-label="Take the column {column.name} out"

@@ -1,7 +1,9 @@
 <script lang="ts">
   /** Keys seen in the samples against rows: bars by how often, and beneath each whether a row answers it. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import type { Cell } from '@rigid-rule/core';
   import { scaleSqrt } from 'd3-scale';
+  import { keyCellText } from './cells.ts';
   import type { TableState } from './table.svelte.ts';
 
   interface Props {
@@ -19,8 +21,8 @@
     readonly row?: number;
     readonly twice?: boolean;
   }
-  const keyName = (cells: Readonly<Record<string, unknown>>) =>
-    grid.table.keys.map((c) => String(cells[c.key] ?? 'any')).join(', ');
+  const keyName = (cells: Readonly<Record<string, Cell>>) =>
+    grid.table.keys.map((c) => keyCellText(cells[c.key])).join(', ');
   const bars = $derived.by((): readonly Bar[] => {
     const seen: Bar[] = coverage.hits.flatMap((count, row) =>
       count > 0 ? [{ name: keyName(grid.table.rows[row]!), count, row, twice: grid.named.has(row) }] : [],
@@ -100,6 +102,6 @@
         >{gapCount} without a row, {ownWriting(records)} of {ownWriting(coverage.total)} records</span
       >{:else}<span class="text-ok">every key that is seen has a row</span>{/if}
     {#if coverage.blank > 0}<span>{ownWriting(coverage.blank)} blank</span>{/if}
-    <span class="ml-auto">{ownWriting(unseen)} row{unseen === 1 ? '' : 's'} not seen</span>
+    <span class="ml-auto">{unseen === 1 ? '1 row' : `${ownWriting(unseen)} rows`} not seen</span>
   </p>
 </figure>

@@ -10,6 +10,7 @@
   import { useSamples } from '../samples/samples.svelte.ts';
   import { useOffers } from '../shell/acts.svelte.ts';
   import ColumnsPanel from './ColumnsPanel.svelte';
+  import { keyCellText } from './cells.ts';
   import CoverageBars from './CoverageBars.svelte';
   import Grid from './Grid.svelte';
   import { beginTable } from './new-table.ts';
@@ -242,7 +243,7 @@
       {#if wrongCells.length > 0}
         <section class="mb-5" aria-label="Cells that do not fit">
           <h2 class="text-[15px] font-[650] text-stop">
-            {grid.wrong.size} cell{grid.wrong.size === 1 ? ' does' : 's do'} not fit
+            {grid.wrong.size === 1 ? '1 cell does' : `${grid.wrong.size} cells do`} not fit
           </h2>
           <ul class="text-small">
             {#each wrongCells as [place, message] (place)}
@@ -271,7 +272,7 @@
           <ul class="text-small">
             {#each grid.coverage.gaps.slice(0, 12) as gap, i (i)}
               <li class="flex justify-between border-t border-line py-0.5">
-                <span>{table.keys.map((c) => gap.cells[c.key] ?? 'any').join(', ')}</span><span class="text-faint"
+                <span>{table.keys.map((c) => keyCellText(gap.cells[c.key])).join(', ')}</span><span class="text-faint"
                   >{gap.count}</span
                 >
               </li>
@@ -304,7 +305,7 @@
       </section>
       <ColumnsPanel state={grid} {draft} {users} />
       {#if draft.editable && uses.length === 0}<button type="button" class="word mt-4" onclick={remove}
-          >retire this table</button
+          >Retire this table</button
         >{/if}
     </aside>
   {:else}

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Lines that were pasted or read from a file, row by row: what each would do, before any of it is taken. */
   import type { RowPlan } from '@rigid-rule/core';
+  import { keyCellText } from './cells.ts';
   import type { TableState } from './table.svelte.ts';
 
   interface Props {
@@ -23,39 +24,64 @@
   );
   const taken = $derived(plan.plans.filter((p) => ['added', 'changed', 'dropped'].includes(p.what)).length);
   const text = (v: unknown) => (v === undefined || v === null ? 'blank' : Array.isArray(v) ? v.join(', ') : String(v));
-  const keyOf = (p: RowPlan) => grid.table.keys.map((c) => text(p.row[c.key] ?? 'any')).join(', ');
+  const keyOf = (p: RowPlan) => grid.planned.keys.map((c) => keyCellText(p.row[c.key])).join(', ');
+  const columns = $derived([...grid.planned.keys, ...grid.planned.outputs]);
   const changes = (p: RowPlan) =>
-    grid.columns.filter((c) => JSON.stringify(p.row[c.key]) !== JSON.stringify(p.before?.[c.key]));
+    columns.filter((c) => JSON.stringify(p.row[c.key]) !== JSON.stringify(p.before?.[c.key]));
 </script>
 
 <section aria-label="What would change" class="mb-5">
   <h2 class="text-[15px] font-[650]">From {preview.from}</h2>
   <p class="text-small text-faint">
-    {preview.lines.length - 1} line{preview.lines.length === 2 ? '' : 's'}, tried out but not taken yet
+    {#if preview.leftOver}The other lines were taken.
+      {preview.lines.length === 2 ? 'This one was refused.' : `These ${preview.lines.length - 1} were refused.`}{:else}
+      {preview.lines.length === 2 ? '1 line' : `${preview.lines.length - 1} lines`}, tried out but not taken yet
+    {/if}
   </p>
+  {#if preview.columns}
+    <fieldset class="mt-1 text-small">
+      <legend class="label">What is looked up by</legend>
+      {#each preview.columns as { column, isKey }, i (column.key)}
+        <label class="mr-3 inline-flex items-center gap-1.5"
+          ><input
+            type="checkbox"
+            class="check"
+            checked={isKey}
+            onchange={(e) => {
+              grid.setPlannedKey(i, e.currentTarget.checked);
+              e.currentTarget.checked = grid.preview!.columns![i]!.isKey;
+            }}
+          />{column.name}</label
+        >
+      {/each}
+    </fieldset>
+  {/if}
   {#if plan.strangers.length > 0}<p class="text-small text-brass-ink">
       Not in the table, left out: {plan.strangers.join(', ')}.
     </p>{/if}
-  {#if preview.rest === 'drop' || plan.plans.length > 0}
+  {#if !preview.columns && !preview.leftOver && (preview.rest === 'drop' || plan.plans.length > 0)}
     <label class="mt-1 flex items-center gap-1.5 text-small">
       <input
         type="checkbox"
         class="check"
         checked={preview.rest === 'keep'}
         onchange={(e) => (grid.preview = { ...preview, rest: e.currentTarget.checked ? 'keep' : 'drop' })}
-      />keep rows that it does not name
+      />Keep existing rows that are not in the paste
     </label>
   {/if}
   <p class="my-2.5 flex gap-2">
     <button type="button" class="button" onclick={() => grid.take()} disabled={taken === 0}
-      >Take {taken} line{taken === 1 ? '' : 's'}</button
+      >{taken === 1 ? 'Take 1 line' : `Take ${taken} lines`}</button
     >
-    <button type="button" class="button plain" onclick={() => (grid.preview = undefined)}>Leave all</button>
+    <button type="button" class="button plain" onclick={() => (grid.preview = undefined)}
+      >{preview.leftOver ? 'Close' : 'Leave all'}</button
+    >
   </p>
   {#each groups as group (group.what)}
     <details class="border-t border-line py-1.5" open={group.what !== 'same'}>
       <summary class="cursor-pointer"
-        ><b class={group.style}>{group.rows.length}</b> row{group.rows.length === 1 ? '' : 's'}
+        ><b class={group.style}>{group.rows.length}</b>
+        {group.rows.length === 1 ? 'row' : 'rows'}
         <b class={group.style}>{group.word}</b></summary
       >
       <ul class="text-small text-soft">

@@ -4,6 +4,7 @@
  */
 import {
   canonicalJson,
+  sameJson,
   cellToSheet,
   columnOfHeading,
   compileTable,
@@ -38,6 +39,15 @@ export interface Preview {
   readonly rest: RestOfRows;
   /** Where each line stands in the file, from 1; absent: one after the other. */
   readonly numbers?: readonly number[];
+  /** Columns of an untouched table, made of the first line: nothing of the table's own until the lines are taken. */
+  readonly columns?: readonly ColumnPlan[];
+  /** The others were taken: what is left are the lines that were refused. */
+  readonly leftOver?: true;
+}
+
+export interface ColumnPlan {
+  readonly column: TableColumn;
+  readonly isKey: boolean;
 }
 
 type Row = MappingTable['rows'][number];
@@ -138,10 +148,18 @@ export class TableState {
     return [...indexes].sort((a, b) => ((hits[a] ?? 0) - (hits[b] ?? 0)) * sign || a - b);
   }
 
+  /** The table that what is tried out would go into: with the columns of the first line where it has none of its own. */
+  readonly planned: MappingTable = $derived.by(() => {
+    const columns = this.preview?.columns;
+    if (!columns) return this.table;
+    const of = (isKey: boolean) => columns.filter((c) => c.isKey === isKey).map((c) => c.column);
+    return { ...this.table, keys: of(true), outputs: of(false) };
+  });
+
   readonly plan: ImportPlan | undefined = $derived.by(
     () =>
       this.preview &&
-      planImport(this.table, this.draft.rulebook, this.preview.lines, this.preview.rest, this.preview.numbers),
+      planImport(this.planned, this.draft.rulebook, this.preview.lines, this.preview.rest, this.preview.numbers),
   );
 
   private readonly sheets = $derived(
@@ -195,7 +213,7 @@ export class TableState {
       if (!column || !this.table.rows[row]) return [];
       const read = readSheetCell(text, column, this.table, this.draft.rulebook);
       const cell = 'cell' in read ? read.cell : text.trim();
-      return canonicalJson(cell) === canonicalJson(this.cell(row, column)) ? [] : [{ row, key: column.key, cell }];
+      return sameJson(cell, this.cell(row, column)) ? [] : [{ row, key: column.key, cell }];
     });
     if (changes.length > manyChanges) {
       const rows = [...this.table.rows];
@@ -337,18 +355,27 @@ export class TableState {
     return this.columns.slice(left, left + width).map((c) => c.name);
   }
 
-  /** An untouched table takes its columns and rows from what was pasted. */
+  /** An untouched table takes its columns and rows from what was pasted; which of them are keys can be changed first. */
   private begin(lines: Lines): void {
-    const [keyColumn, ...outputs] = columnsFrom(lines[0]!, this.draft.rulebook.recordTypes);
-    const shaped = { ...this.table, keys: [keyColumn!], outputs };
-    this.edit(
-      [
-        { op: 'replace', path: '/keys', value: [keyColumn] },
-        { op: 'replace', path: '/outputs', value: outputs },
-      ],
-      'take the columns over',
-    );
-    this.tryOut('a spreadsheet', [[...shaped.keys, ...outputs].map((c) => c.name), ...lines.slice(1)], 'keep');
+    const columns = columnsFrom(lines[0]!, this.draft.rulebook.recordTypes).map((column, i): ColumnPlan => ({
+      column,
+      isKey: i === 0,
+    }));
+    this.problems = [];
+    this.preview = {
+      from: 'a spreadsheet',
+      lines: [columns.map((c) => c.column.name), ...lines.slice(1)],
+      rest: 'keep',
+      columns,
+    };
+  }
+
+  /** A column of what is tried out becomes a key or an output; there is always at least one of each. */
+  setPlannedKey(index: number, isKey: boolean): void {
+    const { preview } = this;
+    const columns = preview?.columns?.map((c, i) => (i === index ? { ...c, isKey } : c));
+    if (!preview || !columns || new Set(columns.map((c) => c.isKey)).size < 2) return;
+    this.preview = { ...preview, columns };
   }
 
   tryOut(from: string, lines: Lines, rest: RestOfRows, numbers?: readonly number[]): void {
@@ -360,19 +387,42 @@ export class TableState {
   correct(line: number, column: string, from: string, to: string): void {
     const { preview } = this;
     if (!preview) return;
-    const at = preview.lines[0]!.findIndex((h) => columnOfHeading(this.table, h)?.key === column);
+    const at = preview.lines[0]!.findIndex((h) => columnOfHeading(this.planned, h)?.key === column);
     const lines = preview.lines.map((cells, i) =>
       (preview.numbers?.[i] ?? i + 1) === line ? cells.map((c, j) => (j === at ? c.replace(from, to) : c)) : cells,
     );
     this.preview = { ...preview, lines };
   }
 
-  /** Takes what was tried out; refused lines are left out. */
+  /** Takes what was tried out; lines that are refused are left out, and stay in sight with the reasons. */
   take(): void {
-    const { plan, preview } = this;
+    const { plan, preview, planned } = this;
     if (!plan || !preview) return;
-    this.setRows(plan.table.rows, `take lines from ${preview.from}`);
-    this.preview = undefined;
+    const columns: Operation[] = preview.columns
+      ? [
+          { op: 'replace', path: '/keys', value: planned.keys },
+          { op: 'replace', path: '/outputs', value: planned.outputs },
+        ]
+      : [];
+    this.edit(
+      [...columns, { op: 'replace', path: '/rows', value: plan.table.rows }],
+      `take lines from ${preview.from}`,
+    );
+    const refused = new Set(plan.plans.flatMap((p) => (p.what === 'refused' && p.line !== undefined ? [p.line] : [])));
+    const numberOf = (i: number): number => preview.numbers?.[i] ?? i + 1;
+    const left = preview.lines.flatMap((line, i) =>
+      i === 0 || refused.has(numberOf(i)) ? [{ line, at: numberOf(i) }] : [],
+    );
+    this.preview =
+      left.length > 1
+        ? {
+            from: preview.from,
+            lines: left.map((l) => l.line),
+            numbers: left.map((l) => l.at),
+            rest: 'keep',
+            leftOver: true,
+          }
+        : undefined;
   }
 
   /** A row for each key that samples hold and the table lacks, or for one of them. */

@@ -78,9 +78,8 @@
   <span class={['flex min-w-0 items-center gap-x-2', (locked || readonly) && 'flex-wrap']}>
     {#if change}<span class="was shrink-0">{shown(before)}</span>{/if}
     {#if locked || readonly}
-      <span
-        class={['whitespace-pre-line', byRule && 'written', !byRule && writer && locked && 'border-b border-edge']}
-        data-value>{shown(value)}</span
+      <span class={['whitespace-pre-line', writer && 'written', writer && !byRule && 'font-normal']} data-value
+        >{shown(value)}</span
       >
     {:else}
       <FieldInput
@@ -95,7 +94,7 @@
         {users}
         sitting={form.sitting}
         {...limits?.allowed ? { allowed: limits.allowed } : {}}
-        class={byRule ? 'quietbox text-held' : 'quietbox'}
+        class={writer ? 'quietbox text-held' : 'quietbox'}
       />
     {/if}
   </span>
@@ -162,7 +161,6 @@
     align-items: center;
     min-height: 30px;
     padding: 3px 0;
-    border-bottom: 1px solid var(--line);
   }
   .mark {
     position: absolute;
@@ -203,12 +201,14 @@
     width: 100%;
   }
   .line :global(.quietbox:not(:focus, [aria-invalid])) {
-    border-color: transparent;
+    border: 0;
+    border-bottom: 1.5px solid var(--brass);
+    border-radius: 0;
     background: transparent;
     padding-left: 0;
   }
   .line:hover :global(.quietbox:not(:focus, [aria-invalid])) {
-    border-bottom-color: var(--brass);
+    background: var(--brass-wash);
   }
   .line :global(select.quietbox:not(:focus)) {
     appearance: none;

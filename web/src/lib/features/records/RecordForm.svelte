@@ -1,9 +1,11 @@
 <script lang="ts">
   /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
+  import { tick } from 'svelte';
   import { recordTitle, sameStored, type Message, type Rule, type Rulebook, type User } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
+  import { carry, takeCarried } from './carried.ts';
   import { RecordForm, type Confirmed } from './form.svelte.ts';
   import type { FieldAuthor, SaveAnswer, Stores } from './record-server.ts';
   import Elsewhere from './Elsewhere.svelte';
@@ -58,6 +60,8 @@
   const form = new RecordForm(rulebook, typeKey, release, formName, record, actor);
   // svelte-ignore state_referenced_locally
   form.readElsewhere = readElsewhere;
+  // svelte-ignore state_referenced_locally
+  if (record === null) form.typed = takeCarried(typeKey);
   const { recordType } = form;
   const titles = $derived<Titles>(
     Object.fromEntries(
@@ -114,6 +118,18 @@
   });
   const fieldNamed = (key: string) => recordType.fields.find((f) => f.key === key);
 
+  const named = (key: string) => fieldNamed(key)?.label ?? fieldNamed(key)?.name ?? key;
+  /** Fields that stop the save, by name, each once. */
+  const inTrouble = $derived([...new Set(stops.flatMap((m) => (m.field === undefined ? [] : [named(m.field)])))]);
+
+  /** To the first field, in the order of the form, that stops the save. */
+  async function goToTrouble() {
+    await tick();
+    const first = document.querySelector<HTMLElement>('[data-field]:has([aria-invalid], [id^="said-"])');
+    first?.querySelector<HTMLElement>('input, select, textarea, summary, button')?.focus();
+    first?.scrollIntoView({ block: 'nearest' });
+  }
+
   /** What is still being typed counts: leaving its input commits it, as a click on Save does. */
   function saveByKey() {
     const active = document.activeElement;
@@ -131,9 +147,10 @@
     problem = undefined;
     try {
       await form.answerAsks();
-      if (!['saved', 'waiting'].includes(form.saving.verdict) && !confirmed) return;
+      if (!['saved', 'waiting'].includes(form.saving.verdict) && !confirmed) return void goToTrouble();
       const isNew = form.stored === null;
       answer = await form.save(confirmed);
+      if (answer.outcome === 'stopped') void goToTrouble();
       if (answer.outcome === 'saved') {
         tried = false;
         if (isNew) await goto(`/records/${typeKey}/${answer.id}`, { invalidateAll: true });
@@ -180,8 +197,14 @@
     const timer = setInterval(() => void form.refresh().catch(() => undefined), 20_000);
     return () => clearInterval(timer);
   });
+  /** Another form of the same new record: what was typed goes on there. */
+  function isOtherForm(to: URL | undefined): boolean {
+    const here = form.stored === null && to?.pathname === `/records/${typeKey}/new`;
+    if (here) carry(typeKey, form.typed);
+    return here;
+  }
   beforeNavigate((nav) => {
-    if (!form.dirty || busy) return;
+    if (!form.touched || busy || isOtherForm(nav.to?.url)) return;
     // On leaving the application the browser itself asks.
     if (nav.type === 'leave') nav.cancel();
     else if (!confirm('What you typed is not saved. Leave it?')) nav.cancel();
@@ -195,8 +218,8 @@
   });
 </script>
 
-<div class="grid h-full grid-cols-[minmax(0,1fr)_368px] max-lg:content-start max-lg:grid-cols-1 max-lg:overflow-y-auto">
-  <section class="overflow-y-auto bg-sheet px-8 pt-[18px] pb-10" aria-label="Form">
+<div class="grid h-full grid-cols-[minmax(0,1fr)_368px] max-lg:block max-lg:overflow-y-auto">
+  <section class="overflow-y-auto bg-sheet px-8 pt-[18px] pb-10 max-lg:overflow-visible max-md:px-5" aria-label="Form">
     <div class="flex items-baseline justify-between gap-4">
       <h1 class="truncate whitespace-pre">{title}</h1>
       <a class="shrink-0 text-soft hover:text-ink" href="/records/{typeKey}"
@@ -207,11 +230,11 @@
       {#if form.stored === null && recordType.forms.length > 1}
         {#each recordType.forms as f (f.key)}<a
             class={['mr-3', f.key === formName ? 'font-[650] text-ink' : 'hover:text-ink']}
-            href="/records/{typeKey}/new?form={f.key}"
-            data-sveltekit-reload>{f.name}</a
+            href="/records/{typeKey}/new?form={f.key}">{f.name}</a
           >{/each}
       {:else}<span class="first-letter:uppercase inline-block">{shownForm.name}.</span>{/if}
-      <span class="written font-normal">Ruled values</span> were written by a rule; plain ones were typed.
+      <span class="written font-normal">Underlined values</span> were set by a rule;
+      <span class="border-b border-brass">these</span> can be edited.
     </p>
 
     {#if followUps.waiting}<p class="mb-2 text-small text-brass-ink" role="status">
@@ -268,7 +291,7 @@
               onclick={() => {
                 form.goOnFrom(theirs);
                 answer = undefined;
-              }}>Go on from theirs</button
+              }}>Continue with their version</button
             >
           </div>
         {:else if answer?.outcome === 'differs'}
@@ -323,7 +346,9 @@
               <b class="font-[650]">Not saved yet:</b>
               {plural(form.typed.length, 'value')} typed, {byRules} written by rules.
               {#if stops.length > 0}<span class="text-stop"
-                  >{stops.length === 1 ? stops[0]!.text : `${stops.length} things stop the save.`}</span
+                  >{stops.length === 1
+                    ? stops[0]!.text
+                    : `${stops.length} problems stop the save${inTrouble.length > 0 ? `: ${inTrouble.join(', ')}` : ''}.`}</span
                 >{/if}
             {:else if answer?.outcome === 'saved'}<span class="text-ok">Saved.</span>
             {:else}<span class="quiet">Nothing changed.</span>{/if}
@@ -336,16 +361,16 @@
               form.putBack();
               tried = false;
               answer = undefined;
-            }}>Put back</button
+            }}>Discard changes</button
           >
           <button type="button" class="button" disabled={busy} onclick={() => save()}
-            >Save <span class="opacity-70">Ctrl S</span></button
+            >{busy ? 'Saving …' : 'Save'} <span class="opacity-70">Ctrl S</span></button
           >
         </div>
       </div>
     {/if}
   </section>
-  <section class="overflow-y-auto border-l border-line" aria-label="History">
+  <section class="overflow-y-auto border-l border-line max-lg:overflow-visible" aria-label="History">
     <h2 class="border-b border-line px-5 pt-4 pb-2 font-[650]">History</h2>
     <History
       entries={history}

@@ -9,6 +9,7 @@
   import X from '@lucide/svelte/icons/x';
   import { shownValue } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
+  import { followMedia } from '$lib/ui/media.ts';
   import { filterParams, readFilters, type ListFilter } from '$lib/list-filters.ts';
   import FilterEditor from './FilterEditor.svelte';
   import { filterWords } from './filter-words.ts';
@@ -27,7 +28,10 @@
   const { types, recordType, columns, first, notSettled, users, mayWrite }: Props = $props();
   const offers = useOffers();
 
-  const rowHeight = 29;
+  /** Two lines a row where there is no room for columns. */
+  let narrow = $state(false);
+  const rowHeight = $derived(narrow ? 50 : 29);
+  followMedia('(max-width: 767px)', (holds) => (narrow = holds));
   const spare = 20;
   const params = $derived(page.url.searchParams);
   const list = $derived(new WindowedList(recordType.key, page.url.search, first, 200));
@@ -101,14 +105,22 @@
   );
 </script>
 
-<section class="grid h-full grid-rows-[auto_auto_minmax(0,1fr)] bg-sheet px-8 pt-4" aria-label={recordType.plural}>
+<section
+  class="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_minmax(0,1fr)] bg-sheet px-8 pt-4 max-md:px-4"
+  aria-label={recordType.plural}
+>
   <div class="flex flex-wrap items-baseline gap-x-5 gap-y-2 pb-2.5">
-    <nav aria-label="Record types" class="flex items-baseline gap-4">
+    <h1 class="sr-only">{recordType.plural}</h1>
+    <nav aria-label="Record types" class="flex min-w-0 items-baseline gap-4 max-md:overflow-x-auto">
       {#each types as type (type.key)}
-        {#if type.key === recordType.key}<h1>{type.plural}</h1>{:else}<a
-            class="text-soft hover:text-ink"
-            href="/records/{type.key}">{type.plural}</a
-          >{/if}
+        <a
+          class={[
+            'py-1 whitespace-nowrap',
+            type.key === recordType.key ? 'font-[650] shadow-[inset_0_-2px_var(--ink)]' : 'text-soft hover:text-ink',
+          ]}
+          aria-current={type.key === recordType.key ? 'page' : undefined}
+          href="/records/{type.key}">{type.plural}</a
+        >
       {/each}
     </nav>
     <span class="text-soft">{ownWriting(list.total)}{filtered ? ' found' : ''}</span>
@@ -195,7 +207,7 @@
 
   <div role="table" aria-label={recordType.plural} aria-rowcount={list.total + 1} class="contents">
     <div role="rowgroup" class="border-b border-ink">
-      <div role="row" aria-rowindex={1} class="grid gap-x-4 pr-4" style:grid-template-columns={widths}>
+      <div role="row" aria-rowindex={1} class="grid gap-x-4 pr-4 max-md:sr-only" style:grid-template-columns={widths}>
         {#each columns as column (column.key)}
           {@const on = sort === column.key}
           <div
@@ -243,13 +255,26 @@
             <div
               role="row"
               aria-rowindex={index + 2}
-              class="absolute grid w-full items-center gap-x-4 border-b border-line pr-4 hover:bg-paper"
+              class={[
+                'absolute w-full border-b border-line pr-4 hover:bg-paper',
+                narrow ? 'flex flex-wrap content-center gap-x-3 overflow-hidden' : 'grid items-center gap-x-4',
+              ]}
               style:top="{index * rowHeight}px"
               style:height="{rowHeight}px"
-              style:grid-template-columns={widths}
+              style:grid-template-columns={narrow ? undefined : widths}
             >
-              {#each columns as column, c (column.key)}
-                <div role="cell" class={['truncate', fieldTypeOf(column).numeric && 'text-right']}>
+              {#each narrow ? columns.slice(0, 4) : columns as column, c (column.key)}
+                <div
+                  role="cell"
+                  class={[
+                    'truncate',
+                    narrow
+                      ? c === 0
+                        ? 'w-full'
+                        : 'max-w-[45%] text-small text-soft'
+                      : fieldTypeOf(column).numeric && 'text-right',
+                  ]}
+                >
                   {#if row}
                     {@const text = shownValue(column, row.data[column.key], list.titles)}
                     {#if c === 0}<a

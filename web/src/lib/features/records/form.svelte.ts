@@ -16,6 +16,7 @@ import {
   type Typed,
   type Moment,
   type Program,
+  type RecordData,
   type RecordType,
   type Rulebook,
   type Settlement,
@@ -230,16 +231,27 @@ export class RecordForm {
   private readonly savingMoment = $derived<Moment>(this.stored ? 'updating' : 'creating');
 
   /** Results of rules that run only on forms: sent when saving, as sent and not as typed. */
-  private readonly formOnly = $derived.by(() => {
+  private readonly formOnly: RecordData = $derived.by(() => {
     const onlyForms = new Set(
       this.typeProgram.rules.filter((r) => !r.rule.moments.includes(this.savingMoment)).map((r) => r.rule.key),
     );
+    const { changes, data } = this.settlement;
+    const keys = new Set([...changes.map((c) => c.field), ...this.typed.map((t) => t.key)]);
     return Object.fromEntries(
-      this.settlement.changes.flatMap((c) =>
-        c.author.by === 'rule' && onlyForms.has(c.author.rule) ? [[c.field, c.to]] : [],
-      ),
+      [...keys].flatMap((key) => (onlyForms.has(this.ruleBehind(key) ?? '') ? [[key, data[key] ?? null]] : [])),
     );
   });
+
+  /**
+   * Key of the rule whose value stands on a field that was typed into or changed. A rule that took back what was typed
+   * stands behind it too, although nothing is changed then.
+   */
+  private ruleBehind(key: string): string | undefined {
+    const change = this.settlement.changes.find((c) => c.field === key);
+    if (change) return change.author.by === 'rule' ? change.author.rule : undefined;
+    const field = this.recordType.fields.find((f) => f.key === key);
+    return field && this.overruled(field) !== undefined ? this.written(key)?.rule : undefined;
+  }
 
   /** What saving would give, by the release that this form works under. */
   readonly saving: Settlement = $derived.by(() => this.settleAt(this.savingMoment, this.formOnly));
@@ -266,9 +278,14 @@ export class RecordForm {
     );
   });
 
+  /** A person did something here. */
+  get touched(): boolean {
+    return this.typed.length + this.woken.length + this.handedBack.length > 0;
+  }
+
+  /** Something would be saved: what was typed, or what rules make of a stored record by now. */
   get dirty(): boolean {
-    const more = this.typed.length + this.woken.length + this.handedBack.length > 0;
-    return more || (this.stored !== null && this.settlement.changes.length > 0);
+    return this.touched || (this.stored !== null && this.settlement.changes.length > 0);
   }
 
   value(key: string): Stored {

@@ -1,4 +1,4 @@
-/** The server of the parity harness: records in memory, each write settled on its own as `write-in.ts` does. */
+/** The server of the parity harness: records in memory, each write settled on its own as `settling.ts` does. */
 import {
   compileProgram,
   effectsOf,

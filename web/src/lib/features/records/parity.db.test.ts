@@ -8,16 +8,18 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { hashPassword } from '../../server/auth/password.ts';
 import { migrate } from '../../server/db/migrate.ts';
 import { closePool, db } from '../../server/db/pool.ts';
-import { findRecord, findWriteTrace, insertRecordsAsTheyAre, listHistory } from '../../server/db/records.ts';
+import { insertRecordsAsTheyAre } from '../../server/db/load-records.ts';
+import { findRecord, findWriteTrace, listHistory } from '../../server/db/records.ts';
 import { insertActivation, insertRelease } from '../../server/db/releases.ts';
 import { serializable } from '../../server/db/transaction.ts';
 import { insertUser } from '../../server/db/users.ts';
-import { runDependants } from '../../server/entry-points/dependants.ts';
+import { workOffQueue } from '../../server/jobs/queue.ts';
 import { previewWrite, writeRecord } from '../../server/entry-points/write.ts';
 import { DatabaseWorld } from '../../server/related.ts';
 import { releaseOf } from '../../server/snapshot.ts';
 import { RecordForm } from './form.svelte.ts';
 import type { RecordServer, SaveRequest } from './record-server.ts';
+import { emptyInstallation, emptyTables } from '../../server/testing/empty-tables.ts';
 
 const runs = Number(process.env['PARITY_DB_RUNS'] ?? 60);
 const forms = [{ key: 'full', name: 'full form' }];
@@ -90,10 +92,7 @@ const pool: readonly Rule[] = [
 let userId: number;
 beforeAll(async () => {
   await migrate();
-  await db().query(
-    `truncate users, draft_parts, releases, activations, records, record_ids, record_writes, match_keys, match_indexes,
-       outbox, dependant_jobs restart identity cascade`,
-  );
+  await emptyInstallation();
   const passwordHash = await hashPassword('right');
   userId = await insertUser({ email: 'a@b.example', name: 'A', role: 'author', passwordHash });
 });
@@ -113,13 +112,13 @@ const server: RecordServer = {
 };
 
 async function release(rulebook: Rulebook): Promise<number> {
-  await runDependants(); // what the sequence before left in the background is over
+  await workOffQueue(); // what the sequence before left in the background is over
   const number = await serializable(async (client) => {
-    const n = await insertRelease(releaseOf(rulebook, 'parity', userId), client);
+    const n = await insertRelease(await releaseOf(rulebook, 'parity', userId), client);
     await insertActivation(n, 'parity', userId, client);
     return n;
   });
-  await db().query('truncate records, record_ids, record_writes, match_keys, match_indexes, outbox, dependant_jobs');
+  await emptyTables('records', 'record_ids', 'record_writes', 'match_keys', 'match_indexes', 'outbox', 'follow_ups');
   const firms = [1, 2].map((id) => ({ id, data: { name: ['Alder', 'Fen'][id - 1]! } }));
   await serializable((client) => insertRecordsAsTheyAre('firm', firms, client));
   return number;
@@ -177,7 +176,7 @@ async function save(form: RecordForm): Promise<void> {
   }
   const [last] = await listHistory('deal', answer.id);
   for (const c of last!.changes) expect(sameStored(stored.data[c.field], c.to), `history of ${c.field}`).toBe(true);
-  await runDependants();
+  await workOffQueue();
   const now = (await findRecord('deal', answer.id))!;
   if (now.version !== stored.version) form.goOnFrom(now);
 }

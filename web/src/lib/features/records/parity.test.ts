@@ -5,6 +5,7 @@
 import { overruled, sameStored, storedOf, type Rule, type Rulebook, type Stored } from '@rigid-rule/core';
 import fc from 'fast-check';
 import { beforeAll, expect, it, vi } from 'vitest';
+import { rulebookOf, sizeClass } from '../../../../../core/src/testing/customers.ts';
 import { randomRulebook } from '../../../../../core/src/testing/random-rulebooks.ts';
 import { Bench } from '../rules/bench/bench.svelte.ts';
 import { RecordForm } from './form.svelte.ts';
@@ -201,6 +202,17 @@ class Sitting {
     }
   }
 }
+
+it.each<[string, Rulebook, Act[]]>([
+  [
+    'a rule of forms alone takes back what was typed into a new record',
+    rulebookOf({ ...sizeClass, moments: ['editing'], winner: 'rule' }),
+    [{ do: 'type', field: 'name', value: 'Alder' }, { do: 'type', field: 'class', value: 'micro' }, { do: 'save' }],
+  ],
+])('%s', async (_, rulebook, acts) => {
+  const sitting = new Sitting(rulebook);
+  for (const a of acts) await sitting.do(a);
+});
 
 it('what is shown is what is stored, whatever is done', async () => {
   await fc.assert(

@@ -54,7 +54,9 @@
       t.ways.filter((w) => w.way === way).flatMap((w) => w.fields.map((f) => ({ ...f, of: t.plural.toLowerCase() }))),
     ),
   );
-  const mostMoves = 8;
+  /** So few that folding them would hide what can be seen at once. */
+  const few = $derived(moved.reduce((n, f) => n + f.moves.length, 0) <= 8);
+  const recordsOf = (f: (typeof moved)[number]) => f.moves.reduce((n, m) => n + m.records, 0);
 </script>
 
 <h2 class="label mt-6 border-t border-ink pt-2.5">
@@ -101,15 +103,29 @@
       ? `${ways.find((w) => w.key === way)!.name}: ${ways.find((w) => w.key === way)!.help}.`
       : 'Being worked out …'}
   </p>
-  <ul class="mt-2 text-soft">
-    {#each moved as f, at (at)}
-      <li>
-        {f.field} of {f.of}: {#each f.moves.slice(0, mostMoves) as m, i (i)}{i > 0 ? ', ' : ''}<b
-            class="font-[650] text-ink">{ownWriting(m.records)}</b
-          >
-          {m.from} → {m.to}{/each}{f.moves.length > mostMoves ? ` and ${f.moves.length - mostMoves} more ways` : ''}
-      </li>
-    {:else}{#if answer?.done}<li class="quiet">No stored value comes out otherwise.</li>{/if}
-    {/each}
-  </ul>
+  {#each moved as f, at (at)}
+    <details class="border-t border-line py-1" open={few}>
+      <summary class="flex cursor-pointer items-baseline gap-3">
+        <span class="font-[650]">{f.field}</span><span class="text-soft">of {f.of}</span>
+        <span class="ml-auto text-soft">
+          {recordsOf(f) === 1 ? '1 record' : `${ownWriting(recordsOf(f))} records`}{f.moves.length > 1
+            ? `, ${ownWriting(f.moves.length)} ways`
+            : ''}
+        </span>
+      </summary>
+      <table class="mt-1 mb-2 w-full">
+        <thead class="sr-only"><tr><th>From</th><th>To</th><th>Records</th></tr></thead>
+        <tbody>
+          {#each f.moves as m (`${m.from} → ${m.to}`)}
+            <tr>
+              <td class="w-[42%] py-px pl-4 text-soft">{m.from}</td>
+              <td class="py-px">{m.to}</td>
+              <td class="w-20 py-px text-right tabular-nums">{ownWriting(m.records)}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </details>
+  {:else}{#if answer?.done}<p class="quiet mt-2">No stored value comes out otherwise.</p>{/if}
+  {/each}
 {/if}

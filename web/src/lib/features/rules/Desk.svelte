@@ -2,17 +2,19 @@
   /** The desk: ledger, sheet and bench side by side. */
   import { goto, replaceState } from '$app/navigation';
   import { page } from '$app/state';
-  import { findRuleKind, type Rule, recordTitle } from '@rigid-rule/core';
+  import { findRuleKind, ruleKinds, type Rule, recordTitle } from '@rigid-rule/core';
   import { useDraft } from '$lib/features/draft/context.ts';
   import { titlesToCome, type Titles } from '$lib/features/fields';
   import { findSamples, useSamples } from '$lib/features/samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { Pane, PaneGroup, PaneResizer } from 'paneforge';
-  import { onMount, untrack } from 'svelte';
+  import { untrack } from 'svelte';
+  import { followMedia } from '$lib/ui/media.ts';
   import { Bench } from './bench/bench.svelte.ts';
   import BenchPanel from './bench/BenchPanel.svelte';
-  import { testOf } from './bench/keep-test.ts';
-  import { pasteRule, ruleFromText } from './new-rule.ts';
+  import { keepProblem, testOf } from './bench/keep-test.ts';
+  import { noteField } from './recent-fields.ts';
+  import { createRule, pasteRule, ruleFromText } from './new-rule.ts';
   import FieldSheet from './FieldSheet.svelte';
   import Ledger from './ledger/Ledger.svelte';
   import { sampleValues } from './sample-values.ts';
@@ -45,6 +47,10 @@
     return findRuleKind(rule.kind)?.targets(rule.outcome) ?? [];
   }
 
+  $effect(() => {
+    if (field && !ruleKey) noteField(typeKey, field.key);
+  });
+
   // One bench a record type, kept while people go from rule to rule.
   const benches = new Map<string, Bench>();
   const bench = $derived.by(() => {
@@ -61,11 +67,15 @@
   // Its own samples first, then those that rules may read along.
   $effect(() => {
     const [mine, types] = [bench, recordTypes];
+    let here = true;
     void samples.load(mine.typeKey).then(() => {
+      // Whoever has gone on by then needs neither this bench nor what its rules read.
+      if (!here) return;
       const last = Math.max(0, mine.samples.length - 1);
       if (untrack(() => mine.index) === 0) mine.index = Math.min(Math.max(0, sampleNumber - 1), last);
       return samples.loadAll(types);
     });
+    return () => (here = false);
   });
   const titles = $derived<Titles>({
     ...Object.fromEntries(
@@ -99,10 +109,19 @@
     replaceState(url, page.state);
   }
 
+  /** What became of keeping the try, until something else is tried. */
+  let kept = $state<string>();
+  $effect(() => {
+    void [bench.tried, bench.index, bench.standing, bench.entryPoint, bench.moment, bench.user, bench.clock, ruleKey];
+    kept = undefined;
+  });
   function keepTest() {
     if (!draft.editable) return;
     const key = draft.freeKey('test', compiled?.rule.name ?? typeKey);
-    draft.create({ kind: 'test', key }, testOf(bench, compiled?.rule, key), 'keep a test');
+    const test = testOf(bench, compiled?.rule, key, titles);
+    const problem = keepProblem(bench, test, draft.rulebook.tests ?? []);
+    if (!problem) draft.create({ kind: 'test', key }, test, 'keep a test');
+    kept = problem ?? `Kept as “${test.name}”.`;
   }
 
   /** A rule that was copied, from here or as text from anywhere, is made on the record type on show. */
@@ -129,17 +148,35 @@
         { keys: '[', does: 'fold the ledger away, or back', run: () => fold(ledgerPane) },
         { keys: ']', does: 'fold the bench away, or back', run: () => fold(benchPane) },
       ],
-      [],
+      [
+        ...(draft.editable && field
+          ? ruleKinds.map((kind) => ({
+              group: 'Here',
+              name: `${kind.name}: new rule on ${field.name}`,
+              run: () => void goto(createRule(draft, kind, field, program.recordType)),
+            }))
+          : []),
+        ...(draft.editable ? [{ group: 'Here', name: 'Keep the try as a test', hint: 'T', run: keepTest }] : []),
+        { group: 'Here', name: 'Next sample record', hint: 'J', run: () => step(1) },
+        { group: 'Here', name: 'Take the try back', hint: 'Escape', run: () => bench.clear() },
+      ],
     ),
   );
-  let wide = $state(true);
-  onMount(() => {
-    const query = matchMedia('(min-width: 1024px)');
-    const follow = () => (wide = query.matches);
-    follow();
-    query.addEventListener('change', follow);
-    return () => query.removeEventListener('change', follow);
+  // A kept test is opened by its address.
+  const askedTest = $derived(page.url.searchParams.get('test'));
+  $effect(() => {
+    const test = draft.rulebook.tests?.find((t) => t.key === askedTest);
+    if (test) untrack(() => bench.show(test));
   });
+  $effect(() =>
+    offers.skipTo([
+      { name: 'the fields', pane: 'fields' },
+      { name: compiled ? 'the rule' : 'the sheet', pane: 'sheet' },
+      { name: 'the bench', pane: 'bench' },
+    ]),
+  );
+  let wide = $state(true);
+  followMedia('(min-width: 1024px)', (holds) => (wide = holds));
 </script>
 
 <svelte:window onpaste={paste} />
@@ -171,6 +208,8 @@
     {users}
     {find}
     keep={keepTest}
+    {kept}
+    current={compiled?.rule}
     problem={samples.problem}
   />
 {/snippet}
@@ -178,15 +217,15 @@
 {#if wide}
   <PaneGroup direction="horizontal" autoSaveId="desk" class="h-full">
     <Pane bind:this={ledgerPane} defaultSize={18.5} minSize={14} collapsible class="bg-paper" order={1}>
-      {@render ledger()}
+      <div class="h-full" data-keypane="fields">{@render ledger()}</div>
     </Pane>
     <PaneResizer class="resizer" />
     <Pane defaultSize={50.5} minSize={36} order={2} class="bg-sheet">
-      <div class="h-full overflow-y-auto">{@render sheet()}</div>
+      <div class="h-full overflow-y-auto" data-keypane="sheet">{@render sheet()}</div>
     </Pane>
     <PaneResizer class="resizer" />
     <Pane bind:this={benchPane} defaultSize={31} minSize={22} collapsible order={3} class="bg-paper">
-      {@render benchSide()}
+      <div class="h-full" data-keypane="bench">{@render benchSide()}</div>
     </Pane>
   </PaneGroup>
 {:else}

@@ -2,13 +2,14 @@
 import {
   entryPointsOf,
   findRuleKind,
+  usualMomentsOf,
   type Field,
-  type Moment,
   type RecordType,
   type Rule,
   type Rulebook,
   type RuleKind,
 } from '@rigid-rule/core';
+import { fieldsBefore } from './recent-fields.ts';
 import type { Draft } from '$lib/features/draft/draft.svelte.ts';
 
 /** How a rule of the kind is called behind the name of its field. */
@@ -18,10 +19,6 @@ const beginnings: Readonly<Record<string, string>> = {
   categorize: 'by classes',
   validate: 'checked',
   map: 'mapped',
-};
-
-const usualMoments: Readonly<Record<string, readonly Moment[]>> = {
-  default: ['opening', 'creating'],
 };
 
 export function beginRule(kind: RuleKind, field: Field, type: RecordType, rulebook: Rulebook, key: string): Rule {
@@ -34,12 +31,12 @@ export function beginRule(kind: RuleKind, field: Field, type: RecordType, rulebo
     kind: kind.key,
     on: true,
     position: nextPosition(rulebook),
-    moments: usualMoments[kind.key] ?? ['editing', 'creating', 'updating'],
+    moments: usualMomentsOf(kind),
     entryPoints: entryPointsOf(type).map((e) => e.key),
     repeat: 'wakes',
     // All rules on one field say the same of who wins.
     winner: siblings[0]?.winner ?? 'rule',
-    outcome: kind.begin(field, type),
+    outcome: kind.begin(field, type, fieldsBefore(type.key, field.key)),
     notify: [],
   };
 }

@@ -3,17 +3,47 @@
   import { Command, computeCommandScore, Dialog } from 'bits-ui';
   import { group } from 'd3-array';
   import type { PaletteEntry } from './acts.svelte.ts';
+  import { findRecordEntries } from './find-records.ts';
 
   interface Props {
     open: boolean;
     entries: readonly PaletteEntry[];
+    types: readonly { readonly key: string; readonly name: string }[];
+    /** What was typed before the palette had the focus. */
+    takeAhead: () => string;
   }
-  let { open = $bindable(), entries }: Props = $props();
+  let { open = $bindable(), entries, types, takeAhead }: Props = $props();
 
   let search = $state('');
   $effect(() => {
     if (open) search = '';
   });
+
+  /** Milliseconds of quiet before records are looked for. */
+  const quiet = 150;
+  let records = $state.raw<readonly PaletteEntry[]>([]);
+  $effect(() => {
+    const text = search;
+    let here = true;
+    const timer = setTimeout(() => {
+      findRecordEntries(types, text)
+        .catch(() => [])
+        .then(
+          (found) => here && (records = found),
+          () => undefined,
+        );
+    }, quiet);
+    return () => {
+      here = false;
+      clearTimeout(timer);
+    };
+  });
+
+  /** Before anything is typed: what can be done here, then where to go; what is undone comes last. */
+  const order = ['Here', 'Areas', 'Rules', 'Mappings', 'Records', 'Acts'];
+  const likely = $derived(
+    entries.filter((e) => order.includes(e.group)).toSorted((a, b) => order.indexOf(a.group) - order.indexOf(b.group)),
+  );
 
   /** What begins with the text comes first, then what holds it; letters in order count only where nothing else does. */
   function score({ name, group: area }: PaletteEntry, text: string): number {
@@ -25,11 +55,14 @@
   }
   const found = $derived.by(() => {
     const text = search.trim().toLowerCase();
-    if (text === '') return entries;
+    if (text === '') return likely;
     const scored = entries.map((entry) => ({ entry, score: score(entry, text) })).filter((s) => s.score > 0);
     const plain = scored.filter((s) => s.score >= 0.8);
-    return (plain.length > 0 ? plain : scored).sort((x, y) => y.score - x.score).map((s) => s.entry);
+    const best = (plain.length > 0 ? plain : scored).sort((x, y) => y.score - x.score).slice(0, most);
+    return [...best.map((s) => s.entry), ...records];
   });
+  /** What is beyond is found by typing more. */
+  const most = 60;
   /** In the order of the best of each. */
   const groups = $derived([...group(found, (e) => e.group)]);
 
@@ -55,7 +88,8 @@
           aria-controls="palette-list"
           aria-expanded="true"
           bind:value={search}
-          placeholder="Field, rule, area or act"
+          onfocus={() => (search += takeAhead())}
+          placeholder="Field, rule, option, record, area or act"
           class="w-full border-b border-line bg-field px-4 py-3 text-[15px] outline-none"
         />
         <Command.List id="palette-list" class="max-h-[50vh] overflow-y-auto py-1.5" tabindex={0}>
@@ -64,9 +98,9 @@
             <Command.Group>
               <Command.GroupHeading class="label px-4 pt-2 pb-0.5">{group}</Command.GroupHeading>
               <Command.GroupItems>
-                {#each list as entry (entry.name + (entry.href ?? ''))}
+                {#each list as entry (`${entry.name} ${entry.hint ?? ''} ${entry.href ?? ''}`)}
                   <Command.Item
-                    value="{group} {entry.name} {entry.href ?? ''}"
+                    value="{group} {entry.name} {entry.hint ?? ''} {entry.href ?? ''}"
                     keywords={[entry.name]}
                     onSelect={() => choose(entry)}
                     class="flex cursor-pointer justify-between gap-4 px-4 py-1 data-selected:bg-brass-wash"

@@ -2,6 +2,7 @@
   import { page } from '$app/state';
   import Logo from '$lib/ui/Logo.svelte';
   import RuledEdge from '$lib/ui/RuledEdge.svelte';
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import { areas } from './areas.ts';
 
   interface Props {
@@ -24,17 +25,43 @@
   }
 
   let menu: HTMLDetailsElement | undefined = $state();
-  const close = () => menu && (menu.open = false);
+  let areaMenu: HTMLDetailsElement | undefined = $state();
+  function close() {
+    for (const open of [menu, areaMenu]) if (open) open.open = false;
+  }
+  const isInside = (target: EventTarget | null) => [menu, areaMenu].some((m) => m?.open && m.contains(target as Node));
 </script>
 
-<svelte:window onclick={(e) => menu?.open && !menu.contains(e.target as Node) && close()} />
+<svelte:window
+  onclick={(e) => !isInside(e.target) && close()}
+  onkeydown={(e) => {
+    if (e.key === 'Escape') close();
+  }}
+/>
 
 <header class="bg-paper">
   <div class="flex h-[42px] items-center gap-[18px] px-4 max-md:gap-2">
     <a href="/" class="flex items-center gap-[9px] text-[15px] font-bold tracking-[.01em]"
       ><Logo /><span class="max-md:sr-only">Rigid Rule</span></a
     >
-    <nav aria-label="Areas" class="ml-1.5 flex min-w-0 items-center gap-0.5 max-md:overflow-x-auto">
+    <details class="relative md:hidden" bind:this={areaMenu}>
+      <summary class="cursor-pointer list-none rounded-[3px] px-1 font-[650]">
+        {areas.find((a) => a.path.test(page.url.pathname))?.name ?? 'Areas'}
+        <ChevronDown size={13} class="inline" aria-hidden="true" />
+      </summary>
+      <nav aria-label="Areas" class="absolute left-0 z-30 mt-1.5 grid w-44 border border-edge bg-sheet py-1.5">
+        {#each areas as area (area.href)}
+          {@const on = area.path.test(page.url.pathname)}
+          <a
+            href={area.href}
+            aria-current={on ? 'page' : undefined}
+            onclick={close}
+            class={['px-3 py-1.5', on ? 'font-[650]' : 'text-soft']}>{area.name}</a
+          >
+        {/each}
+      </nav>
+    </details>
+    <nav aria-label="Areas" class="ml-1.5 flex min-w-0 items-center gap-0.5 max-md:hidden">
       {#each areas as area, i (area.href)}
         {@const on = area.path.test(page.url.pathname)}
         {#if area.live && !areas[i - 1]?.live}<i class="mx-2 h-[18px] w-px bg-line"></i>{/if}
@@ -52,12 +79,15 @@
     </nav>
     <div class="ml-auto flex items-center gap-3.5 text-soft">
       <span class="max-md:hidden">{note}</span>
-      <button type="button" class="key cursor-pointer" onclick={openPalette} aria-label="Find anything, Ctrl K"
-        >Ctrl K</button
+      <button
+        type="button"
+        class="key cursor-pointer whitespace-nowrap"
+        onclick={openPalette}
+        aria-label="Find anything, Ctrl K">Ctrl K</button
       >
       <details class="relative" bind:this={menu}>
         <summary
-          class="cursor-pointer list-none rounded-[3px] px-1 hover:text-ink"
+          class="max-w-[42vw] cursor-pointer truncate list-none rounded-[3px] px-1 whitespace-nowrap hover:text-ink"
           aria-label="You: {user.name}, {user.role}"
         >
           {user.name}

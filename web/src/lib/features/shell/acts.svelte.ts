@@ -10,21 +10,50 @@ export interface PaletteEntry {
   readonly run?: () => void;
 }
 
+/** A pane by its mark, and what people call it. */
+export interface Skip {
+  readonly name: string;
+  readonly pane: string;
+}
+
 /** What the screens on show offer: acts by key, and entries of the palette. Screens add theirs while they are shown. */
 export class Offers {
   keys = $state.raw<readonly KeyAct[]>([]);
   entries = $state.raw<readonly PaletteEntry[]>([]);
   status = $state('');
+  /** Panes of the screen that can be gone to at once. */
+  skips = $state.raw<readonly Skip[]>([]);
+
+  private skipping: readonly Skip[] = [];
+  skipTo(skips: readonly Skip[]): () => void {
+    this.skips = this.skipping = skips;
+    return () => {
+      if (this.skipping === skips) this.skips = this.skipping = [];
+    };
+  }
+
+  /**
+   * What is offered now, one entry for each screen or part of one. Not state: the end of an effect reads state as it was
+   * before, and would bring back what another effect has taken away in the meantime.
+   */
+  private readonly given = new Set<{ readonly keys: readonly KeyAct[]; readonly entries: readonly PaletteEntry[] }>();
+
+  private show(): void {
+    const given = [...this.given];
+    untrack(() => {
+      this.keys = given.flatMap((g) => g.keys);
+      this.entries = given.flatMap((g) => g.entries);
+    });
+  }
 
   /** Offers until the returned function is called. */
   offer(keys: readonly KeyAct[], entries: readonly PaletteEntry[]): () => void {
-    untrack(() => {
-      this.keys = [...this.keys, ...keys];
-      this.entries = [...this.entries, ...entries];
-    });
+    const offered = { keys, entries };
+    this.given.add(offered);
+    this.show();
     return () => {
-      this.keys = this.keys.filter((k) => !keys.includes(k));
-      this.entries = this.entries.filter((e) => !entries.includes(e));
+      this.given.delete(offered);
+      this.show();
     };
   }
 }

@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import type { User } from '../db/users.ts';
+import type { SessionUser } from '../db/sessions.ts';
 import { may, type Permission } from './roles.ts';
 
 const words: Readonly<Record<Permission, string>> = {
@@ -10,10 +10,11 @@ const words: Readonly<Record<Permission, string>> = {
   'records.read': 'read records',
   'records.write': 'change records',
   'tokens.manage': 'manage API tokens',
+  'people.manage': 'add people',
 };
 
 /** The signed-in user, if the role allows it. @throws 401 or 403, in words. */
-export function authorise(locals: App.Locals, permission: Permission): User {
+export function authorise(locals: App.Locals, permission: Permission): SessionUser {
   const { user } = locals;
   if (!user) error(401, 'Sign in first.');
   if (!may(user.role, permission)) error(403, `As ${user.role} you cannot ${words[permission]}.`);

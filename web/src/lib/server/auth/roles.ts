@@ -8,10 +8,13 @@ export const permissions = {
   'records.read': ['author', 'releaser', 'table keeper', 'record keeper', 'viewer'],
   'records.write': ['author', 'releaser', 'record keeper'],
   'tokens.manage': ['author', 'releaser'],
+  'people.manage': ['author', 'releaser'],
 } as const satisfies Record<string, readonly string[]>;
 
 export type Permission = keyof typeof permissions;
-export type Role = 'author' | 'releaser' | 'table keeper' | 'record keeper' | 'viewer';
+export const roles = ['author', 'releaser', 'table keeper', 'record keeper', 'viewer'] as const;
+export type Role = (typeof roles)[number];
+export const isRole = (text: string): text is Role => (roles as readonly string[]).includes(text);
 
 export function may(role: Role, permission: Permission): boolean {
   return (permissions[permission] as readonly Role[]).includes(role);

@@ -1,4 +1,4 @@
-import { editPartBody, type Operation, type Part, type PartKind, type PartRef } from '@rigid-rule/core';
+import { editPartBody, partId, type Operation, type Part, type PartKind, type PartRef } from '@rigid-rule/core';
 import type pg from 'pg';
 import { serializable } from './transaction.ts';
 import { db, type Queryable } from './pool.ts';
@@ -7,11 +7,39 @@ export interface DraftPart extends Part {
   readonly version: number;
 }
 
-export async function loadDraft(on: Queryable = db()): Promise<DraftPart[]> {
-  const { rows } = await on.query<DraftPart>(
-    `select kind, key, position, version, body from draft_parts order by kind, position, key`,
+/** The parts of the draft as one of its states has them. */
+export interface DraftState {
+  readonly parts: readonly DraftPart[];
+  /** For each part, by its id, which state of it this is. */
+  readonly states: Readonly<Record<string, string>>;
+}
+
+/** The draft; what is as `before` has it keeps its body, which is not read again. */
+export async function loadDraft(on: Queryable = db(), before?: DraftState): Promise<DraftState> {
+  const { rows } = await on.query<DraftPart & { id: string; state: string; kept: boolean }>(
+    `select kind, key, position, version, id, state, kept, case when kept then null else body end as body
+       from draft_parts
+      cross join lateral (select kind || ':' || key as id, concat(version, ' ', changed_at) as state) told
+      cross join lateral (select coalesce($1::jsonb ->> id = state, false) as kept) known
+      order by kind, position, key`,
+    [JSON.stringify(before?.states ?? {})],
   );
-  return rows;
+  const bodies = new Map(before?.parts.map((p) => [partId(p), p.body]));
+  return {
+    parts: rows.map(({ id, state: _, kept, body, ...part }) => ({ ...part, body: kept ? bodies.get(id) : body })),
+    states: Object.fromEntries(rows.map(({ id, state }) => [id, state])),
+  };
+}
+
+/** Tells one state of the draft from every other, without reading what its parts hold. */
+export async function draftStamp(on: Queryable = db()): Promise<string> {
+  const { rows } = await on.query<{ stamp: string }>({
+    name: 'draft-stamp',
+    text: `select concat_ws(' ', count(*), sum(version), sum(hashtextextended(kind || key || position, 0)), max(changed_at),
+                            (select max(id) from draft_edits)) as stamp
+             from draft_parts`,
+  });
+  return rows[0]!.stamp;
 }
 
 export async function lastDraftEdit(): Promise<{ at: Date; by: string } | undefined> {

@@ -2,7 +2,6 @@
 import {
   keyOfStored,
   matchModes,
-  soughtKeys,
   type MatchMode,
   type RecordData,
   type SearchIndex,
@@ -10,116 +9,181 @@ import {
 } from '@rigid-rule/core';
 import { createHash } from 'node:crypto';
 import type { Queryable } from './pool.ts';
+import { recordColumns, type StoredRecord } from './records.ts';
 
-interface Index {
+export interface Index {
+  readonly type: string;
   readonly field: string;
   readonly mode: MatchMode;
 }
 
-const isMode = (mode: string): mode is MatchMode => (matchModes as readonly string[]).includes(mode);
-
-/** Writes a record's keys anew, for the indexes that its type has. */
-export async function putMatchKeys(type: string, id: number, data: RecordData, on: Queryable): Promise<void> {
-  const { rows } = await on.query<Index>('select field, mode from match_indexes where type = $1', [type]);
-  if (rows.length === 0) return;
-  await on.query('delete from match_keys where type = $1 and id = $2', [type, id]);
-  await insertKeys(
-    type,
-    rows.flatMap((index) => {
-      const key = keyOfStored(index.mode, data[index.field]);
-      return key === null ? [] : [{ ...index, key, id }];
-    }),
-    on,
-  );
+export interface MatchKey extends Index {
+  readonly key: string;
+  readonly id: number;
 }
 
-async function insertKeys(
-  type: string,
-  keys: readonly (Index & { readonly key: string; readonly id: number })[],
-  on: Queryable,
-): Promise<void> {
+export const isMode = (mode: string): mode is MatchMode => (matchModes as readonly string[]).includes(mode);
+
+/** Indexes in the order in which the database lists them: by their names' bytes. */
+export async function listIndexes(types: readonly string[], on: Queryable): Promise<readonly Index[]> {
+  const { rows } = await on.query<Index>({
+    name: 'list-indexes',
+    text: 'select type, field, mode from match_indexes where type = any($1) order by type, field, mode',
+    values: [types],
+  });
+  return rows;
+}
+
+/** By record type; as they were when they were last asked for. Storing a write finds out where they are others by now. */
+const remembered = new Map<string, readonly Index[]>();
+
+/** The indexes of some types, in order, as this process knows them. */
+export async function indexesOf(types: readonly string[], on: Queryable): Promise<readonly Index[]> {
+  const unknown = types.filter((t) => !remembered.has(t));
+  if (unknown.length > 0) {
+    const found = await listIndexes(unknown, on);
+    for (const type of unknown)
+      remembered.set(
+        type,
+        found.filter((i) => i.type === type),
+      );
+  }
+  return [...types].sort().flatMap((type) => remembered.get(type) ?? []);
+}
+
+/** What was known of indexes is asked for anew. */
+export function forgetIndexes(): void {
+  remembered.clear();
+  seen.clear();
+}
+
+/** Keys of a record for some of its type's indexes, by index. */
+export function keysOf(indexes: readonly Index[], type: string, id: number, data: RecordData): readonly MatchKey[] {
+  return indexes.flatMap((index) => {
+    const key = index.type === type ? keyOfStored(index.mode, data[index.field]) : null;
+    return key === null ? [] : [{ ...index, key: bounded(key), id }];
+  });
+}
+
+async function insertKeys(keys: readonly MatchKey[], on: Queryable): Promise<void> {
   await on.query(
     `insert into match_keys (type, field, mode, key, id)
-     select $1, k.field, k.mode, k.key, k.id
-       from jsonb_to_recordset($2::jsonb) as k (field text, mode text, key text, id bigint)`,
-    [type, JSON.stringify(keys.map(boundedKey))],
+     select type, field, mode, key, id
+       from jsonb_to_recordset($1::jsonb) as k (type text, field text, mode text, key text, id bigint)`,
+    [JSON.stringify(keys)],
   );
 }
 
 /** Works the keys of a type out anew, for records that came in without a write. */
 export async function rebuildMatchKeys(type: string, on: Queryable): Promise<void> {
-  await on.query('delete from match_keys where type = $1', [type]);
-  const { rows } = await on.query<Index>('select field, mode from match_indexes where type = $1', [type]);
-  for (const index of rows) await insertKeys(type, await keysOf(type, index, on), on);
+  for (const index of await listIndexes([type], on)) await makeAnew(index, on);
 }
 
-async function keysOf(type: string, { field, mode }: Index, on: Queryable): Promise<Parameters<typeof insertKeys>[1]> {
+/** What the keys of an index have to be, by the records as they are. */
+export async function allKeys(index: Index, on: Queryable): Promise<readonly MatchKey[]> {
+  const { type, field } = index;
   const { rows } = await on.query<{ id: number; value: Stored }>(
     `select id, data -> $2 as value from records where type = $1 and data ->> $2 is not null order by id`,
     [type, field],
   );
-  return rows.flatMap(({ id, value }) => {
-    const key = keyOfStored(mode, value);
-    return key === null ? [] : [{ field, mode, key, id }];
-  });
+  return rows.flatMap(({ id, value }) => keysOf([index], type, id, { [field]: value }));
 }
 
-/**
- * Makes the indexes that a rulebook's rules search by and that are not there yet. Nobody writes a record meanwhile, so
- * that none is left out: it has to be the first thing of its transaction.
- */
-export async function prepareIndexes(indexes: readonly SearchIndex[], on: Queryable): Promise<void> {
+/** Every index that there is. */
+export async function listAllIndexes(on: Queryable): Promise<readonly Index[]> {
+  const { rows } = await on.query<Index>('select type, field, mode from match_indexes order by type, field, mode');
+  return rows;
+}
+
+/** The keys of an index as they are stored. */
+export async function storedKeys({ type, field, mode }: Index, on: Queryable): Promise<readonly MatchKey[]> {
+  const { rows } = await on.query<MatchKey>(
+    'select type, field, mode, key, id from match_keys where type = $1 and field = $2 and mode = $3',
+    [type, field, mode],
+  );
+  return rows;
+}
+
+/** The keys of an index, from the records as they are. */
+export async function makeAnew(index: Index, on: Queryable): Promise<void> {
+  const { type, field, mode } = index;
+  await on.query('delete from match_keys where type = $1 and field = $2 and mode = $3', [type, field, mode]);
+  await insertKeys(await allKeys(index, on), on);
+}
+
+/** Nobody writes a record until the transaction ends, so that none is left out: the first thing of its transaction. */
+export async function lockRecords(on: Queryable): Promise<void> {
   await on.query('lock table records in share row exclusive mode');
-  const { rows } = await on.query<{ type: string } & Index>('select type, field, mode from match_indexes');
-  const there = new Set(rows.map((r) => `${r.type}\0${r.field}\0${r.mode}`));
-  for (const { recordType, field, mode } of indexes) {
-    if (there.has(`${recordType}\0${field}\0${mode}`)) continue;
-    await on.query('insert into match_indexes (type, field, mode) values ($1, $2, $3)', [recordType, field, mode]);
-    await insertKeys(recordType, await keysOf(recordType, { field, mode }, on), on);
+}
+
+/** Makes the indexes that a rulebook's rules search by and that are not there yet, with no writer about. */
+export async function prepareIndexes(indexes: readonly SearchIndex[], on: Queryable): Promise<void> {
+  const there = new Set((await listAllIndexes(on)).map(nameOf));
+  const missing = indexes
+    .map(({ recordType, field, mode }): Index => ({ type: recordType, field, mode }))
+    .filter((index) => !there.has(nameOf(index)));
+  if (missing.length === 0) return;
+  await lockRecords(on);
+  for (const index of missing) {
+    const { type, field, mode } = index;
+    const { rowCount } = await on.query(
+      'insert into match_indexes (type, field, mode) values ($1, $2, $3) on conflict do nothing',
+      [type, field, mode],
+    );
+    if (rowCount === 1) await insertKeys(await allKeys(index, on), on);
   }
 }
 
 /** Keys are part of a B-tree, which holds no long ones: those stand as their SHA-256. */
 const longestKey = 200;
-const bounded = (key: string): string =>
+export const bounded = (key: string): string =>
   key.length <= longestKey ? key : `sha256:${createHash('sha256').update(key).digest('hex')}`;
 
-/** For each sought value the ids of the records that its best key finds; one query for all of them. */
-export async function findByKeys(
-  type: string,
-  field: string,
-  mode: string,
-  values: readonly string[],
-  on: Queryable,
-): Promise<readonly (readonly number[])[]> {
-  if (!isMode(mode)) return values.map(() => []);
-  const sought = values.map((v) => soughtKeys(mode, v).map(bounded));
+const nameOf = ({ type, field, mode }: Index): string => `${type}\0${field}\0${mode}`;
+
+/** An index that is there is whole and stays: what was seen once need not be asked again. */
+const seen = new Set<string>();
+
+export async function isIndexed(index: Index, on: Queryable): Promise<boolean> {
+  const name = nameOf(index);
+  if (seen.has(name)) return true;
   const { rowCount } = await on.query('select from match_indexes where type = $1 and field = $2 and mode = $3', [
-    type,
-    field,
-    mode,
+    index.type,
+    index.field,
+    index.mode,
   ]);
-  // Rightly, if slowly: a reader never makes an index.
-  if (rowCount === 0) return found(groupBy((await keysOf(type, { field, mode }, on)).map(boundedKey)), sought);
-  const { rows } = await on.query<{ key: string; id: number }>(
-    'select key, id from match_keys where type = $1 and field = $2 and mode = $3 and key = any($4) order by id',
-    [type, field, mode, [...new Set(sought.flat())]],
-  );
-  return found(groupBy(rows), sought);
+  if (rowCount === 1) seen.add(name);
+  return rowCount === 1;
 }
 
-const boundedKey = <K extends { readonly key: string }>(k: K): K => ({ ...k, key: bounded(k.key) });
+export type Found = StoredRecord & { readonly key: string };
 
-/** For each sought value the ids that the best of its keys finds. */
-const found = (byKey: ReadonlyMap<string, number[]>, sought: readonly (readonly string[])[]): number[][] =>
-  sought.map((keys) => byKey.get(keys.find((k) => byKey.has(k)) ?? '') ?? []);
+/** Records that any of the keys finds, each with its key. */
+export async function findByKeys(
+  { type, field, mode }: Index,
+  keys: readonly string[],
+  on: Queryable,
+): Promise<readonly Found[]> {
+  const { rows } = await on.query<Found>({
+    name: 'find-by-keys',
+    text: `select k.key, ${recordColumns('r')}
+             from match_keys k join records r on r.type = k.type and r.id = k.id
+            where k.type = $1 and k.field = $2 and k.mode = $3 and k.key = any($4) order by k.id`,
+    values: [type, field, mode, keys],
+  });
+  return rows;
+}
 
-function groupBy(rows: readonly { key: string; id: number }[]): Map<string, number[]> {
-  const found = new Map<string, number[]>();
-  for (const { key, id } of rows) {
-    const list = found.get(key);
-    if (list) list.push(id);
-    else found.set(key, [id]);
-  }
-  return found;
+/** The same without an index: by a look at every record. */
+export async function scanForKeys(index: Index, keys: readonly string[], on: Queryable): Promise<readonly Found[]> {
+  const wanted = new Set(keys);
+  const { rows } = await on.query<StoredRecord>(
+    `select ${recordColumns('r')} from records r where type = $1 and data ->> $2 is not null order by id`,
+    [index.type, index.field],
+  );
+  return rows.flatMap((record) =>
+    keysOf([index], index.type, record.id, record.data).flatMap(({ key }) =>
+      wanted.has(key) ? [{ ...record, key }] : [],
+    ),
+  );
 }

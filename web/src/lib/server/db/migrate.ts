@@ -1,8 +1,10 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import Postgrator from 'postgrator';
-import type pg from 'pg';
-import { db } from './pool.ts';
+import pg from 'pg';
+import { migrateQueue } from '../jobs/queue-tables.ts';
+import { connectionSettings, db, watched } from './pool.ts';
+import { grantRights } from './rights.ts';
 
 /** Any constant will do; it keeps two nodes from migrating at once. */
 const lockKey = 4650_0001;
@@ -14,9 +16,27 @@ function migrationFolder(): string {
   return resolve(found);
 }
 
-/** Brings the schema up to date: all outstanding migrations in one transaction, or none. */
+/**
+ * Brings the schema up to date: the application's own and the queue's. With DATABASE_OWNER_URL that role owns the tables,
+ * and the one of DATABASE_URL gets the rights to work with them.
+ */
 export async function migrate(): Promise<void> {
-  const client = await db().connect();
+  const ownerUrl = process.env['DATABASE_OWNER_URL'];
+  const owner = ownerUrl ? watched(new pg.Pool({ ...connectionSettings(), connectionString: ownerUrl, max: 2 })) : db();
+  try {
+    await migrateTables(owner);
+    await migrateQueue(owner);
+    if (owner === db()) return;
+    const { rows } = await db().query<{ role: string }>('select current_user as role');
+    await grantRights(rows[0]!.role, owner);
+  } finally {
+    if (owner !== db()) await owner.end();
+  }
+}
+
+/** All outstanding migrations in one transaction, or none. */
+async function migrateTables(owner: pg.Pool): Promise<void> {
+  const client = await owner.connect();
   let broken = false;
   try {
     await client.query('begin');

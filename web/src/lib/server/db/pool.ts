@@ -38,10 +38,14 @@ export function db(): pg.Pool {
     max: Number(process.env['DATABASE_POOL'] ?? 10),
     application_name: 'rigid-rule',
   });
-  // Without somebody who hears of it, a connection that breaks while idle, or between two statements, ends the process.
-  pool.on('error', (err) => log.warn({ err }, 'a database connection broke'));
-  pool.on('connect', (client) => client.on('error', (err) => log.warn({ err }, 'a database connection broke in use')));
-  return pool;
+  return watched(pool);
+}
+
+/** Without somebody who hears of it, a connection that breaks while idle, or between two statements, ends the process. */
+export function watched(given: pg.Pool): pg.Pool {
+  given.on('error', (err) => log.warn({ err }, 'a database connection broke'));
+  given.on('connect', (client) => client.on('error', (err) => log.warn({ err }, 'a database connection broke in use')));
+  return given;
 }
 
 export async function closePool(): Promise<void> {

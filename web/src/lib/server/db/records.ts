@@ -1,5 +1,4 @@
 import { recordTitle, type Change, type RecordData, type RecordType, type TraceEntry } from '@rigid-rule/core';
-import { putMatchKeys, rebuildMatchKeys } from './match-keys.ts';
 import { db, type Queryable } from './pool.ts';
 
 export interface StoredRecord {
@@ -10,23 +9,49 @@ export interface StoredRecord {
   readonly changedAt: Date;
 }
 
-const columns = `id, data, held, version, changed_at as "changedAt"`;
+/** The columns of a `StoredRecord`, of the table that a query calls `alias`. */
+export const recordColumns = (alias: string): string =>
+  ['id', 'data', 'held', 'version', 'changed_at as "changedAt"'].map((c) => `${alias}.${c}`).join(', ');
 
 export async function findRecord(type: string, id: number, on: Queryable = db()): Promise<StoredRecord | undefined> {
-  const { rows } = await on.query<StoredRecord>(`select ${columns} from records where type = $1 and id = $2`, [
-    type,
-    id,
-  ]);
-  return rows[0];
+  return (await findRecords(type, [id], on))[0];
 }
 
 export async function findRecords(type: string, ids: readonly number[], on: Queryable): Promise<StoredRecord[]> {
   if (ids.length === 0) return [];
-  const { rows } = await on.query<StoredRecord>(
-    `select ${columns} from records where type = $1 and id = any($2) order by id`,
-    [type, ids],
-  );
+  const { rows } = await on.query<StoredRecord>({
+    name: 'find-records',
+    text: `select ${recordColumns('r')} from records r where type = $1 and id = any($2) order by id`,
+    values: [type, ids],
+  });
   return rows;
+}
+
+/** What every write begins with: the release that is live, and the record that it changes or the id of a new one. */
+export interface Beginning {
+  readonly release: number | null;
+  readonly stored: StoredRecord | undefined;
+}
+
+export async function beginChange(type: string, id: number, on: Queryable): Promise<Beginning> {
+  const { rows } = await on.query<{ release: number | null } & Omit<StoredRecord, 'id'> & { id: number | null }>({
+    name: 'begin-change',
+    text: `select live_release() as release, ${recordColumns('r')}
+             from (values (1)) as one left join records r on r.type = $1 and r.id = $2`,
+    values: [type, id],
+  });
+  const { release, ...record } = rows[0]!;
+  return { release, stored: record.id === null ? undefined : { ...record, id: record.id } };
+}
+
+/** The next id of a type: a new record has it before its rules look at it. It is gone, whatever becomes of the record. */
+export async function takeRecordId(type: string): Promise<number> {
+  const { rows } = await db().query<{ id: number }>({
+    name: 'take-record-id',
+    text: 'select take_record_id($1) as id',
+    values: [type],
+  });
+  return rows[0]!.id;
 }
 
 /** Id of the first record of a type whose field holds a text, in any case. */
@@ -38,112 +63,10 @@ export async function findByText(type: string, field: string, text: string): Pro
   return rows[0]?.id;
 }
 
-export async function lockRecord(type: string, id: number, on: Queryable): Promise<StoredRecord | undefined> {
-  const { rows } = await on.query<StoredRecord>(
-    `select ${columns} from records where type = $1 and id = $2 for update`,
-    [type, id],
-  );
-  return rows[0];
-}
-
-/** The next id of a type: a new record has it before its rules look at it. */
-export async function takeRecordId(type: string, on: Queryable): Promise<number> {
-  const { rows } = await on.query<{ last: number }>(
-    `insert into record_ids (type, last) values ($1, 1)
-     on conflict (type) do update set last = record_ids.last + 1 returning last`,
-    [type],
-  );
-  return rows[0]!.last;
-}
-
 /** The id that `takeRecordId` would give now; nobody has it yet. */
 export async function nextRecordId(type: string, on: Queryable): Promise<number> {
   const { rows } = await on.query<{ last: number }>('select last from record_ids where type = $1', [type]);
   return (rows[0]?.last ?? 0) + 1;
-}
-
-export async function insertRecord(
-  type: string,
-  id: number,
-  data: RecordData,
-  held: readonly string[],
-  on: Queryable,
-): Promise<void> {
-  await on.query('insert into records (type, id, data, held) values ($1, $2, $3, $4)', [
-    type,
-    id,
-    JSON.stringify(data),
-    held,
-  ]);
-  await putMatchKeys(type, id, data, on);
-}
-
-/** Loads ready-made records, as the demo and tests do; no rule looks at them. */
-export async function insertRecordsAsTheyAre(
-  type: string,
-  records: readonly { id: number; data: RecordData }[],
-  on: Queryable,
-): Promise<void> {
-  await on.query(
-    `insert into records (type, id, data)
-     select $1, r.id, r.data from jsonb_to_recordset($2::jsonb) as r (id bigint, data jsonb)`,
-    [type, JSON.stringify(records)],
-  );
-  await on.query(
-    `insert into record_ids (type, last) select $1, max(id) from records where type = $1
-     on conflict (type) do update set last = greatest(record_ids.last, excluded.last)`,
-    [type],
-  );
-  await rebuildMatchKeys(type, on);
-}
-
-export async function updateRecord(
-  type: string,
-  id: number,
-  data: RecordData,
-  held: readonly string[],
-  on: Queryable,
-): Promise<number> {
-  const { rows } = await on.query<{ version: number }>(
-    `update records set data = $3, held = $4, version = version + 1, changed_at = now()
-      where type = $1 and id = $2 returning version`,
-    [type, id, JSON.stringify(data), held],
-  );
-  await putMatchKeys(type, id, data, on);
-  return rows[0]!.version;
-}
-
-export interface RecordWrite {
-  readonly type: string;
-  readonly recordId: number;
-  readonly version: number;
-  readonly userId: number | null;
-  readonly tokenId: number | null;
-  readonly entryPoint: string;
-  readonly moment: string;
-  readonly release: number | null;
-  readonly changes: readonly Change[];
-  readonly trace: readonly TraceEntry[];
-}
-
-export async function insertWrite(w: RecordWrite, on: Queryable): Promise<void> {
-  await on.query(
-    `insert into record_writes
-       (type, record_id, version, user_id, token_id, entry_point, moment, release, changes, trace)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
-    [
-      w.type,
-      w.recordId,
-      w.version,
-      w.userId,
-      w.tokenId,
-      w.entryPoint,
-      w.moment,
-      w.release,
-      JSON.stringify(w.changes),
-      JSON.stringify(w.trace),
-    ],
-  );
 }
 
 export interface HistoryEntry {

@@ -1,4 +1,5 @@
 import type { Rulebook } from '@rigid-rule/core';
+import { createHash } from 'node:crypto';
 import { db, type Queryable } from './pool.ts';
 
 export interface ReleaseSummary {
@@ -39,9 +40,36 @@ export async function liveReleaseNumber(on: Queryable = db()): Promise<number | 
   return rows[0]?.release;
 }
 
-export async function loadSnapshot(number: number, on: Queryable = db()): Promise<Rulebook | undefined> {
-  const { rows } = await on.query<{ snapshot: string }>(`select snapshot from releases where number = $1`, [number]);
-  return rows[0] ? (JSON.parse(rows[0].snapshot) as Rulebook) : undefined;
+/** The bytes of a release are not those that were released: nothing acts by them. */
+export class CorruptReleaseError extends Error {
+  constructor(number: number) {
+    super(`Release ${number} is not what was released: its SHA-256 is another. Put another release back.`);
+  }
+}
+
+export interface StoredRelease {
+  readonly number: number;
+  readonly snapshot: string;
+  readonly sha256: string;
+}
+
+export async function loadRelease(number: number, on: Queryable = db()): Promise<StoredRelease | undefined> {
+  const { rows } = await on.query<StoredRelease>('select number, snapshot, sha256 from releases where number = $1', [
+    number,
+  ]);
+  return rows[0];
+}
+
+/** @throws {CorruptReleaseError} */
+export function readSnapshot({ number, snapshot, sha256 }: StoredRelease): Rulebook {
+  if (createHash('sha256').update(snapshot).digest('hex') !== sha256) throw new CorruptReleaseError(number);
+  return JSON.parse(snapshot) as Rulebook;
+}
+
+/** Every release as it is stored, with the digest that it was stored under. */
+export async function listDigests(on: Queryable): Promise<readonly StoredRelease[]> {
+  const { rows } = await on.query<StoredRelease>('select number, snapshot, sha256 from releases order by number');
+  return rows;
 }
 
 export async function insertRelease(

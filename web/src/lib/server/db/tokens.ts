@@ -6,28 +6,54 @@ export interface ApiToken {
   readonly createdBy: string;
   readonly createdAt: Date;
   readonly lastUsedAt: Date | null;
+  readonly mayWrite: boolean;
+  readonly expiresAt: Date;
 }
 
-export async function insertToken(tokenHash: Buffer, name: string, userId: number): Promise<void> {
-  await db().query(`insert into api_tokens (token_hash, name, created_by) values ($1, $2, $3)`, [
-    tokenHash,
-    name,
-    userId,
-  ]);
+/** `days`: how long it is in force. */
+export async function insertToken(
+  tokenHash: Buffer,
+  { name, mayWrite, days }: { readonly name: string; readonly mayWrite: boolean; readonly days: number },
+  userId: number,
+): Promise<void> {
+  await db().query(
+    `insert into api_tokens (token_hash, name, created_by, may_write, expires_at)
+     values ($1, $2, $3, $4, now() + make_interval(days => $5))`,
+    [tokenHash, name, userId, mayWrite, days],
+  );
 }
+
+export interface TokenInForce {
+  readonly id: number;
+  readonly name: string;
+  readonly mayWrite: boolean;
+}
+
+/** Milliseconds within which a token's use is noted once: many requests would all write the same row. */
+const noted = 60_000;
+const lastNoted = new Map<string, number>();
 
 /** The token's id and name, if it is in force; notes that it was used. */
-export async function useToken(tokenHash: Buffer): Promise<{ id: number; name: string } | undefined> {
-  const { rows } = await db().query<{ id: number; name: string }>(
-    `update api_tokens set last_used_at = now() where token_hash = $1 and revoked_at is null returning id, name`,
-    [tokenHash],
-  );
-  return rows[0];
+export async function useToken(tokenHash: Buffer): Promise<TokenInForce | undefined> {
+  const { rows } = await db().query<TokenInForce>({
+    name: 'use-token',
+    text: `select id, name, may_write as "mayWrite" from api_tokens
+            where token_hash = $1 and revoked_at is null and expires_at > now()`,
+    values: [tokenHash],
+  });
+  const token = rows[0];
+  const key = tokenHash.toString('base64');
+  if (token && Date.now() - (lastNoted.get(key) ?? 0) > noted) {
+    lastNoted.set(key, Date.now());
+    await db().query('update api_tokens set last_used_at = now() where id = $1', [token.id]);
+  }
+  return token;
 }
 
 export async function listTokens(): Promise<ApiToken[]> {
   const { rows } = await db().query<ApiToken>(
-    `select t.id, t.name, u.name as "createdBy", t.created_at as "createdAt", t.last_used_at as "lastUsedAt"
+    `select t.id, t.name, u.name as "createdBy", t.created_at as "createdAt", t.last_used_at as "lastUsedAt",
+            t.may_write as "mayWrite", t.expires_at as "expiresAt"
        from api_tokens t join users u on u.id = t.created_by where t.revoked_at is null order by t.id`,
   );
   return rows;

@@ -8,12 +8,20 @@ export interface User {
   readonly role: Role;
 }
 
-export async function findUserByEmail(email: string): Promise<(User & { passwordHash: string }) | undefined> {
-  const { rows } = await db().query<User & { passwordHash: string }>(
+export async function findUserByEmail(
+  email: string,
+  on: Queryable = db(),
+): Promise<(User & { passwordHash: string }) | undefined> {
+  const { rows } = await on.query<User & { passwordHash: string }>(
     `select id, email, name, role, password_hash as "passwordHash" from users where email = $1`,
     [email.toLowerCase()],
   );
   return rows[0];
+}
+
+export async function hasUsers(on: Queryable = db()): Promise<boolean> {
+  const { rowCount } = await on.query('select from users limit 1');
+  return rowCount === 1;
 }
 
 export async function insertUser(
@@ -27,6 +35,10 @@ export async function insertUser(
   return rows[0]!.id;
 }
 
+export async function updatePassword(id: number, passwordHash: string): Promise<void> {
+  await db().query('update users set password_hash = $2 where id = $1', [id, passwordHash]);
+}
+
 /** Those of the emails that are a user's, in small letters. */
 export async function knownUsers(emails: readonly string[], on: Queryable = db()): Promise<ReadonlySet<string>> {
   const wanted = [...new Set(emails.map((e) => e.toLowerCase()))];
@@ -34,7 +46,7 @@ export async function knownUsers(emails: readonly string[], on: Queryable = db()
   return new Set(rows.map((r) => r.email));
 }
 
-export async function listUsers(): Promise<Pick<User, 'email' | 'name'>[]> {
-  const { rows } = await db().query<Pick<User, 'email' | 'name'>>(`select email, name from users order by name`);
+export async function listUsers(): Promise<User[]> {
+  const { rows } = await db().query<User>(`select id, email, name, role from users order by name`);
   return rows;
 }

@@ -3,20 +3,24 @@ import type { Message, RecordData } from '@rigid-rule/core';
 import { digestOf } from '../auth/secret.ts';
 import { findRecord } from '../db/records.ts';
 import { isUnstorable, unavailabilityOf } from '../db/unavailable.ts';
-import { useToken } from '../db/tokens.ts';
+import { useToken, type TokenInForce } from '../db/tokens.ts';
+import { readText } from '../read-text.ts';
 import { problem } from './problem.ts';
 import { writeRecord } from './write.ts';
-import type { WriteRequest, WriteResult } from './write-in.ts';
+import type { WriteRequest, WriteResult } from './settling.ts';
 
 const largestBody = 1_000_000;
 
-type Token = { readonly id: number; readonly name: string };
-
 /** Runs `answer` for a request with a token in force; everything else is answered with a problem. */
-export async function withToken(request: Request, answer: (token: Token) => Promise<Response>): Promise<Response> {
+export async function withToken(
+  request: Request,
+  answer: (token: TokenInForce) => Promise<Response>,
+): Promise<Response> {
   const given = /^Bearer ([A-Za-z0-9_-]{20,200})$/i.exec(request.headers.get('authorization') ?? '');
   try {
     const token = given ? await useToken(digestOf(given[1]!)) : undefined;
+    if (token && !token.mayWrite && request.method !== 'GET' && request.method !== 'HEAD')
+      return problem(403, 'This token may read records, not write them.');
     if (token) return await answer(token);
     const detail = given ? 'This token is not in force.' : 'Send a token as Authorization: Bearer ….';
     return problem(401, detail, { headers: { 'www-authenticate': 'Bearer realm="Rigid Rule"' } });
@@ -43,7 +47,7 @@ export async function readRecord(type: string, id: number): Promise<Response> {
 }
 
 /** Creates a record from a JSON object of values by field key. */
-export async function createRecord(request: Request, type: string, token: Token): Promise<Response> {
+export async function createRecord(request: Request, type: string, token: TokenInForce): Promise<Response> {
   const body = await readBody(request, ['application/json']);
   if (body instanceof Response) return body;
   const write = apiWrite(request, type, token, body);
@@ -51,7 +55,7 @@ export async function createRecord(request: Request, type: string, token: Token)
 }
 
 /** Changes a record by a JSON Merge Patch (RFC 7396) of values by field key; null clears. */
-export async function changeRecord(request: Request, type: string, id: number, token: Token): Promise<Response> {
+export async function changeRecord(request: Request, type: string, id: number, token: TokenInForce): Promise<Response> {
   const body = await readBody(request, ['application/json', 'application/merge-patch+json']);
   if (body instanceof Response) return body;
   const match = request.headers.get('if-match');
@@ -73,7 +77,7 @@ export async function changeRecord(request: Request, type: string, id: number, t
 function apiWrite(
   request: Request,
   type: string,
-  token: Token,
+  token: TokenInForce,
   sent: Record<string, unknown>,
 ): WriteRequest | Response {
   const { searchParams } = new URL(request.url);
@@ -94,8 +98,8 @@ function apiWrite(
 async function readBody(request: Request, media: readonly string[]): Promise<Record<string, unknown> | Response> {
   const type = (request.headers.get('content-type') ?? '').split(';')[0]!.trim().toLowerCase();
   if (!media.includes(type)) return problem(415, `Send ${media.join(' or ')}.`);
-  const text = await request.text();
-  if (text.length > largestBody) return problem(413, 'A record takes at most a megabyte.');
+  const text = await readText(request, largestBody);
+  if (text === undefined) return problem(413, 'A record takes at most a megabyte.');
   let body: unknown;
   try {
     body = JSON.parse(text);

@@ -1,11 +1,11 @@
 /**
- * The links, users and unique values of a settled record, asked in the write's own SERIALIZABLE transaction, so that two
- * writes at once cannot both pass.
+ * The links, users and unique values of a settled record. What is asked belongs to what the write was settled on: of two
+ * writes at once that ask for and give the same value one is settled again.
  */
 import { integrityOf, settleAnswered, usersNamed, type Change, type Message, type RecordType } from '@rigid-rule/core';
 import type { Queryable } from '../db/pool.ts';
 import { knownUsers } from '../db/users.ts';
-import { DatabaseWorld } from '../related.ts';
+import type { DatabaseWorld } from '../related.ts';
 
 /** What stands against storing these changes, each on its field; nothing where all is well. */
 export async function refusals(
@@ -13,11 +13,11 @@ export async function refusals(
   id: number,
   changes: readonly Change[],
   { recordTypes }: { readonly recordTypes: readonly RecordType[] },
+  world: DatabaseWorld,
   client: Queryable,
 ): Promise<readonly Message[]> {
   const named = usersNamed(recordType, changes);
   const known = named.length > 0 ? await knownUsers(named, client) : new Set<string>();
-  const world = new DatabaseWorld(client);
   const around = {
     answer: world.answer.bind(world),
     isUser: (email: string) => known.has(email.toLowerCase()),

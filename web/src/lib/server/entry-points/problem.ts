@@ -15,9 +15,15 @@ const types: Readonly<Record<number, readonly [slug: string, title: string]>> = 
   413: ['too-large', 'The request is too large'],
   415: ['media-type', 'The media type is not taken here'],
   422: ['stopped', 'The rules stop this write'],
+  421: ['host', 'This host is not served here'],
   428: ['version-needed', 'If-Match is needed'],
+  500: ['fault', 'Something went wrong on our side'],
   503: ['unavailable', 'Not available now'],
 };
+
+/** Characters of a text that an answer repeats: it may hold what was sent. */
+const longest = 200;
+const shortened = (text: string): string => (text.length <= longest ? text : `${text.slice(0, longest - 1)}…`);
 
 export function problem(
   status: number,
@@ -29,8 +35,8 @@ export function problem(
     type: `/api/problems#${slug}`,
     title,
     status,
-    detail,
-    ...(more.errors ? { errors: more.errors } : {}),
+    detail: shortened(detail),
+    ...(more.errors ? { errors: more.errors.map((e) => ({ ...e, message: shortened(e.message) })) } : {}),
   };
   return new Response(JSON.stringify(body), {
     status,

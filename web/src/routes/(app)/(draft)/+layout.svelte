@@ -31,13 +31,17 @@
         { keys: 'Ctrl Shift Z', does: 'do it again', leavesTyping: true, run: () => draft.redo() },
       ],
       [
-        { group: 'Acts', name: 'Undo', hint: 'Ctrl Z', run: () => draft.undo() },
-        { group: 'Acts', name: 'Redo', hint: 'Ctrl Y', run: () => draft.redo() },
+        ...(draft.undoLabel
+          ? [{ group: 'Acts', name: `Undo: ${draft.undoLabel}`, hint: 'Ctrl Z', run: () => draft.undo() }]
+          : []),
+        ...(draft.redoLabel
+          ? [{ group: 'Acts', name: `Do again: ${draft.redoLabel}`, hint: 'Ctrl Y', run: () => draft.redo() }]
+          : []),
       ],
     ),
   );
 
-  $effect(() => offers.offer([], draftEntries(draft.rulebook)));
+  $effect(() => offers.offer([], draftEntries(draft.rulebook, draft.editable)));
 
   /** Milliseconds of quiet before the rules are looked through as a whole, so that typing never waits for it. */
   const quiet = 250;
@@ -67,7 +71,10 @@
     void draft.takeUpKept();
     const unfollow = followDraft(draft);
     // A key press that the browser would lose on closing the tab is sent at once.
-    const leave = () => void draft.saver.save();
+    const leave = () => {
+      draft.keepStepsNow();
+      void draft.saver.save();
+    };
     addEventListener('pagehide', leave);
     return () => {
       removeEventListener('pagehide', leave);

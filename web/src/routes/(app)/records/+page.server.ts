@@ -6,5 +6,6 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ locals }) => {
   authorise(locals, 'records.read');
   const { rulebook } = (await live()).program;
-  redirect(303, `/records/${rulebook.recordTypes[0]!.key}`);
+  const [first] = rulebook.recordTypes;
+  redirect(303, first ? `/records/${first.key}` : '/fields');
 };

@@ -8,7 +8,7 @@ import { lastDraftEdit } from '$lib/server/db/draft.ts';
 import { listActivations, listReleases } from '$lib/server/db/releases.ts';
 import { putBack, releaseDraft } from '$lib/server/release.ts';
 import { placeOf } from '$lib/features/findings/places.ts';
-import { readinessOf } from '$lib/server/readiness.ts';
+import { LateError, readinessOf } from '$lib/server/readiness.ts';
 import { currentDraft, live } from '$lib/server/rulebook.ts';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -21,7 +21,14 @@ export const load: PageServerLoad = async ({ locals }) => {
     listActivations(),
     lastDraftEdit(),
   ]);
-  const { blocking, open, tests, failing } = readinessOf(rulebook);
+  // A draft that takes too long to look through is shown all the same; it cannot be released.
+  const { blocking, open, tests, failing, late } = await readinessOf(rulebook).then(
+    (r) => ({ ...r, late: undefined }),
+    (e: unknown) => {
+      if (!(e instanceof LateError)) throw e;
+      return { blocking: [], open: 0, tests: 0, failing: [], late: e.message };
+    },
+  );
   return {
     mayRelease: may(user.role, 'release'),
     live: current.release,
@@ -35,7 +42,8 @@ export const load: PageServerLoad = async ({ locals }) => {
     open,
     tests,
     failing,
-    fingerprint: fingerprint(rulebook),
+    late,
+    fingerprint: await fingerprint(rulebook),
   };
 };
 

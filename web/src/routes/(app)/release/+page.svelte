@@ -1,6 +1,7 @@
 <script lang="ts">
   import { enhance } from '$app/forms';
   import type { PartChange, Rule } from '@rigid-rule/core';
+  import type { SubmitFunction } from '@sveltejs/kit';
   import { changePictures, Impact, Timeline } from '$lib/features/release';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import KindMark from '$lib/ui/KindMark.svelte';
@@ -13,6 +14,17 @@
   let chosen = $state<number>();
   let why = $state('');
   let backOpen = $state(false);
+
+  /** Says that something is under way until it is answered; `reset`: the form is empty afterwards. */
+  const whileBusy =
+    (reset: boolean): SubmitFunction =>
+    () => {
+      busy = true;
+      return async ({ update }) => {
+        await update({ reset });
+        busy = false;
+      };
+    };
 
   const next = $derived((data.releases[0]?.number ?? 0) + 1);
   const entries = $derived(
@@ -71,7 +83,7 @@
         and what it changes stands here.
       </p>
     {:else}
-      <h1>Release {next}: {data.changes.length} change{data.changes.length === 1 ? '' : 's'}</h1>
+      <h1>Release {next}: {data.changes.length === 1 ? '1 change' : `${data.changes.length} changes`}</h1>
       <p class="mb-3 text-soft">
         {data.lastEdit ? `Last changed by ${data.lastEdit.by}. ` : ''}{data.live === null
           ? 'The first release.'
@@ -113,8 +125,8 @@
     <dl class="mb-3">
       <div class="check-line">
         <dt>To put right first</dt>
-        <dd class={data.blocking.length > 0 ? 'text-stop' : 'text-ok'}>
-          {data.blocking.length === 0 ? 'nothing' : data.blocking.length}
+        <dd class={data.blocking.length > 0 || data.late ? 'text-stop' : 'text-ok'}>
+          {data.late ?? (data.blocking.length === 0 ? 'nothing' : data.blocking.length)}
         </dd>
       </div>
       {#each data.blocking as f (f.key)}
@@ -146,18 +158,7 @@
     </dl>
 
     {#if data.mayRelease && data.changes.length > 0}
-      <form
-        method="post"
-        action="?/release"
-        class="mb-6 grid gap-2.5"
-        use:enhance={() => {
-          busy = true;
-          return async ({ update }) => {
-            await update({ reset: false });
-            busy = false;
-          };
-        }}
-      >
+      <form method="post" action="?/release" class="mb-6 grid gap-2.5" use:enhance={whileBusy(false)}>
         <input type="hidden" name="fingerprint" value={data.fingerprint} />
         <label class="grid gap-1">
           <span class="label">Note, kept with the release</span>
@@ -179,7 +180,9 @@
           </label>
         {/if}
         {#if form?.problem}<p class="text-stop" role="alert">{form.problem}</p>{/if}
-        <button class="button" disabled={busy || data.blocking.length > 0}>Release {next} to everybody</button>
+        <button class="button" disabled={busy || data.blocking.length > 0 || data.late !== undefined}
+          >{busy ? 'Releasing …' : `Release ${next} to everybody`}</button
+        >
         <p class="text-small text-soft">Stored values stay until a save or a backfill changes them.</p>
       </form>
     {:else if !data.mayRelease && data.changes.length > 0}
@@ -194,7 +197,7 @@
     {#if data.mayRelease && earlier.length > 0}
       <details bind:open={backOpen}>
         <summary class="cursor-pointer"><span class="editable">Put an earlier release back</span></summary>
-        <form method="post" action="?/putBack" class="mt-3 grid gap-2.5" use:enhance>
+        <form method="post" action="?/putBack" class="mt-3 grid gap-2.5" use:enhance={whileBusy(true)}>
           <fieldset class="grid gap-1.5">
             <legend class="label">Which one</legend>
             {#each earlier as r (r.number)}
@@ -220,7 +223,9 @@
             /></label
           >
           {#if form?.backProblem}<p class="text-stop" role="alert">{form.backProblem}</p>{/if}
-          <button class="button plain" disabled={chosen === undefined}>Put release {chosen ?? '…'} back</button>
+          <button class="button plain" disabled={chosen === undefined || busy}
+            >{busy ? 'Putting it back …' : `Put release ${chosen ?? '…'} back`}</button
+          >
         </form>
       </details>
     {/if}

@@ -42,9 +42,9 @@
   });
 </script>
 
-<div class="bench-line">
+<div class="bench-line" data-written={overruledBy === undefined ? undefined : field.key}>
   <label class="text-soft" for={id}>{field.name}</label>
-  <span class="flex min-w-0 items-center gap-2">
+  <span class="flex min-w-0 items-center gap-2" data-first>
     {#if tried}<span class="was">{shownValue(field, starting, titles) || 'blank'}</span>{/if}
     <FieldInput
       {id}

@@ -24,9 +24,13 @@
     users: readonly { email: string; name: string }[];
     find: FindLinks;
     keep: () => void;
+    /** What became of keeping the try. */
+    kept: string | undefined;
+    /** The rule on the sheet. */
+    current: Rule | undefined;
     problem: string | undefined;
   }
-  const { bench, draft, rules, pinned, titles, users, find, keep, problem }: Props = $props();
+  const { bench, draft, rules, pinned, titles, users, find, keep, kept, current, problem }: Props = $props();
 
   let asked = $state<string>();
   let showAll = $state(false);
@@ -37,11 +41,14 @@
   const byKey = (key: string) => fields.find((f) => f.key === key);
   const stops = $derived(s.messages.filter((m) => m.severity === 'stop'));
   const warnings = $derived(s.messages.filter((m) => m.severity === 'warn'));
-  const written = $derived(s.changes.filter((c) => c.author.by === 'rule'));
-  const writtenKeys = $derived(written.map((c) => c.field));
+  const isTried = (key: string) => opened.includes(key) || bench.triedValue(key) !== undefined;
+  const byRules = $derived(s.changes.filter((c) => c.author.by === 'rule'));
+  const writtenKeys = $derived(byRules.map((c) => c.field));
+  /** What rules wrote; where something was tried as well, its own line says both. */
+  const written = $derived(byRules.filter((c) => !isTried(c.field)));
   const isHidden = (f: Field) => s.states[f.key]?.hidden !== undefined;
   const changeable = $derived(
-    fields.filter((f) => pinned.includes(f.key) || opened.includes(f.key) || bench.triedValue(f.key) !== undefined),
+    fields.filter((f) => isTried(f.key) || (pinned.includes(f.key) && !writtenKeys.includes(f.key))),
   );
   const rest = $derived(fields.filter((f) => !changeable.includes(f) && !writtenKeys.includes(f.key)));
   const filled = $derived(rest.filter((f) => bench.settled(f.key) !== null));
@@ -79,7 +86,7 @@
     <div class="flex items-baseline justify-between gap-3">
       <h2 class="truncate text-[15px] font-bold">{title}</h2>
       <span class="quiet shrink-0 text-small">
-        {#if bench.samples.length > 0}
+        {#if bench.shown}a kept test{:else if bench.samples.length > 0}
           <button
             type="button"
             class="cursor-pointer px-1 hover:text-ink"
@@ -101,7 +108,7 @@
       </p>{/if}
 
     {#if stops.length > 0}
-      <h3 class="bench-head text-stop!">Stops the save</h3>
+      <h3 class="bench-head text-stop!">Problems that stop the save</h3>
       {#each stops as m, i (i)}
         <div class="bench-line">
           <span class="text-soft">{byKey(m.field ?? '')?.name ?? ''}</span><span class="text-stop">{m.text}</span>
@@ -158,8 +165,11 @@
         <div class="bench-line" data-written={change.field}>
           <span class="text-soft">{f?.name}</span>
           <span
-            ><span class="was mr-2">{shown(f, change.from)}</span>{#key change.to}<span class="written arrive"
-                >{shown(f, change.to)}</span
+            ><span class="was mr-2">{shown(f, change.from)}</span>{#key change.to}<button
+                type="button"
+                class="written arrive cursor-pointer text-left"
+                title="Change {f?.name}"
+                onclick={() => (opened = [...opened, change.field])}>{shown(f, change.to)}</button
               >{/key}</span
           >
           <button
@@ -250,8 +260,8 @@
     {/each}
 
     <RecordsBeside {bench} {titles} {users} {find} />
-    <Trace settlement={s} {fields} {rules} {titles} link="/desk/{bench.typeKey}" />
-    <KeptTests {draft} typeKey={bench.typeKey} />
+    <Trace settlement={s} {fields} {rules} {titles} current={current?.key} link="/desk/{bench.typeKey}" />
+    <KeptTests {draft} {bench} rule={current} />
   </div>
   <div class="flex gap-2.5 border-t border-line px-[18px] py-2.5">
     {#if draft.editable}<button type="button" class="button" onclick={keep}
@@ -260,7 +270,9 @@
     <button type="button" class="button plain" disabled={!bench.isTouched} onclick={() => bench.clear()}
       >Undo my try</button
     >
-    <span class="quiet self-center text-small max-xl:hidden">Nothing here is stored.</span>
+    <span class="quiet min-w-0 self-center truncate text-small" role="status" title={kept}
+      >{kept ?? 'Nothing here is stored.'}</span
+    >
   </div>
 </section>
 

@@ -1,45 +1,84 @@
 <script lang="ts">
-  /** The kept tries of a record type: each holds or fails as the draft stands. */
-  import type { RuleTest } from '@rigid-rule/core';
+  /** The kept tries of a record type, those of the rule on the sheet first: each holds or fails as the draft stands. */
+  import { findRuleKind, type Rule, type RuleTest } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+  import type { Bench } from './bench.svelte.ts';
 
   interface Props {
     draft: Draft;
-    typeKey: string;
+    bench: Bench;
+    /** The rule on the sheet. */
+    rule: Rule | undefined;
   }
-  const { draft, typeKey }: Props = $props();
+  const { draft, bench, rule }: Props = $props();
   let open = $state(false);
+  let renamed = $state<string>();
 
-  const tests = $derived((draft.rulebook.tests ?? []).filter((t) => t.recordType === typeKey));
+  const tests = $derived((draft.rulebook.tests ?? []).filter((t) => t.recordType === bench.typeKey));
   const failuresOf = (t: RuleTest) => draft.testResults.get(t.key);
   const failing = $derived(tests.filter((t) => (failuresOf(t)?.length ?? 0) > 0));
-  /** Those that fail come first. */
-  const listed = $derived([...failing, ...tests.filter((t) => !failing.includes(t))]);
+  const targets = $derived(rule ? (findRuleKind(rule.kind)?.targets(rule.outcome) ?? []) : []);
+  /** It says of the rule that it acts or does not, or what its fields come to. */
+  const isOfRule = ({ expect }: RuleTest): boolean =>
+    rule !== undefined &&
+    ([...(expect.ran ?? []), ...(expect.didNotRun ?? [])].includes(rule.key) ||
+      Object.keys(expect.fields ?? {}).some((f) => targets.includes(f)));
+  const rank = (t: RuleTest) => (isOfRule(t) ? 0 : 2) + (failing.includes(t) ? 0 : 1);
+  const listed = $derived(tests.map((t, i) => ({ t, i })).sort((a, b) => rank(a.t) - rank(b.t) || a.i - b.i));
+  const own = $derived(tests.filter(isOfRule).length);
+
+  function rename(t: RuleTest, name: string) {
+    renamed = undefined;
+    if (name.trim() === '' || name.trim() === t.name) return;
+    draft.edit({ kind: 'test', key: t.key }, [{ op: 'replace', path: '/name', value: name.trim() }], 'rename a test');
+  }
 </script>
 
 {#if tests.length > 0}
   <h3 class="bench-head">
     <button type="button" class="word" aria-expanded={open} onclick={() => (open = !open)}>
-      Kept tests, {tests.length}{#if failing.length > 0}, <b class="text-stop"
-          >{failing.length} fail{failing.length === 1 ? 's' : ''}</b
-        >{:else}, all hold{/if}
+      {tests.length === 1 ? '1 kept test' : `${tests.length} kept tests`}{#if own > 0}, {own} of this rule{/if}{#if failing.length > 0},
+        <b class="text-stop">{failing.length === 1 ? '1 fails' : `${failing.length} fail`}</b>{:else}, all hold{/if}
     </button>
   </h3>
   {#if open}
     <ul aria-label="Kept tests">
-      {#each listed as t (t.key)}
+      {#each listed as { t } (t.key)}
         {@const failures = failuresOf(t) ?? []}
         <li class="line">
           <b class={failures.length > 0 ? 'text-stop' : 'text-ok'}>{failures.length > 0 ? 'fails' : 'holds'}</b>
-          <span
-            >{t.name}{#each failures as f (f)}<br /><span class="quiet">{f}</span>{/each}</span
+          <span class="min-w-0">
+            {#if renamed === t.key}
+              <!-- svelte-ignore a11y_autofocus -->
+              <input
+                class="editable w-full"
+                aria-label="Name of the test"
+                value={t.name}
+                autofocus
+                onblur={(e) => rename(t, e.currentTarget.value)}
+                onkeydown={(e) => {
+                  if (e.key === 'Enter') e.currentTarget.blur();
+                  if (e.key === 'Escape') renamed = undefined;
+                }}
+              />
+            {:else}<button
+                type="button"
+                class="cursor-pointer text-left hover:text-brass"
+                title="Try it on the bench"
+                onclick={() => bench.show(t)}>{t.name}</button
+              >{/if}{#each failures as f (f)}<br /><span class="quiet">{f}</span>{/each}</span
           >
           {#if draft.editable}
-            <button
-              type="button"
-              class="word"
-              aria-label="Remove the test {t.name}"
-              onclick={() => draft.remove([{ kind: 'test', key: t.key }], 'remove a test')}>remove</button
+            <span class="flex gap-2">
+              <button type="button" class="word" aria-label="Rename the test {t.name}" onclick={() => (renamed = t.key)}
+                >rename</button
+              >
+              <button
+                type="button"
+                class="word"
+                aria-label="Remove the test {t.name}"
+                onclick={() => draft.remove([{ kind: 'test', key: t.key }], 'remove a test')}>remove</button
+              ></span
             >
           {/if}
         </li>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  /** What each rule did, in order: what it read, what it wrote, or why it did not act. */
+  /** What each rule did: what it read, what it wrote, or why it did not act; those that did nothing are folded away. */
   import type { Field, Rule, Settlement, Stored, TraceEntry } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { causeWords, verdictWords } from '$lib/features/trace';
@@ -11,12 +11,17 @@
     titles: Titles;
     /** The beginning of a rule's address. */
     link: string;
+    /** Key of the rule on the sheet. */
+    current?: string | undefined;
   }
-  const { settlement, fields, rules, titles, link }: Props = $props();
+  const { settlement, fields, rules, titles, link, current }: Props = $props();
 
-  const loud = $derived(settlement.trace.filter((t) => !['asleep', 'off'].includes(t.verdict)));
-  const asleep = $derived(settlement.trace.filter((t) => t.verdict === 'asleep'));
-  const off = $derived(settlement.trace.filter((t) => t.verdict === 'off'));
+  const acts: ReadonlySet<string> = new Set(['ran', 'no effect', 'stops', 'failed', 'broken', 'waiting']);
+  /** The rule on the sheet, then those that did something, each in the order in which they ran. */
+  const first = $derived(settlement.trace.filter((t) => t.rule === current));
+  const acted = $derived(settlement.trace.filter((t) => t.rule !== current && acts.has(t.verdict)));
+  const others = $derived(settlement.trace.filter((t) => t.rule !== current && !acts.has(t.verdict)));
+  let unfolded = $state(false);
   const fieldOf = (name: string) => fields.find((f) => f.name === name.replace(/^previous\./, ''));
   const shown = (f: Field | undefined, v: Stored) =>
     (f ? shownValue(f, v, titles) : v === null ? '' : String(v)) || 'blank';
@@ -28,11 +33,9 @@
       const why = [o.because && `found ${o.because}`, o.cause && causeWords[o.cause]].filter(Boolean).join(', ');
       return [field && t.outcomes.length > 1 ? `${field.name}:` : '', wrote, why].filter(Boolean).join(' ');
     });
-  const awake = (list: readonly TraceEntry[]) => [...new Set(list.flatMap((t) => t.wokenBy))];
 </script>
 
-<h3 class="bench-head">Trace, {settlement.trace.length} rule{settlement.trace.length === 1 ? '' : 's'} in order</h3>
-{#each loud as t (t.rule)}
+{#snippet line(t: TraceEntry)}
   {@const word = verdictWords[t.verdict]}
   <div class="trace" data-trace={t.rule}>
     <b class={{ held: 'text-held', stop: 'text-stop', faint: 'text-faint' }[word.tone]}>{word.text}</b>
@@ -45,6 +48,9 @@
             .join('; ')}</span
         >
       {/if}
+      {#if t.verdict === 'asleep' && t.wokenBy.length > 0}
+        <br /><span class="quiet">triggered by {t.wokenBy.slice(0, 4).join(', ')}</span>
+      {/if}
       {#if t.read.length > 0}
         <br /><span class="quiet">read {t.read.map((r) => shown(fieldOf(r.name), r.value)).join(', ')}</span>
       {/if}
@@ -52,25 +58,22 @@
       {#if t.message}<br /><span class="text-stop">{t.message}</span>{/if}
     </span>
   </div>
-{/each}
-{#if asleep.length > 0}
-  <div class="trace text-faint">
-    <b>asleep</b>
-    <span>
-      {#if asleep.length === 1}<a href="{link}/{asleep[0]!.rule}" class="hover:text-brass">{nameOf(asleep[0]!)}</a
-        >{:else}{asleep.length} rules{/if}, woken by {awake(asleep).slice(0, 4).join(', ') || 'nothing'}
-    </span>
-  </div>
-{/if}
-{#if off.length > 0}
-  <div class="trace text-faint"><b>off</b><span>{off.map(nameOf).join(', ')}</span></div>
+{/snippet}
+
+<h3 class="bench-head">Trace, {settlement.trace.length} {settlement.trace.length === 1 ? 'rule' : 'rules'}</h3>
+{#each [...first, ...acted] as t (t.rule)}{@render line(t)}{/each}
+{#if others.length > 0}
+  <button type="button" class="word mt-1 block" aria-expanded={unfolded} onclick={() => (unfolded = !unfolded)}
+    >{others.length === 1 ? '1 other rule' : `${others.length} other rules`} did not act{unfolded ? ':' : ''}</button
+  >
+  {#if unfolded}{#each others as t (t.rule)}{@render line(t)}{/each}{/if}
 {/if}
 {#if settlement.trace.length === 0}<p class="quiet">No rule looks at these records yet.</p>{/if}
 
 <style>
   .trace {
     display: grid;
-    grid-template-columns: 76px minmax(0, 1fr);
+    grid-template-columns: 88px minmax(0, 1fr);
     gap: 10px;
     padding: 3px 0;
     overflow-wrap: anywhere;

@@ -9,12 +9,14 @@ import {
   OverlayWorld,
   overruled,
   settleWithWaves,
+  testedId,
   typeInto,
   type Field,
   type Moment,
   type Program,
   type RecordData,
   type RecordType,
+  type RuleTest,
   type Settlement,
   type Stored,
   type Transaction,
@@ -63,6 +65,8 @@ export class Bench {
   private readonly beside = new SvelteMap<string, Beside>();
   /** The record that a conversion starts from. */
   origin = $state.raw<Beside>();
+  /** A kept test that is tried in the place of a sample. */
+  shown = $state.raw<RuleTest>();
 
   constructor(typeKey: string, sources: BenchSources) {
     this.typeKey = typeKey;
@@ -78,7 +82,7 @@ export class Bench {
   readonly sample: SampleRecord | undefined = $derived(this.samples[this.index]);
   readonly entries = $derived.by(() => entryPointsOf(this.recordType));
   readonly entry = $derived.by(() => this.entries.find((e) => e.key === this.entryPoint) ?? this.entries[0]!);
-  readonly isNew = $derived(this.standing !== 'existing' || !this.sample);
+  readonly isNew = $derived(this.shown ? this.shown.before === null : this.standing !== 'existing' || !this.sample);
   readonly moments: readonly Moment[] = $derived.by(() => {
     const own = this.isNew ? ['opening', 'editing', 'creating'] : ['editing', 'updating', 'on request'];
     return own.filter((m) => m === 'on request' || (this.entry.moments as readonly string[]).includes(m)) as Moment[];
@@ -92,19 +96,24 @@ export class Bench {
     this.chosenMoment = moment;
   }
 
+  /** What is stored of the record: that of the sample, or of the test that is shown. */
+  private readonly data: RecordData | undefined = $derived(this.shown ? this.shown.before?.data : this.sample?.data);
+  readonly id: string | undefined = $derived(
+    this.isNew ? undefined : this.shown ? testedId : this.sample && String(this.sample.id),
+  );
   readonly before = $derived.by<Write['before']>(() =>
-    this.isNew || !this.sample ? null : { data: this.sample.data, held: this.held },
+    this.isNew || !this.data ? null : { data: this.data, held: this.held },
   );
   /** What a new record brings along. */
   private readonly brought: RecordData = $derived(
-    this.standing === 'as new' && this.sample ? this.sample.data : ({} as RecordData),
+    !this.shown && this.standing === 'as new' && this.sample ? this.sample.data : ({} as RecordData),
   );
 
   readonly write: Write = $derived.by(() => {
     const user = this.sources.users.find((u) => u.email === this.user);
     return {
       recordType: this.typeKey,
-      ...(this.isNew || !this.sample ? {} : { id: String(this.sample.id) }),
+      ...(this.id === undefined ? {} : { id: this.id }),
       before: this.before,
       sent: { ...this.brought, ...Object.fromEntries(this.tried.map((t) => [t.key, t.value])) },
       typed: this.entry.byHand ? this.tried.map((t) => t.key) : [],
@@ -185,7 +194,25 @@ export class Bench {
     return overruled(this.triedValue(field.key), field, this.settled(field.key));
   }
 
+  /** Tries a kept test in the place of the sample; the try can be changed, and is taken back as any other. */
+  show(test: RuleTest): void {
+    this.clear();
+    this.shown = test;
+    this.entryPoint = test.entryPoint;
+    this.chosenMoment = test.moment;
+    this.clock = test.now;
+    this.user = test.user?.email ?? '';
+    this.held = test.before?.held ?? [];
+    const typed = test.typed ?? [];
+    const order = [...typed, ...Object.keys(test.sent).filter((k) => !typed.includes(k))];
+    this.tried = order.flatMap((key) => (key in test.sent ? [{ key, value: test.sent[key] }] : []));
+    for (const { key, recordType, data } of test.related ?? [])
+      this.beside.set(`${recordType}\0${key}`, { recordType, id: key, data });
+    if (test.origin) this.origin = { recordType: test.origin.recordType, id: '', data: test.origin.data };
+  }
+
   step(by: 1 | -1): void {
+    if (this.shown) this.clear();
     const n = this.samples.length;
     if (n > 0) this.index = (this.index + by + n) % n;
   }
@@ -196,8 +223,8 @@ export class Bench {
   }
 
   childrenOf(recordType: string, field: string): readonly { readonly id: string; readonly data: RecordData }[] {
-    if (this.isNew || !this.sample) return [];
-    return this.world.answer({ kind: 'children', recordType, field, id: String(this.sample.id) }) ?? [];
+    if (this.id === undefined) return [];
+    return this.world.answer({ kind: 'children', recordType, field, id: this.id }) ?? [];
   }
 
   isChangedBeside(recordType: string, id: string): boolean {
@@ -210,10 +237,11 @@ export class Bench {
   }
 
   get isTouched(): boolean {
-    return this.tried.length > 0 || this.beside.size > 0 || this.held.length > 0;
+    return this.shown !== undefined || this.tried.length > 0 || this.beside.size > 0 || this.held.length > 0;
   }
 
   clear(): void {
+    this.shown = undefined;
     this.tried = [];
     this.held = [];
     this.beside.clear();

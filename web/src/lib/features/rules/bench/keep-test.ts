@@ -1,10 +1,20 @@
 /** A try on the bench, kept as a test: record, change, moment, entry point, clock, and what came out. */
-import { testedId, type Expectation, type RecordData, type RuleTest, type Rule } from '@rigid-rule/core';
+import {
+  fieldTypeOf,
+  sameJson,
+  testedId,
+  type Expectation,
+  type RecordData,
+  type Rule,
+  type RuleTest,
+  type Stored,
+} from '@rigid-rule/core';
+import { shownValue, type Titles } from '$lib/features/fields';
 import type { Beside, Bench } from './bench.svelte.ts';
 
 const acted = new Set(['ran', 'no effect', 'stops']);
 
-export function testOf(bench: Bench, rule: Rule | undefined, key: string): RuleTest {
+export function testOf(bench: Bench, rule: Rule | undefined, key: string, titles: Titles): RuleTest {
   const { write } = bench;
   const { settlement, read } = bench.readAlong();
   const verdict = settlement.trace.find((t) => t.rule === rule?.key)?.verdict;
@@ -19,7 +29,7 @@ export function testOf(bench: Bench, rule: Rule | undefined, key: string): RuleT
   };
   return {
     key,
-    name: nameOf(bench, rule, verdict !== undefined && acted.has(verdict)),
+    name: nameOf(bench, rule, verdict !== undefined && acted.has(verdict), titles),
     recordType: bench.typeKey,
     before: write.before && {
       data: write.before.data,
@@ -52,12 +62,52 @@ function related(bench: Bench, read: readonly Beside[]): Pick<RuleTest, 'related
   return copies.length > 0 ? { related: copies } : {};
 }
 
-function nameOf(bench: Bench, rule: Rule | undefined, ran: boolean): string {
-  const changed = bench.tried.flatMap(({ key }) => {
-    const field = bench.recordType.fields.find((f) => f.key === key);
-    const shown = bench.settlement.data[key] ?? null;
-    return field ? `${field.name} ${shown === null ? 'blank' : String(shown)}` : [];
+/** What keeps a try from being kept, in words; undefined where nothing does. */
+export function keepProblem(bench: Bench, test: RuleTest, kept: readonly RuleTest[]): string | undefined {
+  const wrong = bench.tried.find((t) => {
+    const field = bench.recordType.fields.find((f) => f.key === t.key);
+    return field && 'problem' in fieldTypeOf(field).coerce(t.value, field);
   });
-  const what = changed.length > 0 ? changed.slice(0, 3).join(', ') : 'nothing changed';
-  return `${what}${rule ? `: ${rule.name} ${ran ? 'acts' : 'does not act'}` : ''}`;
+  if (wrong) {
+    const name = bench.recordType.fields.find((f) => f.key === wrong.key)!.name;
+    return `Not kept: what ${name} holds is no value of it yet.`;
+  }
+  const same = kept.find((t) => sameJson(essence(t), essence(test)));
+  return same && `Not kept: the test “${same.name}” is the same.`;
 }
+
+/** A test without what tells two of the same apart: its key, its name, and the clock of the try. */
+const essence = ({ key: _, name: __, now: ___, ...rest }: RuleTest): Partial<RuleTest> => rest;
+
+/** What is tried and what comes out: `Employee count 48: Size class Medium`. */
+function nameOf(bench: Bench, rule: Rule | undefined, ran: boolean, titles: Titles): string {
+  const said = (key: string, value: Stored): string => {
+    const field = bench.recordType.fields.find((f) => f.key === key);
+    return field ? `${field.name} ${shownValue(field, value, titles) || 'blank'}` : key;
+  };
+  const tried = bench.tried.map(({ key, value }) => {
+    const field = bench.recordType.fields.find((f) => f.key === key);
+    const coerced = field && fieldTypeOf(field).coerce(value, field);
+    return said(key, coerced && 'value' in coerced ? coerced.value : null);
+  });
+  const { settlement } = bench;
+  const gave = settlement.changes
+    .filter((c) => c.author.by === 'rule' && (!rule || c.author.rule === rule.key))
+    .map((c) => said(c.field, c.to));
+  const what =
+    tried.length > 0
+      ? tried.slice(0, most).join(', ')
+      : `${bench.isNew ? 'a new' : 'an existing'} ${bench.recordType.name.toLowerCase()} as it is`;
+  const outcome =
+    settlement.verdict !== 'saved'
+      ? `not saved${settlement.messages[0] ? `, ${settlement.messages[0].text}` : ''}`
+      : gave.length > 0
+        ? gave.slice(0, most).join(', ')
+        : rule
+          ? `${rule.name} ${ran ? 'changes nothing' : 'does not act'}`
+          : 'nothing changes';
+  return `${what}: ${outcome}`;
+}
+
+/** Fields that a name speaks of, of each side. */
+const most = 3;

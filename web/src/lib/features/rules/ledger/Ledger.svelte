@@ -3,6 +3,7 @@
   import { fieldTypeOf, findRuleKind, ruleKinds, type Finding, type TypeProgram } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import KindMark from '$lib/ui/KindMark.svelte';
+  import { arrows } from '$lib/ui/panes.ts';
 
   interface Props {
     draft: Draft;
@@ -13,6 +14,7 @@
   }
   const { draft, program, field, rule }: Props = $props();
   let filter = $state('');
+  let list: HTMLElement | undefined = $state();
   /** Key of a kind, `findings` or `off`: what the list is held to. */
   let only = $state('');
 
@@ -78,6 +80,7 @@
   <a
     href="/desk/{typeKey}/{w.rule.key}"
     aria-current={w.rule.key === rule ? 'true' : undefined}
+    data-first={w.rule.key === rule ? '' : undefined}
     class={[
       'flex items-center gap-[7px] py-[3px] pr-3.5 pl-[26px] hover:text-ink',
       w.rule.key === rule ? 'bg-sheet text-ink' : 'text-soft',
@@ -110,6 +113,17 @@
       aria-label="Filter fields"
       placeholder="Filter fields"
       bind:value={filter}
+      onkeydown={(e) => {
+        if (e.key === 'Escape') {
+          filter = '';
+          e.currentTarget.blur();
+        }
+        if (e.key !== 'ArrowDown' && e.key !== 'Enter') return;
+        e.preventDefault();
+        const first = list?.querySelector<HTMLElement>('a[href]');
+        if (e.key === 'Enter') first?.click();
+        first?.focus();
+      }}
     />
     <select class="max-w-[84px] bg-transparent text-small text-soft" aria-label="Show only" bind:value={only}>
       <option value="">all</option>
@@ -119,13 +133,14 @@
     </select>
     <span class="key">/</span>
   </div>
-  <ul class="min-h-0 flex-1 overflow-y-auto pb-4" aria-label="Fields">
+  <ul class="min-h-0 flex-1 overflow-y-auto pb-4" aria-label="Fields" bind:this={list} use:arrows>
     {#each shown as { field: f, writers, readers } (f.key)}
       {@const on = f.key === field}
       <li>
         <a
           href="/desk/{typeKey}?field={f.key}"
           aria-current={on && !rule ? 'true' : undefined}
+          data-first={on && !rule ? '' : undefined}
           class={[
             'grid grid-cols-[1fr_auto_auto] items-center gap-2 px-3.5 py-[3px] hover:bg-sheet',
             on && 'bg-sheet font-[650] shadow-[inset_3px_0_var(--brass)]',

@@ -10,12 +10,14 @@
     label: string;
     /** A date is given as ISO 8601 text. */
     commit: (value: number | string) => void;
+    /** Takes the boundary away, where the band may be open. */
+    open?: () => void;
   }
-  const { value, dates, label, commit }: Props = $props();
+  const { value, dates, label, commit, open }: Props = $props();
 </script>
 
 {#if dates}
-  <DayInput {label} value={String(keptBoundary(value, true))} commit={(day) => day && commit(day)} />
+  <DayInput {label} value={String(keptBoundary(value, true))} commit={(day) => (day ? commit(day) : open?.())} />
 {:else}
-  <NumberCell {value} {label} {commit} />
+  <NumberCell {value} {label} {commit} {...open ? { open } : {}} />
 {/if}

@@ -3,6 +3,7 @@
   import { fieldTypeOf, readCategorize, type Band, type Field } from '@rigid-rule/core';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
+  import { noteField } from '../recent-fields.ts';
   import Ruler from '../ruler/Ruler.svelte';
   import { layoutRuler, type RulerStop } from '../ruler/layout.ts';
   import {
@@ -11,7 +12,8 @@
     middleOf,
     moveStop,
     removeBand,
-    setFirstFrom,
+    setLimit,
+    usualLimit,
     setResult,
     resource,
     retarget,
@@ -78,7 +80,10 @@
       label="What decides"
       none="a field"
       suits={decides}
-      choose={(key) => edit(resource(rule.outcome, recordType, key), 'choose what decides')}
+      choose={(key) => {
+        noteField(recordType.key, key);
+        edit(resource(rule.outcome, recordType, key), 'choose what decides');
+      }}
     />
   {/if}
   {#each [...saidAt(compiled, '/outcome/source'), ...saidAt(compiled, '/outcome/target')] as d, i (i)}<p
@@ -92,15 +97,17 @@
   <GroupsEditor {outcome} {source} {target} {readonly} {compiled} {edit} />
 {:else}
   <div class="sheet-indent">
-    {#if !isDate}<Ruler
-        bands={outcome.bands}
-        values={sample.values}
-        blanks={sample.blanks}
-        {marked}
-        {finest}
-        {nameOf}
-        {...readonly ? {} : { move, flip }}
-      />{/if}
+    <div data-first>
+      {#if !isDate}<Ruler
+          bands={outcome.bands}
+          values={sample.values}
+          blanks={sample.blanks}
+          {marked}
+          {finest}
+          {nameOf}
+          {...readonly ? {} : { move, flip }}
+        />{/if}
+    </div>
     <table class="mt-1 mb-2.5 w-full border-collapse">
       <thead>
         <tr class="label text-left">
@@ -123,18 +130,34 @@
                     dates={isDate}
                     value={band.from}
                     label="Lower boundary of {nameOf(band)}"
-                    commit={(v) => (begin ? move(begin, v) : edit(setFirstFrom(v), 'move the lowest boundary'))}
+                    commit={(v) =>
+                      begin ? move(begin, v) : edit(setLimit(outcome, i, 'from', v), 'move the lowest boundary')}
+                    {...i === 0
+                      ? { open: () => edit(setLimit(outcome, 0, 'from', undefined), 'take the lower limit away') }
+                      : {}}
                   />{/if}{#if band.to !== undefined},{/if}
+              {:else if i === 0 && !readonly}
+                <button
+                  type="button"
+                  class="word"
+                  title="Give the lowest band a lower limit"
+                  onclick={() =>
+                    edit(
+                      setLimit(outcome, 0, 'from', keptBoundary(usualLimit(band, 'from'), isDate)),
+                      'set a lower limit',
+                    )}>no lower limit,</button
+                >
               {/if}
               {#if band.to !== undefined}
-                {#if readonly || !end}
+                {#if readonly || (!end && i < outcome.bands.length - 1)}
                   {band.toClosed ? 'up to' : 'below'} {ownWriting(keptBoundary(band.to, isDate))}
                 {:else}
                   <button
                     type="button"
                     class="cursor-pointer hover:text-brass"
                     title="Hand {band.to} to the other band"
-                    onclick={() => flip(end)}
+                    disabled={!end}
+                    onclick={() => end && flip(end)}
                   >
                     {band.toClosed ? 'up to' : 'below'}</button
                   >
@@ -142,11 +165,26 @@
                     dates={isDate}
                     value={band.to}
                     label="Upper boundary of {nameOf(band)}"
-                    commit={(v) => move(end, v)}
+                    commit={(v) =>
+                      end ? move(end, v) : edit(setLimit(outcome, i, 'to', v), 'move the highest boundary')}
+                    {...i === outcome.bands.length - 1
+                      ? { open: () => edit(setLimit(outcome, i, 'to', undefined), 'take the upper limit away') }
+                      : {}}
                   />
                 {/if}
+              {:else if i === outcome.bands.length - 1 && !readonly}
+                <button
+                  type="button"
+                  class="word"
+                  title="Give the highest band an upper limit"
+                  onclick={() =>
+                    edit(
+                      setLimit(outcome, i, 'to', keptBoundary(usualLimit(band, 'to'), isDate)),
+                      'set an upper limit',
+                    )}>, no upper limit</button
+                >
               {/if}
-              {#if band.from === undefined && band.to === undefined}every number{/if}
+              {#if readonly && band.from === undefined && band.to === undefined}every number{/if}
             </td>
             <td class="border-b border-line py-[3px]">
               {#if readonly || !target?.options}

@@ -3,7 +3,9 @@
   import {
     createFormula,
     extendScope,
+    formulaOfTemplate,
     readDerive,
+    templateOfFormula,
     typeName,
     ways,
     wayVerbs,
@@ -72,11 +74,18 @@
       'make it a scratch value',
     );
   }
-  function setTemplate(i: number, on: boolean) {
-    const { template, ...rest } = steps[i]!;
+  /** The step whose text or formula has no counterpart: it is said before it would be lost. */
+  let lost = $state<number>();
+  /** A text becomes a formula and the other way round, saying the same where it can. */
+  function setTemplate(i: number, on: boolean, anyway = false) {
+    const { template = '', ...rest } = steps[i]!;
+    const scope = scopes[i] ?? program.scope;
+    const converted = on ? templateOfFormula(rest.formula, scope) : formulaOfTemplate(template, scope);
+    lost = converted === undefined && !anyway ? i : undefined;
+    if (lost !== undefined) return;
     const step: DeriveStep = on
-      ? { ...rest, template: template ?? '', formula: '' }
-      : { ...rest, blank: rest.blank === 'gaps' ? 'clear' : rest.blank };
+      ? { ...rest, template: converted ?? '', formula: '' }
+      : { ...rest, formula: converted ?? '', blank: rest.blank === 'gaps' ? 'clear' : rest.blank };
     edit([put(at('steps', i), step)], on ? 'write it as a text' : 'write it as a formula');
   }
   function move(from: number, to: number) {
@@ -167,6 +176,17 @@
               >
             {/if}
           </div>
+          {#if lost === i}
+            <p class="border-l-[3px] border-stop bg-stop-wash px-2.5 py-1.5 text-small" role="alert">
+              {step.template === undefined
+                ? 'This formula says more than a text with fields can: it would be lost.'
+                : 'This text cannot be read as it stands: it would be lost.'}
+              <button type="button" class="word ml-2" onclick={() => setTemplate(i, step.template === undefined, true)}
+                >begin anew all the same</button
+              >
+              <button type="button" class="word ml-2" onclick={() => (lost = undefined)}>keep it</button>
+            </p>
+          {/if}
           {#if step.template === undefined}
             <FormulaInput
               text={step.formula}

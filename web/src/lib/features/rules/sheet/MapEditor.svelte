@@ -1,11 +1,11 @@
 <script lang="ts">
   /** Where values come from (pairs of options, a mapping table, a matched record), where they go, and what else happens. */
-  import { readMap, type MapOutput, type MapRule, type MapSource } from '@rigid-rule/core';
+  import { readMap, type Ending, type MapOutput, type MapRule, type MapSource } from '@rigid-rule/core';
+  import MapEnd from './MapEnd.svelte';
   import MapMatch from './MapMatch.svelte';
   import MapOutputs from './MapOutputs.svelte';
   import MapPairs from './MapPairs.svelte';
   import MapTable from './MapTable.svelte';
-  import OtherwiseSelect from './OtherwiseSelect.svelte';
   import type { OutcomeEditorProps } from './outcome-editors.ts';
   import { at, saidAt, set } from './sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
@@ -84,10 +84,7 @@
       { key: 'blank', label: 'Blank' },
       { key: 'none', label: 'No match' },
       { key: 'several', label: 'Several match' },
-    ].filter((e) => e.key !== 'several' || map.source.by !== 'pairs') as {
-      key: 'blank' | 'none' | 'several';
-      label: string;
-    }[],
+    ].filter((e): e is { key: Ending; label: string } => e.key !== 'several' || map.source.by !== 'pairs'),
   );
 </script>
 
@@ -128,13 +125,5 @@
 {/if}
 
 {#each ends as end (end.key)}
-  <SheetRow label={end.label}>
-    <OtherwiseSelect
-      what={map[end.key]}
-      label={end.label}
-      {target}
-      {readonly}
-      change={(what, group) => edit([set(at(end.key), what)], `change what ${end.label.toLowerCase()} does`, group)}
-    />
-  </SheetRow>
+  <MapEnd {map} ending={end.key} label={end.label} {ontoType} {compiled} {readonly} {edit} />
 {/each}

@@ -25,7 +25,7 @@
       class={['editable w-full', severity === 'stop' ? 'text-stop' : 'text-brass-ink']}
       aria-label={label}
       aria-describedby={diagnostics.length > 0 ? id : undefined}
-      placeholder="what people read here"
+      placeholder={'what people read here, with fields in braces: {Size class}'}
       value={message}
       onfocus={begin}
       oninput={(e) => change(e.currentTarget.value)}

@@ -1,22 +1,32 @@
 <script lang="ts">
-  /** A number edited in place: Enter or leaving commits, Escape takes it back, what is no number is marked. */
+  /** A number edited in place: Enter or leaving commits, Escape takes it back; what is no number is said and stays. */
   import { fieldTypes, groupDigits } from '@rigid-rule/core';
 
   interface Props {
     value: number;
     label: string;
     commit: (value: number) => void;
+    /** What leaving it blank does; absent: a number has to be there. */
+    open?: () => void;
   }
-  const { value, label, commit }: Props = $props();
+  const { value, label, commit, open }: Props = $props();
 
   const number = fieldTypes.find((t) => t.key === 'number')!;
   const plain = { key: 'boundary', name: 'boundary', type: 'number' };
   let typing = $state<string>();
-  const wrong = $derived(typing !== undefined && 'problem' in number.coerce(number.parse(typing, plain), plain));
+  const id = $props.id();
+  const wrong = $derived.by(() => {
+    if (typing === undefined) return undefined;
+    if (typing.trim() === '') return open ? undefined : 'Enter a number';
+    const coerced = number.coerce(number.parse(typing, plain), plain);
+    return 'problem' in coerced ? `${typing.trim()} ${coerced.problem}` : undefined;
+  });
 
   function give(text: string) {
-    const coerced = number.coerce(number.parse(text, plain), plain);
+    if (typing === undefined || wrong !== undefined) return;
     typing = undefined;
+    if (text.trim() === '') return open?.();
+    const coerced = number.coerce(number.parse(text, plain), plain);
     if ('value' in coerced && typeof coerced.value === 'number' && coerced.value !== value) commit(coerced.value);
   }
   const shown = $derived(typing ?? groupDigits(value));
@@ -27,6 +37,7 @@
   style:width="{shown.length + 0.4}ch"
   aria-label={label}
   aria-invalid={wrong ? 'true' : undefined}
+  aria-describedby={wrong ? id : undefined}
   inputmode="decimal"
   autocomplete="off"
   value={shown}
@@ -39,4 +50,4 @@
       e.currentTarget.value = groupDigits(value);
     }
   }}
-/>
+/>{#if wrong}<span {id} class="text-small text-stop" role="alert">{wrong}.</span>{/if}

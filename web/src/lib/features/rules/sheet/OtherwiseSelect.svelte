@@ -8,16 +8,18 @@
     label: string;
     /** The field that *set* gives a value to. */
     target: Field | undefined;
+    /** It is said of several fields: no one value suits them all. */
+    ofMany?: boolean;
     readonly: boolean;
     change: (what: Otherwise, group?: string) => void;
   }
-  const { what, label, target, readonly, change }: Props = $props();
+  const { what, label, target, ofMany = false, readonly, change }: Props = $props();
   const visit = new Visit();
 
   const choices: readonly { key: Otherwise['do']; name: string }[] = [
-    { key: 'clear', name: 'clear it' },
-    { key: 'leave', name: 'leave it as it is' },
-    { key: 'set', name: 'set it to' },
+    { key: 'clear', name: 'clear' },
+    { key: 'leave', name: 'leave as it is' },
+    { key: 'set', name: 'set to' },
     { key: 'stop', name: 'stop the save' },
   ];
   function choose(key: string) {
@@ -29,10 +31,13 @@
 
 {#if readonly}
   {choices.find((c) => c.key === what.do)?.name}
-  {#if what.do === 'set'}{what.value}{:else if what.do === 'stop'}“{what.message}”{/if}
+  {#if what.do === 'set'}{target?.options?.find((o) => o.key === what.value)?.name ??
+      what.value}{:else if what.do === 'stop'}“{what.message}”{/if}
 {:else}
   <select class="editable" aria-label={label} value={what.do} onchange={(e) => choose(e.currentTarget.value)}>
-    {#each choices as choice (choice.key)}<option value={choice.key}>{choice.name}</option>{/each}
+    {#each choices.filter((c) => !ofMany || c.key !== 'set' || what.do === 'set') as choice (choice.key)}<option
+        value={choice.key}>{choice.name}</option
+      >{/each}
   </select>
   {#if what.do === 'set' && target?.options}
     <select

@@ -2,18 +2,22 @@
   /** One rule as a page of short labelled sentences, each edited where it stands. */
   import { goto } from '$app/navigation';
   import {
+    entriesText,
     entryPointsOf,
     findRuleKind,
     hasErrors,
     moments,
+    momentsText,
     pointer,
     repeats,
+    ruleSentence,
     winners,
     type CompiledRule,
     type Operation,
     type Rule,
     type TypeProgram,
   } from '@rigid-rule/core';
+  import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import Clash from '$lib/features/draft/Clash.svelte';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { ConditionEditor } from '$lib/features/formula';
@@ -69,13 +73,41 @@
     ),
   );
 
+  /** What is as usual stands folded on one line, so that the outcome is in sight; once opened it stays open. */
+  let opened = $state(false);
+  const folded = $derived({
+    wakes: !opened && !rule.wakesOn,
+    moments: !opened && momentsText(rule.moments, rule.kind) === 'at every moment',
+    entries: !opened && entriesText(rule.entryPoints, recordType) === 'everywhere',
+    repeat: !opened && rule.repeat === 'wakes',
+  });
+  const open = () => (opened = true);
+  const usual = $derived(
+    [
+      folded.wakes && (wakes.length > 0 ? `wakes on ${wakes.join(', ')}` : 'wakes on new records'),
+      folded.moments && 'at every moment',
+      folded.entries && 'everywhere',
+      folded.repeat && 'whenever it wakes',
+    ].filter((part) => part !== false),
+  );
+  const sentence = $derived(ruleSentence(rule, recordType, wordsFor(recordType, draft.rulebook)));
+  /** Nothing that a person entered can be at stake where nothing of theirs is written over. */
+  const replaces = $derived(kind?.replaces !== false && targetsOf(rule).length > 0);
+
   const edit = (operations: readonly Operation[], label: string, group?: string) =>
     draft.edit(ref, operations, label, group);
   const set = (member: string, value: unknown, label: string, group?: string) =>
     edit([{ op: 'add', path: pointer(member), value }], label, group);
   const visit = new Visit();
+  /** What stands in the input while it is no name: the rule keeps the one before. */
+  let naming = $state<string>();
+  function rename(name: string) {
+    naming = name.trim() === '' ? name : undefined;
+    if (naming === undefined) set('name', name, 'rename the rule', `name:${visit.group}`);
+  }
 
   function toggle(member: 'moments' | 'entryPoints', key: string, on: boolean) {
+    open();
     const all: readonly string[] = member === 'moments' ? moments.map((m) => m.key) : entryPoints.map((e) => e.key);
     const now: readonly string[] = rule[member];
     set(
@@ -134,10 +166,15 @@
             <input
               class="w-full bg-transparent text-[20px] leading-[26px] font-[650] outline-offset-4"
               aria-label="Name of the rule"
-              value={rule.name}
+              value={naming ?? rule.name}
+              aria-invalid={naming === undefined ? undefined : 'true'}
               onfocus={visit.begin}
-              oninput={(e) => set('name', e.currentTarget.value, 'rename the rule', `name:${visit.group}`)}
+              oninput={(e) => rename(e.currentTarget.value)}
+              onblur={() => (naming = undefined)}
             />
+            {#if naming !== undefined}<p class="text-small text-stop" role="alert">
+                Enter a name: it stays {rule.name} until there is one.
+              </p>{/if}
           </div>
         {/if}
         <label class="flex shrink-0 items-center gap-1.5 pt-1 text-small text-soft">
@@ -178,69 +215,79 @@
   {#if draft.saver.clashes.has(`rule:${rule.key}`)}<Clash {draft} id="rule:{rule.key}" />{/if}
   {#each loose as d, i (i)}<p class="mb-2 ml-[130px] text-small text-stop max-[1100px]:ml-0">{d.message}</p>{/each}
 
-  <SheetRow label="Wakes on">
-    {#if rule.wakesOn}
-      <FieldChips
-        fields={recordType.fields}
-        chosen={rule.wakesOn}
-        label="Wakes on"
-        none="nothing: it never wakes by itself"
-        {readonly}
-        change={(keys) => set('wakesOn', keys, 'change what wakes it')}
-      />
-      <span class="quiet ml-2">chosen by hand</span>
-      {#if !readonly}<button
-          type="button"
-          class="word ml-2"
-          onclick={() => edit([{ op: 'remove', path: '/wakesOn' }], 'let it find what wakes it')}
-          >find it by itself</button
-        >{/if}
-    {:else}
-      {#if wakes.length > 0}<span class="font-[650]">{wakes.join(', ')}</span>{:else}<span class="quiet"
-          >nothing it reads: it acts on new records</span
-        >{/if}
-      <span class="quiet ml-2">found from what the rule reads</span>
-      {#if !readonly}<button
-          type="button"
-          class="word ml-2"
-          onclick={() =>
-            set(
-              'wakesOn',
-              compiled.wakes.map((slot) => recordType.fields[slot]!.key),
-              'choose what wakes it',
-            )}>choose</button
-        >{/if}
-    {/if}
-  </SheetRow>
-  <SheetRow label="When">
-    {#each moments as moment (moment.key)}
-      {@const can = possible(moment.key)}
-      <label class={['option', (!can || !rule.moments.includes(moment.key)) && 'text-faint']} title={moment.help}>
-        <input
-          type="checkbox"
-          class="check"
-          checked={rule.moments.includes(moment.key)}
-          disabled={readonly || !can}
-          onchange={(e) => toggle('moments', moment.key, e.currentTarget.checked)}
+  {#if usual.length > 0}
+    <SheetRow label="Acts">
+      <button type="button" class="fold" aria-expanded="false" onclick={open}>
+        {#each usual as part, i (part)}{i > 0 ? '; ' : ''}{#if i === 0 && folded.wakes}wakes on <b class="font-[650]"
+              >{part.replace('wakes on ', '')}</b
+            >{:else}{part}{/if}{/each}
+        <ChevronRight size={13} class="inline" />
+      </button>
+    </SheetRow>
+  {/if}
+  {#if !folded.wakes}<SheetRow label="Wakes on">
+      {#if rule.wakesOn}
+        <FieldChips
+          fields={recordType.fields}
+          chosen={rule.wakesOn}
+          label="Wakes on"
+          none="nothing: it never wakes by itself"
+          {readonly}
+          change={(keys) => set('wakesOn', keys, 'change what wakes it')}
         />
-        {moment.name}
-      </label>
-    {/each}
-  </SheetRow>
-  <SheetRow label="Came in through">
-    {#each entryPoints as entry (entry.key)}
-      <label class={['option', !rule.entryPoints.includes(entry.key) && 'text-faint']} title={entry.help}>
-        <input
-          type="checkbox"
-          class="check"
-          checked={rule.entryPoints.includes(entry.key)}
-          disabled={readonly}
-          onchange={(e) => toggle('entryPoints', entry.key, e.currentTarget.checked)}
-        />
-        {entry.name}
-      </label>
-    {/each}
-  </SheetRow>
+        <span class="quiet ml-2">chosen by hand</span>
+        {#if !readonly}<button
+            type="button"
+            class="word ml-2"
+            onclick={() => edit([{ op: 'remove', path: '/wakesOn' }], 'let it find what wakes it')}
+            >find it by itself</button
+          >{/if}
+      {:else}
+        {#if wakes.length > 0}<span class="font-[650]">{wakes.join(', ')}</span>{:else}<span class="quiet"
+            >nothing it reads: it acts on new records</span
+          >{/if}
+        <span class="quiet ml-2">found from what the rule reads</span>
+        {#if !readonly}<button
+            type="button"
+            class="word ml-2"
+            onclick={() =>
+              set(
+                'wakesOn',
+                compiled.wakes.map((slot) => recordType.fields[slot]!.key),
+                'choose what wakes it',
+              )}>choose</button
+          >{/if}
+      {/if}
+    </SheetRow>{/if}
+  {#if !folded.moments}<SheetRow label="When">
+      {#each moments as moment (moment.key)}
+        {@const can = possible(moment.key)}
+        <label class={['option', (!can || !rule.moments.includes(moment.key)) && 'text-faint']} title={moment.help}>
+          <input
+            type="checkbox"
+            class="check"
+            checked={rule.moments.includes(moment.key)}
+            disabled={readonly || !can}
+            onchange={(e) => toggle('moments', moment.key, e.currentTarget.checked)}
+          />
+          {moment.name}
+        </label>
+      {/each}
+    </SheetRow>{/if}
+  {#if !folded.entries}<SheetRow label="Came in through">
+      {#each entryPoints as entry (entry.key)}
+        <label class={['option', !rule.entryPoints.includes(entry.key) && 'text-faint']} title={entry.help}>
+          <input
+            type="checkbox"
+            class="check"
+            checked={rule.entryPoints.includes(entry.key)}
+            disabled={readonly}
+            onchange={(e) => toggle('entryPoints', entry.key, e.currentTarget.checked)}
+          />
+          {entry.name}
+        </label>
+      {/each}
+    </SheetRow>{/if}
   <SheetRow label="Only if">
     <ConditionEditor
       text={rule.condition ?? ''}
@@ -252,49 +299,50 @@
       change={(text, group) => set('condition', text, 'change the condition', group)}
     />
   </SheetRow>
-  <SheetRow label="Repeats">
-    {#if readonly}{repeats.find((r) => r.key === rule.repeat)?.name}{:else}
-      <select
-        class="editable"
-        aria-label="How often it acts"
-        value={rule.repeat}
-        onchange={(e) => set('repeat', e.currentTarget.value, 'change how often it acts')}
+  {#if !folded.repeat}<SheetRow label="Repeats">
+      {#if readonly}{repeats.find((r) => r.key === rule.repeat)?.name}{:else}
+        <select
+          class="editable"
+          aria-label="How often it acts"
+          value={rule.repeat}
+          onchange={(e) => {
+            open();
+            set('repeat', e.currentTarget.value, 'change how often it acts');
+          }}
+        >
+          {#each repeats as r (r.key)}<option value={r.key}>{r.name}</option>{/each}
+        </select>
+      {/if}
+      <span class="quiet ml-2"
+        >{compiled.standing
+          ? 'standing: follows from present values alone'
+          : `an event rule: ${compiled.eventBecause}`}</span
       >
-        {#each repeats as r (r.key)}<option value={r.key}>{r.name}</option>{/each}
-      </select>
-    {/if}
-    <span class="quiet ml-2"
-      >{compiled.standing
-        ? 'standing: follows from present values alone'
-        : `an event rule: ${compiled.eventBecause}`}</span
-    >
-  </SheetRow>
+    </SheetRow>{/if}
 
   {#if editor}
     {#await editor}
-      <SheetRow label="Outcome"
-        >{kind?.sentence(rule.outcome, recordType, wordsFor(recordType, draft.rulebook)) ?? ''}</SheetRow
-      >
+      <SheetRow label="Outcome">{sentence}</SheetRow>
     {:then { default: OutcomeEditor }}
       <OutcomeEditor {rule} {compiled} {program} {draft} {sample} {marked} {readonly} {edit} />
     {/await}
   {/if}
 
-  <SheetRow label="Over a person">
-    {#if readonly}
-      {winner.name}
-    {:else}
-      <select
-        class="editable"
-        aria-label="Who wins over a person"
-        value={rule.winner}
-        onchange={(e) => setWinner(e.currentTarget.value)}
-      >
-        {#each winners as w (w.key)}<option value={w.key}>{w.name}</option>{/each}
-      </select>
-    {/if}
-    <span class="quiet ml-2">{winner.help}</span>
-  </SheetRow>
+  {#if replaces}<SheetRow label="If someone entered a value">
+      {#if readonly}
+        {winner.name}
+      {:else}
+        <select
+          class="editable"
+          aria-label="If someone entered a value"
+          value={rule.winner}
+          onchange={(e) => setWinner(e.currentTarget.value)}
+        >
+          {#each winners as w (w.key)}<option value={w.key}>{w.name}</option>{/each}
+        </select>
+      {/if}
+      <span class="quiet ml-2">{winner.help}</span>
+    </SheetRow>{/if}
   <NoticesEditor {rule} {compiled} {program} {readonly} {edit} />
 
   <FindingList {draft} {findings} onSheet />
@@ -303,6 +351,7 @@
       Until this is put right the rule is left out on the bench, and the draft cannot be released.
     </p>
   {/if}
+  <SheetRow label="Read aloud"><p class="text-soft" data-said>{sentence}</p></SheetRow>
   {#if siblings.length > 0}
     <SheetRow label="Same field">
       {#each siblings as s (s.key)}<a class="editable mr-3" href="/desk/{recordType.key}/{s.key}">{s.name}</a>{/each}
@@ -320,6 +369,14 @@
   }
   .head > span {
     text-align: right;
+  }
+  .fold {
+    text-align: left;
+    color: var(--soft);
+    cursor: pointer;
+  }
+  .fold:hover {
+    color: var(--ink);
   }
   .option {
     min-height: 24px;

@@ -27,7 +27,10 @@
     { key: 'hidden', label: 'Hidden', none: 'nothing' },
     { key: 'locked', label: 'Locked', none: 'nothing' },
   ] as const;
-  const firstField = $derived(fields.find((f) => !program.recordType.title.includes(f.key)) ?? fields[0]!);
+  /** Where a new check says its message: the field that the rule was begun on, or that it asks something of already. */
+  const firstField = $derived(
+    [outcome.about, ...outcome.checks.map((c) => c.field), ...outcome.required].find(Boolean) ?? '',
+  );
 </script>
 
 <SheetRow label="Must or should">
@@ -92,7 +95,7 @@
       class="word"
       onclick={() =>
         edit(
-          [append(at('checks'), { hold: 'must', formula: '', message: '', field: firstField.key } satisfies Check)],
+          [append(at('checks'), { hold: 'must', formula: '', message: '', field: firstField } satisfies Check)],
           'add a check',
         )}>add a check</button
     >

@@ -43,7 +43,28 @@ export function flipStop(stop: RulerStop): Operation[] {
 export const setResult = (band: number, result: string | number): Operation[] => [
   set(at('bands', band, 'result'), result),
 ];
-export const setFirstFrom = (value: Boundary): Operation[] => [set(at('bands', 0, 'from'), value)];
+/** Gives a band a limit, or takes it away: the lowest and the highest band may be open or closed. */
+export function setLimit(
+  { bands }: Categorize,
+  i: number,
+  side: 'from' | 'to',
+  value: Boundary | undefined,
+): Operation[] {
+  const path = at('bands', i, side);
+  if (value !== undefined) return [set(path, value)];
+  const closing = side === 'from' ? 'fromOpen' : 'toClosed';
+  return [
+    { op: 'remove', path },
+    ...(bands[i]?.[closing] === undefined ? [] : [{ op: 'remove', path: at('bands', i, closing) } as const]),
+  ];
+}
+
+/** A limit to begin with, beyond the other end of the band. */
+export function usualLimit(band: Band, side: 'from' | 'to'): number {
+  if (side === 'from') return band.to !== undefined && band.to <= 0 ? band.to - 10 : 0;
+  return band.from === undefined ? 100 : band.from + Math.max(10, Math.abs(band.from));
+}
+
 /** Another field is written: bands keep their numbers and take its options in order. */
 export function retarget(outcome: unknown, { fields }: RecordType, key: string): Operation[] {
   const { bands, groups } = readCategorize(outcome);

@@ -7,7 +7,8 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ locals }) => {
   authorise(locals, 'rulebook.read');
   const { rulebook } = await currentDraft();
-  const type = rulebook.recordTypes[0]!.key;
+  const type = rulebook.recordTypes[0]?.key;
+  if (type === undefined) redirect(303, '/fields');
   const rule = rulebook.rules.find((r) => r.recordType === type);
   redirect(303, rule ? `/desk/${type}/${rule.key}` : `/desk/${type}`);
 };

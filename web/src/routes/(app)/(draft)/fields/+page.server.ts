@@ -3,8 +3,9 @@ import { authorise } from '$lib/server/auth/guard.ts';
 import { currentDraft } from '$lib/server/rulebook.ts';
 import type { PageServerLoad } from './$types';
 
-/** Opens on the first record type. */
+/** Opens on the first record type; where there is none, that is made here. */
 export const load: PageServerLoad = async ({ locals }) => {
   authorise(locals, 'rulebook.read');
-  redirect(303, `/fields/${(await currentDraft()).rulebook.recordTypes[0]!.key}`);
+  const [first] = (await currentDraft()).rulebook.recordTypes;
+  if (first) redirect(303, `/fields/${first.key}`);
 };

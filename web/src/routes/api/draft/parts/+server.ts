@@ -6,5 +6,5 @@ import type { RequestHandler } from './$types';
 /** The whole draft: what a page asks for after it may have missed edits. */
 export const GET: RequestHandler = async ({ locals }) => {
   authorise(locals, 'rulebook.read');
-  return json({ parts: await loadDraft() });
+  return json({ parts: (await loadDraft()).parts });
 };

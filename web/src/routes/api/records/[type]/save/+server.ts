@@ -2,7 +2,7 @@ import { json } from '@sveltejs/kit';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
 import { writeRecord } from '$lib/server/entry-points/write.ts';
-import type { WriteResult } from '$lib/server/entry-points/write-in.ts';
+import type { WriteResult } from '$lib/server/entry-points/settling.ts';
 import { formRequest, writeRequestOf } from '$lib/server/form-request.ts';
 import type { RequestHandler } from './$types';
 

@@ -1,43 +1,28 @@
-/** One write inside a transaction: settled under the release that is current there, then stored whole. */
+/** What a write comes to: settled under the release that is live, on what the database holds now. Nothing is stored. */
 import {
-  canonicalJson,
   effectsOf,
   findDependants,
   judge,
   settleAnswered,
   settleWithWaves,
-  type Change,
+  type Dependants,
   type Difference,
   type Effect,
-  type Dependants,
-  type Follower,
-  type Program,
   type Message,
+  type Program,
   type RecordData,
   type RecordType,
   type Seen,
   type Settlement,
-  type TraceEntry,
   type Transaction,
   type User,
   type Write,
 } from '@rigid-rule/core';
-import { queueDependants } from '../db/dependant-jobs.ts';
-import { insertNotifications } from '../db/outbox.ts';
 import type { Queryable } from '../db/pool.ts';
-import {
-  findRecord,
-  insertRecord,
-  insertWrite,
-  lockRecord,
-  nextRecordId,
-  takeRecordId,
-  updateRecord,
-  type StoredRecord,
-} from '../db/records.ts';
+import { beginChange, nextRecordId, type StoredRecord } from '../db/records.ts';
 import { nowIn } from '../../now.ts';
 import { DatabaseWorld } from '../related.ts';
-import { live } from '../rulebook.ts';
+import { live, liveAs, type Live } from '../rulebook.ts';
 import { refusals } from './integrity.ts';
 
 export interface WriteRequest {
@@ -96,30 +81,62 @@ export type WriteResult =
   /** The form or other way in does not exist, or exists no longer. */
   | { readonly outcome: 'no entry point' };
 
-interface Opened {
-  readonly release: number | null;
-  readonly program: Program;
+type Refused = Exclude<WriteResult, { outcome: 'saved' }>;
+
+interface Opened extends Live {
   readonly recordType: RecordType;
   readonly stored: StoredRecord | undefined;
   readonly world: DatabaseWorld;
 }
 
-/** What a request is about, or why it cannot be looked at. `find`: reads the stored record. */
-async function open(
-  client: Queryable,
-  request: WriteRequest,
-  find: typeof lockRecord,
-): Promise<Opened | Exclude<WriteResult, { outcome: 'saved' | 'stopped' | 'differs' }>> {
-  const { release, program } = await live(client);
+/** What a request is about, or why it cannot be looked at. */
+async function open(client: Queryable, request: WriteRequest): Promise<Opened | Refused> {
+  const begun = request.id === undefined ? undefined : await beginChange(request.type, request.id, client);
+  const { release, program } = await (begun ? liveAs(begun.release, client) : live(client));
+  const stored = begun?.stored;
   const type = program.types.get(request.type);
   if (!type) return { outcome: 'no type' };
   if (!type.entryPoints.has(request.entryPoint)) return { outcome: 'no entry point' };
-  const stored = request.id === undefined ? undefined : await find(request.type, request.id, client);
   if (request.id !== undefined && !stored) return { outcome: 'no record' };
   if (stored && request.version !== undefined && stored.version !== request.version)
     return { outcome: 'changed meanwhile', record: stored };
   const world = new DatabaseWorld(client, program.rulebook.zone);
+  if (stored) world.reads.record({ type: request.type, id: stored.id, version: stored.version });
   return { release, program, recordType: type.recordType, stored, world };
+}
+
+/** A write that may be stored: what it comes to and what that hangs on. */
+export interface Settled extends Opened {
+  readonly id: number;
+  readonly transaction: Transaction;
+}
+
+/** Settles a write as it stands now; the answer where there is nothing to store. `newId`: for a record that is made. */
+export async function settleNow(
+  client: Queryable,
+  request: WriteRequest,
+  newId: () => Promise<number>,
+): Promise<Settled | Refusal> {
+  const opened = await open(client, request);
+  if ('outcome' in opened) return { refused: opened };
+  const { release, program, recordType, stored, world } = opened;
+  // A new record has its id before its rules look at it: what they write elsewhere may name it.
+  const id = stored?.id ?? (await newId());
+  const transaction = await settleRequest(program, request, id, stored, world);
+  const refused = (result: Refused): Refusal => ({ refused: result, on: opened });
+  const { settlement } = transaction;
+  const judged = judge(transaction, recordType, request.seen);
+  if (judged.outcome !== 'passes') return refused({ ...judged, release, settlement });
+  const against = await refusedBy(program, request.type, id, transaction, world, client);
+  if (against.length === 0) return { ...opened, id, transaction };
+  const messages = [...settlement.messages, ...against];
+  return refused({ outcome: 'stopped', release, settlement: { ...settlement, verdict: 'stopped', messages } });
+}
+
+/** `on`: what it was settled on, where it came to that. */
+export interface Refusal {
+  readonly refused: Refused;
+  readonly on?: Opened;
 }
 
 /** What a write would do to other records. */
@@ -129,9 +146,9 @@ export interface Preview {
   readonly dependants: readonly { readonly recordType: string; readonly count: number }[];
 }
 
-/** Settles a write as `writeIn` would and keeps nothing of it; undefined where there is nothing to tell. */
+/** Settles a write as a save would and keeps nothing of it; undefined where there is nothing to tell. */
 export async function previewIn(client: Queryable, request: WriteRequest): Promise<Preview | undefined> {
-  const opened = await open(client, request, findRecord);
+  const opened = await open(client, request);
   if ('outcome' in opened) return undefined;
   const { program, stored, world } = opened;
   const id = stored?.id ?? (await nextRecordId(request.type, client));
@@ -163,75 +180,6 @@ export async function dependantIds(d: Dependants, after: RecordData, client: Que
     world.read,
   );
   return found?.ids ?? [];
-}
-
-/** One write inside a transaction of the caller. */
-export async function writeIn(client: Queryable, request: WriteRequest): Promise<WriteResult> {
-  const opened = await open(client, request, lockRecord);
-  if ('outcome' in opened) return opened;
-  const { release, program, recordType, stored, world } = opened;
-  // A new record has its id before its rules look at it: what they write elsewhere may name it.
-  const id = stored?.id ?? (await takeRecordId(request.type, client));
-  const transaction = await settleRequest(program, request, id, stored, world);
-  const { settlement } = transaction;
-  const judged = judge(transaction, recordType, request.seen);
-  if (judged.outcome !== 'passes') return { ...judged, release, settlement };
-  const refused = await refusedBy(program, request.type, id, transaction, client);
-  if (refused.length > 0) {
-    const messages = [...settlement.messages, ...refused];
-    return { outcome: 'stopped', release, settlement: { ...settlement, verdict: 'stopped', messages } };
-  }
-  const version = await store(request, id, stored, settlement, client);
-  const note = noter(request, release, client);
-  for (const [i, own] of transaction.own.entries())
-    await note(
-      request.type,
-      id,
-      version,
-      i === 0 ? request.entryPoint : 'rule',
-      i > 0 || stored ? 'updating' : 'creating',
-      own,
-    );
-  for (const f of transaction.followers) await storeFollower(f, world, note, client);
-  const { dependants, childWrites } = transaction;
-  if (dependants.length > 0 || childWrites.length > 0) {
-    const depth = (request.depth ?? 0) + 1;
-    await queueDependants({ dependants, childWrites, after: settlement.data, depth }, client);
-  }
-  return { outcome: 'saved', id, version, release, settlement };
-}
-
-type Note = (
-  type: string,
-  id: number,
-  version: number,
-  entryPoint: string,
-  moment: string,
-  settlement: Settlement,
-) => Promise<void>;
-
-/** Keeps what a write did: its changes and trace, and what it sends out. */
-function noter({ by }: WriteRequest, release: number | null, client: Queryable): Note {
-  return async (type, id, version, entryPoint, moment, settlement) => {
-    const changes: readonly Change[] = settlement.changes;
-    const trace: readonly TraceEntry[] = settlement.trace.filter((t) => t.verdict !== 'asleep');
-    await insertWrite(
-      {
-        type,
-        recordId: id,
-        version,
-        userId: by && 'userId' in by ? by.userId : null,
-        tokenId: by && 'tokenId' in by ? by.tokenId : null,
-        entryPoint,
-        moment,
-        release,
-        changes,
-        trace,
-      },
-      client,
-    );
-    await insertNotifications(type, id, release, settlement.notifications, client);
-  };
 }
 
 async function settleRequest(
@@ -281,41 +229,16 @@ async function refusedBy(
   type: string,
   id: number,
   { settlement, followers }: Transaction,
+  world: DatabaseWorld,
   client: Queryable,
 ): Promise<readonly Message[]> {
   const { rulebook } = program;
   const typeOf = (key: string): RecordType => program.types.get(key)!.recordType;
-  const messages = [...(await refusals(typeOf(type), id, settlement.changes, rulebook, client))];
+  const messages = [...(await refusals(typeOf(type), id, settlement.changes, rulebook, world, client))];
   for (const f of followers) {
-    const own = await refusals(typeOf(f.recordType), Number(f.id), f.settlement.changes, rulebook, client);
+    const own = await refusals(typeOf(f.recordType), Number(f.id), f.settlement.changes, rulebook, world, client);
     const where = `${typeOf(f.recordType).name} ${f.id}`;
     messages.push(...own.map(({ severity, text }): Message => ({ severity, text: `${where}: ${text}` })));
   }
   return messages;
-}
-
-/** The version that the record has now. */
-async function store(
-  request: WriteRequest,
-  id: number,
-  stored: StoredRecord | undefined,
-  { data, held }: Settlement,
-  client: Queryable,
-): Promise<number> {
-  if (!stored) {
-    await insertRecord(request.type, id, data, held, client);
-    return 1;
-  }
-  const same = canonicalJson(stored.data) === canonicalJson(data) && canonicalJson(stored.held) === canonicalJson(held);
-  // A write that changes nothing keeps the version, so that other open forms and ETags stay good.
-  return same ? stored.version : updateRecord(request.type, id, data, held, client);
-}
-
-/** A record of the same transaction that this one changed: stored where it differs. */
-async function storeFollower(f: Follower, world: DatabaseWorld, note: Note, client: Queryable): Promise<void> {
-  const { data, held } = f.settlement;
-  const before = world.held(f.recordType, f.id);
-  if (canonicalJson(f.before) === canonicalJson(data) && canonicalJson(before) === canonicalJson(held)) return;
-  const version = await updateRecord(f.recordType, Number(f.id), data, held, client);
-  await note(f.recordType, Number(f.id), version, 'rule', 'updating', f.settlement);
 }

@@ -1,0 +1,230 @@
+#!/usr/bin/env node
+/**
+ * npm run bench -- server: the built application on a PostgreSQL of its own, with the demo's rules, against the same
+ * work done by pgbench on the same server: the statements that a write cannot do without, in one SERIALIZABLE
+ * transaction, without any rule, trace or HTTP. Writes bench/server-results.json.
+ */
+import autocannon from 'autocannon';
+import { createHash, randomBytes } from 'node:crypto';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { cpus, tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import { build } from '../scripts/lib/packages.mjs';
+import { dataDir } from '../scripts/lib/paths.mjs';
+import { ensureDatabase, startCluster } from '../scripts/lib/postgres.mjs';
+import { end, must, withCleanUp } from '../scripts/lib/run.mjs';
+import { step } from '../scripts/lib/say.mjs';
+import { startWeb } from '../scripts/lib/web.mjs';
+
+const seconds = Number(process.env.BENCH_SECONDS ?? 6);
+const port = 4652;
+const only = process.argv[3];
+let cluster;
+const webs = [];
+
+const floors = {
+  // The live release, the record locked, the record written, its history.
+  patch: `
+\\set id random(1, 1000)
+\\set n random(1, 2000)
+begin isolation level serializable;
+select release from activations order by id desc limit 1;
+select id, data, held, version, changed_at from records where type = 'customer' and id = :id for update;
+update records set data = data || jsonb_build_object('employee_count', :n::int), version = version + 1, changed_at = now() where type = 'customer' and id = :id returning version;
+insert into record_writes (type, record_id, version, entry_point, moment, release, changes, trace) values ('customer', :id, 1, 'api', 'updating', 1, jsonb_build_array(jsonb_build_object('field', 'employee_count', 'from', 1, 'to', :n::int)), '[]');
+commit;
+`,
+  // The live release, an id, the record, one key to find it by, its history.
+  post: `
+\\set n random(1, 2000000000)
+begin isolation level serializable;
+select release from activations order by id desc limit 1;
+select nextval('bench_ids') as id \\gset
+insert into records (type, id, data) values ('contact', 1000000 + :id, jsonb_build_object('last_name', 'Name ' || :n::text, 'email', 'n' || :n::text || '@example.org'));
+insert into match_keys (type, field, mode, key, id) values ('contact', 'bench', 'exact', 'n' || :n::text || '@example.org', 1000000 + :id);
+insert into record_writes (type, record_id, version, entry_point, moment, release, changes, trace) values ('contact', 1000000 + :id, 1, 'api', 'creating', 1, jsonb_build_array(jsonb_build_object('field', 'last_name', 'to', 'Name ' || :n::text)), '[]');
+commit;
+`,
+};
+
+/** Transactions a second. */
+async function pgbench(name, clients) {
+  const file = join(mkdtempSync(join(tmpdir(), 'rigid-rule-')), `${name}.sql`);
+  writeFileSync(file, floors[name]);
+  const out = await must(
+    cluster.program('pgbench'),
+    [
+      '-n',
+      '-M',
+      'prepared',
+      '-f',
+      file,
+      '-c',
+      String(clients),
+      '-j',
+      '2',
+      '-T',
+      String(seconds),
+      '--max-tries=10',
+      cluster.url('bench'),
+    ],
+    'pgbench failed.',
+  );
+  return Number(/tps = ([\d.]+)/.exec(out)[1]);
+}
+
+let unique = 0;
+const requests = {
+  patch: (ids) => ({
+    method: 'PATCH',
+    setupRequest: (r) => ({
+      ...r,
+      path: `/api/v1/records/customer/${ids[Math.floor(Math.random() * ids.length)]}`,
+      body: JSON.stringify({ employee_count: 1 + Math.floor(Math.random() * 2000) }),
+    }),
+  }),
+  post: () => ({
+    method: 'POST',
+    path: '/api/v1/records/contact',
+    setupRequest: (r) => {
+      const n = `${process.pid}x${unique++}`;
+      return { ...r, body: JSON.stringify({ first_name: 'Ann', last_name: `Name ${n}`, email: `n${n}@example.org` }) };
+    },
+  }),
+  get: () => ({
+    method: 'GET',
+    setupRequest: (r) => ({ ...r, path: `/api/v1/records/customer/${1 + Math.floor(Math.random() * 1000)}` }),
+  }),
+};
+
+async function load(token, request, connections, more = {}) {
+  const target = more.port ?? port;
+  const result = await autocannon({
+    url: `http://127.0.0.1:${target}`,
+    connections,
+    ...(more.amount ? { amount: more.amount } : { duration: seconds }),
+    timeout: 30,
+    headers: { authorization: `Bearer ${token}`, 'content-type': 'application/json', 'if-match': '*' },
+    requests: [request],
+  });
+  const codes = Object.fromEntries(Object.entries(result.statusCodeStats ?? {}).map(([k, v]) => [k, v.count]));
+  const ok = result['2xx'];
+  return { perSecond: ok / result.duration, p99: result.latency.p99, codes, errors: result.errors };
+}
+
+/** Customers whose number of employees no rule of the demo objects to. */
+async function changeable(token, most) {
+  const found = [];
+  const headers = { authorization: `Bearer ${token}`, 'content-type': 'application/json', 'if-match': '*' };
+  for (let id = 1; found.length < most && id <= 1200; id++) {
+    const answers = [];
+    for (const employee_count of [1, 30, 120, 2000]) {
+      const body = JSON.stringify({ employee_count });
+      const url = `http://127.0.0.1:${port}/api/v1/records/customer/${id}`;
+      answers.push((await fetch(url, { method: 'PATCH', headers, body })).ok);
+    }
+    if (answers.every(Boolean)) found.push(id);
+  }
+  return found;
+}
+
+/** Seconds of processor time of a process. */
+function cpuOf(pid) {
+  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ').at(-1).split(' ');
+  return (Number(fields[11]) + Number(fields[12])) / 100;
+}
+
+async function main() {
+  await build();
+  cluster = await startCluster(join(dataDir, 'bench'), { throwAway: true, durable: true });
+  await ensureDatabase(cluster, 'bench');
+  const env = {
+    DATABASE_URL: cluster.appUrl('bench', true),
+    DATABASE_OWNER_URL: cluster.socketUrl('bench'),
+    HOST: '127.0.0.1',
+    RIGID_RULE_DEMO: '1',
+    LOG_LEVEL: 'error',
+  };
+  webs.push(await startWeb({ ...env, PORT: String(port) }));
+  const client = new pg.Client(cluster.url('bench'));
+  client.on('error', () => undefined); // the cluster ends while an error unwinds
+  await client.connect();
+  const token = randomBytes(32).toString('base64url');
+  await client.query(
+    `insert into api_tokens (token_hash, name, created_by, may_write, expires_at) select $1, 'Bench', min(id), true, now() + interval '1 day' from users`,
+    [createHash('sha256').update(token).digest()],
+  );
+  await client.query('create sequence bench_ids');
+  const results = { node: process.version, cpu: cpus()[0].model, cores: cpus().length, seconds, rows: [] };
+  const row = (what, value, unit, wanted) => {
+    results.rows.push({ what, value, unit, ...(wanted ? { wanted } : {}) });
+    step(`${what.padEnd(62)} ${String(value).padStart(9)} ${unit}${wanted ? `   (wanted ${wanted})` : ''}`);
+  };
+  const want = (name) => !only || only === name;
+  const round = (n, d = 0) => Number(n.toFixed(d));
+  const follow = async () => {
+    const began = Date.now();
+    for (;;) {
+      const { rows } = await client
+        .query('select count(*)::int as n from follow_ups where failures is null')
+        .catch(() => ({ rows: [{ n: 0 }] }));
+      if (rows[0].n === 0 || Date.now() - began > 60_000) return round((Date.now() - began) / 1000, 1);
+      await new Promise((r) => setTimeout(r, 100));
+    }
+  };
+  const ids = await changeable(token, 120);
+  await load(token, requests.patch(ids), 8); // warm
+  for (const [name, clientsOf, wanted] of [
+    ['patch', [1, 32], 0.5],
+    ['post', [32], 0.4],
+  ]) {
+    if (!want(name)) continue;
+    for (const clients of clientsOf) {
+      const floor = await pgbench(name, clients);
+      const before = cpuOf(webs[0].pid);
+      const own = await load(token, requests[name](ids), clients, name === 'post' ? { amount: 10_000 } : {});
+      const cpu = cpuOf(webs[0].pid) - before;
+      const label = `${name.toUpperCase()}, ${clients} connection${clients > 1 ? 's' : ''}`;
+      row(`${label}: pgbench`, round(floor), '/s');
+      row(`${label}: application`, round(own.perSecond), '/s');
+      row(`${label}: share of pgbench`, round(own.perSecond / floor, 2), '', `≥ ${wanted}`);
+      row(`${label}: p99`, own.p99, 'ms');
+      row(
+        `${label}: CPU of the web process a write`,
+        round((cpu * 1000) / Math.max(1, own.codes[200] ?? own.codes[201] ?? 1), 2),
+        'ms',
+      );
+      row(`${label}: answers`, JSON.stringify(own.codes), '');
+      row(`${label}: follow-ups done after`, await follow(), 's');
+    }
+  }
+  if (want('get')) row('GET, 32 connections', round((await load(token, requests.get(), 32)).perSecond), '/s', '≥ 2000');
+  if (want('crowd')) {
+    const crowd = await load(token, requests.patch(ids.slice(0, 20)), 200);
+    row('200 writers on 20 records', round(crowd.perSecond), '/s', '≥ 150');
+    row('200 writers on 20 records: p99', crowd.p99, 'ms', '< 1500');
+    row('200 writers on 20 records: answers', JSON.stringify(crowd.codes), '');
+    await follow();
+  }
+  if (want('nodes')) {
+    const one = await load(token, requests.patch(ids), 32);
+    webs.push(await startWeb({ ...env, PORT: String(port + 1) }));
+    await load(token, requests.patch(ids), 8, { port: port + 1 });
+    const both = await Promise.all([port, port + 1].map((p) => load(token, requests.patch(ids), 16, { port: p })));
+    row(
+      'two web processes against one',
+      round(both.reduce((n, r) => n + r.perSecond, 0) / one.perSecond, 2),
+      '',
+      '≥ 1.7',
+    );
+  }
+  await client.end();
+  if (!only) writeFileSync(new URL('server-results.json', import.meta.url), `${JSON.stringify(results, null, 2)}\n`);
+  return 0;
+}
+
+await withCleanUp(main, async () => {
+  for (const web of webs) await end(web);
+  await cluster?.stop();
+});

@@ -1,0 +1,62 @@
+import { expect, expectAccessible, test, watch, withEmptyInstallation } from './support/installation.ts';
+
+test('an installation without demo: the first person begins, every area works, and a first rule acts on a first record', async ({
+  browser,
+}) => {
+  await withEmptyInstallation(async ({ origin, begin }) => {
+    const errors: string[] = [];
+    const context = await browser.newContext({ baseURL: origin });
+    const page = await context.newPage();
+    watch(page, errors);
+    await page.goto('/sign-in');
+    await expect(page.getByText('Nobody can sign in yet')).toBeVisible();
+    await page.goto(begin);
+    await expectAccessible(page);
+    await page.getByLabel('Name').fill('Ada Lind');
+    await page.getByLabel('Email').fill('ada@lind.example');
+    await page.getByLabel(/^Password/).fill('too short');
+    await page.getByLabel(/^Password/).fill('long enough for this');
+    await page.getByRole('button', { name: 'Begin' }).click();
+    await expect(page.getByRole('heading', { name: 'Which records do your rules act on?' })).toBeVisible();
+    await expectAccessible(page);
+    for (const area of ['Rules', 'Mappings', 'Findings', 'Release', 'Records', 'Settings', 'Fields']) {
+      await page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: area }).click();
+      await expect(page.getByRole('heading').first()).toBeVisible();
+    }
+    await page.getByLabel('Name of one such record').fill('Customer');
+    await page.getByRole('button', { name: 'Make the record type' }).click();
+    await expect(page.getByRole('heading', { name: 'Customers' })).toBeVisible();
+    await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+    await page.goto('/desk');
+    await expect(page).toHaveURL(/\/desk\/customer$/);
+    await expect(page.getByRole('link', { name: /^Name/ }).first()).toBeVisible();
+    // The address is good for one person only.
+    errors.length = 0;
+    const second = await context.request.get(begin);
+    expect(second.status()).toBe(404);
+    expect(errors).toEqual([]);
+    await context.close();
+  });
+});
+
+test('people are added, sign in with the password that is shown once, and change it', async ({ as, page }) => {
+  const author = await as('author');
+  await author.goto('/settings');
+  await expectAccessible(author);
+  await author.getByLabel('Name', { exact: true }).fill('Pia Holm');
+  await author.getByLabel('Email', { exact: true }).fill('pia@quillhaven.example');
+  await author.getByLabel('Role').selectOption('record keeper');
+  await author.getByRole('button', { name: 'Add', exact: true }).click();
+  const password = await author.getByTestId('password').innerText();
+  await page.goto('/sign-in');
+  await page.getByLabel('Email').fill('pia@quillhaven.example');
+  await page.getByLabel('Password').fill(password);
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(page).toHaveURL(/\/records\//);
+  await page.goto('/settings');
+  await page.getByLabel('Current password').fill(password);
+  await page.getByLabel(/^New one/).fill('a password of her own');
+  await page.getByRole('button', { name: 'Change it' }).click();
+  await expect(page.getByText('Your password is changed')).toBeVisible();
+  await expect(page.getByText('this one')).toBeVisible();
+});

@@ -1,0 +1,177 @@
+/** What stood in a newcomer's way, each of it met as they meet it. */
+import type { Page } from '@playwright/test';
+import { Hands } from './support/hands.ts';
+import { expect, test } from './support/installation.ts';
+
+const status = (page: Page) => page.locator('footer').getByRole('status');
+const rule = '/desk/customer/size-class-from-employee-count';
+
+test('a first rule: a new field with options, three bands, tried on the bench', async ({ as }, info) => {
+  const page = await as('author');
+  await page.goto('/fields/customer');
+  const hands = new Hands(page);
+  await hands.fill(page.getByLabel('New field'), 'Herd size');
+  await hands.press('Enter');
+  await hands.choose(page.getByLabel('Type', { exact: true }), 'picklist');
+  await hands.click(page.getByLabel('New option'));
+  for (const option of ['Few', 'Some', 'Many']) {
+    await hands.type(option);
+    await hands.press('Enter');
+  }
+  await hands.click(page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: 'Rules' }));
+  await hands.click(page.getByRole('list', { name: 'Fields' }).getByRole('link', { name: /^Herd size/ }));
+  await hands.click(
+    page.getByRole('group', { name: 'New rule on Herd size' }).getByRole('button', { name: 'Categorize' }),
+  );
+  await hands.fill(page.getByLabel('Upper boundary of Few'), '20');
+  await hands.fill(page.getByLabel('Upper boundary of Some'), '200');
+  await hands.press('Enter');
+  await hands.fill(page.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true }), '40');
+  await expect(page.locator('[data-written=herd_size] .written')).toHaveText('Some');
+  hands.done(info, 'first rule of a newcomer', 90);
+
+  await test.step('its lowest and highest band are open or closed, and out of range can be reached', async () => {
+    await page.getByRole('button', { name: 'no lower limit,' }).click();
+    await expect(page.getByLabel('Lower boundary of Few')).toHaveValue('0');
+    await page.getByRole('button', { name: ', no upper limit' }).click();
+    const top = page.getByLabel('Upper boundary of Many');
+    await top.fill('lots');
+    await top.press('Enter');
+    await expect(page.getByText('lots is not a number.')).toBeVisible();
+    await top.fill('1000');
+    await top.press('Enter');
+    await page.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true }).fill('5000');
+    await expect(page.locator('[data-written=herd_size]')).toHaveCount(0);
+    await top.fill('');
+    await top.press('Enter');
+    await expect(page.locator('[data-written=herd_size] .written')).toHaveText('Many');
+  });
+  await test.step('no name is ever left blank, and what is undone is said, also after a reload', async () => {
+    const name = page.getByLabel('Name of the rule');
+    await name.fill('');
+    await expect(page.getByText(/^Enter a name: it stays Herd size/)).toBeVisible();
+    await name.blur();
+    await expect(name).toHaveValue('Herd size, by classes');
+    await expect(status(page)).toContainText('Saved');
+    await page.reload();
+    await expect(page.getByLabel('Upper boundary of Some')).toHaveValue('200');
+    await page.keyboard.press('Control+z');
+    await expect(status(page)).toContainText('Undone: take the upper limit away');
+    await expect(page.getByLabel('Upper boundary of Many')).toHaveValue('1,000');
+  });
+});
+
+test('the desk by keys, and a try that is kept once and found again', async ({ as }) => {
+  const page = await as('author');
+  await page.goto(rule);
+  const bench = page.getByRole('region', { name: 'Bench' });
+  await test.step('the first boundary is two keys from the rule, the value on the bench one more', async () => {
+    await page.locator('#ledger-filter').focus();
+    await page.keyboard.type('size class');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('F6');
+    await expect(page.getByRole('slider', { name: 'Boundary from Micro to Small' })).toBeFocused();
+    await page.keyboard.press('F6');
+    await expect(bench.getByLabel('Employee count', { exact: true })).toBeFocused();
+    await page.keyboard.press('Shift+F6');
+    await expect(page.getByRole('slider', { name: 'Boundary from Micro to Small' })).toBeFocused();
+  });
+  await test.step('what is no value is never kept; a try is kept once, by what it shows', async () => {
+    const count = bench.getByLabel('Employee count', { exact: true });
+    await count.fill('many');
+    await bench.getByRole('button', { name: 'Keep as test' }).click();
+    await expect(bench.getByText('Not kept: what Employee count holds is no value of it yet.')).toBeVisible();
+    await count.fill('100');
+    await bench.getByRole('button', { name: 'Keep as test' }).click();
+    await expect(bench.getByText('Kept as “Employee count 100: Size class Medium”.')).toBeVisible();
+    await bench.getByRole('button', { name: 'Keep as test' }).click();
+    await expect(
+      bench.getByText('Not kept: the test “Employee count 100: Size class Medium” is the same.'),
+    ).toBeVisible();
+  });
+  await test.step('it is found by the palette, typed at once, and opens on the bench', async () => {
+    await bench.getByRole('button', { name: 'Undo my try' }).click();
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('count 100: size');
+    await expect(page.getByPlaceholder(/^Field, rule/)).toHaveValue('count 100: size');
+    await page.getByRole('option', { name: /Employee count 100: Size class Medium/ }).click();
+    await expect(bench.getByText('a kept test')).toBeVisible();
+    await expect(page.locator('[data-written=size_class] .written')).toHaveText('Medium');
+  });
+  await test.step('records are found by title', async () => {
+    await page.keyboard.press('Control+k');
+    await page.getByPlaceholder(/^Field, rule/).fill('Alder Moor');
+    await page.getByRole('option', { name: /Alder Moor Vineyard Customer/ }).click();
+    await expect(page).toHaveURL(/\/records\/customer\/\d+$/);
+  });
+});
+
+test('nothing scrolls the page behind the panes, at any height, on any area', async ({ as }) => {
+  const page = await as('author');
+  for (const size of [
+    { width: 1280, height: 480 },
+    { width: 390, height: 800 },
+  ]) {
+    await page.setViewportSize(size);
+    for (const path of [rule, '/records/customer', '/records/customer/1', '/release', '/mappings', '/document']) {
+      await page.goto(path);
+      await expect(page.getByRole('heading').first()).toBeAttached();
+      const beyond = await page.evaluate(() => {
+        const { scrollHeight, scrollWidth } = document.documentElement;
+        return [scrollHeight - innerHeight, scrollWidth - innerWidth];
+      });
+      expect(beyond, `${path} at ${size.width} by ${size.height}`).toEqual([0, 0]);
+    }
+  }
+  await page.getByText('Rules', { exact: true }).first().click();
+  await page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: 'Records' }).click();
+  await expect(page).toHaveURL(/\/records\/customer$/);
+});
+
+test('a form: nothing typed is nothing to leave, another form keeps what was typed, trouble is gone to', async ({
+  as,
+}) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer/new');
+  page.once('dialog', () => {
+    throw new Error('an untouched form asked whether to leave it');
+  });
+  await page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: 'Records' }).click();
+  await page.getByRole('link', { name: 'New customer' }).click();
+  await page.getByLabel('Employee count', { exact: true }).fill('300');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByLabel('Name', { exact: true })).toBeFocused();
+  await expect(page.getByText(/\d problems stop the save: .*Name/)).toBeVisible();
+  await page.getByLabel('Name', { exact: true }).fill('Carried Orchards');
+  await page.getByRole('link', { name: 'short form' }).click();
+  await expect(page).toHaveURL(/form=short/);
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Carried Orchards');
+  await page.getByRole('link', { name: 'full form' }).click();
+  await expect(page.getByLabel('Employee count', { exact: true })).toHaveValue('300');
+});
+
+test('an untouched table takes its columns with its rows, and shows what was refused', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/mappings');
+  await page.getByLabel('New mapping').fill('Terms by place');
+  await page.getByLabel('New mapping').press('Enter');
+  const paste = () =>
+    page.getByRole('grid').evaluate((grid) => {
+      const clipboardData = new DataTransfer();
+      clipboardData.setData('text/plain', 'Home country\tSize class\tDays\nFrance\tSmall\t30\nAtlantis\tSmall\t14');
+      grid.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+    });
+  await paste();
+  await page.getByRole('button', { name: 'Leave all' }).click();
+  await expect(page.getByLabel('Name of the column Key')).toBeVisible();
+  await paste();
+  const keys = page.getByRole('group', { name: 'What is looked up by' });
+  await keys.getByLabel('Size class').check();
+  await page.getByRole('button', { name: 'Take 1 line' }).click();
+  await expect(page.getByText('The other lines were taken.')).toBeVisible();
+  await expect(page.getByRole('region', { name: 'What would change' })).toContainText('Atlantis, Small');
+  await page.getByRole('button', { name: 'Close' }).click();
+  await page.getByRole('button', { name: 'Make Size class an output' }).click();
+  await expect(page.getByRole('button', { name: 'Make Size class a key' })).toBeVisible();
+});

@@ -1,0 +1,55 @@
+/** How the built server and the start command stand on a network. */
+import { spawn } from 'node:child_process';
+import { request } from 'node:http';
+import { expect, test, withEmptyInstallation } from './support/installation.ts';
+
+interface Answer {
+  readonly status: number;
+  readonly headers: Readonly<Record<string, string | string[] | undefined>>;
+}
+
+/** Asked as the browser would not let a page ask: under any name, and as a proxy would. */
+function ask(origin: string, headers: Record<string, string>): Promise<Answer> {
+  return new Promise((done, fail) => {
+    const asked = request(`${origin}/healthz`, { headers }, (res) => {
+      res.resume().once('end', () => done({ status: res.statusCode!, headers: res.headers }));
+    });
+    asked.once('error', fail).end();
+  });
+}
+
+const https = { 'x-forwarded-proto': 'https' };
+
+test('only hosts that are named are served, with or without a port', async () => {
+  const served = async ({ origin }: { origin: string }) => {
+    const statusOf = async (host: string) => (await ask(origin, { host })).status;
+    expect(await statusOf('rules.example')).toBe(200);
+    expect(await statusOf('RULES.example:443')).toBe(200);
+    expect(await statusOf('other.example:8443')).toBe(200);
+    expect(await statusOf('other.example')).toBe(421);
+    expect(await statusOf('rules.example.attacker.example')).toBe(421);
+    expect(await statusOf(new URL(origin).host)).toBe(421);
+  };
+  await withEmptyInstallation(served, { ALLOWED_HOSTS: 'rules.example, other.example:8443' });
+});
+
+test('browsers are held to TLS where a proxy that is trusted speaks it, and only there', async () => {
+  const hsts = async (origin: string, headers: Record<string, string>) =>
+    (await ask(origin, headers)).headers['strict-transport-security'];
+  const trusting = async ({ origin }: { origin: string }) => {
+    expect(await hsts(origin, https)).toMatch(/^max-age=\d{8}/);
+    expect(await hsts(origin, {})).toBeUndefined();
+  };
+  await withEmptyInstallation(trusting, { TRUST_PROXY: '1' });
+  await withEmptyInstallation(async ({ origin }) => expect(await hsts(origin, https)).toBeUndefined());
+});
+
+test('the demo, whose passwords anybody can read, is not started where others reach it', async () => {
+  const child = spawn('node', ['scripts/start.mjs'], { env: { ...process.env, HOST: '0.0.0.0', PORT: '0' } });
+  let said = '';
+  child.stdout.on('data', (d) => (said += String(d)));
+  child.stderr.on('data', (d) => (said += String(d)));
+  const code = await new Promise((done) => child.once('exit', done));
+  expect(code).toBe(1);
+  expect(said).toContain('HOST=0.0.0.0 lets others reach the demo');
+});

@@ -1,0 +1,105 @@
+/** What writes leave behind for other records. Each piece of work has a job in the queue that does it. */
+import type { ChildWrite, Dependants, RecordData } from '@rigid-rule/core';
+import { db, type Queryable } from './pool.ts';
+
+/** What one write leaves to be done: records that read it, and values for its children. */
+export interface DependantWork {
+  readonly dependants: readonly Dependants[];
+  readonly childWrites: readonly ChildWrite[];
+  /** The record that changed, as the write left it. */
+  readonly after: RecordData;
+  /** How many jobs led to this one. */
+  readonly depth: number;
+  /** Where the work was too much for one job: the records of the one dependants entry that this part settles. */
+  readonly ids?: readonly string[];
+}
+
+/** Later than what concerns a few records only. */
+const laterPriority = 10;
+
+/** Puts parts of some work in its place, after what others have queued. */
+export async function splitFollowUp(id: number, parts: readonly DependantWork[], on: Queryable): Promise<void> {
+  await on.query(
+    `with gone as (delete from follow_ups where id = $1 returning id)
+     select queue_follow_up(part, $3) from gone, jsonb_array_elements($2::jsonb) as part`,
+    [id, JSON.stringify(parts), laterPriority],
+  );
+}
+
+/** One record that a job could not settle, or why the job itself gave up. */
+export interface DependantFailure {
+  readonly recordType?: string;
+  readonly id?: number;
+  /** For people. */
+  readonly text: string;
+}
+
+export interface FollowUp {
+  readonly id: number;
+  readonly work: DependantWork;
+}
+
+export async function findFollowUp(id: number, on: Queryable): Promise<FollowUp | undefined> {
+  const { rows } = await on.query<FollowUp>({
+    name: 'find-follow-up',
+    text: 'select id, work from follow_ups where id = $1 and failures is null',
+    values: [id],
+  });
+  return rows[0];
+}
+
+/** The oldest work that waits. */
+export async function listWaiting(most: number): Promise<readonly FollowUp[]> {
+  const { rows } = await db().query<FollowUp>(
+    'select id, work from follow_ups where failures is null order by id limit $1',
+    [most],
+  );
+  return rows;
+}
+
+/** Work that is done goes; what failed in it stays, with the reasons. */
+export async function finishFollowUp(id: number, failures: readonly DependantFailure[], on: Queryable): Promise<void> {
+  if (failures.length === 0)
+    await on.query({ name: 'finish-follow-up', text: 'delete from follow_ups where id = $1', values: [id] });
+  else await on.query('update follow_ups set failures = $2 where id = $1', [id, JSON.stringify(failures)]);
+}
+
+export interface FailedFollowUp {
+  readonly id: number;
+  readonly queuedAt: Date;
+  readonly failures: readonly DependantFailure[];
+}
+
+/** Work that gave up on some record, newest first. */
+export async function listFailed(most: number): Promise<readonly FailedFollowUp[]> {
+  const { rows } = await db().query<FailedFollowUp>(
+    `select id, queued_at as "queuedAt", failures from follow_ups where failures is not null order by id desc limit $1`,
+    [most],
+  );
+  return rows;
+}
+
+export async function countFailed(): Promise<number> {
+  const { rows } = await db().query<{ n: number }>(
+    'select count(*)::int as n from follow_ups where failures is not null',
+  );
+  return rows[0]!.n;
+}
+
+/** Has failed work tried once more; false where it is done by now, or has not failed. */
+export async function retryFollowUp(id: number): Promise<boolean> {
+  const { rowCount } = await db().query(
+    `with back as (update follow_ups set failures = null where id = $1 and failures is not null returning id)
+     select ${job} from back`,
+    [id],
+  );
+  return rowCount === 1;
+}
+
+/** One job for each piece of work, whoever asks for it again. */
+const job = `graphile_worker.add_job('follow', json_build_object('id', id), max_attempts => 6, job_key => 'follow:' || id)`;
+
+/** Work of an earlier version, or whose job was lost with a restored database, gets a job. */
+export async function queueForgottenFollowUps(): Promise<void> {
+  await db().query(`select ${job} from follow_ups where failures is null`);
+}

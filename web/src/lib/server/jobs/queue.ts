@@ -1,0 +1,86 @@
+/**
+ * The queue: graphile-worker on the application's own database, in every web process unless told otherwise and in any
+ * number of processes beside them. A job that throws is tried again with growing delay; after the last time its work is
+ * set aside with the reason, and holds up no other.
+ */
+import { run, runOnce, type Runner, type RunnerOptions, type Task, type WorkerEvents } from 'graphile-worker';
+import { EventEmitter } from 'node:events';
+import { randomUUID } from 'node:crypto';
+import { giveBackLostJobs, leaveQueue, seeNode } from '../db/queue-nodes.ts';
+import { finishFollowUp, queueForgottenFollowUps } from '../db/follow-ups.ts';
+import { db } from '../db/pool.ts';
+import { unavailabilityOf } from '../db/unavailable.ts';
+import { log } from '../log.ts';
+import { follow } from './follow.ts';
+import { queueLogger as logger } from './queue-tables.ts';
+
+const followTask: Task = async (payload, { job }) => {
+  const { id } = payload as { id: number };
+  try {
+    await follow(id);
+  } catch (e) {
+    const away = unavailabilityOf(e);
+    if (!away) log.error({ err: e, job: job.id }, 'a follow-up failed');
+    if (job.attempts < job.max_attempts) throw e;
+    const text = away ? away.message : 'Working this out failed on our side; it is in the log of the server.';
+    await finishFollowUp(id, [{ text }], db());
+  }
+};
+
+const settings = (): RunnerOptions => ({
+  pgPool: db(),
+  taskList: { follow: followTask },
+  logger,
+  noHandleSignals: true,
+});
+
+/** Jobs of one process at once: requests come first. */
+const concurrency = 1;
+/** Milliseconds between two signs of life. */
+const beat = 10_000;
+/** Seconds without one after which the jobs that a process had taken are given back. */
+const lost = 35;
+
+interface Node {
+  readonly id: string;
+  readonly runner: Runner;
+  readonly beating: NodeJS.Timeout;
+}
+let node: Node | undefined;
+
+export async function startQueue(): Promise<void> {
+  await queueForgottenFollowUps();
+  const id = randomUUID();
+  const taking = new Set<string>();
+  const events = new EventEmitter() as WorkerEvents;
+  events.on('pool:create', ({ workerPool }) => taking.add(workerPool.id));
+  events.on('worker:create', ({ worker }) => taking.add(worker.workerId));
+  const runner = await run({
+    ...settings(),
+    events,
+    concurrency,
+    // Should a notification be lost with its connection, the queue is looked at all the same.
+    pollInterval: 2000,
+    preset: { worker: { completeJobBatchDelay: 5 } },
+  });
+  runner.promise.catch((err: unknown) => log.error({ err }, 'the queue stopped'));
+  const signOfLife = (): Promise<void> =>
+    seeNode(id, [...taking])
+      .then(() => giveBackLostJobs(lost))
+      .catch((err: unknown) => log.warn({ err }, 'the queue could not be looked after'));
+  await signOfLife();
+  node = { id, runner, beating: setInterval(() => void signOfLife(), beat).unref() };
+}
+
+/** Jobs that run end; the others wait for whoever comes next. */
+export async function stopQueue(): Promise<void> {
+  if (!node) return;
+  const { id, runner, beating } = node;
+  node = undefined;
+  clearInterval(beating);
+  await runner.stop();
+  await leaveQueue(id).catch(() => undefined);
+}
+
+/** Works off all that waits now and is due, in this process; for tests, and for whoever waits for an answer. */
+export const workOffQueue = (): Promise<void> => runOnce(settings());

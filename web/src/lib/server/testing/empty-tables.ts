@@ -1,0 +1,37 @@
+/** For tests on a throw-away database. */
+import { forgetIndexes } from '../db/match-keys.ts';
+import { db } from '../db/pool.ts';
+
+/** Empties tables, those that only grow as well: no role of an installation can do that. */
+export async function emptyTables(...tables: readonly string[]): Promise<void> {
+  const client = await db().connect();
+  try {
+    await client.query('begin');
+    await client.query('set local session_replication_role = replica');
+    await client.query(`truncate ${tables.join(', ')} restart identity cascade`);
+    await client.query('commit');
+  } finally {
+    client.release();
+  }
+  forgetIndexes();
+}
+
+/** Empties all that people, rules and records leave behind. */
+export const emptyInstallation = (): Promise<void> =>
+  emptyTables(
+    'users',
+    'draft_parts',
+    'draft_edits',
+    'releases',
+    'activations',
+    'records',
+    'record_ids',
+    'record_writes',
+    'match_keys',
+    'match_indexes',
+    'outbox',
+    'follow_ups',
+    'sample_records',
+    'sign_in_failures',
+    'audit_log',
+  );

@@ -1,0 +1,5 @@
+<script lang="ts">
+  import { FirstType } from '$lib/features/field-editor';
+</script>
+
+<FirstType />
