@@ -35,6 +35,19 @@ export default ts.config(
     rules: { 'no-empty-pattern': 'off' },
   },
   {
+    // A label that is met in part names whatever else comes to carry it: *Postcode* and *Why is Postcode 1111?*.
+    files: ['e2e/**/*.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'CallExpression[callee.property.name="getByLabel"][arguments.length=1]:not([arguments.0.regex])',
+          message: 'A label is named whole: getByLabel(name, { exact: true }).',
+        },
+      ],
+    },
+  },
+  {
     files: ['**/*.svelte', '**/*.svelte.ts'],
     languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'] } },
     rules: {

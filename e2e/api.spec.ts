@@ -8,7 +8,7 @@ test('another program writes with a token: the same rules act, and refusals are 
 }) => {
   const page = await as('author');
   await page.goto('/settings');
-  await page.getByLabel('Name of the program that will use it').fill('Order desk');
+  await page.getByLabel('Name of the program that will use it', { exact: true }).fill('Order desk');
   await page.getByRole('button', { name: 'Make a token' }).click();
   const token = (await page.getByTestId('token').textContent())!;
   await expectAccessible(page);

@@ -12,8 +12,8 @@ test('an installation without demo: the first person begins, every area works, a
     await expect(page.getByText('Nobody can sign in yet')).toBeVisible();
     await page.goto(begin);
     await expectAccessible(page);
-    await page.getByLabel('Name').fill('Ada Lind');
-    await page.getByLabel('Email').fill('ada@lind.example');
+    await page.getByLabel('Name', { exact: true }).fill('Ada Lind');
+    await page.getByLabel('Email', { exact: true }).fill('ada@lind.example');
     await page.getByLabel(/^Password/).fill('too short');
     await page.getByLabel(/^Password/).fill('long enough for this');
     await page.getByRole('button', { name: 'Begin' }).click();
@@ -23,7 +23,7 @@ test('an installation without demo: the first person begins, every area works, a
       await page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: area }).click();
       await expect(page.getByRole('heading').first()).toBeVisible();
     }
-    await page.getByLabel('Name of one such record').fill('Customer');
+    await page.getByLabel('Name of one such record', { exact: true }).fill('Customer');
     await page.getByRole('button', { name: 'Make the record type' }).click();
     await expect(page.getByRole('heading', { name: 'Customers' })).toBeVisible();
     await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
@@ -45,16 +45,16 @@ test('people are added, sign in with the password that is shown once, and change
   await expectAccessible(author);
   await author.getByLabel('Name', { exact: true }).fill('Pia Holm');
   await author.getByLabel('Email', { exact: true }).fill('pia@quillhaven.example');
-  await author.getByLabel('Role').selectOption('record keeper');
+  await author.getByLabel('Role', { exact: true }).selectOption('record keeper');
   await author.getByRole('button', { name: 'Add', exact: true }).click();
   const password = await author.getByTestId('password').innerText();
   await page.goto('/sign-in');
-  await page.getByLabel('Email').fill('pia@quillhaven.example');
-  await page.getByLabel('Password').fill(password);
+  await page.getByLabel('Email', { exact: true }).fill('pia@quillhaven.example');
+  await page.getByLabel('Password', { exact: true }).fill(password);
   await page.getByRole('button', { name: 'Sign in', exact: true }).click();
   await expect(page).toHaveURL(/\/records\//);
   await page.goto('/settings');
-  await page.getByLabel('Current password').fill(password);
+  await page.getByLabel('Current password', { exact: true }).fill(password);
   await page.getByLabel(/^New one/).fill('a password of her own');
   await page.getByRole('button', { name: 'Change it' }).click();
   await expect(page.getByText('Your password is changed')).toBeVisible();

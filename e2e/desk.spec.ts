@@ -52,7 +52,7 @@ test('a boundary moves by typing, by keys and by dragging; the bench follows; un
   const page = await as('author');
   await page.goto(rule);
   const bench = page.getByRole('region', { name: 'Bench' });
-  const boundary = page.getByLabel('Upper boundary of Medium');
+  const boundary = page.getByLabel('Upper boundary of Medium', { exact: true });
   await bench.getByLabel('Employee count', { exact: true }).fill('251');
   await expect(bench.locator('[data-written=size_class]')).toContainText('Large');
 
@@ -93,16 +93,16 @@ test('bands are split, renamed and removed; a mistake is named beside the rule',
   const page = await as('author');
   await page.goto(rule);
   await page.getByRole('button', { name: 'Split Medium in two' }).click();
-  await expect(page.getByLabel('Upper boundary of Medium')).toHaveCount(2);
+  await expect(page.getByLabel('Upper boundary of Medium', { exact: true })).toHaveCount(2);
   await page.getByRole('button', { name: 'Remove the band Medium' }).first().click();
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   await page.getByRole('button', { name: 'as a formula' }).click();
-  await page.getByLabel('Only if').fill('Holding kind = "Orchrd"');
+  await page.getByLabel('Only if', { exact: true }).fill('Holding kind = "Orchrd"');
   await expect(page.getByText('Holding kind has no option Orchrd. Did you mean Orchard?')).toBeVisible();
-  await page.getByLabel('Only if').fill('Holding kind = "Orchard"');
+  await page.getByLabel('Only if', { exact: true }).fill('Holding kind = "Orchard"');
   await expect(page.getByText('has no option')).toHaveCount(0);
-  await page.getByLabel('Only if').fill('');
+  await page.getByLabel('Only if', { exact: true }).fill('');
   await saved(page);
 });
 
@@ -111,15 +111,15 @@ test('two authors see each other’s edits as they are made', async ({ as }) => 
   await first.goto(rule);
   await second.goto(rule);
   await expect(second.getByText(/sample 1 of/)).toBeVisible();
-  await first.getByLabel('Purpose').fill('Seen by the other.');
+  await first.getByLabel('Purpose', { exact: true }).fill('Seen by the other.');
   const began = Date.now();
-  await expect(second.getByLabel('Purpose')).toHaveValue('Seen by the other.');
+  await expect(second.getByLabel('Purpose', { exact: true })).toHaveValue('Seen by the other.');
   test.info().annotations.push({ type: 'milliseconds until the other saw it', description: `${Date.now() - began}` });
   await expect(second.getByRole('status').last()).toContainText(
     'Tomas Abery changed Size class, set from employee count',
   );
   await first.keyboard.press('Control+z');
-  await expect(second.getByLabel('Purpose')).not.toHaveValue('Seen by the other.');
+  await expect(second.getByLabel('Purpose', { exact: true })).not.toHaveValue('Seen by the other.');
 });
 
 test('two authors: a clash is shown side by side and nothing is lost', async ({ as, expectError }) => {
@@ -130,9 +130,9 @@ test('two authors: a clash is shown side by side and nothing is lost', async ({ 
   await second.goto(rule);
   await expect(second.getByText(/sample 1 of/)).toBeVisible();
   await second.context().setOffline(true);
-  await second.getByLabel('Purpose').fill('Written by the second.');
+  await second.getByLabel('Purpose', { exact: true }).fill('Written by the second.');
   await expect(second.getByRole('status').filter({ hasText: 'kept here' })).toBeVisible();
-  await first.getByLabel('Purpose').fill('Written by the first.');
+  await first.getByLabel('Purpose', { exact: true }).fill('Written by the first.');
   await saved(first);
   await second.context().setOffline(false);
   const clash = second.getByRole('region', { name: 'Two versions of this rule' });
@@ -140,7 +140,7 @@ test('two authors: a clash is shown side by side and nothing is lost', async ({ 
   await expect(clash).toContainText('Written by the second.');
   await clash.getByRole('button', { name: 'Keep my version' }).click();
   await saved(second);
-  await expect(first.getByLabel('Purpose')).toHaveValue('Written by the second.');
+  await expect(first.getByLabel('Purpose', { exact: true })).toHaveValue('Written by the second.');
 });
 
 test('without network the change is kept here and saved when it is back, also over a closed tab', async ({
@@ -152,16 +152,16 @@ test('without network the change is kept here and saved when it is back, also ov
   await page.goto(rule);
   await expect(page.getByText(/sample 1 of/)).toBeVisible();
   await page.context().setOffline(true);
-  await page.getByLabel('Purpose').fill('Written on a train.');
+  await page.getByLabel('Purpose', { exact: true }).fill('Written on a train.');
   await expect(page.getByRole('status').filter({ hasText: 'kept here' })).toBeVisible();
   const again = await page.context().newPage();
   await page.close();
   await again.context().setOffline(false);
   await again.goto(rule);
-  await expect(again.getByLabel('Purpose')).toHaveValue('Written on a train.');
+  await expect(again.getByLabel('Purpose', { exact: true })).toHaveValue('Written on a train.');
   await saved(again);
   await again.reload();
-  await expect(again.getByLabel('Purpose')).toHaveValue('Written on a train.');
+  await expect(again.getByLabel('Purpose', { exact: true })).toHaveValue('Written on a train.');
 });
 
 test('everything is found by Ctrl K, and the keys are listed by ?', async ({ as }) => {
@@ -186,7 +186,7 @@ test('a viewer reads the rule and tries it, but changes nothing', async ({ as })
   const page = await as('viewer');
   await page.goto(rule);
   await expect(page.getByRole('slider')).toHaveCount(0);
-  await expect(page.getByLabel('Purpose')).not.toBeEditable();
+  await expect(page.getByLabel('Purpose', { exact: true })).not.toBeEditable();
   await page.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true }).fill('300');
   await expect(page.locator('[data-written=size_class] .written')).toHaveText('Large');
   await expectAccessible(page);
@@ -218,12 +218,12 @@ test('a rule is duplicated, switched off and found by it, copied onto another re
   await sheet.getByRole('button', { name: 'duplicate' }).click();
   await expect(page).toHaveURL(/name_word_count_from_the_name_copy$/);
   await sheet.getByRole('switch').uncheck();
-  await page.getByLabel('Show only').selectOption({ label: 'switched off' });
+  await page.getByLabel('Show only', { exact: true }).selectOption({ label: 'switched off' });
   await expect(page.getByRole('list', { name: 'Fields' }).getByRole('link')).toHaveText([
     /^Name word count/,
     /from the name, copy/,
   ]);
-  await page.getByLabel('Show only').selectOption({ label: 'all' });
+  await page.getByLabel('Show only', { exact: true }).selectOption({ label: 'all' });
   await sheet.getByRole('button', { name: 'copy', exact: true }).click();
   await expect(sheet.getByRole('button', { name: /^copied/ })).toBeVisible();
   const text = await page.evaluate(() => navigator.clipboard.readText());
@@ -248,14 +248,14 @@ test('a condition is two views of one text: rows and formula, and switching chan
   const page = await as('author');
   await page.goto('/desk/deal/margin');
   const sheet = page.getByRole('article', { name: 'Rule' });
-  await sheet.getByLabel('Add a row').selectOption({ label: 'Stage' });
+  await sheet.getByLabel('Add a row', { exact: true }).selectOption({ label: 'Stage' });
   await sheet.getByLabel('Value', { exact: true }).selectOption({ label: 'Won' });
-  await sheet.getByLabel('Add a row').selectOption({ label: 'Amount' });
+  await sheet.getByLabel('Add a row', { exact: true }).selectOption({ label: 'Amount' });
   await sheet.getByRole('button', { name: 'as a formula' }).click();
   const formula = sheet.getByRole('textbox', { name: 'Only if' });
   await expect(formula).toHaveText('Stage = "Won" and not(is blank(Amount))');
   await sheet.getByRole('button', { name: 'as rows' }).click();
-  await expect(sheet.getByLabel('Comparison')).toHaveCount(2);
+  await expect(sheet.getByLabel('Comparison', { exact: true })).toHaveCount(2);
   await sheet.getByRole('button', { name: 'as a formula' }).click();
   await expect(formula).toHaveText('Stage = "Won" and not(is blank(Amount))');
   await formula.fill('Stage = "Won" or sum([Amount, Cost]) > 5');
@@ -318,7 +318,7 @@ test('undo takes back one author’s edit and leaves the other’s; where it can
   const [one, two] = [await as('author'), await as('author')];
   for (const page of [one, two]) await page.goto('/desk/customer/size-class-from-employee-count');
   const purpose = (page: Page) => page.getByLabel('Purpose', { exact: true });
-  const name = (page: Page) => page.getByLabel('Name of the rule');
+  const name = (page: Page) => page.getByLabel('Name of the rule', { exact: true });
   const oldPurpose = await purpose(one).inputValue();
   const oldName = await name(one).inputValue();
   await purpose(one).fill('Told by the first');

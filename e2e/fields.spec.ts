@@ -3,21 +3,21 @@ import { expect, expectAccessible, test } from './support/installation.ts';
 test('a field is made with its options, kept company by another in one act, and undone', async ({ as }) => {
   const page = await as('author');
   await page.goto('/fields/lead');
-  await page.getByLabel('New field').fill('Growing style');
-  await page.getByLabel('New field').press('Enter');
+  await page.getByLabel('New field', { exact: true }).fill('Growing style');
+  await page.getByLabel('New field', { exact: true }).press('Enter');
   await expect(page).toHaveURL(/field=growing_style/);
   await page.getByLabel('Type', { exact: true }).selectOption({ label: 'picklist' });
-  await page.getByLabel('New option').fill('Organic');
-  await page.getByLabel('New option').press('Enter');
-  await page.getByLabel('New option').evaluate((input) => {
+  await page.getByLabel('New option', { exact: true }).fill('Organic');
+  await page.getByLabel('New option', { exact: true }).press('Enter');
+  await page.getByLabel('New option', { exact: true }).evaluate((input) => {
     const clipboardData = new DataTransfer();
     clipboardData.setData('text/plain', 'Integrated\nConventional\nOrganic');
     input.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
   });
   await expect(page.getByLabel(/^Option \d$/)).toHaveCount(3);
-  await page.getByLabel('ordered by its options').check();
+  await page.getByLabel('ordered by its options', { exact: true }).check();
   await page.getByRole('button', { name: 'Move Conventional up' }).click();
-  await expect(page.getByLabel('Option 2')).toHaveValue('Conventional');
+  await expect(page.getByLabel('Option 2', { exact: true })).toHaveValue('Conventional');
   await expectAccessible(page);
   await page.getByRole('button', { name: 'its furthest value' }).click();
   await expect(page).toHaveURL(/field=furthest_growing_style/);
@@ -31,7 +31,7 @@ test('a field is made with its options, kept company by another in one act, and 
 test('renaming a field shows what will be rewritten, and rewrites it in one act', async ({ as }) => {
   const page = await as('author');
   await page.goto('/fields/deal?field=frost_sensors');
-  const name = page.getByLabel('Name of the field');
+  const name = page.getByLabel('Name of the field', { exact: true });
   await name.fill('Frost sensors if any');
   await expect(page.getByText(/cannot be a name/)).toBeVisible();
   await name.fill('Probes');
@@ -66,11 +66,11 @@ test('fields are moved by keys, and retired with a word on who names them', asyn
 test('a record type is made, with a first field and a short form', async ({ as }) => {
   const page = await as('author');
   await page.goto('/fields/customer');
-  await page.getByLabel('New record type').fill('Packhouse');
-  await page.getByLabel('New record type').press('Enter');
+  await page.getByLabel('New record type', { exact: true }).fill('Packhouse');
+  await page.getByLabel('New record type', { exact: true }).press('Enter');
   await expect(page.getByRole('heading', { name: 'Packhouses' })).toBeVisible();
   await page.getByRole('button', { name: 'add a short form' }).click();
-  await expect(page.getByLabel('Name of form 2')).toHaveValue('short form');
+  await expect(page.getByLabel('Name of form 2', { exact: true })).toHaveValue('short form');
   await expectAccessible(page);
   await page.goto('/desk/packhouse');
   await expect(page.getByText('No rule looks at packhouses yet.')).toBeVisible();
@@ -79,7 +79,7 @@ test('a record type is made, with a first field and a short form', async ({ as }
 test('a viewer reads the fields and changes none', async ({ as }) => {
   const page = await as('viewer');
   await page.goto('/fields/customer?field=size_class');
-  await expect(page.getByLabel('Name of the field')).toBeDisabled();
-  await expect(page.getByLabel('New field')).toHaveCount(0);
+  await expect(page.getByLabel('Name of the field', { exact: true })).toBeDisabled();
+  await expect(page.getByLabel('New field', { exact: true })).toHaveCount(0);
   await expect(page.getByText('Size class, set from employee count').first()).toBeVisible();
 });

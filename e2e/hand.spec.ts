@@ -10,10 +10,10 @@ test('a first rule: a new field with options, three bands, tried on the bench', 
   const page = await as('author');
   await page.goto('/fields/customer');
   const hands = new Hands(page);
-  await hands.fill(page.getByLabel('New field'), 'Herd size');
+  await hands.fill(page.getByLabel('New field', { exact: true }), 'Herd size');
   await hands.press('Enter');
   await hands.choose(page.getByLabel('Type', { exact: true }), 'picklist');
-  await hands.click(page.getByLabel('New option'));
+  await hands.click(page.getByLabel('New option', { exact: true }));
   for (const option of ['Few', 'Some', 'Many']) {
     await hands.type(option);
     await hands.press('Enter');
@@ -23,8 +23,8 @@ test('a first rule: a new field with options, three bands, tried on the bench', 
   await hands.click(
     page.getByRole('group', { name: 'New rule on Herd size' }).getByRole('button', { name: 'Categorize' }),
   );
-  await hands.fill(page.getByLabel('Upper boundary of Few'), '20');
-  await hands.fill(page.getByLabel('Upper boundary of Some'), '200');
+  await hands.fill(page.getByLabel('Upper boundary of Few', { exact: true }), '20');
+  await hands.fill(page.getByLabel('Upper boundary of Some', { exact: true }), '200');
   await hands.press('Enter');
   await hands.fill(page.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true }), '40');
   await expect(page.locator('[data-written=herd_size] .written')).toHaveText('Some');
@@ -32,9 +32,9 @@ test('a first rule: a new field with options, three bands, tried on the bench', 
 
   await test.step('its lowest and highest band are open or closed, and out of range can be reached', async () => {
     await page.getByRole('button', { name: 'no lower limit,' }).click();
-    await expect(page.getByLabel('Lower boundary of Few')).toHaveValue('0');
+    await expect(page.getByLabel('Lower boundary of Few', { exact: true })).toHaveValue('0');
     await page.getByRole('button', { name: ', no upper limit' }).click();
-    const top = page.getByLabel('Upper boundary of Many');
+    const top = page.getByLabel('Upper boundary of Many', { exact: true });
     await top.fill('lots');
     await top.press('Enter');
     await expect(page.getByText('lots is not a number.')).toBeVisible();
@@ -47,17 +47,17 @@ test('a first rule: a new field with options, three bands, tried on the bench', 
     await expect(page.locator('[data-written=herd_size] .written')).toHaveText('Many');
   });
   await test.step('no name is ever left blank, and what is undone is said, also after a reload', async () => {
-    const name = page.getByLabel('Name of the rule');
+    const name = page.getByLabel('Name of the rule', { exact: true });
     await name.fill('');
     await expect(page.getByText(/^Enter a name: it stays Herd size/)).toBeVisible();
     await name.blur();
     await expect(name).toHaveValue('Herd size, by classes');
     await expect(status(page)).toContainText('Saved');
     await page.reload();
-    await expect(page.getByLabel('Upper boundary of Some')).toHaveValue('200');
+    await expect(page.getByLabel('Upper boundary of Some', { exact: true })).toHaveValue('200');
     await page.keyboard.press('Control+z');
     await expect(status(page)).toContainText('Undone: take the upper limit away');
-    await expect(page.getByLabel('Upper boundary of Many')).toHaveValue('1,000');
+    await expect(page.getByLabel('Upper boundary of Many', { exact: true })).toHaveValue('1,000');
   });
 });
 
@@ -154,8 +154,8 @@ test('a form: nothing typed is nothing to leave, another form keeps what was typ
 test('an untouched table takes its columns with its rows, and shows what was refused', async ({ as }) => {
   const page = await as('author');
   await page.goto('/mappings');
-  await page.getByLabel('New mapping').fill('Terms by place');
-  await page.getByLabel('New mapping').press('Enter');
+  await page.getByLabel('New mapping', { exact: true }).fill('Terms by place');
+  await page.getByLabel('New mapping', { exact: true }).press('Enter');
   const paste = () =>
     page.getByRole('grid').evaluate((grid) => {
       const clipboardData = new DataTransfer();
@@ -164,10 +164,10 @@ test('an untouched table takes its columns with its rows, and shows what was ref
     });
   await paste();
   await page.getByRole('button', { name: 'Leave all' }).click();
-  await expect(page.getByLabel('Name of the column Key')).toBeVisible();
+  await expect(page.getByLabel('Name of the column Key', { exact: true })).toBeVisible();
   await paste();
   const keys = page.getByRole('group', { name: 'What is looked up by' });
-  await keys.getByLabel('Size class').check();
+  await keys.getByLabel('Size class', { exact: true }).check();
   await page.getByRole('button', { name: 'Take 1 line' }).click();
   await expect(page.getByText('The other lines were taken.')).toBeVisible();
   await expect(page.getByRole('region', { name: 'What would change' })).toContainText('Atlantis, Small');

@@ -79,7 +79,7 @@ for (const kind of ['CSV', 'XLSX', 'DMN'] as const)
     ]);
     const buffer = await readFile(await file.path());
     await page
-      .getByLabel('File to read rows from')
+      .getByLabel('File to read rows from', { exact: true })
       .setInputFiles({ name: file.suggestedFilename(), mimeType: '', buffer });
     const preview = page.getByRole('region', { name: 'What would change' });
     await expect(preview).toContainText('12 rows the same');
@@ -90,7 +90,9 @@ test('a file that cannot be read whole is refused with the reason, and nothing o
   const page = await as('author');
   await page.goto('/mappings/source-table');
   const give = (name: string, text: string) =>
-    page.getByLabel('File to read rows from').setInputFiles({ name, mimeType: '', buffer: Buffer.from(text) });
+    page
+      .getByLabel('File to read rows from', { exact: true })
+      .setInputFiles({ name, mimeType: '', buffer: Buffer.from(text) });
   const alert = page.getByRole('alert');
   await give('a.csv', 'Lead source,Its priority\r\n"Phone');
   await expect(alert).toContainText('Line 2: Quoted field unterminated');
@@ -107,18 +109,18 @@ test('rows are found and sorted; columns are named, bound and added; rows are ad
   const page = await as('author');
   await page.goto('/mappings/source-table');
   const grid = page.getByRole('grid');
-  await page.getByLabel('Find in the rows').fill('later');
+  await page.getByLabel('Find in the rows', { exact: true }).fill('later');
   await expect(page.getByText(/\d of 12 rows/)).toBeVisible();
-  await page.getByLabel('Find in the rows').fill('');
+  await page.getByLabel('Find in the rows', { exact: true }).fill('');
   await grid.getByRole('button', { name: 'Lead source' }).click();
   await grid.getByRole('button', { name: 'Lead source' }).click();
   await expect(cell(grid, 1, 0)).toHaveText('Web form');
   const columns = page.getByRole('region', { name: 'Columns' });
   await columns.getByRole('button', { name: 'add an output' }).click();
   await expect(grid.getByRole('columnheader', { name: 'Value' })).toBeVisible();
-  await columns.getByLabel('Name of the column Value').fill('Days to answer');
+  await columns.getByLabel('Name of the column Value', { exact: true }).fill('Days to answer');
   await columns.getByRole('button', { name: 'Rename', exact: true }).click();
-  await columns.getByLabel('What Days to answer holds').selectOption({ label: 'number' });
+  await columns.getByLabel('What Days to answer holds', { exact: true }).selectOption({ label: 'number' });
   await cell(grid, 1, 2).click();
   await page.keyboard.type('3');
   await page.keyboard.press('Enter');
@@ -140,7 +142,7 @@ test('a table keeper changes the rows of her table and nothing else', async ({ a
   await saved(page);
   await page.reload();
   await expect(cell(grid, 1, 2)).toHaveText('XXX');
-  await expect(page.getByLabel('Name of the table')).toBeDisabled();
+  await expect(page.getByLabel('Name of the table', { exact: true })).toBeDisabled();
   await page.goto('/mappings/source-table');
   await expect(page.getByRole('button', { name: 'add a row' })).toHaveCount(0);
   expectError('403');

@@ -18,7 +18,7 @@ test('findings: the three faults of the demo are told, repaired, taken back, acc
   await page.keyboard.press('Control+z');
   await expect(page.getByText('has Georgia in row 17')).toBeVisible();
   await page.getByRole('button', { name: /^Accept: Between the bands/ }).click();
-  await page.getByLabel('Why this is right as it is').fill('Nobody plants between 40 and 50.');
+  await page.getByLabel('Why this is right as it is', { exact: true }).fill('Nobody plants between 40 and 50.');
   await page.getByRole('button', { name: 'Accept', exact: true }).click();
   await expect(page.getByText('Between the bands')).toHaveCount(0);
   await page.getByRole('button', { name: '1 accepted' }).click();

@@ -102,16 +102,16 @@ test('two people on one record: the second sees what the first saved and loses n
   const [first, second] = [await as('keeper'), await as('releaser')];
   await first.goto('/records/customer/7');
   await second.goto('/records/customer/7');
-  await first.getByLabel('Postcode').fill('1111');
+  await first.getByLabel('Postcode', { exact: true }).fill('1111');
   await first.getByRole('button', { name: 'Save' }).click();
   await expect(first.getByText('Saved.', { exact: true })).toBeVisible();
-  await second.getByLabel('Employee count').fill('12');
+  await second.getByLabel('Employee count', { exact: true }).fill('12');
   await second.getByRole('button', { name: 'Save' }).click();
   await expect(second.getByRole('alert')).toContainText('1111');
   await second.getByRole('button', { name: 'Continue with their version' }).click();
   await second.getByRole('button', { name: 'Save' }).click();
   await expect(second.getByText('Saved.', { exact: true })).toBeVisible();
-  await expect(second.getByLabel('Postcode')).toHaveValue('1111');
+  await expect(second.getByLabel('Postcode', { exact: true })).toHaveValue('1111');
 });
 
 test('a release that went live meanwhile and says otherwise is confirmed before anything is saved', async ({
@@ -121,12 +121,12 @@ test('a release that went live meanwhile and says otherwise is confirmed before 
   expectError('409');
   const keeper = await as('keeper');
   await keeper.goto('/records/customer/8');
-  await keeper.getByLabel('Employee count').fill('220');
+  await keeper.getByLabel('Employee count', { exact: true }).fill('220');
   await expect(row(keeper, 'size_class').locator('[data-value]')).toHaveText('Large');
   await putDraftRight(await as('author'));
   const releaser = await as('releaser');
   await releaser.goto('/release');
-  await releaser.getByLabel('Note, kept with the release').fill('The European limit.');
+  await releaser.getByLabel('Note, kept with the release', { exact: true }).fill('The European limit.');
   await releaser.getByRole('button', { name: 'Release 2 to everybody' }).click();
   await expect(releaser.getByText('Release 2 is live. Every write is settled under it')).toBeVisible();
   await keeper.getByRole('button', { name: 'Save' }).click();

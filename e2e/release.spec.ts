@@ -20,15 +20,15 @@ test('the releaser reads what changes and for whom, releases with a note, and pu
   await page.getByText('Size class', { exact: true }).click();
   await expect(page.getByRole('row', { name: /^Large Medium \d+$/ })).toBeVisible();
   await expectAccessible(page);
-  await page.getByLabel('Note, kept with the release').fill('The European limit.');
+  await page.getByLabel('Note, kept with the release', { exact: true }).fill('The European limit.');
   await page.getByRole('button', { name: 'Release 2 to everybody' }).click();
   await expect(page.getByText('Release 2 is live. Every write is settled under it')).toBeVisible();
   await expect(page.getByRole('heading', { name: 'The draft is what is live' })).toBeVisible();
   await expectAccessible(page);
 
   await page.getByText('Put an earlier release back').click();
-  await page.getByLabel('Release 1').check();
-  await page.getByLabel('Why').fill('Sales was not told.');
+  await page.getByLabel('Release 1', { exact: true }).check();
+  await page.getByLabel('Why', { exact: true }).fill('Sales was not told.');
   await page.getByRole('button', { name: 'Put release 1 back' }).click();
   await expect(page.getByText('Release 1 is live again.')).toBeVisible();
   await expect(page.getByText('Release 1, put back, live')).toBeVisible();
@@ -50,9 +50,9 @@ test('a draft that changed since it was read is not released, and a broken rule 
   const author = await as('author');
   await author.goto('/desk/customer/size-class-from-employee-count');
   await author.getByRole('button', { name: 'as a formula' }).click();
-  await author.getByLabel('Only if').fill('Holding kind = "Barn"');
+  await author.getByLabel('Only if', { exact: true }).fill('Holding kind = "Barn"');
   await expect(author.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
-  await page.getByLabel('Note, kept with the release').fill('Late.');
+  await page.getByLabel('Note, kept with the release', { exact: true }).fill('Late.');
   await page.getByRole('button', { name: /Release \d to everybody/ }).click();
   await expect(page.getByRole('alert')).toContainText('The draft has changed since you read it');
   await page.reload();

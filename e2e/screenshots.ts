@@ -21,14 +21,14 @@ test('pictures of the main views', async ({ page, as }) => {
   await author.emulateMedia({ colorScheme: 'light' });
 
   await author.goto('/desk/contact/name-split');
-  await bench.getByLabel('New or existing').selectOption({ label: 'new, blank' });
+  await bench.getByLabel('New or existing', { exact: true }).selectOption({ label: 'new, blank' });
   await bench.getByLabel('Last name', { exact: true }).fill('Ada  van Morrow ');
   await bench.getByLabel('Last name', { exact: true }).blur();
   await expect(author.locator('[data-written=first_name]')).toContainText('Ada');
   await take(author, 'derive');
 
   await author.goto('/fields/deal?field=stage');
-  await expect(author.getByLabel('Option 1')).toHaveValue('Enquiry');
+  await expect(author.getByLabel('Option 1', { exact: true })).toHaveValue('Enquiry');
   await take(author, 'fields');
 
   await author.goto('/mappings/country-table');
@@ -67,7 +67,7 @@ test('pictures of the main views', async ({ page, as }) => {
   await expect(keeper.getByRole('row').nth(1)).toContainText('Large');
   await take(keeper, 'records');
   await keeper.goto('/records/customer/5');
-  await keeper.getByLabel('Employee count').fill('251');
+  await keeper.getByLabel('Employee count', { exact: true }).fill('251');
   await keeper.locator('[data-field=size_class]').getByRole('button', { name: /^Why/ }).click();
   await take(keeper, 'record');
 });

@@ -136,8 +136,9 @@ export {
 } from './engine/program.ts';
 export { hostNeeds, type HostNeed } from './engine/host-needs.ts';
 export type { Host } from './functions/function.ts';
+export type { Deadline } from './values/meter.ts';
 export { matchModeNames, matchModes, soughtKeys, keyOfStored, type MatchMode } from './values/match-keys.ts';
-export { settle, type SettleOptions } from './engine/settle.ts';
+export { settle } from './engine/settle.ts';
 export {
   findDependants,
   settleAnswered,
@@ -164,6 +165,7 @@ export type {
   Notification,
   RelatedWrite,
   Settlement,
+  SettleOptions,
   TraceEntry,
   TraceOutcome,
   TraceVerdict,

@@ -3,15 +3,15 @@ import { expect, test } from '../support/desk.ts';
 test('C1 size class in four bands', async ({ desk }, info) => {
   const d = await desk('customer');
   await d.newRule('Size class', 'Categorize');
-  await d.hands.choose(d.sheet.getByLabel('What decides'), 'Employee count');
+  await d.hands.choose(d.sheet.getByLabel('What decides', { exact: true }), 'Employee count');
   for (const [band, limit] of [
     ['Micro', '10'],
     ['Small', '50'],
     ['Medium', '250'],
   ] as const)
-    await d.hands.fill(d.sheet.getByLabel(`Upper boundary of ${band}`), limit);
+    await d.hands.fill(d.sheet.getByLabel(`Upper boundary of ${band}`, { exact: true }), limit);
   await d.hands.press('Enter');
-  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'locked');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value', { exact: true }), 'locked');
   d.hands.done(info, 'C1 size class in four bands');
 
   await d.control('New or existing', 'new, blank');

@@ -3,12 +3,12 @@ import { expect, test } from '../support/desk.ts';
 test('D1 main contact and credit terms on a blank customer form', async ({ desk }, info) => {
   const d = await desk('customer');
   await d.newRule('Main contact', 'Default');
-  await d.hands.choose(d.sheet.getByLabel('Usual value'), 'the contact of who fills it in');
+  await d.hands.choose(d.sheet.getByLabel('Usual value', { exact: true }), 'the contact of who fills it in');
   await d.hands.click(d.page.getByRole('list', { name: 'Fields' }).getByRole('link', { name: /^Credit terms/ }));
   await d.hands.click(
     d.page.getByRole('group', { name: 'New rule on Credit terms' }).getByRole('button', { name: 'Default' }),
   );
-  await d.hands.choose(d.sheet.getByLabel('Usual value'), '30 days');
+  await d.hands.choose(d.sheet.getByLabel('Usual value', { exact: true }), '30 days');
   d.hands.done(info, 'D1 main contact and credit terms');
 
   await d.control('New or existing', 'new, blank');
@@ -33,7 +33,7 @@ test('D2 carriage terms when the kit is collected', async ({ desk }, info) => {
   await d.newRule('Carriage terms', 'Derive');
   await d.condition('Delivery method', undefined, 'Collected at depot');
   await d.hands.formula('Formula of step 1', '"Nothing due"');
-  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'the later stays');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value', { exact: true }), 'the later stays');
   d.hands.done(info, 'D2 carriage terms when collected');
 
   await d.try('Delivery method', 'Own van');

@@ -23,7 +23,7 @@ test('V2 deal title from the customer and the kind', async ({ desk }, info) => {
   await d.newRule('Title', 'Derive');
   await d.hands.click(d.sheet.getByRole('button', { name: 'write as a text with fields' }));
   await d.hands.formula('Text of step 1', '{Customer.Name}, {Deal kind}');
-  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'locked');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value', { exact: true }), 'locked');
   d.hands.done(info, 'V2 title from customer and kind');
 
   await expect(d.sheet.getByText(/Customer\.Name/).first()).toBeVisible();
@@ -47,11 +47,13 @@ test('V3 full names in the last-name field are split', async ({ desk }, info) =>
   for (const moment of ['editing', 'updating']) await d.hands.tick(d.sheet.getByLabel(moment, { exact: true }), false);
   await d.hands.formula('Formula of step 1', 'words(Last name)[1]');
   await d.hands.click(d.sheet.getByRole('button', { name: 'add a step' }));
-  await d.hands.choose(d.sheet.getByLabel('Step 2 writes'), 'Last name');
+  await d.hands.choose(d.sheet.getByLabel('Step 2 writes', { exact: true }), 'Last name');
   await d.hands.formula('Formula of step 2', 'substring after(squeeze(Last name), " ")');
   d.hands.done(info, 'V3 full names are split');
 
-  await d.sheet.getByLabel('What a blank result of step 2 does').selectOption({ label: 'leaves it as it is' });
+  await d.sheet
+    .getByLabel('What a blank result of step 2 does', { exact: true })
+    .selectOption({ label: 'leaves it as it is' });
   await d.control('New or existing', 'new, blank');
   for (const [typed, first, last] of [
     ['Ada  Morrow', 'Ada', 'Morrow'],
@@ -93,7 +95,7 @@ test('V5 answered at, when the answer last changed', async ({ desk }, info) => {
   await d.newRule('Answered at', 'Derive');
   await d.condition('Invitation answer', 'has changed');
   await d.hands.formula('Formula of step 1', 'now()');
-  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'locked');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value', { exact: true }), 'locked');
   d.hands.done(info, 'V5 answered at');
 
   await d.try('Firm as given', 'Fen Orchards');
@@ -141,9 +143,12 @@ test('V7 the stage before a lead was dropped', async ({ desk }, info) => {
   await d.newRule('Stage before dropped', 'Derive');
   await d.condition('Stage', undefined, 'Dropped');
   await d.openActs();
-  await d.hands.choose(d.sheet.getByLabel('How often it acts'), 'only when the condition starts to hold');
+  await d.hands.choose(
+    d.sheet.getByLabel('How often it acts', { exact: true }),
+    'only when the condition starts to hold',
+  );
   await d.hands.formula('Formula of step 1', 'previous.Stage');
-  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'locked');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value', { exact: true }), 'locked');
   d.hands.done(info, 'V7 stage before dropped');
 
   await d.control('New or existing', 'new, blank');
@@ -156,7 +161,7 @@ test('V8 cover from the watch flag', async ({ desk }, info) => {
   await d.newRule('Cover', 'Derive');
   await d.condition('Watch flag', 'has changed');
   await d.hands.formula('Formula of step 1', 'if Watch flag then "Extended" else "Basic"');
-  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'the later stays');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value', { exact: true }), 'the later stays');
   d.hands.done(info, 'V8 cover from the watch flag');
 
   await d.control('New or existing', 'new, blank');
@@ -175,8 +180,11 @@ test('V9 the standard amount of a soil probe', async ({ desk }, info) => {
   await d.condition('Visit kind', undefined, 'Soil probe');
   await d.hands.formula('Formula of step 1', '140');
   await d.openActs();
-  await d.hands.choose(d.sheet.getByLabel('How often it acts'), 'only when the condition starts to hold');
-  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'it stays');
+  await d.hands.choose(
+    d.sheet.getByLabel('How often it acts', { exact: true }),
+    'only when the condition starts to hold',
+  );
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value', { exact: true }), 'it stays');
   d.hands.done(info, 'V9 standard amount of a soil probe');
 
   await d.control('New or existing', 'new, blank');
@@ -187,7 +195,7 @@ test('V9 the standard amount of a soil probe', async ({ desk }, info) => {
       ['every write', 'ran'],
       ['whenever it wakes', 'ran'],
     ] as const) {
-      await d.sheet.getByLabel('How often it acts').selectOption({ label: repeat });
+      await d.sheet.getByLabel('How often it acts', { exact: true }).selectOption({ label: repeat });
       await expect(d.trace('Visit amount')).toContainText(word);
     }
   });
@@ -197,7 +205,7 @@ test('V10 open deal value and expected value', async ({ desk }, info) => {
   const d = await desk('customer', { tables: ['stage-odds'] });
   await d.newRule('Open deal value', 'Derive');
   await d.hands.formula('Formula of step 1', 'sum(Deals[Stage < "Won"].Amount)');
-  await d.hands.choose(d.sheet.getByLabel('If someone entered a value'), 'locked');
+  await d.hands.choose(d.sheet.getByLabel('If someone entered a value', { exact: true }), 'locked');
   await d.goToType('Deal');
   await d.newRule('Expected value', 'Derive');
   await d.hands.formula('Formula of step 1', 'Amount * Stage odds[Deal stage = record.Stage][1].Odds');

@@ -3,7 +3,7 @@ import { expect, test } from '../support/desk.ts';
 test('M1 priority from twelve sources', async ({ desk }, info) => {
   const d = await desk('lead');
   await d.newRule('Priority', 'Map');
-  await d.hands.choose(d.sheet.getByLabel('What it is mapped from'), 'Source');
+  await d.hands.choose(d.sheet.getByLabel('What it is mapped from', { exact: true }), 'Source');
   const gives = d.sheet.getByLabel(/ gives$/);
   await expect(gives).toHaveCount(12);
   await expect(d.sheet.getByText(/12 of 12 have nothing said/)).toBeVisible();
@@ -20,7 +20,7 @@ test('M1 priority from twelve sources', async ({ desk }, info) => {
 test('M2 a country table pasted from a spreadsheet, then a second output and more rows', async ({ desk }, info) => {
   const d = await desk('customer');
   await d.hands.click(d.page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: 'Mappings' }));
-  await d.hands.fill(d.page.getByLabel('New mapping'), 'Country table');
+  await d.hands.fill(d.page.getByLabel('New mapping', { exact: true }), 'Country table');
   await d.hands.press('Enter');
   const grid = d.page.getByRole('grid');
   await d.hands.click(grid);
@@ -34,7 +34,7 @@ test('M2 a country table pasted from a spreadsheet, then a second output and mor
       .first(),
   );
   await d.hands.click(d.page.getByRole('group', { name: 'New rule on Region' }).getByRole('button', { name: 'Map' }));
-  await d.hands.choose(d.sheet.getByLabel('Where the values come from'), 'from a mapping table');
+  await d.hands.choose(d.sheet.getByLabel('Where the values come from', { exact: true }), 'from a mapping table');
   d.hands.done(info, 'M2 region from a country table');
 
   await d.try('Home country', 'Norway');
@@ -63,7 +63,7 @@ test('M3 the usual crops of one country', async ({ desk }, info) => {
   const d = await desk('customer');
   await d.newRule('Crops', 'Derive');
   await d.condition('Home country', undefined, 'Chile');
-  await d.hands.choose(d.sheet.getByLabel('What becomes of the options there'), 'gains');
+  await d.hands.choose(d.sheet.getByLabel('What becomes of the options there', { exact: true }), 'gains');
   await d.hands.formula('Formula of step 1', '["Grapes", "Cherries", "Avocados", "Plums"]');
   d.hands.done(info, 'M3 usual crops of a country');
 
@@ -79,10 +79,10 @@ test('M3 the usual crops of one country', async ({ desk }, info) => {
 test('M4 service area by the longest beginning of the postcode', async ({ desk }, info) => {
   const d = await desk('customer');
   await d.newRule('Service area', 'Map');
-  await d.hands.choose(d.sheet.getByLabel('Where the values come from'), 'from a record that matches');
-  await d.hands.choose(d.sheet.getByLabel('Record type that is searched'), 'postcode row');
-  await d.hands.choose(d.sheet.getByLabel('Add a way to match'), 'Postcode prefix');
-  await d.hands.choose(d.sheet.getByLabel('How way 1 matches'), 'by the longest beginning');
+  await d.hands.choose(d.sheet.getByLabel('Where the values come from', { exact: true }), 'from a record that matches');
+  await d.hands.choose(d.sheet.getByLabel('Record type that is searched', { exact: true }), 'postcode row');
+  await d.hands.choose(d.sheet.getByLabel('Add a way to match', { exact: true }), 'Postcode prefix');
+  await d.hands.choose(d.sheet.getByLabel('How way 1 matches', { exact: true }), 'by the longest beginning');
   await d.hands.formula('What is searched for, way 1', 'Postcode');
   await d.hands.formula('What of the match goes into output 1', 'match.Service area');
   d.hands.done(info, 'M4 service area from the postcode');
@@ -96,12 +96,12 @@ test('M4 service area by the longest beginning of the postcode', async ({ desk }
 test('M5 the firm of a contact found by its name, else by the email', async ({ desk }, info) => {
   const d = await desk('contact');
   await d.newRule('Customer', 'Map');
-  await d.hands.choose(d.sheet.getByLabel('Where the values come from'), 'from a record that matches');
-  await d.hands.choose(d.sheet.getByLabel('Add a way to match'), 'Name');
+  await d.hands.choose(d.sheet.getByLabel('Where the values come from', { exact: true }), 'from a record that matches');
+  await d.hands.choose(d.sheet.getByLabel('Add a way to match', { exact: true }), 'Name');
   await d.hands.formula('What is searched for, way 1', 'Firm as given');
-  await d.hands.choose(d.sheet.getByLabel('Add a way to match'), 'Email');
+  await d.hands.choose(d.sheet.getByLabel('Add a way to match', { exact: true }), 'Email');
   await d.hands.choose(
-    d.sheet.getByLabel('How way 2 matches'),
+    d.sheet.getByLabel('How way 2 matches', { exact: true }),
     'by the domain of the email, free-mail domains left out',
   );
   d.hands.done(info, 'M5 the firm of a contact');
@@ -124,14 +124,14 @@ test('M6 what a lead gives to the customer made from it', async ({ desk }, info)
   await d.hands.formula('Formula of step 1', 'first filled(origin.Firm as given, origin.Full name)');
   for (const [i, field] of ['Home country', 'Phone', 'Email'].entries()) {
     await d.hands.click(d.sheet.getByRole('button', { name: 'add a step' }));
-    await d.hands.choose(d.sheet.getByLabel(`Step ${i + 2} writes`), field);
+    await d.hands.choose(d.sheet.getByLabel(`Step ${i + 2} writes`, { exact: true }), field);
     await d.hands.formula(`Formula of step ${i + 2}`, `origin.${field}`);
   }
   d.hands.done(info, 'M6 from a lead to a customer');
 
   await d.control('New or existing', 'new, blank');
   await d.control('Came in through', 'conversion');
-  await d.bench.getByLabel('Made from a').selectOption({ label: 'Lead' });
+  await d.bench.getByLabel('Made from a', { exact: true }).selectOption({ label: 'Lead' });
   await expect(d.written('name')).toBeVisible();
   await expect(d.written('email')).toBeVisible();
 });

@@ -49,8 +49,8 @@ export class Desk {
   /** A condition row: field, then comparison and value where they are not the usual ones. */
   async condition(field: string, comparison?: string, value?: string): Promise<void> {
     const row = this.sheet;
-    await this.hands.choose(row.getByLabel('Add a row').first(), field);
-    if (comparison) await this.hands.choose(row.getByLabel('Comparison').last(), comparison);
+    await this.hands.choose(row.getByLabel('Add a row', { exact: true }).first(), field);
+    if (comparison) await this.hands.choose(row.getByLabel('Comparison', { exact: true }).last(), comparison);
     if (value === undefined) return;
     const input = row.getByLabel('Value', { exact: true }).last();
     if ((await input.evaluate((e) => e.tagName)) === 'SELECT') await this.hands.choose(input, value);
@@ -60,7 +60,8 @@ export class Desk {
   /** What is typed or chosen for a field on the bench; not part of the job's effort. */
   async try(field: string, value: string): Promise<void> {
     const input = this.bench.getByLabel(field, { exact: true });
-    if ((await input.count()) === 0) await this.bench.getByLabel('Change another field').selectOption({ label: field });
+    if ((await input.count()) === 0)
+      await this.bench.getByLabel('Change another field', { exact: true }).selectOption({ label: field });
     const tag = await input.evaluate((e) => e.tagName);
     if (tag === 'SELECT') await input.selectOption({ label: value });
     else {

@@ -260,8 +260,8 @@ export function watch(page: Page, errors: string[]): void {
 
 export async function signIn(page: Page, who: Person): Promise<void> {
   await page.goto('/sign-in');
-  await page.getByLabel('Email').fill(emailOf(who));
-  await page.getByLabel('Password').fill(password);
+  await page.getByLabel('Email', { exact: true }).fill(emailOf(who));
+  await page.getByLabel('Password', { exact: true }).fill(password);
   await page.getByRole('button', { name: 'Sign in', exact: true }).click();
   await expect(page.getByRole('navigation', { name: 'Areas' })).toBeVisible();
 }

@@ -11,7 +11,7 @@ import {
 import { findingsOf } from '../analysis/index.ts';
 import type { Finding } from '../analysis/finding.ts';
 import { compileProgram } from '../engine/program.ts';
-import type { SettleOptions } from '../engine/settle.ts';
+import type { SettleOptions } from '../engine/settlement.ts';
 import { reachedBy, runTests } from '../rule-tests/run.ts';
 import type { Rulebook } from '../rulebook/document.ts';
 import { diffRulebooks } from '../rulebook/diff.ts';

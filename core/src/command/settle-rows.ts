@@ -1,6 +1,7 @@
 /** Rows of a file settled one by one, as a file import settles them; nothing is kept from row to row. */
 import { compileProgram, type TypeProgram } from '../engine/program.ts';
-import { settle, type SettleOptions } from '../engine/settle.ts';
+import { settle } from '../engine/settle.ts';
+import type { SettleOptions } from '../engine/settlement.ts';
 import { RecordsWorld } from '../engine/world.ts';
 import type { Settlement } from '../engine/settlement.ts';
 import type { Rulebook } from '../rulebook/document.ts';

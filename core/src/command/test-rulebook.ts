@@ -1,6 +1,6 @@
 /** `rigid-rule test`: the tests of a rulebook, what they cover, and how strong they are. */
 import { compileProgram } from '../engine/program.ts';
-import type { SettleOptions } from '../engine/settle.ts';
+import type { SettleOptions } from '../engine/settlement.ts';
 import { toJUnit } from '../formats/junit.ts';
 import { coverageOf, type Reached } from '../rule-tests/coverage.ts';
 import { runTests } from '../rule-tests/run.ts';

@@ -1,7 +1,7 @@
 /** Many writes settled together: what they ask for is read once for all of them. */
 import type { Program } from './program.ts';
-import { settle, type SettleOptions } from './settle.ts';
-import type { Settlement, Write } from './settlement.ts';
+import { settle } from './settle.ts';
+import type { Settlement, SettleOptions, Write } from './settlement.ts';
 import { AnsweredWorld, askKey, worldPasses, type Ask, type FoundRecord } from './world.ts';
 
 export type ReadAsks = (asks: readonly Ask[]) => Promise<readonly (readonly FoundRecord[])[]>;

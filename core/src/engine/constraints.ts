@@ -32,7 +32,7 @@ export function constrain(run: Run): void {
       const holds = r.condition ? r.condition(run.env) : true;
       if (holds === true) demand(run, r, r.demands!);
       else note(run, r, holds === false ? 'condition false' : 'condition unknown');
-      if (run.env.meter.exhausted) run.fail(r);
+      if (run.env.meter.exhausted) run.fail(r, run.env.meter.exhausted);
     } catch (e) {
       run.caught(r, e);
     }

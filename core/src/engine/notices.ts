@@ -82,7 +82,7 @@ export function tellSettled(run: Run): void {
   for (const r of run.telling ?? []) {
     try {
       const made = makeNotifications(r.rule.key, r.notices, run.env, run.write.now);
-      if (run.env.meter.exhausted) run.fail(r);
+      if (run.env.meter.exhausted) run.fail(r, run.env.meter.exhausted);
       if (made.length === 0) continue;
       run.notify(made);
       const entry = noted(run, r);

@@ -1,7 +1,7 @@
 /** What the formulas of one write run on; the reader of other records is made when one is first asked for. */
 import type { Environment } from '../expression/runtime.ts';
 import type { Host } from '../functions/function.ts';
-import { Meter, settlementBudget } from '../values/meter.ts';
+import { Meter, settlementBudget, type Deadline } from '../values/meter.ts';
 import type { Value } from '../values/value.ts';
 import type { RelatedReader } from './related-reader.ts';
 
@@ -21,10 +21,10 @@ export class RunEnvironment implements Environment {
   }
 
   /** Another write begins. */
-  begin(host: Host): void {
+  begin(host: Host, deadline?: Deadline): void {
     this.host = host;
     this.reader = undefined;
-    this.meter.exhausted = false;
+    this.meter.restart(deadline);
   }
 
   get related(): RelatedReader {

@@ -5,16 +5,15 @@
 import type { Environment } from '../expression/runtime.ts';
 import { isBlankStored, sameStored } from '../field-types/field-type.ts';
 import { groupDigits } from '../field-types/number.ts';
-import type { Host } from '../functions/function.ts';
 import type { Stored } from '../rulebook/document.ts';
-import { Exhausted, stepBudget } from '../values/meter.ts';
+import { Exhausted, stepBudget, type Deadline, type Shortage } from '../values/meter.ts';
 import type { Value } from '../values/value.ts';
 import { Agenda } from './agenda.ts';
 import type { EntryPoint } from './entry-points.ts';
 import type { CompiledRule, Program, TypeProgram } from './program.ts';
 import { type OwnRecord, RelatedReader, Unanswered } from './related-reader.ts';
 import { hostAt, RunEnvironment } from './run-environment.ts';
-import type { Author, FieldState, Message, Notification, RelatedWrite, Write } from './settlement.ts';
+import type { Author, FieldState, Message, Notification, RelatedWrite, SettleOptions, Write } from './settlement.ts';
 import { note, Trace } from './trace.ts';
 import { emptyWorld, type World } from './world.ts';
 
@@ -62,6 +61,7 @@ export class Run implements OwnRecord {
   private sendOut: Notification[] | undefined;
   private written: RelatedWrite[] | undefined;
   private readonly authors: (Author | undefined)[];
+  private deadline: Deadline | undefined;
   /** Slots whose value hangs on a question without an answer. */
   private pending: Set<number> | undefined;
 
@@ -82,15 +82,16 @@ export class Run implements OwnRecord {
   }
 
   /** Another write begins: nothing of the former one is left. */
-  begin(write: Write, world: World, tracing: boolean, host: Host): void {
+  begin(write: Write, world: World, { trace = true, host = this.program.host, deadline }: SettleOptions): void {
     const { type, before, after, authors } = this;
     const { slots, slotOf, rules } = type;
     const { record, previous } = this.env;
     this.write = write;
     this.world = world;
-    this.trace = tracing ? new Trace(rules.length) : undefined;
+    this.trace = trace ? new Trace(rules.length) : undefined;
     this.entryPoint = type.entryPoints.get(write.entryPoint);
     this.admitted = type.admitted(write.moment, write.entryPoint);
+    this.deadline = deadline;
     this.started = undefined;
     this.telling = this.states = this.refusable = this.said = this.sendOut = this.written = this.pending = undefined;
     this.woken.clear();
@@ -98,7 +99,7 @@ export class Run implements OwnRecord {
     this.sent.fill(0);
     this.typedAt.fill(0);
     const own = hostAt(host, write.now, this.program.rulebook.zone);
-    this.env.begin(own);
+    this.env.begin(own, deadline);
     const data = write.before?.data;
     const { starting } = type;
     for (let i = 0; i < slots.length; i++) {
@@ -200,14 +201,17 @@ export class Run implements OwnRecord {
   /** A rule that asks for what has no answer yet waits; one that takes too much work fails. */
   caught(r: CompiledRule, e: unknown): void {
     if (e instanceof Unanswered) this.suspend(r);
-    else if (e instanceof Exhausted) this.fail(r);
+    else if (e instanceof Exhausted) this.fail(r, e.of);
     else throw e;
   }
 
   /** A rule whose formulas take more work than they may: nothing is saved. */
-  fail(r: CompiledRule): void {
-    this.env.meter.exhausted = false;
-    const text = `${r.rule.name} takes too long: a formula of it goes beyond ${groupDigits(stepBudget)} steps.`;
+  fail(r: CompiledRule, of: Shortage): void {
+    this.env.meter.exhausted = undefined;
+    const text =
+      of === 'steps'
+        ? `${r.rule.name} takes too long: a formula of it goes beyond ${groupDigits(stepBudget)} steps.`
+        : `${r.rule.name} takes too long: the rules have ${this.deadline!.ms} ms for one write, and it goes beyond.`;
     this.say(r, 'stop', text);
     note(this, r, 'failed', none, undefined, text);
   }

@@ -3,7 +3,6 @@
  * in the browser and on the server.
  */
 import { isBlankStored } from '../field-types/field-type.ts';
-import type { Host } from '../functions/function.ts';
 import type { RecordData, Stored } from '../rulebook/document.ts';
 import { Decimal } from '../values/number.ts';
 import { runCircle } from './circle.ts';
@@ -12,17 +11,10 @@ import { tellSettled } from './notices.ts';
 import { act } from './outcomes.ts';
 import type { CompiledRule, Program, TypeProgram } from './program.ts';
 import { Run } from './run.ts';
-import type { Author, Change, Settlement, Verdict, Write } from './settlement.ts';
+import type { Author, Change, Settlement, SettleOptions, Verdict, Write } from './settlement.ts';
 import { clearLog, note, noteIdle, traceOf } from './trace.ts';
 import { heldBefore, isAwake } from './waking.ts';
 import { emptyWorld, type World } from './world.ts';
-
-export interface SettleOptions {
-  /** Leave the trace out, for bulk runs. */
-  readonly trace?: boolean;
-  /** In place of the program's own. */
-  readonly host?: Host;
-}
 
 const none: readonly never[] = [];
 
@@ -36,7 +28,7 @@ export function settle(
   const type = program.types.get(write.recordType);
   if (!type) throw new RangeError(`no record type ${write.recordType}`);
   const run = takeRun(program, type);
-  run.begin(write, world, options.trace !== false, options.host ?? program.host);
+  run.begin(write, world, options);
   const unsettled = settleRun(run, false);
   const settlement = settlementOf(run, unsettled);
   spare.set(type, run);
@@ -152,7 +144,7 @@ function consider(run: Run, r: CompiledRule, again: boolean): void {
   if (run.trace) clearLog(run);
   try {
     look(run, r, again, named);
-    if (run.env.meter.exhausted) run.fail(r);
+    if (run.env.meter.exhausted) run.fail(r, run.env.meter.exhausted);
   } catch (e) {
     run.caught(r, e);
   }

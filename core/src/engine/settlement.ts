@@ -1,6 +1,8 @@
 /** What goes into one write and what comes out of it. Both are plain JSON. */
+import type { Host } from '../functions/function.ts';
 import type { Cause } from '../rule-kinds/rule-kind.ts';
 import type { Moment, RecordData, Stored, User, Winner } from '../rulebook/document.ts';
+import type { Deadline } from '../values/meter.ts';
 import type { Ask } from './world.ts';
 
 export interface Write {
@@ -155,4 +157,13 @@ export interface Settlement {
   /** What has to be answered before the write can settle. */
   readonly asks: readonly Ask[];
   readonly trace: readonly TraceEntry[];
+}
+
+export interface SettleOptions {
+  /** Leave the trace out, for bulk runs. */
+  readonly trace?: boolean;
+  /** In place of the program's own. */
+  readonly host?: Host;
+  /** What is not settled by then fails in words: for hosts that others wait for. */
+  readonly deadline?: Deadline;
 }

@@ -8,8 +8,8 @@ import type { RecordData, Stored } from '../rulebook/document.ts';
 import { compareText } from '../values/value.ts';
 import type { Hop } from '../expression/types.ts';
 import { pathKey, type Program } from './program.ts';
-import { settle, type SettleOptions } from './settle.ts';
-import type { Message, RelatedWrite, Settlement, Write } from './settlement.ts';
+import { settle } from './settle.ts';
+import type { Message, RelatedWrite, Settlement, SettleOptions, Write } from './settlement.ts';
 import { askKey, emptyWorld, OverlayWorld, worldPasses, type Ask, type FoundRecord, type World } from './world.ts';
 
 /** Waves after which a write is said not to settle. */

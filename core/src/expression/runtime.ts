@@ -54,7 +54,7 @@ export function bounded(run: Compiled): Compiled {
       return run(running);
     } catch (e) {
       if (!(e instanceof Exhausted) && !(e instanceof RangeError)) throw e;
-      meter.exhausted = true;
+      meter.exhausted = e instanceof Exhausted ? e.of : 'steps';
       return null;
     }
   };

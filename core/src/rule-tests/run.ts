@@ -1,5 +1,6 @@
 /** A rule test run against a program: what it expects and does not get, in words. */
-import { settle, type SettleOptions } from '../engine/settle.ts';
+import { settle } from '../engine/settle.ts';
+import type { SettleOptions } from '../engine/settlement.ts';
 import type { Program, TypeProgram } from '../engine/program.ts';
 import type { Settlement, Write } from '../engine/settlement.ts';
 import { RecordsWorld } from '../engine/world.ts';

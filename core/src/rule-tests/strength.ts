@@ -1,6 +1,6 @@
 /** How many small planted faults the tests catch: one fault at a time, each in words. */
 import { compileProgram, type Program } from '../engine/program.ts';
-import type { SettleOptions } from '../engine/settle.ts';
+import type { SettleOptions } from '../engine/settlement.ts';
 import { walk, type Expression } from '../expression/ast.ts';
 import { createFormula } from '../expression/formula.ts';
 import { canonicalJson } from '../rulebook/canonical.ts';

@@ -5,7 +5,7 @@
 import { entryPointsOf } from '../engine/entry-points.ts';
 import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
 import type { Settlement } from '../engine/settlement.ts';
-import type { SettleOptions } from '../engine/settle.ts';
+import type { SettleOptions } from '../engine/settlement.ts';
 import type { Expectation, Moment, RecordData, RuleTest, Stored } from '../rulebook/document.ts';
 import { settleTest } from './run.ts';
 import { trialsOf, type Trial } from './values.ts';

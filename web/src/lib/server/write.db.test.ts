@@ -8,6 +8,8 @@ import {
   removing,
   toParts,
   type RecordData,
+  type Rule,
+  type Rulebook,
 } from '@rigid-rule/core';
 import { draft, firstRelease } from '@rigid-rule/demo';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
@@ -75,6 +77,12 @@ const change = (sent: Record<string, unknown>, more: Partial<WriteRequest> = {})
     ...more,
   });
 
+const putLive = (rulebook: Rulebook) =>
+  serializable(async (client) => {
+    const number = await insertRelease(await releaseOf(rulebook, 'a test', userId), client);
+    await insertActivation(number, 'a test', userId, client);
+  });
+
 /** What a form with one field shows. */
 const seen = (data: RecordData): NonNullable<WriteRequest['seen']> => ({
   fields: ['size_class'],
@@ -91,11 +99,7 @@ describe('what only the database knows', () => {
       t.key === 'customer' ? { ...t, fields: t.fields.map((f) => (f.key === 'name' ? { ...f, unique: true } : f)) } : t,
     ),
   };
-  const release = () =>
-    serializable(async (client) => {
-      const number = await insertRelease(await releaseOf(uniqueName, 'unique names', userId), client);
-      await insertActivation(number, 'unique names', userId, client);
-    });
+  const release = () => putLive(uniqueName);
 
   it.each<[string, string, Partial<WriteRequest>, RegExp]>([
     ['a record that is not there', 'main_contact', { sent: { main_contact: '77' } }, /^There is no contact 77\.$/],
@@ -192,6 +196,22 @@ describe('a write', () => {
     ],
   ])('on %s is not taken', async (_, more, outcome) => {
     expect(await change({ employee_count: 60 }, more)).toMatchObject(outcome);
+  });
+
+  it('whose rules work longer than they may fails in words, and nothing is saved', async () => {
+    const [first, ...others] = firstRelease.rules;
+    const busy = 'if count(for i in 1..200000 return Employee count) > 1 then "Large" else "Small"';
+    const outcome = { steps: [{ target: 'size_class', scratch: '', formula: busy, blank: 'clear' }] };
+    await putLive({ ...firstRelease, rules: [{ ...first!, kind: 'derive', outcome } as Rule, ...others] });
+    process.env['WRITE_TIME'] = '1';
+    const result = await change({ employee_count: 60 });
+    delete process.env['WRITE_TIME'];
+    expect(result).toMatchObject({ outcome: 'stopped' });
+    expect('settlement' in result && result.settlement.messages.map((m) => m.text)).toEqual([
+      expect.stringMatching(/takes too long: the rules have 1 ms for one write/),
+    ]);
+    expect((await findRecord('customer', 1))?.version).toBe(1);
+    expect(await change({ employee_count: 60 })).toMatchObject({ outcome: 'saved' });
   });
 
   it('of twenty at once on one record: none is lost, versions count up', async () => {

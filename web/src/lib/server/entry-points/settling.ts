@@ -23,6 +23,7 @@ import { beginChange, nextRecordId, type StoredRecord } from '../db/records.ts';
 import { nowIn } from '../../now.ts';
 import { DatabaseWorld } from '../related.ts';
 import { live, liveAs, type Live } from '../rulebook.ts';
+import { WorkTime } from '../work-time.ts';
 import { refusals } from './integrity.ts';
 
 export interface WriteRequest {
@@ -210,9 +211,11 @@ async function settleRequest(
   const put: AnsweredPut = (ask, found) => {
     world.put(ask, found);
   };
-  const settled = await settleAnswered(() => settleWithWaves(program, write, world), put, world.read);
+  const time = new WorkTime();
+  const settleOnce = (): Transaction => time.during(() => settleWithWaves(program, write, world, { deadline: time }));
+  const settled = await settleAnswered(settleOnce, put, world.read);
   if (settled) return settled;
-  const last = settleWithWaves(program, write, world);
+  const last = settleOnce();
   const text = 'The rules keep asking for other records and never have enough. Nothing was saved.';
   const messages = [...last.settlement.messages, { severity: 'stop', text } as const];
   return { ...last, settlement: { ...last.settlement, verdict: 'failed', messages } };
