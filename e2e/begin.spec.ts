@@ -45,7 +45,7 @@ test('people are added, sign in with the password that is shown once, and change
   await expectAccessible(author);
   await author.getByLabel('Name', { exact: true }).fill('Pia Holm');
   await author.getByLabel('Email', { exact: true }).fill('pia@quillhaven.example');
-  await author.getByLabel('Role', { exact: true }).selectOption('record keeper');
+  await author.getByRole('combobox', { name: 'Role', exact: true }).selectOption('record keeper');
   await author.getByRole('button', { name: 'Add', exact: true }).click();
   const password = await author.getByTestId('password').innerText();
   await page.goto('/sign-in');

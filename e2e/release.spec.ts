@@ -27,7 +27,7 @@ test('the releaser reads what changes and for whom, releases with a note, and pu
   await expectAccessible(page);
 
   await page.getByText('Put an earlier release back').click();
-  await page.getByLabel('Release 1', { exact: true }).check();
+  await page.getByRole('radio', { name: /^Release 1\b/ }).check();
   await page.getByLabel('Why', { exact: true }).fill('Sales was not told.');
   await page.getByRole('button', { name: 'Put release 1 back' }).click();
   await expect(page.getByText('Release 1 is live again.')).toBeVisible();

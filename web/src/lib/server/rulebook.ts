@@ -26,6 +26,12 @@ const programs = new Map<string, Promise<Program>>();
 /** Digests of releases, which never change. */
 const digests = new Map<number, string>();
 
+/** For a database that begins anew under a process that goes on. */
+export function forgetReleases(): void {
+  digests.clear();
+  draft = undefined;
+}
+
 /** A rulebook compiled and ready to run; `sha256`: of its canonical JSON. */
 export function compiled(sha256: string, load: () => Rulebook | Promise<Rulebook>): Promise<Program> {
   const known = programs.get(sha256);

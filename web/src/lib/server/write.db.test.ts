@@ -199,10 +199,14 @@ describe('a write', () => {
   });
 
   it('whose rules work longer than they may fails in words, and nothing is saved', async () => {
-    const [first, ...others] = firstRelease.rules;
-    const busy = 'if count(for i in 1..200000 return Employee count) > 1 then "Large" else "Small"';
+    const busy = 'if count(for i in 1..100000 return Employee count) > 1 then "Large" else "Small"';
     const outcome = { steps: [{ target: 'size_class', scratch: '', formula: busy, blank: 'clear' }] };
-    await putLive({ ...firstRelease, rules: [{ ...first!, kind: 'derive', outcome } as Rule, ...others] });
+    await putLive({
+      ...firstRelease,
+      rules: firstRelease.rules.map((r) =>
+        r.key === 'size-class-from-employee-count' ? ({ ...r, kind: 'derive', outcome } as Rule) : r,
+      ),
+    });
     process.env['WRITE_TIME'] = '1';
     const result = await change({ employee_count: 60 });
     delete process.env['WRITE_TIME'];
@@ -211,7 +215,9 @@ describe('a write', () => {
       expect.stringMatching(/takes too long: the rules have 1 ms for one write/),
     ]);
     expect((await findRecord('customer', 1))?.version).toBe(1);
+    process.env['WRITE_TIME'] = '60000';
     expect(await change({ employee_count: 60 })).toMatchObject({ outcome: 'saved' });
+    delete process.env['WRITE_TIME'];
   });
 
   it('of twenty at once on one record: none is lost, versions count up', async () => {

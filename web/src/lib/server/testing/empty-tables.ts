@@ -1,6 +1,7 @@
 /** For tests on a throw-away database. */
 import { forgetIndexes } from '../db/match-keys.ts';
 import { db } from '../db/pool.ts';
+import { forgetReleases } from '../rulebook.ts';
 
 /** Empties tables, those that only grow as well: no role of an installation can do that. */
 export async function emptyTables(...tables: readonly string[]): Promise<void> {
@@ -14,6 +15,7 @@ export async function emptyTables(...tables: readonly string[]): Promise<void> {
     client.release();
   }
   forgetIndexes();
+  forgetReleases();
 }
 
 /** Empties all that people, rules and records leave behind. */
