@@ -1,5 +1,6 @@
 import { recordTitle, type Change, type RecordData, type RecordType, type TraceEntry } from '@rigid-rule/core';
 import { db, type Queryable } from './pool.ts';
+import { together } from './together.ts';
 
 export interface StoredRecord {
   readonly id: number;
@@ -19,6 +20,10 @@ export async function findRecord(type: string, id: number, on: Queryable = db())
 
 export async function findRecords(type: string, ids: readonly number[], on: Queryable): Promise<StoredRecord[]> {
   if (ids.length === 0) return [];
+  if (on === db() && ids.length <= fewIds) {
+    const found = await Promise.all([...new Set(ids)].map((id) => findOne({ type, id })));
+    return found.filter((r) => r !== undefined).sort((a, b) => a.id - b.id);
+  }
   const { rows } = await on.query<StoredRecord>({
     name: 'find-records',
     text: `select ${recordColumns('r')} from records r where type = $1 and id = any($2) order by id`,
@@ -27,21 +32,41 @@ export async function findRecords(type: string, ids: readonly number[], on: Quer
   return rows;
 }
 
+interface RecordKey {
+  readonly type: string;
+  readonly id: number;
+}
+
+/** So few are asked for together with those of other requests. */
+const fewIds = 10;
+const findOne = together<RecordKey, StoredRecord | undefined>(async (keys) =>
+  (await beginnings(keys, db())).map((b) => b.stored),
+);
+
 /** What every write begins with: the release that is live, and the record that it changes or the id of a new one. */
 export interface Beginning {
   readonly release: number | null;
   readonly stored: StoredRecord | undefined;
 }
 
-export async function beginChange(type: string, id: number, on: Queryable): Promise<Beginning> {
+export const beginChange = (type: string, id: number, on: Queryable): Promise<Beginning> =>
+  on === db() ? beginOne({ type, id }) : beginnings([{ type, id }], on).then(([beginning]) => beginning!);
+
+const beginOne = together<RecordKey, Beginning>((keys) => beginnings(keys, db()));
+
+/** Of each record, all at one moment. */
+async function beginnings(keys: readonly RecordKey[], on: Queryable): Promise<Beginning[]> {
   const { rows } = await on.query<{ release: number | null } & Omit<StoredRecord, 'id'> & { id: number | null }>({
     name: 'begin-change',
-    text: `select live_release() as release, ${recordColumns('r')}
-             from (values (1)) as one left join records r on r.type = $1 and r.id = $2`,
-    values: [type, id],
+    text: `select (select live_release()) as release, ${recordColumns('r')}
+             from unnest($1::text[], $2::bigint[]) with ordinality as k(type, id, n)
+             left join records r on r.type = k.type and r.id = k.id order by k.n`,
+    values: [keys.map((k) => k.type), keys.map((k) => k.id)],
   });
-  const { release, ...record } = rows[0]!;
-  return { release, stored: record.id === null ? undefined : { ...record, id: record.id } };
+  return rows.map(({ release, ...record }) => ({
+    release,
+    stored: record.id === null ? undefined : { ...record, id: record.id },
+  }));
 }
 
 /** The next id of a type: a new record has it before its rules look at it. It is gone, whatever becomes of the record. */

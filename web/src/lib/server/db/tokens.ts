@@ -1,4 +1,5 @@
 import { db } from './pool.ts';
+import { together } from './together.ts';
 
 export interface ApiToken {
   readonly id: number;
@@ -33,16 +34,23 @@ export interface TokenInForce {
 const noted = 60_000;
 const lastNoted = new Map<string, number>();
 
+/** By the hash of the token, in hexadecimal. */
+const findToken = together<string, TokenInForce | undefined>(async (hashes) => {
+  const { rows } = await db().query<TokenInForce & { hash: string }>({
+    name: 'use-token',
+    text: `select id, name, may_write as "mayWrite", encode(token_hash, 'hex') as hash from api_tokens
+            where token_hash in (select decode(h, 'hex') from unnest($1::text[]) h)
+              and revoked_at is null and expires_at > now()`,
+    values: [[...new Set(hashes)]],
+  });
+  const found = new Map(rows.map(({ hash, ...token }) => [hash, token]));
+  return hashes.map((hash) => found.get(hash));
+});
+
 /** The token's id and name, if it is in force; notes that it was used. */
 export async function useToken(tokenHash: Buffer): Promise<TokenInForce | undefined> {
-  const { rows } = await db().query<TokenInForce>({
-    name: 'use-token',
-    text: `select id, name, may_write as "mayWrite" from api_tokens
-            where token_hash = $1 and revoked_at is null and expires_at > now()`,
-    values: [tokenHash],
-  });
-  const token = rows[0];
-  const key = tokenHash.toString('base64');
+  const key = tokenHash.toString('hex');
+  const token = await findToken(key);
   if (token && Date.now() - (lastNoted.get(key) ?? 0) > noted) {
     lastNoted.set(key, Date.now());
     await db().query('update api_tokens set last_used_at = now() where id = $1', [token.id]);
