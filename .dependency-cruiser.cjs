@@ -48,7 +48,7 @@ module.exports = {
           '^web/src/lib/features/$1/',
           '^web/src/lib/features/[^/]+/index\\.ts$',
           '^web/src/lib/features/shell/acts\\.svelte\\.ts$',
-          '^web/src/lib/features/(draft|samples)/',
+          '^web/src/lib/features/(draft|samples|rule-kinds/parts)/',
         ],
       },
     },

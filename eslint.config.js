@@ -3,6 +3,10 @@ import svelte from 'eslint-plugin-svelte';
 import globals from 'globals';
 import ts from 'typescript-eslint';
 
+const fieldTypeKeys =
+  'text|long text|number|money|percent|yes.no|date|date-time|duration|picklist|multi-select|lookup|user|email|phone|web address';
+const ruleKindKeys = 'default|derive|categorize|validate|map';
+
 export default ts.config(
   {
     ignores: [
@@ -33,6 +37,23 @@ export default ts.config(
     // Playwright reads from the pattern which fixtures a fixture needs; one without any has an empty one.
     files: ['e2e/support/*.ts'],
     rules: { 'no-empty-pattern': 'off' },
+  },
+  {
+    // What tells field types and rule kinds apart is said by their descriptors: a new one is then whole by itself.
+    files: ['core/src/**/*.ts', 'web/src/**/*.{ts,svelte}'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        ...[
+          ['type', fieldTypeKeys, 'fieldTypeOf(field)'],
+          ['kind', ruleKindKeys, 'findRuleKind(rule.kind)'],
+        ].map(([property, keys, asked]) => ({
+          selector: `BinaryExpression[operator=/^[!=]==?$/]:has(> [property.name="${property}"]):has(> Literal[value=/^(${keys})$/])`,
+          message: `Ask ${asked} what it is able to do; its key is compared nowhere.`,
+        })),
+      ],
+    },
   },
   {
     // A label that is met in part names whatever else comes to carry it: *Postcode* and *Why is Postcode 1111?*.

@@ -2,6 +2,7 @@
  * The key space of a mapping table cut into boxes in which every row accepts all or nothing: each column falls into its
  * boundary points, the stretches between them, options and texts that are named, and blank. One value stands for each.
  */
+import { columnTypeOf } from '../field-types/column-types.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { acceptsCell, hashKey, type BoundColumn, type KeyCell } from '../mapping/cells.ts';
 import type { CompiledTable } from '../mapping/table.ts';
@@ -133,7 +134,7 @@ function atomsOf(bound: BoundColumn, table: CompiledTable, at: number, opaque: R
 function piecesOf({ column, field }: BoundColumn, cells: readonly KeyCell[]): Piece[] {
   const blank: Piece = { value: null, text: 'blank', natural: true };
   const values = mentioned(cells);
-  const type = field ? fieldTypeOf(field).typeOf(field).kind : column.type;
+  const type = field ? fieldTypeOf(field).typeOf(field) : columnTypeOf(column.type).type;
   if (field?.options) {
     const rowless = new Set(values.map((v) => valueToText(v)));
     const open = cells.some((c) => c.kind !== 'values' && c.kind !== 'blank');
@@ -142,7 +143,7 @@ function piecesOf({ column, field }: BoundColumn, cells: readonly KeyCell[]): Pi
       blank,
     ];
   }
-  if (type === 'boolean' || type === 'yes/no')
+  if (type.kind === 'boolean')
     return [{ value: true, text: 'yes', natural: false }, { value: false, text: 'no', natural: false }, blank];
   const numbers = values.map(axis).filter((n) => n !== undefined);
   if (numbers.length > 0) {

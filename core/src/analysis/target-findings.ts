@@ -1,4 +1,5 @@
 /** Findings about what is written: two rules on one field, winners, ways round a rule, targets that grow. */
+import { fieldTypeOf } from '../field-types/index.ts';
 import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
 import { walk, type Expression } from '../expression/ast.ts';
 import type { Demands } from '../rule-kinds/rule-kind.ts';
@@ -23,7 +24,7 @@ export interface Writer {
 export function sentFields(r: CompiledRule, from: TypeProgram): readonly { recordType: string; field: string }[] {
   const { sends } = r.anatomy;
   if (!sends) return [];
-  const lookup = from.recordType.fields.find((f) => f.key === sends.onto && f.type === 'lookup');
+  const lookup = from.recordType.fields.find((f) => f.key === sends.onto && fieldTypeOf(f).links);
   const recordType = lookup ? lookup.recordType : from.childLists.get(sends.onto)?.recordType;
   return recordType === undefined ? [] : sends.fields.map((field) => ({ recordType, field }));
 }
@@ -248,9 +249,9 @@ export const fixedRecord: FindingKind = {
     for (const [r, type] of activeRules(program)) {
       const sent = sentFields(r, type).some(({ recordType, field }) => {
         const other = program.types.get(recordType);
-        return other?.slots[other.slotOf.get(field) ?? -1]?.field.type === 'lookup';
+        return other?.slots[other.slotOf.get(field) ?? -1]?.type.links === true;
       });
-      const own = r.writes.some((s) => type.slots[s]!.field.type === 'lookup');
+      const own = r.writes.some((s) => type.slots[s]!.type.links);
       if ((!sent && !own) || !holdsConstant(r.rule.outcome)) continue;
       yield {
         part: rulePart(r.rule),

@@ -71,7 +71,8 @@ export function readRulebook(file: string): ReadRulebook {
 
 /** A number such as 1e400, which becomes infinite. */
 function infinite(node: Node): Node | undefined {
-  if (node.type === 'number') return Number.isFinite(node.value) ? undefined : node;
+  const value: unknown = node.value;
+  if (typeof value === 'number') return Number.isFinite(value) ? undefined : node;
   for (const child of node.children ?? []) {
     const found = infinite(child);
     if (found) return found;

@@ -3,6 +3,7 @@
  * and that nobody else has its unique values. One meaning for the server, which asks its database, and the bench, which
  * asks the samples.
  */
+import { fieldTypeOf, linkedType } from '../field-types/index.ts';
 import type { Field, RecordType } from '../rulebook/document.ts';
 import type { Change, Message } from './settlement.ts';
 import { askKey, type Ask, type FoundRecord } from './world.ts';
@@ -50,12 +51,13 @@ function refusal(
   recordTypes: readonly RecordType[],
   { answer, isUser }: Around,
 ): string | undefined {
-  if (field.type === 'lookup') {
-    const type = recordTypes.find((t) => t.key === field.recordType);
-    if (answer({ kind: 'record', recordType: field.recordType ?? '', id: value })?.length === 0)
+  const linked = linkedType(field);
+  if (linked !== undefined) {
+    const type = recordTypes.find((t) => t.key === linked);
+    if (answer({ kind: 'record', recordType: linked, id: value })?.length === 0)
       return `There is no ${type?.name.toLowerCase() ?? 'record'} ${value}.`;
   }
-  if (field.type === 'user' && !isUser(value)) return `There is no user ${value}.`;
+  if (fieldTypeOf(field).users && !isUser(value)) return `There is no user ${value}.`;
   if (!field.unique) return undefined;
   const others = answer({ kind: 'match', recordType: recordType.key, field: field.key, mode: 'exact', value });
   const other = others?.find((r) => r.id !== id);
@@ -65,5 +67,7 @@ function refusal(
 /** Email addresses that changes name in fields that hold users. */
 export const usersNamed = (recordType: RecordType, changes: readonly Change[]): readonly string[] =>
   changes.flatMap(({ field: key, to }) =>
-    typeof to === 'string' && to !== '' && recordType.fields.find((f) => f.key === key)?.type === 'user' ? [to] : [],
+    typeof to === 'string' && to !== '' && recordType.fields.some((f) => f.key === key && fieldTypeOf(f).users)
+      ? [to]
+      : [],
   );

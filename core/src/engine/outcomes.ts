@@ -177,7 +177,7 @@ function traceOutcome(field: string, from: Stored, to: Stored, effect: Effect, c
 
 /** A list of one stands for the one where the field holds one (DMN's coercion from a singleton list). */
 function coerce(value: Value, { field, type }: Slot): ReturnType<Slot['type']['coerce']> {
-  if (!isList(value) || field.type === 'multi-select') return type.coerce(value, field);
+  if (!isList(value) || type.chooses === 'many') return type.coerce(value, field);
   return type.coerce(value.length === 0 ? null : value.length === 1 ? value[0] : value, field);
 }
 

@@ -1,5 +1,6 @@
 /** By which fields records are found: what a store has to keep an index of so that rules get their answers. */
-import { readMap } from '../rule-kinds/map-outcome.ts';
+import { fieldTypeOf } from '../field-types/index.ts';
+import { findRuleKind } from '../rule-kinds/index.ts';
 import type { Rulebook } from '../rulebook/document.ts';
 import type { MatchMode } from '../values/match-keys.ts';
 
@@ -19,11 +20,10 @@ export function searchesOf({ recordTypes, rules }: Pick<Rulebook, 'recordTypes' 
       found.set(`${recordType}\0${field}\0${mode}`, { recordType, field, mode });
   };
   for (const type of recordTypes)
-    for (const field of type.fields) if (field.type === 'lookup' || field.unique) add(type.key, field.key, 'exact');
+    for (const field of type.fields) if (fieldTypeOf(field).links || field.unique) add(type.key, field.key, 'exact');
   for (const rule of rules) {
-    if (rule.kind !== 'map') continue;
-    const { source } = readMap(rule.outcome);
-    if (source.by === 'match') for (const way of source.ways) add(source.recordType, way.field, way.mode);
+    const match = findRuleKind(rule.kind)?.anatomy?.(rule.outcome).match;
+    for (const way of match?.ways ?? []) add(match!.recordType, way.field, way.mode);
   }
   return [...found.values()];
 }

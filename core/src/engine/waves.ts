@@ -4,6 +4,7 @@
  * left to a job: they come back as dependants.
  */
 import { sameStored } from '../field-types/field-type.ts';
+import { linkedType } from '../field-types/index.ts';
 import type { RecordData, Stored } from '../rulebook/document.ts';
 import { compareText } from '../values/value.ts';
 import type { Hop } from '../expression/types.ts';
@@ -309,7 +310,7 @@ const ruleName = (program: Program, key: string): string =>
 /** Whether a lookup of the record names the other; otherwise that one is its child. */
 function isLinked(program: Program, recordType: string, w: RelatedWrite, data: RecordData): boolean {
   const fields = program.types.get(recordType)?.recordType.fields ?? [];
-  return fields.some((f) => f.type === 'lookup' && f.recordType === w.recordType && data[f.key] === w.id);
+  return fields.some((f) => linkedType(f) === w.recordType && data[f.key] === w.id);
 }
 
 /** Ids of the records of a dependants' job: the route walked back from the record that changed. */

@@ -1,17 +1,8 @@
 /** What formulas can reach of records and mapping tables: worked out from the document, by name. */
-import { fieldTypeOf } from '../field-types/index.ts';
+import { columnTypeOf } from '../field-types/column-types.ts';
+import { fieldTypeOf, linkedType } from '../field-types/index.ts';
 import type { Field, MappingTable, RecordType, Rulebook, TableColumn } from '../rulebook/document.ts';
-import {
-  anyType,
-  booleanType,
-  dateType,
-  listOf,
-  numberType,
-  textType,
-  type RecordMember,
-  type RecordShape,
-  type Type,
-} from './types.ts';
+import { anyType, listOf, type RecordMember, type RecordShape, type Type } from './types.ts';
 
 export interface ChildList {
   /** As formulas name it. */
@@ -27,7 +18,7 @@ type Book = Pick<Rulebook, 'recordTypes'>;
 export function childListsOf(recordType: string, { recordTypes }: Book): ChildList[] {
   return recordTypes.flatMap((t) =>
     t.fields
-      .filter((f) => f.type === 'lookup' && f.recordType === recordType)
+      .filter((f) => linkedType(f) === recordType)
       .map((f) => ({ name: f.children ?? t.plural, recordType: t.key, field: f.key })),
   );
 }
@@ -82,17 +73,10 @@ export function anyRecord({ recordTypes }: Book): RecordShape {
 
 /** The type of a field inside formulas; a lookup is the record that it names. */
 export function typeOfField(field: Field, shapes: ReadonlyMap<string, RecordShape>): Type {
-  const of = field.type === 'lookup' ? shapes.get(field.recordType ?? '') : undefined;
+  const of = shapes.get(linkedType(field) ?? '');
   if (!of) return fieldTypeOf(field).typeOf(field);
   return { kind: 'record', of, route: [{ by: 'lookup', field: field.key, to: of.key }] };
 }
-
-const plain: Readonly<Record<NonNullable<TableColumn['type']>, Type>> = {
-  text: textType,
-  number: numberType,
-  date: dateType,
-  'yes/no': booleanType,
-};
 
 /** The field whose values a column holds. */
 export function columnField(column: TableColumn, { recordTypes }: Book): Field | undefined {
@@ -102,7 +86,7 @@ export function columnField(column: TableColumn, { recordTypes }: Book): Field |
 
 export function columnType(column: TableColumn, book: Book): Type {
   const field = columnField(column, book);
-  return field ? fieldTypeOf(field).typeOf(field) : plain[column.type ?? 'text'];
+  return field ? fieldTypeOf(field).typeOf(field) : columnTypeOf(column.type).type;
 }
 
 /** A mapping table as formulas see it: a list of contexts with the columns as members. */

@@ -30,7 +30,7 @@ describe('work is charged by what is done', () => {
     expect(diagnostics).toEqual([]);
     const meter = new Meter();
     const v = evaluate!({ record, previous: [], host: fullHost, variables: [], meter });
-    expect([meter.exhausted, stopped && v !== null]).toEqual([stopped, false]);
+    expect([meter.exhausted !== undefined, stopped && v !== null]).toEqual([stopped, false]);
   });
 
   it('formulas of one settlement share what they may spend, and none has more than its own', () => {

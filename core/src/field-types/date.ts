@@ -4,6 +4,7 @@ import {
   FeelDate,
   FeelDateTime,
   FeelTime,
+  dateOfDay,
   dateText,
   instant,
   nanosPerSecond,
@@ -47,11 +48,16 @@ function coerceDate(value: unknown): Coerced {
 }
 
 /** Stored as ISO 8601 `YYYY-MM-DD`. */
-export const date: FieldType = {
+export const date: FieldType<'date'> = {
   key: 'date',
   name: 'date',
+  example: '2024-02-29',
+  titles: true,
+  column: 'date',
+  at: (place) => dateText(dateOfDay(place)),
+  usualStarts: () => [{ name: 'today', formula: 'today()' }],
   written: 'day',
-  sql: 'text',
+  sql: { json: 'string', as: 'text' },
   starting: null,
   typeOf: () => dateType,
   read: readDate,
@@ -90,12 +96,15 @@ function readInstant(stored: Stored, { zone, zoneOffset }: Host = {}): Value {
 }
 
 /** Stored as an instant in UTC, ISO 8601 to the second, so that equal instants have one form. */
-export const dateTime: FieldType = {
+export const dateTime: FieldType<'date-time'> = {
   key: 'date-time',
   name: 'date-time',
+  example: '2024-02-29T10:00:00+01:00',
+  column: 'text',
+  usualStarts: () => [{ name: 'now', formula: 'now()' }],
   written: 'instant',
   instant: true,
-  sql: 'text',
+  sql: { json: 'string', as: 'text' },
   starting: null,
   typeOf: () => dateTimeType,
   read: (stored, _field, host) => readInstant(stored, host),

@@ -1,7 +1,7 @@
 /** What a field type has to say about itself. One descriptor a type; nothing else in core tells types apart. */
 import type { Rounding } from '../values/number.ts';
 import type { Type } from '../expression/types.ts';
-import type { Field, Stored } from '../rulebook/document.ts';
+import type { ColumnTypeKey, Field, Stored } from '../rulebook/document.ts';
 import type { Host } from '../functions/function.ts';
 import { isVisible } from '../values/unicode-case.ts';
 import type { Value } from '../values/value.ts';
@@ -17,10 +17,62 @@ export interface OptionNames {
 /** A value in stored form, or why there is none, as the end of the sentence that begins with the value. */
 export type Coerced = { readonly value: Stored } | { readonly problem: string };
 
-export interface FieldType {
+/** How a stored value is read in SQL: what is stored under a field may still be of the type that it had before. */
+export interface SqlForm {
+  /** `jsonb_typeof` of what is stored. */
+  readonly json: 'number' | 'string' | 'boolean' | 'array';
+  /** The PostgreSQL type that sorts as `compare` does. */
+  readonly as: 'numeric' | 'text' | 'boolean' | 'interval';
+  /** POSIX regular expression of the texts that have that form; absent: all. */
+  readonly like?: string;
+}
+
+/** A value of a closed list that the type brings along. */
+export interface Choice {
+  /** As addresses and SQL write the value. */
   readonly key: string;
+  readonly name: string;
+  readonly value: Stored;
+}
+
+/** A formula that fields of the type are often begun with. */
+export interface UsualStart {
+  readonly name: string;
+  readonly formula: string;
+}
+
+export interface FieldType<K extends string = string> {
+  readonly key: K;
   /** As the screen says it. */
   readonly name: string;
+  /** A value of it, as programs send it. */
+  readonly example: unknown;
+  /** Names a record of the field's `recordType` by its id. */
+  readonly links?: true;
+  /** Names a user by email. */
+  readonly users?: true;
+  /** Takes its values from the options of the field. */
+  readonly chooses?: 'one' | 'many';
+  /** The only values that there are. */
+  readonly choices?: readonly Choice[];
+  /** A notice can be addressed to it. */
+  readonly reaches?: true;
+  /** Anything may be typed. */
+  readonly free?: true;
+  /** A record can be found by it, as by a name. */
+  readonly identifies?: true;
+  /** May be part of the title of a record. */
+  readonly titles?: true;
+  /** Takes texts made of words and fields. */
+  readonly templated?: true;
+  /** A field may say how many characters it takes. */
+  readonly limited?: true;
+  /** The type of a mapping table's column that holds such values. */
+  readonly column: ColumnTypeKey;
+  /** The value at a place of the axis that analysis counts on: a day number for dates. Absent: the number itself. */
+  at?(place: number): Stored;
+  /** `userRecordType`: key of the record type that stands for users. */
+  usualStarts?(field: Field, userRecordType: string | undefined): readonly UsualStart[];
   /** The column of a grid or form is right-aligned and tabular. */
   readonly numeric?: true;
   /** What of its text a place or an organisation writes in its own way; absent: nothing. */
@@ -52,8 +104,7 @@ export interface FieldType {
   compare(a: Stored, b: Stored, field: Field): number;
   /** Values at the edges of what the field can hold, blank left out: worth trying on every rule that reads it. */
   boundaryValues(field: Field): readonly Stored[];
-  /** SQL expression over `data` (jsonb) that sorts as `compare` does; `key` is a quoted literal. */
-  readonly sql: 'number' | 'text' | 'boolean';
+  readonly sql: SqlForm;
 }
 
 export function isBlankStored(v: Stored | undefined): boolean {

@@ -7,7 +7,7 @@ import { multiSelect, picklist } from './options.ts';
 import { email, longText, lookup, phone, text, user, webAddress } from './text.ts';
 import { yesNo } from './yes-no.ts';
 
-export const fieldTypes: readonly FieldType[] = [
+const registry = [
   text,
   longText,
   number,
@@ -23,14 +23,22 @@ export const fieldTypes: readonly FieldType[] = [
   email,
   phone,
   webAddress,
-];
+] as const;
 
-const byKey = new Map(fieldTypes.map((t) => [t.key, t]));
+/** Keys of all field types. */
+export type FieldTypeKey = (typeof registry)[number]['key'];
+export const fieldTypes: readonly FieldType<FieldTypeKey>[] = registry;
+
+const byKey = new Map<string, FieldType<FieldTypeKey>>(fieldTypes.map((t) => [t.key, t]));
 
 /** The descriptor of a field's type. A type that is not known reads as text, so that no record is lost over it. */
-export function fieldTypeOf(field: Field): FieldType {
+export function fieldTypeOf(field: Pick<Field, 'type'>): FieldType<FieldTypeKey> {
   return byKey.get(field.type) ?? text;
 }
+
+/** Key of the record type whose records the field names; undefined for a field that names none. */
+export const linkedType = (field: Field): string | undefined =>
+  fieldTypeOf(field).links ? (field.recordType ?? '') : undefined;
 
 export function isFieldType(key: string): boolean {
   return byKey.has(key);

@@ -39,15 +39,23 @@ function ungroup(text: string): string {
 }
 
 /** Without a scale of its own a field keeps `scale` decimals; `stated`: that is a step that people count in. */
-function numeric(key: string, name: string, scale: number, stated: boolean, shown: Partial<FieldType> = {}): FieldType {
+function numeric<K extends string>(
+  key: K,
+  scale: number,
+  stated: boolean,
+  shown: Partial<FieldType<K>> = {},
+): FieldType<K> {
   const rounding = shown.rounding ?? 'half-even';
   return {
     key,
-    name,
+    name: key,
+    example: 12.5,
+    column: 'number',
+    usualStarts: () => [{ name: '0', formula: '0' }],
     numeric: true,
     rounding,
     written: 'number',
-    sql: 'number',
+    sql: { json: 'number', as: 'numeric' },
     starting: null,
     typeOf: () => numberType,
     read: (stored) => (typeof stored === 'number' ? stored : null),
@@ -64,15 +72,16 @@ function numeric(key: string, name: string, scale: number, stated: boolean, show
   };
 }
 
-export const number = numeric('number', 'number', 10, false);
-export const money = numeric('money', 'money', 2, true, {
+export const number = numeric('number', 10, false);
+export const money = numeric('money', 2, true, {
   written: 'money',
   // As invoices and tills round (common practice): 2.5 gives 3.
   rounding: 'half-up',
   format: (stored, field) => (typeof stored === 'number' ? groupDigits(stored, field.scale ?? 2) : ''),
 });
 /** 15 % is 0.15; typed and shown as 15 %. */
-export const percent = numeric('percent', 'percent', 4, true, {
+export const percent = numeric('percent', 4, true, {
+  example: 0.15,
   parse(text) {
     const typed = ungroup(text.replace(/\s*%\s*$/, ''));
     if (typed === '') return null;

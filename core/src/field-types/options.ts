@@ -1,8 +1,9 @@
 import { listOf, type Type } from '../expression/types.ts';
 import { nearestName } from '../diagnostics/nearest.ts';
+import { quoteText } from '../expression/text-literal.ts';
 import type { Field, Option, Stored } from '../rulebook/document.ts';
 import { compareText, type Value } from '../values/value.ts';
-import type { Coerced, FieldType, OptionNames } from './field-type.ts';
+import type { Coerced, FieldType, OptionNames, UsualStart } from './field-type.ts';
 
 interface OptionIndex extends OptionNames {
   readonly byKey: ReadonlyMap<string, Option>;
@@ -48,10 +49,18 @@ const optionType = (field: Field): Type => ({ kind: 'option', options: indexOf(f
 const nameOf = (stored: Stored, field: Field): string =>
   typeof stored === 'string' ? (indexOf(field).byKey.get(stored)?.name ?? stored) : '';
 
-export const picklist: FieldType = {
+const optionStarts = ({ options = [] }: Field): UsualStart[] =>
+  options.map(({ name }) => ({ name, formula: quoteText(name) }));
+
+export const picklist: FieldType<'picklist'> = {
   key: 'picklist',
   name: 'picklist',
-  sql: 'text',
+  example: 'A b',
+  chooses: 'one',
+  titles: true,
+  column: 'text',
+  usualStarts: optionStarts,
+  sql: { json: 'string', as: 'text' },
   starting: null,
   typeOf: optionType,
   read: (stored, field) => (typeof stored === 'string' ? nameOf(stored, field) : null),
@@ -71,10 +80,14 @@ export const picklist: FieldType = {
 };
 
 /** Stored as option keys in the order of the options, so that equal sets have one form. */
-export const multiSelect: FieldType = {
+export const multiSelect: FieldType<'multi-select'> = {
   key: 'multi-select',
   name: 'multi-select',
-  sql: 'text',
+  example: ['C', 'A b'],
+  chooses: 'many',
+  column: 'text',
+  usualStarts: optionStarts,
+  sql: { json: 'array', as: 'text' },
   starting: null,
   typeOf: (field) => listOf(optionType(field)),
   read: (stored, field): Value => (Array.isArray(stored) ? stored.map((k: string) => nameOf(k, field)) : []),

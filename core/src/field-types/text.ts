@@ -33,11 +33,17 @@ function coerce(value: unknown, field: Field, most: number): Coerced {
   return { value: text };
 }
 
-function textual(key: string, name: string, most: number, check?: (text: string) => string | undefined): FieldType {
+function textual<K extends string>(
+  key: K,
+  most: number,
+  more: Partial<FieldType<K>> & { readonly example: string },
+  check?: (text: string) => string | undefined,
+): FieldType<K> {
   return {
     key,
-    name,
-    sql: 'text',
+    name: key,
+    column: 'text',
+    sql: { json: 'string', as: 'text' },
     starting: null,
     typeOf: () => textType,
     read: (stored) => (typeof stored === 'string' ? stored : null),
@@ -52,26 +58,50 @@ function textual(key: string, name: string, most: number, check?: (text: string)
     compare: (a, b) => compareText(String(a), String(b)),
     // One character, and as many as the field takes where that is stated; what has a form of its own has no edge.
     boundaryValues: ({ length }) => (check ? [] : ['a', ...(length === undefined ? [] : ['a'.repeat(length)])]),
+    ...more,
   };
 }
 
-export const text = textual('text', 'text', defaultLength);
-export const longText: FieldType = { ...textual('long text', 'long text', 20_000), lines: true };
-export const phone = textual('phone', 'phone', 40, (t) =>
+const named = { identifies: true, titles: true, templated: true, limited: true } as const;
+
+export const text = textual('text', defaultLength, { example: 'Alder', free: true, ...named });
+export const longText = textual('long text', 20_000, {
+  example: 'Two lines,\nas they were typed.',
+  lines: true,
+  templated: true,
+  limited: true,
+});
+export const phone = textual('phone', 40, { example: '+49 30 555 0123', limited: true }, (t) =>
   /^[+\d][\d\s()./-]{2,}$/.test(t) ? undefined : 'is not a phone number',
 );
-export const email = textual('email', 'email', 254, (t) => (isEmail(t) ? undefined : 'is not an email address'));
-export const webAddress = textual('web address', 'web address', 2_000, (t) =>
-  /^https?:\/\/[^\s]+$/i.test(t) ? undefined : 'is not a web address',
+export const email = textual('email', 254, { example: 'a@b.example', reaches: true, ...named }, (t) =>
+  isEmail(t) ? undefined : 'is not an email address',
+);
+export const webAddress = textual(
+  'web address',
+  2_000,
+  { example: 'https://a.example', templated: true, limited: true },
+  (t) => (/^https?:\/\/[^\s]+$/i.test(t) ? undefined : 'is not a web address'),
 );
 /** A reference by natural key; whether the user exists is the caller's to know. */
-export const user: FieldType = { ...textual('user', 'user', 254), boundaryValues: () => [] };
-
-const reference = textual('lookup', 'lookup', 64);
-/** Holds the id of the record that it names; whether that exists is the caller's to know. */
-export const lookup: FieldType = {
-  ...reference,
+export const user = textual('user', 254, {
+  example: 'a@b.example',
+  users: true,
+  reaches: true,
   boundaryValues: () => [],
+  usualStarts: () => [{ name: 'who fills it in', formula: 'user.email' }],
+});
+
+const reference = textual('lookup', 64, { example: '1' });
+/** Holds the id of the record that it names; whether that exists is the caller's to know. */
+export const lookup: FieldType<'lookup'> = {
+  ...reference,
+  links: true,
+  boundaryValues: () => [],
+  usualStarts: ({ recordType }, userRecordType) =>
+    recordType !== undefined && recordType === userRecordType
+      ? [{ name: 'the contact of who fills it in', formula: 'user.contact' }]
+      : [],
   read: (stored, field) =>
     typeof stored === 'string' && stored !== '' ? new RecordRef(field.recordType ?? '', stored) : null,
   coerce(value, field) {

@@ -10,10 +10,20 @@ const words: Readonly<Record<string, boolean>> = {
   '0': false,
 };
 
-export const yesNo: FieldType = {
+export const yesNo: FieldType<'yes/no'> = {
   key: 'yes/no',
   name: 'yes/no',
-  sql: 'boolean',
+  example: true,
+  column: 'yes/no',
+  sql: { json: 'boolean', as: 'boolean' },
+  choices: [
+    { key: 'true', name: 'yes', value: true },
+    { key: 'false', name: 'no', value: false },
+  ],
+  usualStarts: () => [
+    { name: 'yes', formula: 'true' },
+    { name: 'no', formula: 'false' },
+  ],
   starting: false,
   typeOf: () => booleanType,
   read: (stored) => (typeof stored === 'boolean' ? stored : null),

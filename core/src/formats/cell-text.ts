@@ -1,5 +1,5 @@
 /** Cells of mapping tables as FEEL texts, and back: what DMN holds, and what a spreadsheet may hold. */
-import { aType } from '../mapping/cells.ts';
+import { columnTypeOf } from '../field-types/column-types.ts';
 import type { Expression, UnaryTest } from '../expression/ast.ts';
 import { createOpenScope } from '../expression/scope.ts';
 import { quoteText, unescapeText } from '../expression/text-literal.ts';
@@ -8,7 +8,6 @@ import { cellSchema } from '../rulebook/schema.ts';
 import { shapeProblem } from '../rulebook/shape.ts';
 import type { Cell, CellValue, TableColumn } from '../rulebook/document.ts';
 import { dateText, FeelDate, parseDate } from '../values/calendar.ts';
-import { parseNumber } from '../values/number.ts';
 
 interface RangeCell {
   readonly from?: CellValue;
@@ -20,10 +19,7 @@ interface RangeCell {
 type ListCell = readonly CellValue[];
 const isList = (c: Cell): c is ListCell => Array.isArray(c);
 
-function feelValue(v: CellValue, { type }: TableColumn): string {
-  if (typeof v !== 'string') return String(v);
-  return type === 'date' && parseDate(v) ? `date(${quoteText(v)})` : quoteText(v);
-}
+const feelValue = (v: CellValue, { type }: TableColumn): string => columnTypeOf(type).toFeel(v);
 
 /** A key cell as DMN unary tests. */
 export function keyCellToFeel(cell: Cell | undefined, column: TableColumn): string {
@@ -188,8 +184,8 @@ export function cellFromSheet(text: string, { type, isKey, isList: listColumn }:
   const parts = isKey || listColumn ? listParts(trimmed) : [trimmed];
   const values: CellValue[] = [];
   for (const part of parts) {
-    const value = isQuoted(part) ? unescapeText(part) : plainFromSheet(part, type);
-    if (value === undefined) return { problem: `${part} is not ${aType(type)}` };
+    const value = isQuoted(part) ? unescapeText(part) : columnTypeOf(type).fromSheet(part);
+    if (value === undefined) return { problem: `${part} is not ${columnTypeOf(type).noun}` };
     values.push(value);
   }
   const single = parts.length === 1 && !trimmed.endsWith(';') && !listColumn;
@@ -209,15 +205,4 @@ function cellFromJson(text: string): ReadText {
   } catch {
     return { problem: 'cannot stand in a cell' };
   }
-}
-
-function plainFromSheet(text: string, type: NonNullable<TableColumn['type']>): CellValue | undefined {
-  if (type === 'number') {
-    const n = parseNumber(/^[+-]?\d{1,3}(?:,\d{3})+(?:\.\d+)?$/.test(text) ? text.replaceAll(',', '') : text);
-    return typeof n === 'number' ? n : undefined;
-  }
-  if (type === 'yes/no')
-    return /^(?:yes|true|1)$/i.test(text) ? true : /^(?:no|false|0)$/i.test(text) ? false : undefined;
-  if (type === 'date') return parseDate(text) ? text : undefined;
-  return text;
 }

@@ -1,17 +1,11 @@
 /** Mapping tables as DMN 1.3 decision tables (OMG), in and out. Whatever cannot be read whole is an error with its place. */
 import { DmnModdle } from 'dmn-moddle';
+import { columnTypeKeys, columnTypeOf, columnTypeOfDmn } from '../field-types/column-types.ts';
 import type { Cell, HitPolicy, MappingTable, TableColumn } from '../rulebook/document.ts';
 import { hitPolicies } from '../rulebook/document.ts';
 import { keyCellFromFeel, keyCellToFeel, outputCellFromFeel, outputCellToFeel, type ReadText } from './cell-text.ts';
 
 type Element = Record<string, unknown>;
-
-const typeRefs: Readonly<Record<NonNullable<TableColumn['type']>, string>> = {
-  text: 'string',
-  number: 'number',
-  date: 'date',
-  'yes/no': 'boolean',
-};
 
 const aggregations = { sum: 'SUM', min: 'MIN', max: 'MAX', count: 'COUNT' } as const;
 
@@ -32,7 +26,7 @@ export async function tablesToDmn(name: string, tables: readonly MappingTable[])
           label: c.name,
           inputExpression: create('LiteralExpression', {
             id: id('ex', xmlId(c.key)),
-            typeRef: typeRefs[c.type ?? 'text'],
+            typeRef: columnTypeOf(c.type).typeRef,
             text: c.name,
           }),
         }),
@@ -42,7 +36,7 @@ export async function tablesToDmn(name: string, tables: readonly MappingTable[])
           id: id('out', xmlId(c.key)),
           label: c.name,
           name: c.name,
-          typeRef: typeRefs[c.type ?? 'text'],
+          typeRef: columnTypeOf(c.type).typeRef,
           ...(c.order
             ? {
                 outputValues: create('UnaryTests', {
@@ -113,8 +107,8 @@ const keyOf = (name: string): string =>
 
 function readTable(name: string, logic: Element, problems: string[]): MappingTable {
   const typeOf = (ref: unknown): Pick<TableColumn, 'type'> => {
-    const found = Object.entries(typeRefs).find(([, r]) => r === ref)?.[0] as TableColumn['type'];
-    return found && found !== 'text' ? { type: found } : {};
+    const found = columnTypeOfDmn(ref)?.key;
+    return found && found !== columnTypeKeys[0] ? { type: found } : {};
   };
   const keys = listOf(logic['input']).map((input): TableColumn => {
     const expression = input['inputExpression'] as Element | undefined;

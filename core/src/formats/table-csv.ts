@@ -1,10 +1,19 @@
 /** Mapping tables as CSV (RFC 4180), and what reading one would change, row by row. */
+import { fieldTypeOf } from '../field-types/index.ts';
 import Papa from 'papaparse';
 import { nearestName } from '../diagnostics/nearest.ts';
 import { compileTable } from '../mapping/table.ts';
 import { columnField } from '../expression/shapes.ts';
 import { canonicalJson, sameJson } from '../rulebook/canonical.ts';
-import type { Cell, CellValue, MappingTable, Rulebook, TableColumn } from '../rulebook/document.ts';
+import type {
+  Cell,
+  CellValue,
+  MappingTable,
+  Rulebook,
+  TableColumn,
+  ColumnTypeKey,
+  Field,
+} from '../rulebook/document.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { cellFromSheet, cellToSheet, type ReadText, type SheetColumn } from './cell-text.ts';
 
@@ -55,18 +64,19 @@ export interface ImportPlan {
   readonly table: MappingTable;
 }
 
-function typeOf(column: TableColumn, book: Book): NonNullable<TableColumn['type']> {
+function typeOf(column: TableColumn, book: Book): ColumnTypeKey {
   const field = columnField(column, book);
   if (!field) return column.type ?? 'text';
-  if (['number', 'money', 'percent'].includes(field.type)) return 'number';
-  return field.type === 'date' || field.type === 'yes/no' ? field.type : 'text';
+  return fieldTypeOf(field).column;
 }
+
+const isList = (field: Field | undefined): boolean => field !== undefined && fieldTypeOf(field).chooses === 'many';
 
 export const sheetColumn = (column: TableColumn, table: MappingTable, book: Book): SheetColumn => ({
   column,
   type: typeOf(column, book),
   isKey: table.keys.includes(column),
-  isList: columnField(column, book)?.type === 'multi-select',
+  isList: isList(columnField(column, book)),
 });
 
 /** What stands in a cell of a spreadsheet, as a cell of a column. */

@@ -4,17 +4,15 @@ import type { Expression, UnaryTest } from '../expression/ast.ts';
 import { checkTests } from '../expression/check.ts';
 import { compileTests } from '../expression/compile.ts';
 import { createOpenScope } from '../expression/scope.ts';
+import { columnTypeOf } from '../field-types/column-types.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { groupDigits } from '../field-types/number.ts';
 import type { Cell, CellValue, Field, TableColumn } from '../rulebook/document.ts';
 import { dateText, FeelDate, parseDate } from '../values/calendar.ts';
 import { foldedKey } from '../values/unicode-case.ts';
-import { isNumber, normalize, numberToText, Decimal } from '../values/number.ts';
+import { isNumber, numberToText } from '../values/number.ts';
 import type { Meter } from '../values/meter.ts';
 import { FeelRange, inRange, isBlank, type Value } from '../values/value.ts';
-
-/** A type of cells as messages say it. */
-export const aType = (type: string): string => (type === 'yes/no' ? 'yes or no' : `a ${type}`);
 
 /** A column with the field whose values it holds, where it has one. */
 export interface BoundColumn {
@@ -52,15 +50,13 @@ function plainValue(given: CellValue, { column, field }: BoundColumn): Value | D
     }
     return diagnostic('table.value', nowhere, { column: column.name, value: String(given), problem: coerced.problem });
   }
-  const { type = 'text' } = column;
-  if (type === 'number' && typeof given === 'number') return normalize(new Decimal(given));
-  if (type === 'yes/no' && typeof given === 'boolean') return given;
-  if (type === 'date' && typeof given === 'string' && parseDate(given)) return parseDate(given);
-  if (type === 'text') return String(given);
+  const type = columnTypeOf(column.type);
+  const value = type.read(given);
+  if (value !== undefined) return value;
   return diagnostic('table.value', nowhere, {
     column: column.name,
     value: String(given),
-    problem: `is not ${aType(type)}`,
+    problem: `is not ${type.noun}`,
   });
 }
 

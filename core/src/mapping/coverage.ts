@@ -1,7 +1,7 @@
 /** How a mapping table meets the data: which rows sample records hit, and which of their keys no row answers. */
 import { canonicalJson } from '../rulebook/canonical.ts';
 import type { Cell, CellValue, MappingTable, RecordData, RecordType, Rulebook } from '../rulebook/document.ts';
-import { readMap } from '../rule-kinds/map-outcome.ts';
+import { findRuleKind } from '../rule-kinds/index.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
 import { dateText, FeelDate } from '../values/calendar.ts';
 import { isBlank, isList, type Value } from '../values/value.ts';
@@ -24,10 +24,10 @@ export function keySourceOf(table: MappingTable, { recordTypes, rules }: Ruleboo
   const own = recordTypes.find((t) => bound.length > 0 && bound.every(([type]) => type === t.key));
   if (own) return { recordType: own, fields: bound.map(([, field]) => field!) };
   for (const rule of rules) {
-    const source = rule.kind === 'map' ? readMap(rule.outcome).source : undefined;
+    const asked = findRuleKind(rule.kind)?.anatomy?.(rule.outcome).table;
     const type = recordTypes.find((t) => t.key === rule.recordType);
-    if (source?.by !== 'table' || source.table !== table.key || !type) continue;
-    const fields = table.keys.map((c) => type.fields.find((f) => f.name === source.keys[c.key]?.trim())?.key);
+    if (asked?.key !== table.key || !type) continue;
+    const fields = table.keys.map((c) => type.fields.find((f) => f.name === asked.keys[c.key]?.trim())?.key);
     if (fields.every((f) => f !== undefined)) return { recordType: type, fields };
   }
   return undefined;

@@ -297,7 +297,7 @@ function bandFaults(outcome: unknown, recordType: RecordType): Fault[] {
   return faults;
 }
 
-export const categorize: RuleKind = {
+export const categorize: RuleKind<'categorize'> = {
   key: 'categorize',
   name: 'Categorize',
   help: 'A number or date falls into bands, a text into groups; each gives an option.',

@@ -37,7 +37,7 @@ function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords)
   return [`${field?.name ?? target} starts as ${words.value(value, field)}`];
 }
 
-export const fillBlank: RuleKind = {
+export const fillBlank: RuleKind<'default'> = {
   key: 'default',
   name: 'Default',
   help: 'What is still blank is filled in.',

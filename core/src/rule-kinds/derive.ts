@@ -1,3 +1,4 @@
+import { fieldTypeOf } from '../field-types/index.ts';
 import { enumerate, sentences } from '../assistance/prose.ts';
 import type { SentenceWords } from '../assistance/words.ts';
 import type { Variable } from '../expression/checked.ts';
@@ -82,7 +83,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
     if (!target || !evaluate) return;
     const { slot, field } = target;
     const { way, lenient } = step;
-    if (way && way !== 'replace' && field.type !== 'multi-select')
+    if (way && way !== 'replace' && fieldTypeOf(field).chooses !== 'many')
       builder.report('map.not-list', `${path}/way`, { field: field.name });
     const leavesBlank = step.blank === 'leave' || (way !== undefined && way !== 'replace');
     const blankEffect: readonly Effect[] = leavesBlank
@@ -121,7 +122,7 @@ function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords)
   ];
 }
 
-export const derive: RuleKind = {
+export const derive: RuleKind<'derive'> = {
   key: 'derive',
   name: 'Derive',
   help: 'A value is worked out from others, in steps.',

@@ -6,10 +6,14 @@ import type { RuleKind } from './rule-kind.ts';
 import { map } from './map.ts';
 import { validate } from './validate.ts';
 
-export const ruleKinds: readonly RuleKind[] = [fillBlank, derive, categorize, validate, map];
+const registry = [fillBlank, derive, categorize, validate, map] as const;
 
-const byKey = new Map(ruleKinds.map((k) => [k.key, k]));
+/** Keys of all rule kinds. */
+export type RuleKindKey = (typeof registry)[number]['key'];
+export const ruleKinds: readonly RuleKind<RuleKindKey>[] = registry;
 
-export function findRuleKind(key: string): RuleKind | undefined {
+const byKey = new Map<string, RuleKind<RuleKindKey>>(ruleKinds.map((k) => [k.key, k]));
+
+export function findRuleKind(key: string): RuleKind<RuleKindKey> | undefined {
   return byKey.get(key);
 }

@@ -1,4 +1,5 @@
 /** Where the values of a map rule go. */
+import { fieldTypeOf } from '../field-types/index.ts';
 import type { Environment } from '../expression/runtime.ts';
 import type { Field } from '../rulebook/document.ts';
 import { RecordRef, isList } from '../values/value.ts';
@@ -26,7 +27,7 @@ export function findDestination(onto: string, builder: OutcomeBuilder): Destinat
           : [effect],
     };
   const { scope, recordType } = builder;
-  const lookup = recordType.fields.find((f) => f.key === onto && f.type === 'lookup');
+  const lookup = recordType.fields.find((f) => f.key === onto && fieldTypeOf(f).links);
   const member = scope.self?.member(lookup?.name ?? onto);
   const type = member?.type.kind === 'list' ? member.type.item : member?.type;
   if (!member || type?.kind !== 'record') {

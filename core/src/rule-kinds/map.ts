@@ -1,3 +1,4 @@
+import { fieldTypeOf } from '../field-types/index.ts';
 import { enumerate, sentences } from '../assistance/prose.ts';
 import type { SentenceWords } from '../assistance/words.ts';
 import type { Environment } from '../expression/runtime.ts';
@@ -52,7 +53,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
     const path = `/outcome/outputs/${i}`;
     const target = destination.target(out.target, `${path}/target`);
     if (!target) return undefined;
-    if (out.way !== 'replace' && target.field.type !== 'multi-select')
+    if (out.way !== 'replace' && fieldTypeOf(target.field).chooses !== 'many')
       builder.report('map.not-list', `${path}/way`, { field: target.field.name });
     return target;
   });
@@ -317,7 +318,7 @@ function sourceOf(target: Field, { fields }: RecordType, recent: readonly string
   return lists.find((f) => f.key === came) ?? lists[0];
 }
 
-export const map: RuleKind = {
+export const map: RuleKind<'map'> = {
   key: 'map',
   name: 'Map',
   help: 'Values from a table, from option to option, or from a matched record.',

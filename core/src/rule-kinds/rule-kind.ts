@@ -147,8 +147,8 @@ export interface Fault {
   readonly outcome: unknown;
 }
 
-export interface RuleKind {
-  readonly key: string;
+export interface RuleKind<K extends string = string> {
+  readonly key: K;
   /** The verb that the screen shows. */
   readonly name: string;
   readonly help: string;

@@ -192,7 +192,7 @@ const gridText = ({ grid, source }: LimitOptions): string =>
     .map(({ value, allowed }, i) => `${enumerate(allowed) || 'nothing'} for ${i === 0 ? `${source} ` : ''}${value}`)
     .join('; ');
 
-export const validate: RuleKind = {
+export const validate: RuleKind<'validate'> = {
   key: 'validate',
   name: 'Validate',
   help: 'What must or should hold; what is required, locked, hidden or limited to some options.',

@@ -2,6 +2,7 @@
  * Tests worked out from the compiled rules. Their expectations are what the draft gives now: they count only when the
  * author has confirmed them.
  */
+import { fieldTypeOf } from '../field-types/index.ts';
 import { entryPointsOf } from '../engine/entry-points.ts';
 import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
 import type { Settlement } from '../engine/settlement.ts';
@@ -111,7 +112,7 @@ function suggestFor(r: CompiledRule, type: TypeProgram, program: Program, option
   if (saves('updating')) {
     for (const slot of new Set([...r.reads.present, ...r.wakes])) transitions(suggester, slot, type, base);
     const unrelated = type.slots.findIndex(
-      ({ field }, i) => !r.wakes.includes(i) && !r.writes.includes(i) && field.type === 'text',
+      ({ field }, i) => !r.wakes.includes(i) && !r.writes.includes(i) && fieldTypeOf(field).free,
     );
     if (unrelated >= 0) suggester.add('another field changes', { ...base }, { [keyOf(unrelated)]: 'changed' });
   }
@@ -140,7 +141,7 @@ function winnerTests(suggester: Suggester, r: CompiledRule, type: TypeProgram, b
   const cause = r.wakes.find((s) => base[type.slots[s]!.field.key] !== undefined);
   if (target === undefined || cause === undefined) return;
   const { field } = type.slots[target]!;
-  const other = field.options?.at(-1)?.key ?? (field.type === 'text' ? 'by hand' : undefined);
+  const other = field.options?.at(-1)?.key ?? (fieldTypeOf(field).free ? 'by hand' : undefined);
   if (other === undefined) return;
   const [source, key] = [type.slots[cause]!.field.key, field.key];
   suggester.add(`${field.name} set by hand after its cause`, null, { ...base, [source]: base[source]!, [key]: other });
@@ -220,7 +221,7 @@ function holdingRecord(r: CompiledRule, type: TypeProgram, trials: ReadonlyMap<n
   }
   for (const slot of type.required) {
     const { field } = type.slots[slot]!;
-    filled[field.key] ??= field.options?.[0]?.key ?? (field.type === 'text' ? 'Alder' : null);
+    filled[field.key] ??= field.options?.[0]?.key ?? (fieldTypeOf(field).free ? 'Alder' : null);
   }
   if (!r.condition) return filled;
   for (const record of combinations(conditionTrials(r, trials), type)) {

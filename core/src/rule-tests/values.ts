@@ -7,7 +7,6 @@ import { createFormula } from '../expression/formula.ts';
 import type { Scope } from '../expression/scope.ts';
 import type { Anatomy } from '../rule-kinds/anatomy.ts';
 import type { Field, Stored } from '../rulebook/document.ts';
-import { dateOfDay, dateText } from '../values/calendar.ts';
 import { Decimal, add, normalize } from '../values/number.ts';
 
 /** Table rows beyond this are not each tried. */
@@ -28,8 +27,9 @@ export const stepOf = (field: Field): number => fieldTypeOf(field).step?.(field)
  */
 export function around(boundary: number, field: Field, closed?: boolean): Trial[] {
   const step = stepOf(field);
+  const fieldType = fieldTypeOf(field);
   const at = (by: number): Stored => {
-    if (field.type === 'date') return dateText(dateOfDay(boundary + by));
+    if (fieldType.at) return fieldType.at(boundary + by);
     const sum = add(boundary, normalize(new Decimal(step).times(by)) ?? 0);
     return typeof sum === 'number' ? sum : boundary;
   };
@@ -121,7 +121,7 @@ function rowTrials({ key, keys }: NonNullable<Anatomy['table']>, type: TypeProgr
           if (typeof end === 'number') put(slot, around(end, type.slots[slot]!.field));
     }
     const { field } = type.slots[slot]!;
-    if (field.type === 'text') put(slot, [{ value: 'no such value', why: 'an unknown key' }]);
+    if (fieldTypeOf(field).free) put(slot, [{ value: 'no such value', why: 'an unknown key' }]);
   }
 }
 

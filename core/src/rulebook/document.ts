@@ -126,13 +126,16 @@ export type Cell =
   | { readonly blank: true }
   | { readonly tests: string };
 
+/** What a column holds where no field says it. */
+export type ColumnTypeKey = 'text' | 'number' | 'date' | 'yes/no';
+
 export interface TableColumn {
   readonly key: string;
   readonly name: string;
   /** `customer.country`: the field whose values the column holds; its options and type are checked. */
   readonly field?: string;
   /** Where no field says it. */
-  readonly type?: 'text' | 'number' | 'date' | 'yes/no';
+  readonly type?: ColumnTypeKey;
   /** Keys of text: how they are compared. */
   readonly match?: 'exact' | 'folded' | 'prefix';
   /** Outputs of *priority* and *output order*: values from the first to the last. */

@@ -3,6 +3,7 @@
  * What names it is found by what the checker knows of each formula; what looks like it and cannot be known to be it is
  * left and told. The former name is remembered.
  */
+import { fieldTypeOf, linkedType } from '../field-types/index.ts';
 import { compileProgram, type CompiledRule, type Program } from '../engine/program.ts';
 import type { Named } from '../expression/checked.ts';
 import { type OptionFlow, optionTexts, optionTextsOfTests } from '../expression/option-texts.ts';
@@ -466,15 +467,15 @@ function withChildren(
   const type = rulebook.recordTypes.find((t) => t.key === r.recordType);
   const lookup = r.what === 'children' ? type?.fields.find((f) => f.key === r.key) : undefined;
   if (!type) return { problem: 'There is no such record type.' };
-  if (r.what === 'children' && lookup?.type !== 'lookup') return { problem: 'There is no such lookup.' };
+  if (r.what === 'children' && !(lookup && fieldTypeOf(lookup).links)) return { problem: 'There is no such lookup.' };
   const former = lookup?.children ?? type.plural;
-  const ends = type.fields.filter((f) => f.type === 'lookup' && (lookup ? f === lookup : f.children === undefined));
+  const ends = type.fields.filter((f) => fieldTypeOf(f).links && (lookup ? f === lookup : f.children === undefined));
   const owners = new Set(ends.map((f) => f.recordType ?? ''));
   for (const owner of rulebook.recordTypes) {
     if (!owners.has(owner.key)) continue;
     const others = rulebook.recordTypes.flatMap((t) =>
       t.fields
-        .filter((f) => f.type === 'lookup' && f.recordType === owner.key && !(t === type && ends.includes(f)))
+        .filter((f) => linkedType(f) === owner.key && !(t === type && ends.includes(f)))
         .map((f) => f.children ?? t.plural),
     );
     if ([...owner.fields.map((f) => f.name), ...others].includes(r.name)) return { problem: `${r.name} is taken.` };

@@ -3,7 +3,7 @@
  * blank), `from.amount=100`, `to.amount=900` (numbers and days, both included), `has.name=fen` (texts, and names of
  * linked records), `is.amount=blank` or `filled`.
  */
-import { fieldTypeOf, type Field, type RecordType } from '@rigid-rule/core';
+import { fieldTypeOf, type Field, type FieldTypeKey, type RecordType } from '@rigid-rule/core';
 
 export interface ListFilter {
   readonly field: Field;
@@ -18,9 +18,24 @@ export interface ListFilter {
 export type FilterKind = 'choice' | 'range' | 'text';
 
 export function filterKind(field: Field): FilterKind {
-  if (field.options || field.type === 'yes/no' || field.type === 'user') return 'choice';
-  const { written } = fieldTypeOf(field);
-  return written ? 'range' : 'text';
+  const type = fieldTypeOf(field);
+  if (type.chooses || type.choices || type.users) return 'choice';
+  return type.written ? 'range' : 'text';
+}
+
+/** The field as its bounds are typed and shown: those of an instant are days. */
+export const boundsOf = (field: Field): Field =>
+  fieldTypeOf(field).instant ? { ...field, type: 'date' satisfies FieldTypeKey } : field;
+
+interface Listed {
+  readonly key: string;
+  readonly name: string;
+}
+
+/** What a filter of a choice offers, *blank* aside. */
+export function filterChoices(field: Field, users: readonly { email: string; name: string }[]): readonly Listed[] {
+  const type = fieldTypeOf(field);
+  return type.users ? users.map((u) => ({ key: u.email, name: u.name })) : (type.choices ?? field.options ?? []);
 }
 
 const longest = 2_000;

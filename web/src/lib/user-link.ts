@@ -1,5 +1,5 @@
 /** The record that stands for a user among the records: the one of the rulebook's user record type with the same email. */
-import type { Field, RecordType, Rulebook } from '@rigid-rule/core';
+import { fieldTypeOf, type Field, type RecordType, type Rulebook } from '@rigid-rule/core';
 
 export interface UserLink {
   readonly recordType: RecordType;
@@ -9,6 +9,6 @@ export interface UserLink {
 
 export function userLinkOf({ userRecordType, recordTypes }: Rulebook): UserLink | undefined {
   const recordType = recordTypes.find((t) => t.key === userRecordType);
-  const field = recordType?.fields.find((f) => f.type === 'email');
+  const field = recordType?.fields.find((f) => fieldTypeOf(f).reaches && !fieldTypeOf(f).users);
   return recordType && field ? { recordType, field } : undefined;
 }

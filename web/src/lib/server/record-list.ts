@@ -1,4 +1,4 @@
-import type { Field, RecordType, Rulebook } from '@rigid-rule/core';
+import { fieldTypeOf, type Field, type RecordType, type Rulebook } from '@rigid-rule/core';
 import { readFilters } from '../list-filters.ts';
 import { listRecords, type ListRequest } from './db/record-lists.ts';
 import { titlesFor } from './titles.ts';
@@ -12,7 +12,7 @@ const defaultColumns = 8;
 export function columnsOf(type: RecordType, asked: string | null): Field[] {
   const keys = asked?.split(',').filter(Boolean) ?? [];
   const chosen = type.fields.filter((f) => keys.includes(f.key));
-  return chosen.length > 0 ? chosen : type.fields.filter((f) => f.type !== 'lookup').slice(0, defaultColumns);
+  return chosen.length > 0 ? chosen : type.fields.filter((f) => !fieldTypeOf(f).links).slice(0, defaultColumns);
 }
 
 /** A list request from an address: `?q=…&sort=…&desc=1&only.size_class=micro,small&cols=…`. */

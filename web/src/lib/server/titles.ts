@@ -1,4 +1,4 @@
-import type { Field, RecordData, RecordType, Rulebook } from '@rigid-rule/core';
+import { fieldTypeOf, type Field, type RecordData, type RecordType, type Rulebook } from '@rigid-rule/core';
 import { findTitles } from './db/records.ts';
 import { listUsers } from './db/users.ts';
 
@@ -29,7 +29,7 @@ export async function linkTitles(
     ];
     titles[key] = await findTitles(type, [...new Set(ids.filter((id): id is string => typeof id === 'string'))]);
   }
-  if (fields.some((f) => f.type === 'user'))
+  if (fields.some((f) => fieldTypeOf(f).users))
     titles['user'] = Object.fromEntries((await listUsers()).map((u) => [u.email, u.name]));
   return titles;
 }

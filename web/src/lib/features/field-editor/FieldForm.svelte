@@ -46,17 +46,15 @@
       ? 'No rule names it.'
       : `${users.length === 1 ? '1 rule names' : `${users.length} rules name`} it and will be left out until put right: ${users.map((u) => u.rule.name).join('; ')}.`,
   );
-  const usualRounding = $derived(fieldTypeOf(field).rounding);
-  const numeric = $derived(fieldTypeOf(field).numeric === true);
-  const isText = $derived(['text', 'long text', 'email', 'phone', 'web address'].includes(field.type));
-  const isPicklist = $derived(field.type === 'picklist' || field.type === 'multi-select');
+  const fieldType = $derived(fieldTypeOf(field));
+  const usualRounding = $derived(fieldType.rounding);
 
   const flags = $derived(
     [
       { key: 'required', name: 'required' },
       { key: 'unique', name: 'unique' },
       { key: 'ordered', name: 'ordered by its options' },
-    ].filter((f) => f.key !== 'ordered' || field.type === 'picklist') as {
+    ].filter((f) => f.key !== 'ordered' || fieldType.chooses === 'one') as {
       key: 'required' | 'unique' | 'ordered';
       name: string;
     }[],
@@ -83,7 +81,7 @@
     );
   }
   function setType(key: string) {
-    const picks = key === 'picklist' || key === 'multi-select';
+    const { chooses: picks, links } = fieldTypeOf({ type: key });
     edit(
       [
         { op: 'replace', path: '/type', value: key },
@@ -92,10 +90,8 @@
         ...(!picks && field.options && field.optionsOf === undefined
           ? [{ op: 'remove', path: '/options' } as const]
           : []),
-        ...(key === 'lookup' && !field.recordType
-          ? [{ op: 'add', path: '/recordType', value: others[0]!.key } as const]
-          : []),
-        ...(key !== 'lookup' && field.recordType ? [{ op: 'remove', path: '/recordType' } as const] : []),
+        ...(links && !field.recordType ? [{ op: 'add', path: '/recordType', value: others[0]!.key } as const] : []),
+        ...(!links && field.recordType ? [{ op: 'remove', path: '/recordType' } as const] : []),
       ],
       'change the type of a field',
     );
@@ -179,7 +175,7 @@
     >
       {#each fieldTypes as t (t.key)}<option value={t.key}>{t.name}</option>{/each}
     </select>
-    {#if field.type === 'lookup'}
+    {#if fieldType.links}
       to a
       <select
         class="editable"
@@ -192,7 +188,7 @@
       </select>
     {/if}
   </SheetRow>
-  {#if field.type === 'lookup'}
+  {#if fieldType.links}
     <SheetRow label="Other end">
       <RenameInput
         {draft}
@@ -206,8 +202,8 @@
       >
     </SheetRow>
   {/if}
-  {#if fieldTypeOf(field).written}<WrittenAs {draft} {field} />{/if}
-  {#if numeric}
+  {#if fieldType.written}<WrittenAs {draft} {field} />{/if}
+  {#if fieldType.numeric}
     <SheetRow label="Decimals">
       <input
         class="editable w-10 text-right"
@@ -257,7 +253,7 @@
       />
     </SheetRow>
   {/if}
-  {#if isText}
+  {#if fieldType.limited}
     <SheetRow label="At most">
       <input
         class="editable w-16 text-right"
@@ -283,7 +279,7 @@
       </label>
     {/each}
   </SheetRow>
-  {#if isPicklist}
+  {#if fieldType.chooses}
     <SheetRow label="Options">
       {#if shared}
         <p>{field.options?.map((o) => o.name).join(', ')}</p>

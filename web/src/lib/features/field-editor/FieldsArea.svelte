@@ -6,7 +6,7 @@
   import GripVertical from '@lucide/svelte/icons/grip-vertical';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import { useDraft } from '../draft/context.ts';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import { KindMark } from '$lib/features/rule-kinds';
   import FieldForm from './FieldForm.svelte';
   import { addRecordType } from './new-record-type.ts';
   import TypeForm from './TypeForm.svelte';

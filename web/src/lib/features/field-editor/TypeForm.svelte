@@ -1,6 +1,6 @@
 <script lang="ts">
   /** What there is to a record type besides its fields: names, title, forms. */
-  import { partId, removing, type Form, type RecordType } from '@rigid-rule/core';
+  import { fieldTypeOf, partId, removing, type Form, type RecordType } from '@rigid-rule/core';
   import SheetRow from '$lib/ui/SheetRow.svelte';
   import { goto } from '$app/navigation';
   import type { Draft } from '../draft/draft.svelte.ts';
@@ -73,7 +73,7 @@
     </SheetRow>
   {/each}
   <SheetRow label="Called by">
-    {#each type.fields.filter((f) => ['text', 'email', 'date', 'picklist'].includes(f.type)) as f (f.key)}
+    {#each type.fields.filter((f) => fieldTypeOf(f).titles) as f (f.key)}
       <label class="mr-4 inline-flex items-center gap-1.5">
         <input
           type="checkbox"

@@ -1,5 +1,13 @@
 /** Fields that go along with another, each with the rule that fills it, made in one act. */
-import { creating, entryPointsOf, type Field, type RecordType, type Rule, type Rulebook } from '@rigid-rule/core';
+import {
+  fieldTypeOf,
+  creating,
+  entryPointsOf,
+  type Field,
+  type RecordType,
+  type Rule,
+  type Rulebook,
+} from '@rigid-rule/core';
 import type { PartEdit } from '../draft/parts.ts';
 
 export interface Companion {
@@ -101,7 +109,7 @@ export const companions: readonly Companion[] = [
     name: 'the record that it names',
     help: 'a lookup that is found by this text',
     links: true,
-    suits: (f) => f.type === 'text' || f.type === 'email',
+    suits: (f) => fieldTypeOf(f).identifies === true,
     fieldName: (f) => `${f.name} found`,
     field: ({ group }, other) => ({ type: 'lookup', recordType: other?.key ?? '', ...(group ? { group } : {}) }),
     rule: (f, own, other) => ({

@@ -3,7 +3,7 @@
   import { goto } from '$app/navigation';
   import { fieldTypeOf, findRuleKind, ruleKinds } from '@rigid-rule/core';
   import { useDraft } from '../draft/context.ts';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import { KindMark } from '$lib/features/rule-kinds';
   import { fieldId, graphOf, reach, type RuleNode } from './graph.ts';
   import { layOut, type Placed } from './layout.ts';
 

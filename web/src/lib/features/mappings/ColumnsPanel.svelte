@@ -1,6 +1,13 @@
 <script lang="ts">
   /** The columns of a table: what they are called, whose values they hold, how keys are compared. */
-  import { hitPolicies, pointer, type HitPolicy, type Operation, type TableColumn } from '@rigid-rule/core';
+  import {
+    columnTypeKeys,
+    hitPolicies,
+    pointer,
+    type HitPolicy,
+    type Operation,
+    type TableColumn,
+  } from '@rigid-rule/core';
   import X from '@lucide/svelte/icons/x';
   import type { Draft } from '../draft/draft.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';
@@ -26,7 +33,7 @@
     'output order': 'all, the highest first',
     collect: 'all, as a list or a total',
   };
-  const types = ['text', 'number', 'date', 'yes/no'] as const;
+  const types = columnTypeKeys;
   const matches = [
     { key: 'exact', name: 'exactly' },
     { key: 'folded', name: 'but for case and spaces' },

@@ -2,8 +2,16 @@
   /** Mapping tables: the list, the rows of one as a grid, and beside it what a paste would do, what is wrong, who uses it. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
-  import { columnOfHeading, creating, findRuleKind, hitPolicies, removing, type TableColumn } from '@rigid-rule/core';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import {
+    fieldTypeOf,
+    columnOfHeading,
+    creating,
+    findRuleKind,
+    hitPolicies,
+    removing,
+    type TableColumn,
+  } from '@rigid-rule/core';
+  import { KindMark } from '$lib/features/rule-kinds';
   import { FindingList } from '../findings';
   import { useDraft } from '../draft/context.ts';
   import RenameInput from '../draft/RenameInput.svelte';
@@ -84,7 +92,7 @@
   function optionsOf({ field }: TableColumn): readonly string[] | undefined {
     const [type, key] = field?.split('.') ?? [];
     const found = draft.rulebook.recordTypes.find((t) => t.key === type)?.fields.find((f) => f.key === key);
-    return found?.type === 'picklist' ? found.options?.map((o) => o.name) : undefined;
+    return found && fieldTypeOf(found).chooses === 'one' ? found.options?.map((o) => o.name) : undefined;
   }
   const uses = $derived(
     [...draft.program.types.values()].flatMap((t) =>

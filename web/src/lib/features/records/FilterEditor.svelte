@@ -2,7 +2,7 @@
   /** What a list shows of one field: some options, a range, a part of a text; blank or filled. */
   import { fieldTypeOf } from '@rigid-rule/core';
   import { shownValue, typedValue } from '$lib/features/fields';
-  import { filterKind, type ListFilter } from '$lib/list-filters.ts';
+  import { boundsOf, filterChoices, filterKind, type ListFilter } from '$lib/list-filters.ts';
 
   interface Props {
     filter: ListFilter;
@@ -13,15 +13,7 @@
 
   const { field } = $derived(filter);
   const kind = $derived(filterKind(field));
-  const choices = $derived.by((): readonly { key: string; name: string }[] => {
-    if (field.type === 'yes/no')
-      return [
-        { key: 'true', name: 'yes' },
-        { key: 'false', name: 'no' },
-      ];
-    if (field.type === 'user') return users.map((u) => ({ key: u.email, name: u.name }));
-    return field.options ?? [];
-  });
+  const choices = $derived(filterChoices(field, users));
   const only = $derived(filter.only ?? []);
   function choose(key: string, on: boolean) {
     const keys = on ? [...only, key] : only.filter((k) => k !== key);
@@ -30,7 +22,7 @@
   }
 
   /** Days of an instant, numbers as they are stored. */
-  const dayField = $derived({ ...field, type: fieldTypeOf(field).written === 'instant' ? 'date' : field.type });
+  const dayField = $derived(boundsOf(field));
   const shownBound = (bound: string | undefined) =>
     bound === undefined ? '' : shownValue(dayField, fieldTypeOf(field).numeric ? Number(bound) : bound);
   let wrong = $state<'from' | 'to'>();
@@ -86,7 +78,7 @@
         </p>{/if}
     {:else}
       <label class="grid grid-cols-[48px_1fr] items-center gap-2">
-        <span class="text-soft">{field.type === 'lookup' ? 'named' : 'holds'}</span>
+        <span class="text-soft">{fieldTypeOf(field).links ? 'named' : 'holds'}</span>
         <input
           class="box min-w-0"
           autocomplete="off"

@@ -3,7 +3,7 @@
   import { fieldTypeOf, winners, type Field, type Message, type Rule, type Stored } from '@rigid-rule/core';
   import Lock from '@lucide/svelte/icons/lock';
   import { FieldInput, shownValue, type Titles } from '$lib/features/fields';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import { KindMark } from '$lib/features/rule-kinds';
   import { shownInstant } from '$lib/instants.ts';
   import { organisation, ownForm } from '$lib/organisation.svelte.ts';
   import FieldWhy from './FieldWhy.svelte';

@@ -4,7 +4,7 @@
   import type { Change, RecordType, Rule, TraceEntry } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { Why } from '$lib/features/trace';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import { KindMark } from '$lib/features/rule-kinds';
   import type { KeptTrace } from './record-server.ts';
 
   export interface Entry {

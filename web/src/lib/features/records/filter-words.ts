@@ -1,19 +1,17 @@
 import { fieldTypeOf } from '@rigid-rule/core';
 import { shownValue } from '$lib/features/fields';
-import type { ListFilter } from '$lib/list-filters.ts';
+import { boundsOf, filterChoices, type ListFilter } from '$lib/list-filters.ts';
 
 /** `Amount from €100.00 up to €900.00`: a filter as it stands above the list. */
 export function filterWords(filter: ListFilter, users: readonly { email: string; name: string }[]): string {
   const { field, only, from, to, has, is } = filter;
   if (is) return `${field.name} is ${is}`;
   const type = fieldTypeOf(field);
-  const bounded = { ...field, type: type.written === 'instant' ? 'date' : field.type };
+  const bounded = boundsOf(field);
   const bound = (text: string): string => shownValue(bounded, type.numeric ? Number(text) : text);
   const choice = (key: string): string => {
     if (key === '') return 'blank';
-    if (field.type === 'yes/no') return key === 'true' ? 'yes' : 'no';
-    if (field.type === 'user') return users.find((u) => u.email === key)?.name ?? key;
-    return field.options?.find((o) => o.key === key)?.name ?? key;
+    return filterChoices(field, users).find((c) => c.key === key)?.name ?? key;
   };
   const parts = [
     only && only.map(choice).join(' or '),

@@ -4,6 +4,7 @@
  */
 import { browserHost } from '$lib/host.svelte.ts';
 import {
+  linkedType,
   AnsweredWorld,
   compileProgram,
   formKey,
@@ -182,8 +183,8 @@ export class RecordForm {
 
   private readonly unnamed: readonly Ask[] = $derived.by(() =>
     this.recordType.fields.flatMap((f): Ask[] => {
-      const { recordType } = f;
-      if (f.type !== 'lookup' || !recordType) return [];
+      const recordType = linkedType(f);
+      if (!recordType) return [];
       const suggested = this.suggestions.find((s) => s.field === f.key)?.value;
       return [this.value(f.key), suggested].flatMap((id): Ask[] =>
         typeof id === 'string' && this.learned[recordType]?.[id] === undefined

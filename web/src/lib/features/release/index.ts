@@ -1,3 +1,2 @@
-export { changePictures } from './change-pictures.ts';
 export { default as Timeline } from './Timeline.svelte';
 export { default as Impact } from './Impact.svelte';

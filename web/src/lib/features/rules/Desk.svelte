@@ -13,11 +13,11 @@
   import { Bench } from './bench/bench.svelte.ts';
   import BenchPanel from './bench/BenchPanel.svelte';
   import { keepProblem, testOf } from './bench/keep-test.ts';
-  import { noteField } from './recent-fields.ts';
+  import { noteField } from '$lib/features/rule-kinds/parts/recent-fields.ts';
   import { createRule, pasteRule, ruleFromText } from './new-rule.ts';
   import FieldSheet from './FieldSheet.svelte';
   import Ledger from './ledger/Ledger.svelte';
-  import { sampleValues } from './sample-values.ts';
+  import { sampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
   import RuleSheet from './sheet/RuleSheet.svelte';
 
   interface Props {

@@ -2,7 +2,7 @@
   /** A field on which the sheet shows no rule: what it is, who writes it and who reads it. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { fieldTypeOf, type Field, type TypeProgram } from '@rigid-rule/core';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import { KindMark } from '$lib/features/rule-kinds';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { FindingList } from '../findings';
   import KindChooser from './KindChooser.svelte';

@@ -3,7 +3,7 @@
   import { goto } from '$app/navigation';
   import { ruleKinds, type Field, type RecordType } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import { KindMark } from '$lib/features/rule-kinds';
   import { createRule } from './new-rule.ts';
 
   interface Props {

@@ -9,7 +9,7 @@
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { wordsFor } from '$lib/features/fields';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import { KindMark } from '$lib/features/rule-kinds';
 
   interface Props {
     program: TypeProgram;

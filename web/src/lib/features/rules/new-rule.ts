@@ -9,7 +9,7 @@ import {
   type Rulebook,
   type RuleKind,
 } from '@rigid-rule/core';
-import { fieldsBefore } from './recent-fields.ts';
+import { fieldsBefore } from '$lib/features/rule-kinds/parts/recent-fields.ts';
 import type { Draft } from '$lib/features/draft/draft.svelte.ts';
 
 /** How a rule of the kind is called behind the name of its field. */

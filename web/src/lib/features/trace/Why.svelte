@@ -3,7 +3,7 @@
   import { findRuleKind, type Rule, type Stored, type TraceEntry } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
   import type { Field } from '@rigid-rule/core';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import { KindMark } from '$lib/features/rule-kinds';
   import { causeWords } from './words.ts';
 
   interface Props {

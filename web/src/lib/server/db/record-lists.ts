@@ -1,5 +1,5 @@
 /** Lists of records: filtered, sorted, a window at a time or the whole as a stream. */
-import { fieldTypeOf, type Field, type RecordData, type RecordType } from '@rigid-rule/core';
+import { linkedType, fieldTypeOf, type Field, type RecordData, type RecordType } from '@rigid-rule/core';
 import { withOffset } from '../../instants.ts';
 import type { ListFilter } from '../../list-filters.ts';
 import { db } from './pool.ts';
@@ -153,7 +153,7 @@ function conditionsOf(
 }
 
 function hasText(field: Field, text: string, has: string, bind: Bind, recordTypes: readonly RecordType[]): string {
-  const other = field.type === 'lookup' ? recordTypes.find((t) => t.key === field.recordType) : undefined;
+  const other = recordTypes.find((t) => t.key === linkedType(field));
   if (!other) return `${text} ilike ${bind(like(has))}`;
   return `exists (select from records o where o.type = ${bind(other.key)} and o.id = ${linkedId(text)}
     and ${titleOf(other, 'o.data', bind)} ilike ${bind(like(has))})`;
@@ -168,24 +168,24 @@ function dayEdge(day: string, after: number, zone: string): string {
 
 /** Sorts as the field type's `compare` does: options in their order, text by code point, links and users by their names. */
 function sortExpression(field: Field, bind: (v: unknown) => string, recordTypes: readonly RecordType[]): string {
-  const other = field.type === 'lookup' ? recordTypes.find((t) => t.key === field.recordType) : undefined;
+  const other = recordTypes.find((t) => t.key === linkedType(field));
   if (other) {
     // Inside the inner query `data` would be that of the other record.
     const text = `records.data->>${bind(field.key)}`;
     return `(select lower(${titleOf(other, 'o.data', bind)}) from records o where o.type = ${bind(other.key)} and o.id = ${linkedId(text)})`;
   }
-  if (field.type === 'multi-select') {
+  const type = fieldTypeOf(field);
+  if (type.chooses === 'many') {
     const keys = bind((field.options ?? []).map((o) => o.key));
     const places = `select array_position(${keys}::text[], k) as p from jsonb_array_elements_text(data->${bind(field.key)}) k`;
     return `case when jsonb_typeof(data->${bind(field.key)}) = 'array' then (select array_agg(p order by p) from (${places}) x) end`;
   }
   const text = `data->>${bind(field.key)}`;
-  if (field.type === 'user') return `(select lower(u.name) from users u where u.email = lower(${text}))`;
+  if (type.users) return `(select lower(u.name) from users u where u.email = lower(${text}))`;
   if (field.options) return `array_position(${bind(field.options.map((o) => o.key))}::text[], ${text})`;
-  const { sql } = fieldTypeOf(field);
   // What is stored may still be of the type that the field had before.
-  const ofType = (type: string): string => `jsonb_typeof(data->${bind(field.key)}) = '${type}'`;
-  if (sql === 'number') return `case when ${ofType('number')} then (${text})::numeric end`;
-  if (sql === 'boolean') return `case when ${ofType('boolean')} then (${text})::boolean end`;
-  return `(${text}) collate "C"`;
+  const { json, as, like } = type.sql;
+  if (as === 'text') return `(${text}) collate "C"`;
+  const fits = `jsonb_typeof(data->${bind(field.key)}) = '${json}'${like === undefined ? '' : ` and ${text} ~ ${bind(like)}`}`;
+  return `case when ${fits} then (${text})::${as} end`;
 }

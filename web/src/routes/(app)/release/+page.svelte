@@ -2,9 +2,9 @@
   import { enhance } from '$app/forms';
   import type { PartChange, Rule } from '@rigid-rule/core';
   import type { SubmitFunction } from '@sveltejs/kit';
-  import { changePictures, Impact, Timeline } from '$lib/features/release';
+  import { Impact, Timeline } from '$lib/features/release';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import { kindFace, KindMark } from '$lib/features/rule-kinds';
 
   const { data, form } = $props();
   const offers = useOffers();
@@ -40,10 +40,10 @@
   const earlier = $derived(data.releases.filter((r) => r.number !== data.live));
   const digest = $derived(data.releases.find((r) => r.number === data.live)?.sha256);
   function pictureOf(c: PartChange) {
-    const picture = changePictures[c.ruleKind ?? ''];
+    const picture = kindFace(c.ruleKind ?? '')?.picture;
     if (!picture || !c.before || !c.after) return undefined;
     const [before, after] = [c.before as Rule, c.after as Rule];
-    return picture.shows(before, after) ? { Picture: picture.component, before, after } : undefined;
+    return picture.shows(before, after) ? { load: picture.load, before, after } : undefined;
   }
   const typeOf = (rule: Rule) => data.recordTypes.find((t) => t.key === rule.recordType)!;
   const verb = { added: 'New.', removed: 'Removed.', changed: '' } as const;
@@ -109,8 +109,10 @@
                   >{/each}
               </p>
               {#if picture}
-                {@const { Picture, before, after } = picture}
-                <Picture {before} {after} recordType={typeOf(after)} live={data.live} />
+                {@const { before, after } = picture}
+                {#await picture.load() then { default: Picture }}
+                  <Picture {before} {after} recordType={typeOf(after)} live={data.live} />
+                {/await}
               {/if}
             </div>
           </li>

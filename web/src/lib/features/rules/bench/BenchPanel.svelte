@@ -6,7 +6,7 @@
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { shownValue, type FindLinks, type Titles } from '$lib/features/fields';
   import { Why } from '$lib/features/trace';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import { KindMark } from '$lib/features/rule-kinds';
   import type { Bench } from './bench.svelte.ts';
   import BenchControls from './BenchControls.svelte';
   import BenchLine from './BenchLine.svelte';

@@ -1,6 +1,14 @@
 <script lang="ts">
   /** The records that the one on the bench is linked with: read along, and changed for the try. */
-  import { childListsOf, type Field, type RecordType, type Stored, recordTitle } from '@rigid-rule/core';
+  import {
+    fieldTypeOf,
+    linkedType,
+    childListsOf,
+    type Field,
+    type RecordType,
+    type Stored,
+    recordTitle,
+  } from '@rigid-rule/core';
   import type { FindLinks, Titles } from '$lib/features/fields';
   import type { Bench } from './bench.svelte.ts';
   import BenchLine from './BenchLine.svelte';
@@ -30,7 +38,7 @@
   }
   const linked = $derived(
     bench.recordType.fields.flatMap((f) => {
-      const type = f.type === 'lookup' ? typeOf(f.recordType) : undefined;
+      const type = typeOf(linkedType(f));
       const id = bench.settled(f.key);
       return type && typeof id === 'string' ? near(f.name, type, id) : [];
     }),
@@ -47,7 +55,7 @@
   function fieldsOf(type: RecordType): readonly Field[] {
     const rules = bench.program.types.get(bench.typeKey)?.rules ?? [];
     const read = new Set(rules.flatMap((r) => r.related.filter((x) => x.recordType === type.key).map((x) => x.field)));
-    const found = type.fields.filter((f) => read.has(f.key) && f.type !== 'lookup');
+    const found = type.fields.filter((f) => read.has(f.key) && !fieldTypeOf(f).links);
     return found.length > 0 ? found : type.fields.filter((f) => type.title.includes(f.key));
   }
   const idOf = (n: Near) => `${n.type.key}:${n.id}`;

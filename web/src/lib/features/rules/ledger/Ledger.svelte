@@ -2,7 +2,7 @@
   /** The fields of a record type, one line each, with the rules that write them. */
   import { fieldTypeOf, findRuleKind, ruleKinds, type Finding, type TypeProgram } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
-  import KindMark from '$lib/ui/KindMark.svelte';
+  import { KindMark } from '$lib/features/rule-kinds';
   import { arrows } from '$lib/ui/panes.ts';
 
   interface Props {

@@ -1,9 +1,18 @@
 <script lang="ts">
   /** What is sent to the outbox when the rule acts: an email, a task, a message to another program. */
-  import type { CompiledRule, Field, Notice, Operation, Rule, TypeProgram } from '@rigid-rule/core';
+  import {
+    fieldTypeOf,
+    linkedType,
+    type CompiledRule,
+    type Field,
+    type Notice,
+    type Operation,
+    type Rule,
+    type TypeProgram,
+  } from '@rigid-rule/core';
   import X from '@lucide/svelte/icons/x';
   import { FormulaInput } from '$lib/features/formula';
-  import { saidAt, Visit } from './sheet-edits.ts';
+  import { saidAt, Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   interface Props {
@@ -25,20 +34,18 @@
   /** Who is mostly told: emails and users of the record, of those it links to, and of those that link to it. */
   const usual = $derived.by(() => {
     const { recordType, scope, childLists } = program;
-    const reachable = (f: Field) => f.type === 'email' || f.type === 'user';
+    const reachable = (f: Field) => fieldTypeOf(f).reaches;
     const fieldsOf = (type: string | undefined) =>
       (scope.book?.recordTypes.find((t) => t.key === type)?.fields ?? []).filter(reachable).map((f) => f.name);
     return [
       ...recordType.fields.filter(reachable).map((f) => f.name),
-      ...recordType.fields
-        .filter((f) => f.type === 'lookup')
-        .flatMap((f) => fieldsOf(f.recordType).map((n) => `${f.name}.${n}`)),
+      ...recordType.fields.flatMap((f) => fieldsOf(linkedType(f)).map((n) => `${f.name}.${n}`)),
       ...[...childLists.values()].flatMap((list) => fieldsOf(list.recordType).map((n) => `${list.name}.${n}`)),
     ];
   });
   /** A task is for whoever the record belongs to, until someone else is named. */
   function setChannel(i: number, channel: Notice['channel']) {
-    const owner = program.recordType.fields.find((f) => f.type === 'user')?.name;
+    const owner = program.recordType.fields.find((f) => fieldTypeOf(f).users)?.name;
     const to = channel === 'task' && notices[i]!.to === '' && owner ? { to: owner } : {};
     setOne(i, { channel, ...to }, 'choose the channel');
   }

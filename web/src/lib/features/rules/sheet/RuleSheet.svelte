@@ -23,11 +23,11 @@
   import { ConditionEditor } from '$lib/features/formula';
   import { FindingList } from '../../findings';
   import { duplicateRule, ruleToText, targetsOf } from '../new-rule.ts';
-  import type { SampleValues } from '../sample-values.ts';
-  import FieldChips from './FieldChips.svelte';
+  import type { SampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
+  import FieldChips from '$lib/features/rule-kinds/parts/FieldChips.svelte';
   import NoticesEditor from './NoticesEditor.svelte';
-  import { outcomeEditors } from './outcome-editors.ts';
-  import { saidAt, Visit } from './sheet-edits.ts';
+  import { kindFace } from '$lib/features/rule-kinds';
+  import { saidAt, Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   import { wordsFor } from '$lib/features/fields';
@@ -46,7 +46,7 @@
   const kind = $derived(findRuleKind(rule.kind));
   // By the kind alone: an edit of the rule must not load its editor anew, and take the focus away.
   const kindKey = $derived(rule.kind);
-  const editor = $derived(outcomeEditors[kindKey]?.());
+  const editor = $derived(kindFace(kindKey)?.editor());
   const readonly = $derived(!draft.editable);
   const ref = $derived({ kind: 'rule', key: rule.key } as const);
   const entryPoints = $derived(entryPointsOf(recordType));

@@ -1,10 +1,10 @@
 <script lang="ts">
   /** What a blank field starts as: a formula; the usual ones are one choice. */
-  import { fieldTypeOf, quoteText, readDefault, type Field } from '@rigid-rule/core';
+  import { fieldTypeOf, readDefault } from '@rigid-rule/core';
   import { FormulaInput } from '$lib/features/formula';
-  import FieldSelect from './FieldSelect.svelte';
-  import type { OutcomeEditorProps } from './outcome-editors.ts';
-  import { at, saidAt, set, Visit } from './sheet-edits.ts';
+  import FieldSelect from '../parts/FieldSelect.svelte';
+  import type { OutcomeEditorProps } from '../kind-face.ts';
+  import { at, saidAt, set, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   const { rule, compiled, program, draft, readonly, edit }: OutcomeEditorProps = $props();
@@ -13,19 +13,7 @@
   const visit = new Visit();
 
   /** Values that people mostly start a field with, by its type. */
-  function usualOf(field: Field | undefined): readonly { readonly name: string; readonly formula: string }[] {
-    if (!field) return [];
-    if (field.options) return field.options.map((o) => ({ name: o.name, formula: quoteText(o.name) }));
-    const type = fieldTypeOf(field);
-    if (field.type === 'date') return [{ name: 'today', formula: 'today()' }];
-    if (field.type === 'date-time') return [{ name: 'now', formula: 'now()' }];
-    if (field.type === 'user') return [{ name: 'who fills it in', formula: 'user.email' }];
-    if (field.type === 'yes/no') return ['yes', 'no'].map((name) => ({ name, formula: String(name === 'yes') }));
-    if (field.type === 'lookup' && field.recordType === draft.rulebook.userRecordType)
-      return [{ name: 'the contact of who fills it in', formula: 'user.contact' }];
-    return type.numeric ? [{ name: '0', formula: '0' }] : [];
-  }
-  const usual = $derived(usualOf(target));
+  const usual = $derived((target && fieldTypeOf(target).usualStarts?.(target, draft.rulebook.userRecordType)) ?? []);
 </script>
 
 <SheetRow label="Outcome">

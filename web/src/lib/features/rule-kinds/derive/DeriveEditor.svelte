@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Values worked out in steps, each seeing the ones before it; dragged or keyed into order. */
   import {
+    fieldTypeOf,
     createFormula,
     extendScope,
     formulaOfTemplate,
@@ -19,9 +20,9 @@
   import X from '@lucide/svelte/icons/x';
   import { FormulaInput } from '$lib/features/formula';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
-  import FieldSelect from './FieldSelect.svelte';
-  import type { OutcomeEditorProps } from './outcome-editors.ts';
-  import { append, at, drop, fieldName, put, saidAt, set, Visit } from './sheet-edits.ts';
+  import FieldSelect from '../parts/FieldSelect.svelte';
+  import type { OutcomeEditorProps } from '../kind-face.ts';
+  import { append, at, drop, fieldName, put, saidAt, set, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   const { rule, compiled, program, readonly, edit }: OutcomeEditorProps = $props();
@@ -99,9 +100,12 @@
     { key: 'leave', name: 'leaves it as it is' },
     ...(s.template === undefined ? [] : [{ key: 'gaps', name: 'leaves a gap' }]),
   ];
-  const isList = (key: string) => fields.find((f) => f.key === key)?.type === 'multi-select';
-  const canBeText = (key: string) =>
-    ['text', 'long text', 'email', 'web address'].includes(fields.find((f) => f.key === key)?.type ?? '');
+  const typeOf = (key: string) => {
+    const field = fields.find((f) => f.key === key);
+    return field && fieldTypeOf(field);
+  };
+  const isList = (key: string) => typeOf(key)?.chooses === 'many';
+  const canBeText = (key: string) => typeOf(key)?.templated === true;
 
   // Where a drag stands while it goes on; the draft hears of it once it is dropped.
   let dragging = $state<{ id: number; step: DeriveStep }[]>();

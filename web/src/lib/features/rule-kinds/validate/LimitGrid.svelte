@@ -1,10 +1,10 @@
 <script lang="ts">
   /** Which options a field offers, by the option of another: a grid of both. */
-  import { createFormula, type CompiledRule, type LimitOptions, type TypeProgram } from '@rigid-rule/core';
+  import { fieldTypeOf, createFormula, type CompiledRule, type LimitOptions, type TypeProgram } from '@rigid-rule/core';
   import X from '@lucide/svelte/icons/x';
-  import FieldSelect from './FieldSelect.svelte';
+  import FieldSelect from '../parts/FieldSelect.svelte';
   import MessagePreview from './MessagePreview.svelte';
-  import { fieldName, saidAt, Visit } from './sheet-edits.ts';
+  import { fieldName, saidAt, Visit } from '../parts/sheet-edits.ts';
 
   interface Props {
     limit: LimitOptions;
@@ -52,7 +52,7 @@
       value={source?.key ?? ''}
       label="What limits {fieldName(program, limit.field)}"
       none="a field"
-      suits={(f) => f.type === 'picklist' && f.key !== limit.field}
+      suits={(f) => fieldTypeOf(f).chooses === 'one' && f.key !== limit.field}
       {readonly}
       choose={(key) =>
         change(

@@ -14,8 +14,8 @@
   import X from '@lucide/svelte/icons/x';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { FormulaInput } from '$lib/features/formula';
-  import FieldSelect from './FieldSelect.svelte';
-  import { append, at, drop, put, saidAt, set, Visit } from './sheet-edits.ts';
+  import FieldSelect from '../parts/FieldSelect.svelte';
+  import { append, at, drop, put, saidAt, set, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   interface Props {

@@ -10,7 +10,7 @@ import {
   type Operation,
   type RecordType,
 } from '@rigid-rule/core';
-import type { RulerStop } from '../ruler/layout.ts';
+import type { RulerStop } from './ruler/layout.ts';
 
 const at = (...tokens: (string | number)[]): string => pointer('outcome', ...tokens);
 const set = (path: string, value: unknown): Operation => ({ op: 'add', path, value });

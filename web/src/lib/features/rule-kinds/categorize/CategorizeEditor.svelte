@@ -3,9 +3,9 @@
   import { fieldTypeOf, readCategorize, type Band, type Field } from '@rigid-rule/core';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
-  import { noteField } from '../recent-fields.ts';
-  import Ruler from '../ruler/Ruler.svelte';
-  import { layoutRuler, type RulerStop } from '../ruler/layout.ts';
+  import { noteField } from '../parts/recent-fields.ts';
+  import Ruler from './ruler/Ruler.svelte';
+  import { layoutRuler, type RulerStop } from './ruler/layout.ts';
   import {
     flipStop,
     keptBoundary,
@@ -20,11 +20,11 @@
     splitBand,
   } from './categorize-edits.ts';
   import BoundaryCell from './BoundaryCell.svelte';
-  import FieldSelect from './FieldSelect.svelte';
+  import FieldSelect from '../parts/FieldSelect.svelte';
   import GroupsEditor from './GroupsEditor.svelte';
-  import OtherwiseSelect from './OtherwiseSelect.svelte';
-  import type { OutcomeEditorProps } from './outcome-editors.ts';
-  import { at, saidAt, set } from './sheet-edits.ts';
+  import OtherwiseSelect from '../parts/OtherwiseSelect.svelte';
+  import type { OutcomeEditorProps } from '../kind-face.ts';
+  import { at, saidAt, set } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   const { rule, compiled, program, sample, marked, readonly, edit }: OutcomeEditorProps = $props();
@@ -42,7 +42,7 @@
     const kind = source ? fieldTypeOf(source).typeOf(source).kind : outcome.groups.length > 0 ? 'text' : 'number';
     return kind === 'text' || kind === 'option';
   });
-  const isDate = $derived(source?.type === 'date' || outcome.dates);
+  const isDate = $derived(outcome.dates || (source !== undefined && fieldTypeOf(source).column === 'date'));
   const finest = $derived(10 ** -(source?.scale ?? 0));
   const stops = $derived(layoutRuler(outcome.bands, { min: 0, max: 1 }, 100).stops);
   const upperStop = (band: number) => stops.find((s) => s.ends === band);

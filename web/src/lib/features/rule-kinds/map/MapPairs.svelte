@@ -12,9 +12,9 @@
     type RecordType,
     type TypeProgram,
   } from '@rigid-rule/core';
-  import FieldSelect from './FieldSelect.svelte';
+  import FieldSelect from '../parts/FieldSelect.svelte';
   import { FormulaInput } from '$lib/features/formula';
-  import { at, saidAt, set, Visit } from './sheet-edits.ts';
+  import { at, saidAt, set, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   type Pairs = Extract<MapSource, { by: 'pairs' }>;
@@ -90,7 +90,7 @@
     value={asked?.key ?? ''}
     label="What it is mapped from"
     none={asked ? 'a formula' : source.formula || 'a field'}
-    suits={(f) => f.type === 'picklist' || f.type === 'text'}
+    suits={(f) => fieldTypeOf(f).chooses === 'one' || fieldTypeOf(f).free === true}
     {readonly}
     choose={(key) =>
       edit(
@@ -135,7 +135,7 @@
           </td>
           <td class="py-[3px]">
             {#if readonly}{pair ? optionName(pair.to) || 'blank' : 'nothing said'}
-            {:else if target?.options && target.type === 'picklist'}
+            {:else if target?.options && fieldTypeOf(target).chooses === 'one'}
               <select
                 class={['editable', isMissing(row) && 'quiet']}
                 aria-label="{row.from} gives"

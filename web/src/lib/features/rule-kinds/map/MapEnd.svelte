@@ -2,8 +2,8 @@
   /** What happens where the key is blank, nothing is found or several are: to all fields alike, or to each on its own. */
   import { endOf, type Ending, type MapRule, type Operation, type Otherwise, type RecordType } from '@rigid-rule/core';
   import type { CompiledRule } from '@rigid-rule/core';
-  import OtherwiseSelect from './OtherwiseSelect.svelte';
-  import { at, put, saidAt, set } from './sheet-edits.ts';
+  import OtherwiseSelect from '../parts/OtherwiseSelect.svelte';
+  import { at, put, saidAt, set } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   interface Props {

@@ -4,7 +4,7 @@
   import type { CompiledRule, MapRule, MapSource, Operation, TypeProgram } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { FormulaInput } from '$lib/features/formula';
-  import { at, saidAt, set, Visit } from './sheet-edits.ts';
+  import { at, saidAt, set, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   interface Props {

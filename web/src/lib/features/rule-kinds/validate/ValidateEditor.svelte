@@ -3,12 +3,12 @@
   import { readValidate, type Check, type LimitOptions } from '@rigid-rule/core';
   import X from '@lucide/svelte/icons/x';
   import { FormulaInput } from '$lib/features/formula';
-  import FieldChips from './FieldChips.svelte';
-  import FieldSelect from './FieldSelect.svelte';
+  import FieldChips from '../parts/FieldChips.svelte';
+  import FieldSelect from '../parts/FieldSelect.svelte';
   import LimitGrid from './LimitGrid.svelte';
   import MessagePreview from './MessagePreview.svelte';
-  import type { OutcomeEditorProps } from './outcome-editors.ts';
-  import { append, at, drop, put, saidAt, set, Visit } from './sheet-edits.ts';
+  import type { OutcomeEditorProps } from '../kind-face.ts';
+  import { append, at, drop, put, saidAt, set, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   const { rule, compiled, program, readonly, edit }: OutcomeEditorProps = $props();

@@ -2,7 +2,7 @@
   /** Texts or options that belong together, each group with what it gives. */
   import { type Categorize, type CompiledRule, type Field, type Operation } from '@rigid-rule/core';
   import X from '@lucide/svelte/icons/x';
-  import { append, at, drop, put, saidAt, Visit } from './sheet-edits.ts';
+  import { append, at, drop, put, saidAt, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   interface Props {

@@ -1,7 +1,7 @@
 import { applyPatch, meet, readCategorize, type Band, type Categorize } from '@rigid-rule/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { flipStop, moveStop, removeBand, splitBand } from '../sheet/categorize-edits.ts';
+import { flipStop, moveStop, removeBand, splitBand } from '../categorize-edits.ts';
 import { dragStep, histogram, layoutRuler } from './layout.ts';
 
 const bands: readonly Band[] = [

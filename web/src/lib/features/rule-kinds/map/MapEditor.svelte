@@ -1,13 +1,21 @@
 <script lang="ts">
   /** Where values come from (pairs of options, a mapping table, a matched record), where they go, and what else happens. */
-  import { readMap, type Ending, type MapOutput, type MapRule, type MapSource } from '@rigid-rule/core';
+  import {
+    fieldTypeOf,
+    linkedType,
+    readMap,
+    type Ending,
+    type MapOutput,
+    type MapRule,
+    type MapSource,
+  } from '@rigid-rule/core';
   import MapEnd from './MapEnd.svelte';
   import MapMatch from './MapMatch.svelte';
   import MapOutputs from './MapOutputs.svelte';
   import MapPairs from './MapPairs.svelte';
   import MapTable from './MapTable.svelte';
-  import type { OutcomeEditorProps } from './outcome-editors.ts';
-  import { at, saidAt, set } from './sheet-edits.ts';
+  import type { OutcomeEditorProps } from '../kind-face.ts';
+  import { at, saidAt, set } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   const { rule, compiled, program, draft, readonly, edit }: OutcomeEditorProps = $props();
@@ -22,11 +30,10 @@
   }
   const places = $derived.by((): readonly Place[] => [
     { key: '', name: `this ${program.recordType.name.toLowerCase()}`, type: program.recordType.key },
-    ...program.recordType.fields.flatMap((f) =>
-      f.type === 'lookup' && f.recordType
-        ? [{ key: f.key, name: `the ${f.name.toLowerCase()}`, type: f.recordType }]
-        : [],
-    ),
+    ...program.recordType.fields.flatMap((f) => {
+      const linked = linkedType(f);
+      return linked ? [{ key: f.key, name: `the ${f.name.toLowerCase()}`, type: linked }] : [];
+    }),
     ...[...program.childLists.values()].map((c) => ({
       key: c.name,
       name: `each of its ${c.name.toLowerCase()}`,
@@ -43,7 +50,7 @@
     { key: 'match', name: 'from a record that matches' },
   ];
   function chooseSource(by: string) {
-    const picklist = program.recordType.fields.find((f) => f.type === 'picklist' && f.key !== target?.key);
+    const picklist = program.recordType.fields.find((f) => fieldTypeOf(f).chooses === 'one' && f.key !== target?.key);
     if (by === 'table') {
       const table = draft.rulebook.tables?.[0];
       return begin({ by: 'table', table: table?.key ?? '', keys: keysOf(table?.key ?? '') });

@@ -1,0 +1,13 @@
+import { canonicalJson, readCategorize, type Rule } from '@rigid-rule/core';
+import type { KindFace } from '../kind-face.ts';
+
+const bands = (rule: Rule): string => canonicalJson(readCategorize(rule.outcome).bands);
+
+export const face: KindFace = {
+  mark: 'M1 10.5h13M2 10V4M5 10V7M8 10V2M11 10V7M14 10V4',
+  editor: () => import('./CategorizeEditor.svelte'),
+  picture: {
+    load: () => import('./BandChange.svelte'),
+    shows: (before, after) => bands(before) !== bands(after),
+  },
+};
