@@ -13,19 +13,6 @@ const unique = (list: readonly string[]): void => expect(new Set(list).size).toB
 
 describe('field types', () => {
   unique(fieldTypes.map((t) => t.key));
-  const samples: Readonly<Record<string, unknown>> = {
-    number: 12.5,
-    money: 12.5,
-    percent: 0.15,
-    'yes/no': true,
-    date: '2024-02-29',
-    'date-time': '2024-02-29T10:00:00+01:00',
-    picklist: 'A b',
-    'multi-select': ['C', 'A b'],
-    email: 'a@b.example',
-    phone: '+49 30 555 0123',
-    'web address': 'https://a.example',
-  };
   const options = [
     { key: 'a', name: 'A b' },
     { key: 'c', name: 'C' },
@@ -42,7 +29,7 @@ describe('field types', () => {
       expect(type.format(null, field)).toBe('');
       for (const edge of type.boundaryValues({ ...field, min: -2, max: 9, length: 5 }))
         expect(type.coerce(edge, { ...field, min: -2, max: 9, length: 5 })).toEqual({ value: edge });
-      const first = type.coerce(samples[key] ?? 'Alder', field);
+      const first = type.coerce(type.example, field);
       if (!('value' in first)) throw new Error(first.problem);
       expect(type.coerce(first.value, field)).toEqual(first);
       expect(type.coerce(type.read(first.value, field), field)).toEqual(first);
@@ -63,6 +50,9 @@ describe('field types', () => {
     ['multi-select', ['A b', 'Z']],
     ['email', 'a@b'],
     ['phone', 'call me'],
+    ['duration', 'P1M'],
+    ['duration', '-P1D'],
+    ['duration', 'P1000000D'],
     ['text', 'a\u0000b'],
     ['text', '\ud800'],
     ['text', {}],

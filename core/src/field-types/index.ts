@@ -1,6 +1,7 @@
 /** The registry of field types: adding one is one file and one line here. */
 import type { Field } from '../rulebook/document.ts';
 import { date, dateTime } from './date.ts';
+import { duration } from './duration.ts';
 import type { FieldType } from './field-type.ts';
 import { money, number, percent } from './number.ts';
 import { multiSelect, picklist } from './options.ts';
@@ -16,6 +17,7 @@ const registry = [
   yesNo,
   date,
   dateTime,
+  duration,
   picklist,
   multiSelect,
   lookup,

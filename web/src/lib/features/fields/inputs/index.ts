@@ -20,6 +20,7 @@ export const inputs = {
   'yes/no': ChoiceInput,
   date: DayInput,
   'date-time': DayInput,
+  duration: TextInput,
   picklist: OptionInput,
   'multi-select': OptionsInput,
   lookup: LinkInput,
