@@ -7,6 +7,21 @@ const fieldTypeKeys =
   'text|long text|number|money|percent|yes.no|date|date-time|duration|picklist|multi-select|lookup|user|email|phone|web address';
 const ruleKindKeys = 'default|derive|categorize|validate|map';
 
+const areaAddress = /^\/(desk|fields|mappings|records|release|settings|map|document|findings)([/?#]|$)/;
+
+/** Forbids addresses of areas outside the module that builds them. */
+const addresses = {
+  meta: { type: 'problem', messages: { literal: 'Addresses are built by $lib/addresses.ts.' }, schema: [] },
+  create(context) {
+    const look = (node, text) => areaAddress.test(text) && context.report({ node, messageId: 'literal' });
+    return {
+      Literal: (node) => typeof node.value === 'string' && look(node, node.value),
+      TemplateElement: (node) => look(node, node.value.cooked ?? ''),
+      SvelteLiteral: (node) => look(node, node.value),
+    };
+  },
+};
+
 export default ts.config(
   {
     ignores: [
@@ -54,6 +69,15 @@ export default ts.config(
         })),
       ],
     },
+  },
+  {
+    // An address that two places write goes wrong in one of them.
+    files: ['web/src/**/*.{ts,svelte}'],
+    ignores: ['**/*.test.ts', 'web/src/lib/addresses.ts', 'web/src/lib/server/testing/**'],
+    rules: {
+      'rigid-rule/addresses': 'error',
+    },
+    plugins: { 'rigid-rule': { rules: { addresses } } },
   },
   {
     // A label that is met in part names whatever else comes to carry it: *Postcode* and *Why is Postcode 1111?*.

@@ -1,8 +1,8 @@
 /** The registry of entry points: the ways a write can come in. Each form of a record type is one as well. */
 import type { Moment, RecordType } from '../rulebook/document.ts';
 
-export interface EntryPoint {
-  readonly key: string;
+export interface EntryPoint<K extends string = string> {
+  readonly key: K;
   readonly name: string;
   readonly help: string;
   readonly moments: readonly Moment[];
@@ -14,7 +14,7 @@ export interface EntryPoint {
 
 const saving: readonly Moment[] = ['creating', 'updating'];
 
-export const entryPoints: readonly EntryPoint[] = [
+const registry = [
   { key: 'import', name: 'file import', help: 'rows of a file', moments: saving, byHand: false },
   { key: 'api', name: 'API', help: 'another program', moments: saving, byHand: false },
   { key: 'bulk', name: 'bulk change', help: 'one change to many records', moments: ['updating'], byHand: true },
@@ -41,7 +41,11 @@ export const entryPoints: readonly EntryPoint[] = [
     byHand: false,
     followsUp: true,
   },
-];
+] as const satisfies readonly EntryPoint[];
+
+/** Keys of the ways in that are no forms. */
+export type EntryPointKey = (typeof registry)[number]['key'];
+export const entryPoints: readonly EntryPoint<EntryPointKey>[] = registry;
 
 export const formKey = (form: string): string => `form:${form}`;
 

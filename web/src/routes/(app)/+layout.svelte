@@ -1,7 +1,8 @@
 <script lang="ts">
+  import { recordsPath } from '$lib/addresses.ts';
   import { page } from '$app/state';
   import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
-  import { areas } from '$lib/features/shell/areas.ts';
+  import { areaAt, areaEntries } from '$lib/features/shell/areas.ts';
   import TopBar from '$lib/features/shell/TopBar.svelte';
   import { organisation } from '$lib/organisation.svelte.ts';
   import { handleKey, type KeyAct } from '$lib/ui/keys.ts';
@@ -65,20 +66,17 @@
   ]);
   const entries = $derived([
     ...offers.entries,
-    ...areas.map((a) => ({ group: 'Areas', name: a.name, href: a.href })),
-    ...data.liveTypes.map((t) => ({ group: 'Records', name: t.plural, href: `/records/${t.key}` })),
-    ...data.types.map((t) => ({ group: 'Rules', name: `Rules of ${t.plural}`, href: `/desk/${t.key}` })),
-    ...(data.permissions.includes('records.write') ? data.liveTypes : []).map((t) => ({
-      group: 'Acts',
-      name: `New ${t.name.toLowerCase()}`,
-      href: `/records/${t.key}/new`,
-    })),
+    ...areaEntries({
+      types: data.types,
+      liveTypes: data.liveTypes,
+      mayWriteRecords: data.permissions.includes('records.write'),
+    }),
     { group: 'Acts', name: 'List the keys', hint: '?', run: openKeys },
   ]);
   const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
   const note = $derived.by(() => {
     const release = data.release === null ? 'nothing released yet' : `release ${data.release}`;
-    if (/^\/(records)/.test(page.url.pathname))
+    if (areaAt(page.url.pathname)?.href === recordsPath)
       return data.release === null ? 'No release is live' : `Live, ${release}`;
     return data.draftChanges === 0
       ? `Draft, same as ${release}`

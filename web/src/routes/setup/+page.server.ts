@@ -1,3 +1,4 @@
+import { fieldsPath } from '$lib/addresses.ts';
 import { error, fail, redirect } from '@sveltejs/kit';
 import { object, string, ValidationError } from 'yup';
 import { closeSetup, isSetupToken } from '$lib/server/auth/setup-token.ts';
@@ -40,6 +41,6 @@ export const actions: Actions = {
     if (id === undefined) error(404, 'This installation has its first person. Sign in.');
     closeSetup();
     await beginSession(event, id);
-    redirect(303, '/fields');
+    redirect(303, fieldsPath);
   },
 };

@@ -1,4 +1,5 @@
 /** What the palette finds of a draft: rules, fields, tables, and the areas that look at all of it. */
+import { deskOf, documentPath, fieldsOf, mapOf, mappingAddress, ruleAddress } from '$lib/addresses.ts';
 import { findRuleKind, type Rulebook } from '@rigid-rule/core';
 import type { PaletteEntry } from '../shell/acts.svelte.ts';
 
@@ -10,10 +11,10 @@ export const draftEntries = (
     group: 'Rules',
     name: r.name,
     hint: findRuleKind(r.kind)?.name ?? r.kind,
-    href: `/desk/${r.recordType}/${r.key}`,
+    href: ruleAddress(r.recordType, r.key),
   })),
   ...recordTypes.flatMap((t) =>
-    t.fields.map((f) => ({ group: 'Fields', name: f.name, hint: t.name, href: `/desk/${t.key}?field=${f.key}` })),
+    t.fields.map((f) => ({ group: 'Fields', name: f.name, hint: t.name, href: deskOf(t.key, { field: f.key }) })),
   ),
   ...recordTypes.flatMap((t) =>
     t.fields.flatMap((f) =>
@@ -21,7 +22,7 @@ export const draftEntries = (
         group: 'Options',
         name: o.name,
         hint: `${t.name}, ${f.name}`,
-        href: `/fields/${t.key}?field=${f.key}`,
+        href: fieldsOf(t.key, { field: f.key }),
       })),
     ),
   ),
@@ -29,14 +30,14 @@ export const draftEntries = (
     group: 'Tests',
     name: t.name,
     hint: recordTypes.find((r) => r.key === t.recordType)?.name ?? t.recordType,
-    href: `/desk/${t.recordType}?test=${encodeURIComponent(t.key)}`,
+    href: deskOf(t.recordType, { test: t.key }),
   })),
   ...(editable ? recordTypes : []).map((t) => ({
     group: 'Acts',
     name: `New field of ${t.plural}`,
-    href: `/fields/${t.key}?new=1`,
+    href: fieldsOf(t.key, { new: '1' }),
   })),
-  ...tables.map((t) => ({ group: 'Mappings', name: t.name, href: `/mappings/${t.key}` })),
-  ...recordTypes.map((t) => ({ group: 'Map', name: `What writes what, on ${t.name}`, href: `/map/${t.key}` })),
-  { group: 'Areas', name: 'The rulebook as a document', href: '/document' },
+  ...tables.map((t) => ({ group: 'Mappings', name: t.name, href: mappingAddress(t.key) })),
+  ...recordTypes.map((t) => ({ group: 'Map', name: `What writes what, on ${t.name}`, href: mapOf(t.key) })),
+  { group: 'Areas', name: 'The rulebook as a document', href: documentPath },
 ];

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** All that there is to a field, edited in place. */
+  import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
   import {
     fieldTypeOf,
     fieldTypes,
@@ -284,7 +285,7 @@
       {#if shared}
         <p>{field.options?.map((o) => o.name).join(', ')}</p>
         <p class="quiet mt-1">
-          One list with <a class="editable" href="/fields/{type.key}/{shared.key}">{shared.name}</a>.
+          One list with <a class="editable" href={fieldsOf(type.key, { field: shared.key })}>{shared.name}</a>.
           <button type="button" class="word ml-2" disabled={readonly} onclick={ownOptions}>Give it its own</button>
         </p>
       {:else}<OptionsEditor {draft} {field} typeKey={type.key} {edit} />{/if}
@@ -292,7 +293,7 @@
   {/if}
   {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: [...readers, ...readersElsewhere], none: 'no rule' }] as part (part.label)}
     <SheetRow label={part.label}>
-      {#each part.rules as r (r.rule.key)}<a class="editable mr-3" href="/desk/{r.rule.recordType}/{r.rule.key}"
+      {#each part.rules as r (r.rule.key)}<a class="editable mr-3" href={ruleAddress(r.rule.recordType, r.rule.key)}
           >{r.rule.name}</a
         >{:else}<span class="quiet">{part.none}</span>{/each}
     </SheetRow>

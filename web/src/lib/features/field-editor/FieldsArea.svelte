@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Record types and their fields: the list with who writes and reads each, and the chosen field beside it. */
+  import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { fieldTypeOf, isFieldName, type Field } from '@rigid-rule/core';
@@ -52,7 +53,7 @@
   );
 
   const open = (key: string | undefined) =>
-    void goto(`/fields/${type.key}${key ? `?field=${key}` : ''}`, { keepFocus: true });
+    void goto(fieldsOf(type.key, key === undefined ? {} : { field: key }), { keepFocus: true });
   function addField() {
     const name = naming.trim();
     if (name === '' || problem) return;
@@ -66,7 +67,7 @@
     const key = addRecordType(draft, namingType);
     if (key === undefined) return;
     namingType = '';
-    void goto(`/fields/${key}`);
+    void goto(fieldsOf(key));
   }
   let dragging = $state<(typeof rows)[number][]>();
   const items = $derived(dragging ?? shown);
@@ -100,7 +101,7 @@
   <nav class="border-r border-line py-3" aria-label="Record types">
     {#each draft.rulebook.recordTypes as t (t.key)}
       <a
-        href="/fields/{t.key}"
+        href={fieldsOf(t.key)}
         aria-current={t.key === type.key ? 'page' : undefined}
         class={[
           'block px-4 py-1 hover:bg-sheet',
@@ -151,7 +152,7 @@
                 aria-label="Drag {row.field.name}"><GripVertical size={12} /></span
               >{:else}<span></span>{/if}
             <a
-              href="/fields/{type.key}?field={row.field.key}"
+              href={fieldsOf(type.key, { field: row.field.key })}
               class="flex min-h-6 items-center gap-1.5 truncate hover:text-brass"
               aria-current={row.field.key === field?.key ? 'true' : undefined}
               aria-keyshortcuts="Alt+ArrowUp Alt+ArrowDown"
@@ -170,7 +171,7 @@
             >
             <span class="flex gap-1 text-held">
               {#each row.writers as w (w.rule.key)}<a
-                  href="/desk/{type.key}/{w.rule.key}"
+                  href={ruleAddress(type.key, w.rule.key)}
                   title={w.rule.name}
                   class="inline-grid size-6 place-items-center"
                   ><KindMark kind={w.rule.kind} label="written by {w.rule.name}" /></a

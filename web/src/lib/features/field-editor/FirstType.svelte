@@ -1,5 +1,6 @@
 <script lang="ts">
   /** An installation without a record type: the first step, and what comes after it. */
+  import { fieldsOf } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { useDraft } from '../draft/context.ts';
   import { addRecordType } from './new-record-type.ts';
@@ -10,7 +11,7 @@
   function begin(e: SubmitEvent) {
     e.preventDefault();
     const key = addRecordType(draft, name);
-    if (key) void goto(`/fields/${key}`);
+    if (key) void goto(fieldsOf(key));
   }
 </script>
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What there is to a record type besides its fields: names, title, forms. */
+  import { fieldsOf } from '$lib/addresses.ts';
   import { fieldTypeOf, partId, removing, type Form, type RecordType } from '@rigid-rule/core';
   import SheetRow from '$lib/ui/SheetRow.svelte';
   import { goto } from '$app/navigation';
@@ -44,7 +45,7 @@
       parts.map((part) => ({ ref: part, operations: [removing] })),
       `retire ${partId(ref)}`,
     );
-    void goto(`/fields/${draft.rulebook.recordTypes[0]!.key}`);
+    void goto(fieldsOf(draft.rulebook.recordTypes[0]!.key));
   }
 </script>
 

@@ -1,4 +1,5 @@
 /** Where a finding stands: what it is called there, and its address. */
+import { deskPath, fieldsOf, mappingAddress, ruleAddress } from '$lib/addresses.ts';
 import type { Finding, Rulebook } from '@rigid-rule/core';
 
 export interface Place {
@@ -17,25 +18,25 @@ export function placeOf({ part }: Finding, { recordTypes, rules, tables = [], te
       return {
         name: rule?.name ?? part.key,
         within: typeName(rule?.recordType ?? ''),
-        href: `/desk/${rule?.recordType}/${part.key}`,
+        href: rule ? ruleAddress(rule.recordType, rule.key) : deskPath,
       };
     }
     case 'field': {
       const [type = '', key = ''] = part.key.split('.');
       const field = recordTypes.find((t) => t.key === type)?.fields.find((f) => f.key === key);
-      return { name: field?.name ?? key, within: typeName(type), href: `/fields/${type}?field=${key}` };
+      return { name: field?.name ?? key, within: typeName(type), href: fieldsOf(type, { field: key }) };
     }
     case 'table':
       return {
         name: tables.find((t) => t.key === part.key)?.name ?? part.key,
         within: 'Mappings',
-        href: `/mappings/${part.key}`,
+        href: mappingAddress(part.key),
       };
     case 'record type':
-      return { name: typeName(part.key), within: 'Fields', href: `/fields/${part.key}` };
+      return { name: typeName(part.key), within: 'Fields', href: fieldsOf(part.key) };
     case 'test':
-      return { name: tests.find((t) => t.key === part.key)?.name ?? part.key, within: 'Tests', href: '/desk' };
+      return { name: tests.find((t) => t.key === part.key)?.name ?? part.key, within: 'Tests', href: deskPath };
     default:
-      return { name: 'The rulebook', within: '', href: '/desk' };
+      return { name: 'The rulebook', within: '', href: deskPath };
   }
 }

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What writes what on a record type: fields as ruled lines, rules between them, and the same as a list. */
+  import { mapOf } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { fieldTypeOf, findRuleKind, ruleKinds } from '@rigid-rule/core';
   import { useDraft } from '../draft/context.ts';
@@ -94,7 +95,7 @@
       <nav class="flex gap-3" aria-label="Record types">
         {#each draft.rulebook.recordTypes as t (t.key)}
           <a
-            href="/map/{t.key}"
+            href={mapOf(t.key)}
             aria-current={t.key === type.recordType.key ? 'page' : undefined}
             class={t.key === type.recordType.key ? 'font-[650] shadow-[0_2px_var(--ink)]' : 'text-soft hover:text-ink'}
             >{t.name}</a

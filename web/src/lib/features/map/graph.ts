@@ -1,4 +1,5 @@
 /** What writes what on one record type, as a graph: fields and rules as nodes, reads and writes as edges. */
+import { deskOf, ruleAddress } from '$lib/addresses.ts';
 import type { CompiledRule, Program, TypeProgram } from '@rigid-rule/core';
 
 export interface FieldNode {
@@ -67,7 +68,7 @@ export function graphOf(type: TypeProgram, program: Program): Graph {
       is: 'field',
       id,
       name: field.name,
-      href: `/desk/${recordType.key}?field=${field.key}`,
+      href: deskOf(recordType.key, { field: field.key }),
       written: written.has(slot),
       circle: inCircle.has(slot),
     });
@@ -84,7 +85,7 @@ export function graphOf(type: TypeProgram, program: Program): Graph {
       id,
       name: field.name,
       elsewhere: other.name,
-      href: `/desk/${typeKey}?field=${key}`,
+      href: deskOf(typeKey, { field: key }),
       written: isWritten || (known?.is === 'field' && known.written),
       circle: false,
     });
@@ -100,7 +101,7 @@ export function graphOf(type: TypeProgram, program: Program): Graph {
       kind,
       on,
       order: i + 1,
-      href: `/desk/${recordType.key}/${key}`,
+      href: ruleAddress(recordType.key, key),
       circle: r.circle,
       checks: r.writes.length === 0 && r.demands !== undefined,
     });

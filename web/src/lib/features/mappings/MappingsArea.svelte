@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Mapping tables: the list, the rows of one as a grid, and beside it what a paste would do, what is wrong, who uses it. */
+  import { mappingAddress, mappingsPath, ruleAddress } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
   import {
@@ -70,12 +71,12 @@
       `add the mapping ${name}`,
     );
     naming = '';
-    void goto(`/mappings/${key}`);
+    void goto(mappingAddress(key));
   }
   function remove() {
     if (!table) return;
     draft.editAll([{ ref: { kind: 'table', key: table.key }, operations: [removing] }], `retire ${table.name}`);
-    void goto('/mappings');
+    void goto(mappingsPath);
   }
   async function choose(e: Event & { currentTarget: HTMLInputElement }) {
     const file = e.currentTarget.files?.[0];
@@ -140,7 +141,7 @@
     {#each shown as t (t.key)}
       {@const found = findingsOf(t.key)}
       <a
-        href="/mappings/{t.key}"
+        href={mappingAddress(t.key)}
         aria-current={t.key === table?.key ? 'page' : undefined}
         class={[
           'block px-4 py-1.5 hover:bg-sheet',
@@ -303,7 +304,7 @@
       <section class="mb-5" aria-label="Where it is used">
         <h2 class="text-[15px] font-[650]">Where it is used</h2>
         {#each uses as { rule, type } (rule.key)}
-          <a class="flex items-baseline gap-2 py-0.5 hover:text-brass" href="/desk/{type.key}/{rule.key}">
+          <a class="flex items-baseline gap-2 py-0.5 hover:text-brass" href={ruleAddress(type.key, rule.key)}>
             <span class="text-held"
               ><KindMark kind={rule.kind} label={findRuleKind(rule.kind)?.name ?? rule.kind} /></span
             >

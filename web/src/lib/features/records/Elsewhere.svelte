@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What saving does to other records: said before it is done, and where it comes out otherwise than it was said. */
+  import { recordAddress } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { Effect, Rulebook } from '@rigid-rule/core';
   import { shownValue, type Titles } from '$lib/features/fields';
@@ -31,7 +32,7 @@
   {#each effects.slice(0, most) as effect, i (i)}
     <li>
       <span class="text-soft">{typeOf(effect.recordType)?.name ?? effect.recordType}</span>
-      <a class="hover:text-brass" href="/records/{effect.recordType}/{effect.id}"
+      <a class="hover:text-brass" href={recordAddress(effect.recordType, effect.id)}
         >{titles[effect.recordType]?.[effect.id] ?? effect.id}</a
       >{#each effect.changes as c, n (c.field)}{n > 0 ? ', ' : ' '}{fieldOf(effect.recordType, c.field)?.name ??
           c.field}

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
+  import { newRecordAddress, recordAddress, recordsOf } from '$lib/addresses.ts';
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
   import { tick } from 'svelte';
   import { recordTitle, sameStored, type Message, type Rule, type Rulebook, type User } from '@rigid-rule/core';
@@ -153,7 +154,7 @@
       if (answer.outcome === 'stopped') void goToTrouble();
       if (answer.outcome === 'saved') {
         tried = false;
-        if (isNew) await goto(`/records/${typeKey}/${answer.id}`, { invalidateAll: true });
+        if (isNew) await goto(recordAddress(typeKey, answer.id), { invalidateAll: true });
         else await invalidateAll();
       }
     } catch (e) {
@@ -199,7 +200,7 @@
   });
   /** Another form of the same new record: what was typed goes on there. */
   function isOtherForm(to: URL | undefined): boolean {
-    const here = form.stored === null && to?.pathname === `/records/${typeKey}/new`;
+    const here = form.stored === null && to?.pathname === newRecordAddress(typeKey);
     if (here) carry(typeKey, form.typed);
     return here;
   }
@@ -222,7 +223,7 @@
   <section class="overflow-y-auto bg-sheet px-8 pt-[18px] pb-10 max-lg:overflow-visible max-md:px-5" aria-label="Form">
     <div class="flex items-baseline justify-between gap-4">
       <h1 class="truncate whitespace-pre">{title}</h1>
-      <a class="shrink-0 text-soft hover:text-ink" href="/records/{typeKey}"
+      <a class="shrink-0 text-soft hover:text-ink" href={recordsOf(typeKey)}
         >{recordType.name}{#if form.stored}&nbsp;{form.stored.id}{/if}</a
       >
     </div>
@@ -230,7 +231,7 @@
       {#if form.stored === null && recordType.forms.length > 1}
         {#each recordType.forms as f (f.key)}<a
             class={['mr-3', f.key === formName ? 'font-[650] text-ink' : 'hover:text-ink']}
-            href="/records/{typeKey}/new?form={f.key}">{f.name}</a
+            href={newRecordAddress(typeKey, f.key)}>{f.name}</a
           >{/each}
       {:else}<span class="first-letter:uppercase inline-block">{shownForm.name}.</span>{/if}
       <span class="written font-normal">Underlined values</span> were set by a rule;

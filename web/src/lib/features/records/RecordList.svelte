@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The list of records of a type: sorted and filtered by the server, scrolled without pages. */
+  import { newRecordAddress, notSettledPath, recordAddress, recordsOf } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -62,8 +63,7 @@
       if (value === undefined || value === '') next.delete(key);
       else next.set(key, value);
     }
-    const query = next.toString();
-    return `/records/${recordType.key}${query ? `?${query}` : ''}`;
+    return recordsOf(recordType.key, next.toString());
   }
   async function go(changes: Readonly<Record<string, string | undefined>>) {
     await goto(address(changes), { keepFocus: true, noScroll: true, replaceState: true });
@@ -119,13 +119,12 @@
             type.key === recordType.key ? 'font-[650] shadow-[inset_0_-2px_var(--ink)]' : 'text-soft hover:text-ink',
           ]}
           aria-current={type.key === recordType.key ? 'page' : undefined}
-          href="/records/{type.key}">{type.plural}</a
+          href={recordsOf(type.key)}>{type.plural}</a
         >
       {/each}
     </nav>
     <span class="text-soft">{ownWriting(list.total)}{filtered ? ' found' : ''}</span>
-    {#if notSettled > 0}<a class="text-stop hover:underline" href="/records/not-settled"
-        >{notSettled} not carried through</a
+    {#if notSettled > 0}<a class="text-stop hover:underline" href={notSettledPath}>{notSettled} not carried through</a
       >{/if}
     <label class="ml-auto flex items-center gap-2 border-b border-edge">
       <span class="sr-only">Search {recordType.plural.toLowerCase()} by name</span>
@@ -180,7 +179,7 @@
       </fieldset>
     </details>
     <a class="editable" href="/api/records/{recordType.key}/csv{page.url.search}" download>CSV</a>
-    {#if mayWrite}<a class="button" href="/records/{recordType.key}/new">New {recordType.name.toLowerCase()}</a>{/if}
+    {#if mayWrite}<a class="button" href={newRecordAddress(recordType.key)}>New {recordType.name.toLowerCase()}</a>{/if}
     {#if filters.length > 0}
       <ul class="flex w-full flex-wrap gap-x-4 gap-y-1" aria-label="Filters">
         {#each filters as f (f.field.key)}
@@ -243,7 +242,7 @@
       {#if list.total === 0}
         <div role="row">
           <div role="cell" class="py-10 text-center text-soft">
-            {#if filtered}Nothing matches. <a class="editable" href="/records/{recordType.key}"
+            {#if filtered}Nothing matches. <a class="editable" href={recordsOf(recordType.key)}
                 >Show all {recordType.plural.toLowerCase()}</a
               >{:else}There are no {recordType.plural.toLowerCase()} yet.{/if}
           </div>
@@ -279,7 +278,7 @@
                     {@const text = shownValue(column, row.data[column.key], list.titles)}
                     {#if c === 0}<a
                         class="font-[650] whitespace-pre hover:text-brass"
-                        href="/records/{recordType.key}/{row.id}">{text || 'no name'}</a
+                        href={recordAddress(recordType.key, row.id)}>{text || 'no name'}</a
                       >{:else}{text}{/if}
                   {/if}
                 </div>

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A field on which the sheet shows no rule: what it is, who writes it and who reads it. */
+  import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { fieldTypeOf, type Field, type TypeProgram } from '@rigid-rule/core';
   import { KindMark } from '$lib/features/rule-kinds';
@@ -38,7 +39,7 @@
   <div class="mb-3.5 ml-[130px] max-[1100px]:ml-0">
     <div class="flex items-baseline gap-3">
       <h1 class="flex-1">{field.name}</h1>
-      <a class="quiet text-small hover:text-brass" href="/fields/{program.recordType.key}?field={field.key}"
+      <a class="quiet text-small hover:text-brass" href={fieldsOf(program.recordType.key, { field: field.key })}
         >change the field</a
       >
     </div>
@@ -56,7 +57,7 @@
   {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: readers, none: 'no rule' }] as part (part.label)}
     <SheetRow label={part.label}>
       {#each part.rules as r (r.rule.key)}
-        <a href="/desk/{program.recordType.key}/{r.rule.key}" class="mr-4 inline-flex items-center gap-1.5">
+        <a href={ruleAddress(program.recordType.key, r.rule.key)} class="mr-4 inline-flex items-center gap-1.5">
           <span class="text-held"><KindMark kind={r.rule.kind} /></span><span
             class="border-b border-edge hover:border-brass">{r.rule.name}</span
           >

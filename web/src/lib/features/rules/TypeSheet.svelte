@@ -3,6 +3,7 @@
    * A record type on which neither field nor rule is chosen: its rules in the order in which they run. A place that
    * what the rules read leaves free can be chosen, by dragging or by keys; of the others it is said why they are fixed.
    */
+  import { ruleAddress } from '$lib/addresses.ts';
   import { findRuleKind, fixedOrder, moveRule, ruleSentence, type TypeProgram } from '@rigid-rule/core';
   import GripVertical from '@lucide/svelte/icons/grip-vertical';
   import { tick } from 'svelte';
@@ -105,7 +106,7 @@
           <span>
             <a
               class="font-[650] hover:text-brass"
-              href="/desk/{program.recordType.key}/{r.rule.key}"
+              href={ruleAddress(program.recordType.key, r.rule.key)}
               aria-keyshortcuts="Alt+ArrowUp Alt+ArrowDown"
               onkeydown={(e) => nudge(e, row.id)}>{r.rule.name}</a
             >

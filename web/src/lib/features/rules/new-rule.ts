@@ -1,4 +1,5 @@
 /** A rule to begin with: on one field, of one kind, awake everywhere. */
+import { ruleAddress } from '$lib/addresses.ts';
 import {
   entryPointsOf,
   findRuleKind,
@@ -49,7 +50,7 @@ export const targetsOf = (rule: Rule): readonly string[] => findRuleKind(rule.ki
 export function createRule(draft: Draft, kind: RuleKind, field: Field, type: RecordType): string {
   const key = draft.freeKey('rule', `${type.key} ${field.name} ${beginnings[kind.key] ?? kind.key}`);
   draft.create({ kind: 'rule', key }, beginRule(kind, field, type, draft.rulebook, key), 'make a rule');
-  return `/desk/${type.key}/${key}`;
+  return ruleAddress(type.key, key);
 }
 
 export function duplicateRule(draft: Draft, rule: Rule): string {
@@ -60,7 +61,7 @@ export function duplicateRule(draft: Draft, rule: Rule): string {
     { ...rule, key, name, position: nextPosition(draft.rulebook) },
     'duplicate a rule',
   );
-  return `/desk/${rule.recordType}/${key}`;
+  return ruleAddress(rule.recordType, key);
 }
 
 const clipboardFormat = 'rigid-rule/rule/1';
@@ -91,5 +92,5 @@ export function pasteRule(draft: Draft, rule: Rule, type: RecordType): string {
     entryPoints: rule.entryPoints.filter((e) => known.has(e)),
   };
   draft.create({ kind: 'rule', key }, pasted, 'paste a rule');
-  return `/desk/${type.key}/${key}`;
+  return ruleAddress(type.key, key);
 }

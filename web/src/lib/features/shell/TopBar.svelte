@@ -3,7 +3,7 @@
   import Logo from '$lib/ui/Logo.svelte';
   import RuledEdge from '$lib/ui/RuledEdge.svelte';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
-  import { areas } from './areas.ts';
+  import { areaAt, areas } from './areas.ts';
 
   interface Props {
     user: { name: string; role: string };
@@ -46,12 +46,12 @@
     >
     <details class="relative md:hidden" bind:this={areaMenu}>
       <summary class="cursor-pointer list-none rounded-[3px] px-1 font-[650]">
-        {areas.find((a) => a.path.test(page.url.pathname))?.name ?? 'Areas'}
+        {areaAt(page.url.pathname)?.name ?? 'Areas'}
         <ChevronDown size={13} class="inline" aria-hidden="true" />
       </summary>
       <nav aria-label="Areas" class="absolute left-0 z-30 mt-1.5 grid w-44 border border-edge bg-sheet py-1.5">
         {#each areas as area (area.href)}
-          {@const on = area.path.test(page.url.pathname)}
+          {@const on = areaAt(page.url.pathname) === area}
           <a
             href={area.href}
             aria-current={on ? 'page' : undefined}
@@ -63,7 +63,7 @@
     </details>
     <nav aria-label="Areas" class="ml-1.5 flex min-w-0 items-center gap-0.5 max-md:hidden">
       {#each areas as area, i (area.href)}
-        {@const on = area.path.test(page.url.pathname)}
+        {@const on = areaAt(page.url.pathname) === area}
         {#if area.live && !areas[i - 1]?.live}<i class="mx-2 h-[18px] w-px bg-line"></i>{/if}
         <a
           href={area.href}

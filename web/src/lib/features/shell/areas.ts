@@ -1,18 +1,78 @@
-/** The areas of the product, in the order of the work. */
+/** The areas of the product, in the order of the work: where each is, what belongs to it, what the palette says of it. */
+import {
+  deskOf,
+  deskPath,
+  documentPath,
+  fieldsPath,
+  findingsPath,
+  mapPath,
+  mappingsPath,
+  newRecordAddress,
+  recordsOf,
+  recordsPath,
+  releasePath,
+  settingsPath,
+} from '$lib/addresses.ts';
+import type { PaletteEntry } from './acts.svelte.ts';
+
+/** A record type as the palette names it. */
+interface NamedType {
+  readonly key: string;
+  readonly name: string;
+  readonly plural: string;
+}
+
+/** What the lines of the palette are about. */
+export interface AtHand {
+  /** Record types of the draft, and of the live release. */
+  readonly types: readonly NamedType[];
+  readonly liveTypes: readonly NamedType[];
+  readonly mayWriteRecords: boolean;
+}
+
 export interface Area {
   readonly name: string;
   readonly href: string;
-  readonly path: RegExp;
+  /** Other addresses that belong to it. */
+  readonly also?: readonly string[];
   /** Begins the second group of the bar: live records. */
   readonly live?: true;
+  readonly entries?: (at: AtHand) => readonly PaletteEntry[];
 }
 
 export const areas: readonly Area[] = [
-  { name: 'Fields', href: '/fields', path: /^\/fields/ },
-  { name: 'Rules', href: '/desk', path: /^\/(desk|map|document)(\/|$)/ },
-  { name: 'Mappings', href: '/mappings', path: /^\/mappings/ },
-  { name: 'Findings', href: '/findings', path: /^\/findings/ },
-  { name: 'Release', href: '/release', path: /^\/release/ },
-  { name: 'Records', href: '/records', path: /^\/records/, live: true },
-  { name: 'Settings', href: '/settings', path: /^\/settings/, live: true },
+  { name: 'Fields', href: fieldsPath },
+  {
+    name: 'Rules',
+    href: deskPath,
+    also: [mapPath, documentPath],
+    entries: ({ types }) => types.map((t) => ({ group: 'Rules', name: `Rules of ${t.plural}`, href: deskOf(t.key) })),
+  },
+  { name: 'Mappings', href: mappingsPath },
+  { name: 'Findings', href: findingsPath },
+  { name: 'Release', href: releasePath },
+  {
+    name: 'Records',
+    href: recordsPath,
+    live: true,
+    entries: ({ liveTypes, mayWriteRecords }) => [
+      ...liveTypes.map((t) => ({ group: 'Records', name: t.plural, href: recordsOf(t.key) })),
+      ...(mayWriteRecords ? liveTypes : []).map((t) => ({
+        group: 'Acts',
+        name: `New ${t.name.toLowerCase()}`,
+        href: newRecordAddress(t.key),
+      })),
+    ],
+  },
+  { name: 'Settings', href: settingsPath, live: true },
+];
+
+/** The area that an address belongs to. */
+export const areaAt = (path: string): Area | undefined =>
+  areas.find((a) => [a.href, ...(a.also ?? [])].some((own) => path === own || path.startsWith(`${own}/`)));
+
+/** Lines of the palette: the areas themselves, then what each has to say. */
+export const areaEntries = (at: AtHand): PaletteEntry[] => [
+  ...areas.map((a) => ({ group: 'Areas', name: a.name, href: a.href })),
+  ...areas.flatMap((a) => a.entries?.(at) ?? []),
 ];

@@ -1,4 +1,5 @@
 /** Live records whose title holds a text, for the palette: the best few of each record type. */
+import { recordAddress } from '$lib/addresses.ts';
 import { findRecords } from '$lib/features/fields';
 import type { PaletteEntry } from './acts.svelte.ts';
 
@@ -16,7 +17,7 @@ export async function findRecordEntries(
       group: 'Records',
       name: title,
       hint: t.name,
-      href: `/records/${t.key}/${id}`,
+      href: recordAddress(t.key, id),
     })),
   );
 }

@@ -134,7 +134,8 @@ function conditionsOf(
   if (is) found.push(is === 'blank' ? isBlank : `not (${isBlank})`);
   if (only) {
     const given = only.filter(Boolean);
-    const wanted = fieldTypeOf(field).chooses === 'many' ? `${value} ?| ${bind(given)}` : `${text} = any(${bind(given)})`;
+    const wanted =
+      fieldTypeOf(field).chooses === 'many' ? `${value} ?| ${bind(given)}` : `${text} = any(${bind(given)})`;
     found.push(only.includes('') ? `(${isBlank} or ${wanted})` : `(${wanted})`);
   }
   const type = fieldTypeOf(field);

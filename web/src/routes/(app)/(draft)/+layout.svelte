@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What all areas of the draft share: the draft itself, undo, saving, the edits of others, the analysis. */
+  import { ruleAddress } from '$lib/addresses.ts';
   import { browser } from '$app/environment';
   import { invalidate } from '$app/navigation';
   import { navigating, page } from '$app/state';
@@ -95,7 +96,8 @@
       {#if ref.kind === 'rule'}
         {@const rule = draft.rulebook.rules.find((r) => r.key === ref.key)}
         {#if rule && !page.url.pathname.endsWith(`/${rule.key}`)}<p class="bg-stop-wash px-4 py-1">
-            Two versions of <a class="editable" href="/desk/{rule.recordType}/{rule.key}">{rule.name}</a>: choose one.
+            Two versions of <a class="editable" href={ruleAddress(rule.recordType, rule.key)}>{rule.name}</a>: choose
+            one.
           </p>{/if}
       {:else}<div class="px-4 pt-3"><Clash {draft} {id} /></div>{/if}
     {/each}

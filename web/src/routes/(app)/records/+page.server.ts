@@ -1,3 +1,4 @@
+import { fieldsPath, recordsOf } from '$lib/addresses.ts';
 import { redirect } from '@sveltejs/kit';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { live } from '$lib/server/rulebook.ts';
@@ -7,5 +8,5 @@ export const load: PageServerLoad = async ({ locals }) => {
   authorise(locals, 'records.read');
   const { rulebook } = (await live()).program;
   const [first] = rulebook.recordTypes;
-  redirect(303, first ? `/records/${first.key}` : '/fields');
+  redirect(303, first ? recordsOf(first.key) : fieldsPath);
 };

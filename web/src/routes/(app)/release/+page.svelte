@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { deskPath, findingsPath, ruleAddress } from '$lib/addresses.ts';
   import { enhance } from '$app/forms';
   import type { PartChange, Rule } from '@rigid-rule/core';
   import type { SubmitFunction } from '@sveltejs/kit';
@@ -79,8 +80,8 @@
     {#if data.changes.length === 0}
       <h1>The draft is what is live</h1>
       <p class="text-soft">
-        Nothing has changed since release {data.live}. Change a rule on <a class="editable" href="/desk">the desk</a>,
-        and what it changes stands here.
+        Nothing has changed since release {data.live}. Change a rule on
+        <a class="editable" href={deskPath}>the desk</a>, and what it changes stands here.
       </p>
     {:else}
       <h1>Release {next}: {data.changes.length === 1 ? '1 change' : `${data.changes.length} changes`}</h1>
@@ -101,7 +102,7 @@
               <p>
                 {#if c.part.kind === 'rule' && c.after}<a
                     class="font-[650] hover:text-brass"
-                    href="/desk/{(c.after as Rule).recordType}/{c.part.key}">{c.name}.</a
+                    href={ruleAddress((c.after as Rule).recordType, c.part.key)}>{c.name}.</a
                   >{:else}<b class="font-[650]">{c.name}.</b>{/if}
                 {verb[c.what]}
                 {#each c.phrases as phrase, j (j)}<span class="block first-letter:uppercase"
@@ -154,7 +155,7 @@
       <div class="check-line">
         <dt>Other findings</dt>
         <dd class={data.open > 0 ? 'text-brass-ink' : 'text-ok'}>
-          {#if data.open === 0}none{:else}<a class="editable" href="/findings">{data.open} open</a>{/if}
+          {#if data.open === 0}none{:else}<a class="editable" href={findingsPath}>{data.open} open</a>{/if}
         </dd>
       </div>
     </dl>

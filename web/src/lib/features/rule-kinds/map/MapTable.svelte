@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A mapping table as the source: which one, and what its key columns are asked for. */
+  import { mappingAddress, mappingsPath } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { CompiledRule, MapRule, MapSource, Operation, TypeProgram } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
@@ -34,7 +35,7 @@
 
 <SheetRow label="Table">
   {#if readonly}{table?.name ?? source.table}{:else if tables.length === 0}
-    <span class="quiet">There is no mapping table yet.</span> <a class="editable" href="/mappings">Make one</a>
+    <span class="quiet">There is no mapping table yet.</span> <a class="editable" href={mappingsPath}>Make one</a>
   {:else}
     <select
       class="editable"
@@ -47,7 +48,8 @@
     </select>
   {/if}
   {#if table}
-    <a class="quiet ml-2 hover:text-brass" href="/mappings/{table.key}">{ownWriting(table.rows.length)} rows, open it</a
+    <a class="quiet ml-2 hover:text-brass" href={mappingAddress(table.key)}
+      >{ownWriting(table.rows.length)} rows, open it</a
     >
   {/if}
   {#each saidAt(compiled, '/outcome/source/table') as d, i (i)}<p class="text-small text-stop">{d.message}</p>{/each}

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The bench: one sample record as a form; a change is answered at once, with the reasons. */
+  import { deskOf } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { Field, Rule, Stored } from '@rigid-rule/core';
   import { recordTitle } from '@rigid-rule/core';
@@ -191,7 +192,7 @@
             entry={entryOf(rule.key)!}
             changed={changedNames}
             {titles}
-            link="/desk/{bench.typeKey}"
+            link={deskOf(bench.typeKey)}
           />
         {/if}
       {/each}
@@ -260,7 +261,7 @@
     {/each}
 
     <RecordsBeside {bench} {titles} {users} {find} />
-    <Trace settlement={s} {fields} {rules} {titles} current={current?.key} link="/desk/{bench.typeKey}" />
+    <Trace settlement={s} {fields} {rules} {titles} current={current?.key} link={deskOf(bench.typeKey)} />
     <KeptTests {draft} {bench} rule={current} />
   </div>
   <div class="flex gap-2.5 border-t border-line px-[18px] py-2.5">

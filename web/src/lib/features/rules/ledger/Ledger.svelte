@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The fields of a record type, one line each, with the rules that write them. */
+  import { deskOf, documentOf, fieldsOf, mapOf, ruleAddress } from '$lib/addresses.ts';
   import { fieldTypeOf, findRuleKind, ruleKinds, type Finding, type TypeProgram } from '@rigid-rule/core';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { KindMark } from '$lib/features/rule-kinds';
@@ -78,7 +79,7 @@
 
 {#snippet ruleLine(w: Row['writers'][number], fieldName: string)}
   <a
-    href="/desk/{typeKey}/{w.rule.key}"
+    href={ruleAddress(typeKey, w.rule.key)}
     aria-current={w.rule.key === rule ? 'true' : undefined}
     data-first={w.rule.key === rule ? '' : undefined}
     class={[
@@ -98,7 +99,7 @@
   <nav aria-label="Record types" class="flex flex-wrap gap-x-3 gap-y-1 px-3.5 pb-2 whitespace-nowrap">
     {#each types as type (type.key)}
       <a
-        href="/desk/{type.key}"
+        href={deskOf(type.key)}
         aria-current={type.key === typeKey ? 'page' : undefined}
         class={type.key === typeKey ? 'font-[650] shadow-[0_2px_var(--ink)]' : 'text-soft hover:text-ink'}
         >{type.name}</a
@@ -138,7 +139,7 @@
       {@const on = f.key === field}
       <li>
         <a
-          href="/desk/{typeKey}?field={f.key}"
+          href={deskOf(typeKey, { field: f.key })}
           aria-current={on && !rule ? 'true' : undefined}
           data-first={on && !rule ? '' : undefined}
           class={[
@@ -181,8 +182,8 @@
     {/if}
   </ul>
   <div class="flex gap-4 border-t border-line px-3.5 py-2 text-small">
-    <a class="text-soft hover:text-ink" href="/map/{typeKey}">Map</a>
-    <a class="text-soft hover:text-ink" href="/document#{typeKey}">As a document</a>
-    {#if draft.editable}<a class="ml-auto text-soft hover:text-ink" href="/fields/{typeKey}">Fields</a>{/if}
+    <a class="text-soft hover:text-ink" href={mapOf(typeKey)}>Map</a>
+    <a class="text-soft hover:text-ink" href={documentOf(typeKey)}>As a document</a>
+    {#if draft.editable}<a class="ml-auto text-soft hover:text-ink" href={fieldsOf(typeKey)}>Fields</a>{/if}
   </div>
 </div>

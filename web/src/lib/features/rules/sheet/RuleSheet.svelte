@@ -1,5 +1,6 @@
 <script lang="ts">
   /** One rule as a page of short labelled sentences, each edited where it stands. */
+  import { deskOf, ruleAddress } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import {
     entriesText,
@@ -147,7 +148,7 @@
   }
   function remove() {
     // Its address is made first: once it is gone there is no rule here to ask.
-    const next = `/desk/${recordType.key}?field=${targetsOf(rule)[0] ?? ''}`;
+    const next = deskOf(recordType.key, { field: targetsOf(rule)[0] ?? '' });
     draft.remove([ref], `remove ${rule.name}`);
     void goto(next);
   }
@@ -354,7 +355,8 @@
   <SheetRow label="Read aloud"><p class="text-soft" data-said>{sentence}</p></SheetRow>
   {#if siblings.length > 0}
     <SheetRow label="Same field">
-      {#each siblings as s (s.key)}<a class="editable mr-3" href="/desk/{recordType.key}/{s.key}">{s.name}</a>{/each}
+      {#each siblings as s (s.key)}<a class="editable mr-3" href={ruleAddress(recordType.key, s.key)}>{s.name}</a
+        >{/each}
     </SheetRow>
   {/if}
 </article>

@@ -1,3 +1,4 @@
+import { fieldsOf } from '$lib/addresses.ts';
 import { redirect } from '@sveltejs/kit';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { currentDraft } from '$lib/server/rulebook.ts';
@@ -7,5 +8,5 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ locals }) => {
   authorise(locals, 'rulebook.read');
   const [first] = (await currentDraft()).rulebook.recordTypes;
-  if (first) redirect(303, `/fields/${first.key}`);
+  if (first) redirect(303, fieldsOf(first.key));
 };

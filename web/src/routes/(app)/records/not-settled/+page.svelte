@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Records to which a change of another one could not be carried through: why, and once more. */
+  import { recordAddress, recordsPath } from '$lib/addresses.ts';
   import { invalidateAll } from '$app/navigation';
   import { shownInstant } from '$lib/instants.ts';
   import { organisation, ownForm, ownWriting } from '$lib/organisation.svelte.ts';
@@ -28,7 +29,7 @@
   {#if problem}<p class="mb-2 text-stop" role="alert">{problem}</p>{/if}
   {#if data.jobs.length === 0}
     <p>
-      Nothing is left: every change has been carried through. <a class="editable" href="/records">To the records</a>
+      Nothing is left: every change has been carried through. <a class="editable" href={recordsPath}>To the records</a>
     </p>
   {:else}
     <table class="w-full border-collapse">
@@ -48,7 +49,7 @@
               >
               <td class="py-1.5 pr-4">
                 {#if f.recordType && f.id}<span class="text-soft">{data.typeNames[f.recordType] ?? f.recordType}</span>
-                  <a class="font-[650] hover:text-brass" href="/records/{f.recordType}/{f.id}"
+                  <a class="font-[650] hover:text-brass" href={recordAddress(f.recordType, f.id)}
                     >{data.titles[f.recordType]?.[f.id] ?? f.id}</a
                   >{:else}<span class="text-soft">several</span>{/if}
               </td>

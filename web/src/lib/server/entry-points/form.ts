@@ -1,16 +1,18 @@
-/** What a form sends of a record, to be saved or only looked at. */
+/** The entry point of people at a form: what it sends of a record, to be saved or only looked at. Routes hand over to it. */
 import { formKey } from '@rigid-rule/core';
 import { array, mixed, number, object, string, type InferType } from 'yup';
-import { actingUser } from './acting-user.ts';
-import type { WriteRequest } from './entry-points/settling.ts';
-import { live } from './rulebook.ts';
-import type { Role } from './auth/roles.ts';
+import { actingUser } from '../acting-user.ts';
+import { readJson } from '../body.ts';
+import type { WriteRequest, WriteResult } from './settling.ts';
+import { previewWrite, writeRecord } from './write.ts';
+import { live } from '../rulebook.ts';
+import type { Role } from '../auth/roles.ts';
 
 const isRecord = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
 const record = mixed<Record<string, unknown>>((v): v is Record<string, unknown> => isRecord(v));
 const list = mixed<readonly unknown[]>((v): v is readonly unknown[] => Array.isArray(v) && v.length <= 500);
 
-export const formRequest = object({
+const formRequest = object({
   id: number().integer().min(1),
   version: number().integer().min(1),
   form: string().max(100).required(),
@@ -42,7 +44,7 @@ export const formRequest = object({
     .default(undefined),
 });
 
-export async function writeRequestOf(
+async function writeRequestOf(
   type: string,
   body: InferType<typeof formRequest>,
   user: { readonly id: number; readonly name: string; readonly email: string; readonly role: Role },
@@ -60,4 +62,27 @@ export async function writeRequestOf(
     ...(body.handBack ? { handBack: body.handBack } : {}),
     ...(body.seen ? { seen: body.seen as unknown as NonNullable<WriteRequest['seen']> } : {}),
   };
+}
+
+type FormUser = Parameters<typeof writeRequestOf>[2];
+
+const status: Readonly<Record<WriteResult['outcome'], number>> = {
+  saved: 200,
+  stopped: 422,
+  differs: 409,
+  'changed meanwhile': 409,
+  'no record': 404,
+  'no type': 404,
+  'no entry point': 422,
+};
+
+/** Saves what a form sends. It is settled again, on its own. */
+export async function saveForm(request: Request, type: string, user: FormUser): Promise<Response> {
+  const result = await writeRecord(await writeRequestOf(type, await readJson(request, formRequest), user));
+  return Response.json(result, { status: status[result.outcome] });
+}
+
+/** What saving this would do to other records; nothing is kept of it. */
+export async function previewForm(request: Request, type: string, user: FormUser): Promise<Response> {
+  return Response.json(await previewWrite(await writeRequestOf(type, await readJson(request, formRequest), user)));
 }
