@@ -4,9 +4,9 @@ import { defineConfig } from 'vitest/config';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 const alias = {
-  '@rigid-rule/zones': at('./core/src/command/zone-offset.ts'),
-  '@rigid-rule/patterns': at('./core/src/functions/re2-patterns.ts'),
-  '@rigid-rule/phone-numbers': at('./core/src/functions/phone-numbers.ts'),
+  '@rigid-rule/zones': at('./core/src/host/zones.ts'),
+  '@rigid-rule/patterns': at('./core/src/host/patterns.ts'),
+  '@rigid-rule/phone-numbers': at('./core/src/host/phone-numbers.ts'),
   '@rigid-rule/core': at('./core/src/index.ts'),
   '@rigid-rule/demo': at('./demo/src/index.ts'),
   $lib: at('./web/src/lib'),

@@ -8,9 +8,9 @@ export default {
   kit: {
     adapter: adapter({ out: 'build', precompress: true }),
     alias: {
-      '@rigid-rule/zones': '../core/src/command/zone-offset.ts',
-      '@rigid-rule/patterns': '../core/src/functions/re2-patterns.ts',
-      '@rigid-rule/phone-numbers': '../core/src/functions/phone-numbers.ts',
+      '@rigid-rule/zones': '../core/src/host/zones.ts',
+      '@rigid-rule/patterns': '../core/src/host/patterns.ts',
+      '@rigid-rule/phone-numbers': '../core/src/host/phone-numbers.ts',
       '@rigid-rule/core': '../core/src/index.ts',
       '@rigid-rule/demo': '../demo/src/index.ts',
     },

@@ -1,12 +1,12 @@
 /** One contract for every registry: what an entry must have, whoever adds it. */
-import { sentenceWords } from './assistance/words.ts';
+import { sentenceWords } from './language/wording/words.ts';
 import { describe, expect, it } from 'vitest';
 import { catalog } from './diagnostics/catalog.ts';
-import { entryPoints } from './engine/entry-points.ts';
-import { fieldTypes } from './field-types/index.ts';
-import { functions } from './functions/index.ts';
-import { ruleKinds } from './rule-kinds/index.ts';
-import type { Field } from './rulebook/document.ts';
+import { entryPoints } from './compile/entry-points.ts';
+import { fieldTypes } from './language/field-types/index.ts';
+import { functions } from './language/functions/index.ts';
+import { ruleKinds } from './compile/rule-kinds/index.ts';
+import type { Field } from './document/document.ts';
 import { customerType } from './testing/customers.ts';
 
 const unique = (list: readonly string[]): void => expect(new Set(list).size).toBe(list.length);

@@ -1,10 +1,10 @@
 /** Findings that compiling reports: unknown names, types, bands, cells. Repairs where the likely right word is known. */
 import type { Diagnostic } from '../diagnostics/catalog.ts';
-import type { Program } from '../engine/program.ts';
-import type { MappingTable, Rule } from '../rulebook/document.ts';
-import type { PartRef } from '../rulebook/parts.ts';
-import { valueAt } from '../rulebook/patch.ts';
-import { findRuleKind } from '../rule-kinds/index.ts';
+import type { Program } from '../compile/compiled.ts';
+import type { MappingTable, Rule } from '../document/document.ts';
+import type { PartRef } from '../document/parts.ts';
+import { valueAt } from '../document/patch.ts';
+import { findRuleKind } from '../compile/rule-kinds/index.ts';
 import { rulePart, type FindingKind, type Found, type Repair } from './finding.ts';
 
 function nearestRepair(d: Diagnostic, part: PartRef, body: unknown): Repair | undefined {

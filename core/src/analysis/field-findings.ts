@@ -1,12 +1,12 @@
 /** Findings about fields, options, tables and tests: contradictions, look-alikes, what nothing uses. */
 import { distance } from '../diagnostics/nearest.ts';
-import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
-import { type Expression, walk } from '../expression/ast.ts';
-import { givenTexts } from '../expression/given-texts.ts';
-import { optionNames } from '../field-types/options.ts';
-import { valueAt } from '../rulebook/patch.ts';
-import type { Field } from '../rulebook/document.ts';
-import type { Demands } from '../rule-kinds/rule-kind.ts';
+import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
+import { type Expression, walk } from '../language/expression/ast.ts';
+import { givenTexts } from '../language/expression/given-texts.ts';
+import { optionNames } from '../language/field-types/options.ts';
+import { valueAt } from '../document/patch.ts';
+import type { Field } from '../document/document.ts';
+import type { Demands } from '../compile/rule-kinds/rule-kind.ts';
 import { matchModeNames } from '../values/match-keys.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { type FindingKind, activeRules, fieldPart, rulePart } from './finding.ts';

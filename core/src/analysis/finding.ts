@@ -1,9 +1,9 @@
 /** What the rules as a whole say is wrong or doubtful. One descriptor a kind of finding. */
 import type { Severity, TextRange } from '../diagnostics/catalog.ts';
-import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
-import type { RecordType, Rule } from '../rulebook/document.ts';
-import type { Operation } from '../rulebook/patch.ts';
-import type { PartRef } from '../rulebook/parts.ts';
+import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
+import type { RecordType, Rule } from '../document/document.ts';
+import type { Operation } from '../document/patch.ts';
+import type { PartRef } from '../document/parts.ts';
 
 /** An edit of one part of the draft, as a JSON Patch of its body. */
 export interface Edit {

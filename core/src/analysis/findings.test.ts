@@ -1,9 +1,9 @@
 /** Every kind of finding: a rule set that has it, one that has not, and a repair that ends it. */
 import { describe, expect, it } from 'vitest';
-import { compileProgram } from '../engine/program.ts';
-import type { Field, Rule, Rulebook } from '../rulebook/document.ts';
-import { applyPatch } from '../rulebook/patch.ts';
-import { fromParts, partId, toParts } from '../rulebook/parts.ts';
+import { compileProgram } from '../compile/program.ts';
+import type { Field, Rule, Rulebook } from '../document/document.ts';
+import { applyPatch } from '../document/patch.ts';
+import { fromParts, partId, toParts } from '../document/parts.ts';
 import { countryTable, dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
 import type { Finding } from './finding.ts';
 import { findingKinds, findingsOf } from './index.ts';

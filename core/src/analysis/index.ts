@@ -1,6 +1,6 @@
 /** The registry of findings: adding one is one descriptor and one line here. */
-import type { Program } from '../engine/program.ts';
-import { partId } from '../rulebook/parts.ts';
+import type { Program } from '../compile/compiled.ts';
+import { partId } from '../document/parts.ts';
 import { compileFindings } from './compile-findings.ts';
 import * as fields from './field-findings.ts';
 import type { Finding, FindingContext, FindingKind } from './finding.ts';

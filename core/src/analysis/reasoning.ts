@@ -2,11 +2,11 @@
  * What conditions can be told about by reasoning on ranges and options, not by their text: whether they can hold,
  * always hold, or hold together. Three-valued as the language is: a comparison with blank is unknown.
  */
-import type { Comparison, ComparisonOperator, Expression, UnaryTest } from '../expression/ast.ts';
-import type { Scope } from '../expression/scope.ts';
-import { previousName, selfName } from '../expression/scope.ts';
-import type { Type } from '../expression/types.ts';
-import type { Field } from '../rulebook/document.ts';
+import type { Comparison, ComparisonOperator, Expression, UnaryTest } from '../language/expression/ast.ts';
+import type { Scope } from '../language/expression/scope.ts';
+import { previousName, selfName } from '../language/expression/scope.ts';
+import type { Type } from '../language/expression/types.ts';
+import type { Field } from '../document/document.ts';
 import { dayNumber, FeelDate } from '../values/calendar.ts';
 import { everySpan, isEmptyRegion, meetRegions, type Region, type Span } from './regions.ts';
 

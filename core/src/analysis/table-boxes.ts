@@ -2,15 +2,15 @@
  * The key space of a mapping table cut into boxes in which every row accepts all or nothing: each column falls into its
  * boundary points, the stretches between them, options and texts that are named, and blank. One value stands for each.
  */
-import { columnTypeOf } from '../field-types/column-types.ts';
-import { fieldTypeOf } from '../field-types/index.ts';
-import { acceptsCell, hashKey, type BoundColumn, type KeyCell } from '../mapping/cells.ts';
-import type { CompiledTable } from '../mapping/table.ts';
+import { columnTypeOf } from '../language/field-types/column-types.ts';
+import { fieldTypeOf } from '../language/field-types/index.ts';
+import { acceptsCell, hashKey, type BoundColumn, type KeyCell } from '../compile/mapping/cells.ts';
+import type { CompiledTable } from '../compile/mapping/table.ts';
 import { dateOfDay, dateText, dayNumber, FeelDate } from '../values/calendar.ts';
 import { Meter } from '../values/meter.ts';
 import { isNumber, numberToText } from '../values/number.ts';
 import { isBlank, valueToText, type Value } from '../values/value.ts';
-import { groupDigits } from '../field-types/number.ts';
+import { groupDigits } from '../language/field-types/number.ts';
 
 /** A piece of one column. */
 export interface Atom {

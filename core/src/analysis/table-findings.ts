@@ -1,9 +1,9 @@
 /** Findings about rows of mapping tables: keys twice, options without a row, rows that are never reached. */
 import { hasErrors } from '../diagnostics/catalog.ts';
-import type { Program } from '../engine/program.ts';
-import { type KeyCell, cellText } from '../mapping/cells.ts';
-import { combinations, type CompiledTable, type TableRow } from '../mapping/table.ts';
-import { canonicalJson } from '../rulebook/canonical.ts';
+import type { Program } from '../compile/compiled.ts';
+import { type KeyCell, cellText } from '../compile/mapping/cells.ts';
+import { combinations, type CompiledTable, type TableRow } from '../compile/mapping/table.ts';
+import { canonicalJson } from '../document/canonical.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { tablePart } from './compile-findings.ts';
 import { type FindingKind, type Found, type Repair, activeRules, rulePart } from './finding.ts';

@@ -1,10 +1,10 @@
 /** Findings about what is written: two rules on one field, winners, ways round a rule, targets that grow. */
-import { fieldTypeOf } from '../field-types/index.ts';
-import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
-import { walk, type Expression } from '../expression/ast.ts';
-import type { Demands } from '../rule-kinds/rule-kind.ts';
-import { createFormula } from '../expression/formula.ts';
-import { entryPointsOf } from '../engine/entry-points.ts';
+import { fieldTypeOf } from '../language/field-types/index.ts';
+import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
+import { walk, type Expression } from '../language/expression/ast.ts';
+import type { Demands } from '../compile/rule-kinds/rule-kind.ts';
+import { createFormula } from '../language/expression/formula.ts';
+import { entryPointsOf } from '../compile/entry-points.ts';
 import { canHoldTogether, type Condition } from './reasoning.ts';
 import { activeRules, rulePart, setting, type FindingKind } from './finding.ts';
 

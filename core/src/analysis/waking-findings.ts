@@ -1,12 +1,12 @@
 /** Findings about when rules act: circles, rules that never wake, conditions that decide nothing. */
-import { bandText } from '../rule-kinds/bands.ts';
-import { createFormula } from '../expression/formula.ts';
+import { bandText } from '../compile/rule-kinds/bands.ts';
+import { createFormula } from '../language/expression/formula.ts';
 import { conditionOf } from './target-findings.ts';
 import { canFail, canHold, canReach, type Condition } from './reasoning.ts';
 import { everySpan, onlyBlank, type Span } from './regions.ts';
 import { activeRules, rulePart, setting, type FindingKind } from './finding.ts';
-import type { Band } from '../rule-kinds/bands.ts';
-import type { CompiledRule, TypeProgram } from '../engine/program.ts';
+import type { Band } from '../compile/rule-kinds/bands.ts';
+import type { CompiledRule, TypeProgram } from '../compile/compiled.ts';
 
 export const circle: FindingKind = {
   key: 'circle',

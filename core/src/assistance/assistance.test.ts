@@ -1,10 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { createScope } from '../expression/scope.ts';
-import { createFormula } from '../expression/formula.ts';
+import { createScope } from '../language/expression/scope.ts';
+import { createFormula } from '../language/expression/formula.ts';
 import { dealBook } from '../testing/deals.ts';
 import { completionsAt } from './completions.ts';
-import { addRow, changeJoin, printRow, removeItem, replaceRow, rowComparisons, rowsOf } from './condition-rows.ts';
+import {
+  addRow,
+  changeJoin,
+  printRow,
+  removeItem,
+  replaceRow,
+  rowComparisons,
+  rowsOf,
+} from '../language/wording/condition-rows.ts';
 import { describeAt, functionHelp } from './describe.ts';
 import { tokensOf } from './tokens.ts';
 

@@ -1,10 +1,10 @@
 /** What may be written at a place in a formula: fields, options after a comparison, members after a dot, functions. */
-import { createFormula } from '../expression/formula.ts';
-import type { Variable } from '../expression/checked.ts';
-import { quoteText } from '../expression/text-literal.ts';
-import type { Scope } from '../expression/scope.ts';
-import { type Type, typeName } from '../expression/types.ts';
-import { functions } from '../functions/index.ts';
+import { createFormula } from '../language/expression/formula.ts';
+import type { Variable } from '../language/expression/checked.ts';
+import { quoteText } from '../language/expression/text-literal.ts';
+import type { Scope } from '../language/expression/scope.ts';
+import { type Type, typeName } from '../language/expression/types.ts';
+import { functions } from '../language/functions/index.ts';
 import { describeFunction } from './describe.ts';
 import { type Token, tokensOf } from './tokens.ts';
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { createScope } from '../expression/scope.ts';
-import type { RecordType } from '../rulebook/document.ts';
+import { createScope } from '../language/expression/scope.ts';
+import type { RecordType } from '../document/document.ts';
 import { formulaOfTemplate, templateOfFormula } from './convert-step.ts';
 
 const type: RecordType = {

@@ -1,8 +1,8 @@
 /** A derived value written as a formula or as a text with fields: one turned into the other where it says the same. */
-import type { Expression } from '../expression/ast.ts';
-import { createFormula } from '../expression/formula.ts';
-import type { Scope } from '../expression/scope.ts';
-import { templateParts } from '../expression/template.ts';
+import type { Expression } from '../language/expression/ast.ts';
+import { createFormula } from '../language/expression/formula.ts';
+import type { Scope } from '../language/expression/scope.ts';
+import { templateParts } from '../language/expression/template.ts';
 
 const escaped = (text: string): string => text.replace(/[{}]/g, (brace) => brace + brace);
 

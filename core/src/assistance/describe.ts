@@ -1,10 +1,10 @@
 /** What an editor says of a function or a name when someone rests on it. */
-import { functions, findFunction } from '../functions/index.ts';
-import { type LanguageFunction, signaturesOf } from '../functions/function.ts';
-import { createFormula } from '../expression/formula.ts';
-import type { Variable } from '../expression/checked.ts';
-import type { Scope } from '../expression/scope.ts';
-import { type Type, typeName } from '../expression/types.ts';
+import { functions, findFunction } from '../language/functions/index.ts';
+import { type LanguageFunction, signaturesOf } from '../language/functions/function.ts';
+import { createFormula } from '../language/expression/formula.ts';
+import type { Variable } from '../language/expression/checked.ts';
+import type { Scope } from '../language/expression/scope.ts';
+import { type Type, typeName } from '../language/expression/types.ts';
 import { valueToText } from '../values/value.ts';
 import { tokensOf } from './tokens.ts';
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compileProgram } from '../engine/program.ts';
-import type { Rule, Rulebook } from '../rulebook/document.ts';
+import { compileProgram } from '../compile/program.ts';
+import type { Rule, Rulebook } from '../document/document.ts';
 import { fixedOrder, moveRule } from './run-order.ts';
 
 const fields = ['A', 'B', 'C', 'D', 'E', 'F'].map((n) => ({ key: n.toLowerCase(), name: n, type: 'number' }));

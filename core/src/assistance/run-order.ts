@@ -1,6 +1,6 @@
 /** The order in which rules run: why a place is fixed, and what moving a rule to another place takes. */
-import { orderRules, predecessors } from '../engine/order.ts';
-import type { CompiledRule, TypeProgram } from '../engine/program.ts';
+import { orderRules, predecessors } from '../compile/order.ts';
+import type { CompiledRule, TypeProgram } from '../compile/compiled.ts';
 
 /** A rule that has to run before another one, and the fields that say so. */
 export interface RunsAfter {

@@ -1,6 +1,6 @@
 /** A formula cut into what an editor shows in one colour each; also what a formula is that does not parse yet. */
-import { functionNames } from '../functions/index.ts';
-import type { Scope } from '../expression/scope.ts';
+import { functionNames } from '../language/functions/index.ts';
+import type { Scope } from '../language/expression/scope.ts';
 
 export type TokenKind = 'name' | 'function' | 'keyword' | 'text' | 'number' | 'operator' | 'comment' | 'unknown';
 

@@ -5,12 +5,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
-import { createPatterns } from '../functions/re2-patterns.ts';
+import { createPatterns } from '../host/patterns.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
 import { csvProblem, csvRows } from './csv-file.ts';
 import { evaluateLine } from './evaluate-line.ts';
 import { formatRulebook } from './rulebook-file.ts';
-import { zoneOffset } from './zone-offset.ts';
+import { zoneOffset } from '../host/zones.ts';
 
 const bin = fileURLToPath(new URL('../../bin/rigid-rule.mjs', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'rigid-rule-'));

@@ -1,10 +1,10 @@
 /** One line of `rigid-rule eval`: an expression, a context, and perhaps a value for unary tests. */
-import { check, checkTests } from '../expression/check.ts';
-import { compile, compileTests } from '../expression/compile.ts';
-import { bounded } from '../expression/runtime.ts';
-import { createOpenScope, type Scope } from '../expression/scope.ts';
-import type { NameScope } from '../expression/parse.ts';
-import type { Host } from '../functions/function.ts';
+import { check, checkTests } from '../language/expression/check.ts';
+import { compile, compileTests } from '../language/expression/compile.ts';
+import { bounded } from '../language/expression/runtime.ts';
+import { createOpenScope, type Scope } from '../language/expression/scope.ts';
+import type { NameScope } from '../language/expression/parse.ts';
+import type { Host } from '../language/functions/function.ts';
 import { fromJson, toJson } from '../formats/json-value.ts';
 import { isContext, type Value } from '../values/value.ts';
 

@@ -4,11 +4,11 @@ export { differenceLines, findingLine, findingsOfRulebook, formatRulebook, readR
 export { csvProblem, csvRows } from './csv-file.ts';
 export { createRowSettler } from './settle-rows.ts';
 export { strengthLines, testRulebook } from './test-rulebook.ts';
-export { entryPointsOf } from '../engine/entry-points.ts';
+export { entryPointsOf } from '../compile/entry-points.ts';
 export { bandsFromTable, bandsToTable } from '../formats/bands-table.ts';
 export { tablesFromDmn, tablesToDmn } from '../formats/dmn.ts';
 export { planImport, readCsv, tableToCsv, tableToLines } from '../formats/table-csv.ts';
-export { phoneNumber } from '../functions/phone-numbers.ts';
-export { createPatterns } from '../functions/re2-patterns.ts';
-export { zoneOffset } from './zone-offset.ts';
-export { rulebookSchema } from '../rulebook/schema.ts';
+export { phoneNumber } from '../host/phone-numbers.ts';
+export { createPatterns } from '../host/patterns.ts';
+export { zoneOffset } from '../host/zones.ts';
+export { rulebookSchema } from '../document/schema.ts';

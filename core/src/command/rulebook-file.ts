@@ -10,16 +10,16 @@ import {
 } from 'jsonc-parser';
 import { findingsOf } from '../analysis/index.ts';
 import type { Finding } from '../analysis/finding.ts';
-import { compileProgram } from '../engine/program.ts';
-import type { SettleOptions } from '../engine/settlement.ts';
+import { compileProgram } from '../compile/program.ts';
+import type { SettleOptions } from '../settle/settlement.ts';
 import { reachedBy, runTests } from '../rule-tests/run.ts';
-import type { Rulebook } from '../rulebook/document.ts';
-import { diffRulebooks } from '../rulebook/diff.ts';
-import { toParts } from '../rulebook/parts.ts';
-import { valueAt } from '../rulebook/patch.ts';
-import { rulebookSchema } from '../rulebook/schema.ts';
+import type { Rulebook } from '../document/document.ts';
+import { diffRulebooks } from '../refactor/diff.ts';
+import { toParts } from '../document/parts.ts';
+import { valueAt } from '../document/patch.ts';
+import { rulebookSchema } from '../document/schema.ts';
 import { compareText } from '../values/value.ts';
-import { zoneOffset } from './zone-offset.ts';
+import { zoneOffset } from '../host/zones.ts';
 
 export type ReadRulebook = { readonly rulebook: Rulebook } | { readonly problems: readonly string[] };
 

@@ -1,10 +1,11 @@
 /** Rows of a file settled one by one, as a file import settles them; nothing is kept from row to row. */
-import { compileProgram, type TypeProgram } from '../engine/program.ts';
-import { settle } from '../engine/settle.ts';
-import type { SettleOptions } from '../engine/settlement.ts';
-import { RecordsWorld } from '../engine/world.ts';
-import type { Settlement } from '../engine/settlement.ts';
-import type { Rulebook } from '../rulebook/document.ts';
+import { compileProgram } from '../compile/program.ts';
+import { type TypeProgram } from '../compile/compiled.ts';
+import { settle } from '../settle/settle.ts';
+import type { SettleOptions } from '../settle/settlement.ts';
+import { RecordsWorld } from '../records/world.ts';
+import type { Settlement } from '../settle/settlement.ts';
+import type { Rulebook } from '../document/document.ts';
 
 export interface RowSettler {
   /** Columns of the settled file: those of the source that are fields, and those that rules write. */

@@ -1,11 +1,11 @@
 /** `rigid-rule test`: the tests of a rulebook, what they cover, and how strong they are. */
-import { compileProgram } from '../engine/program.ts';
-import type { SettleOptions } from '../engine/settlement.ts';
+import { compileProgram } from '../compile/program.ts';
+import type { SettleOptions } from '../settle/settlement.ts';
 import { toJUnit } from '../formats/junit.ts';
 import { coverageOf, type Reached } from '../rule-tests/coverage.ts';
 import { runTests } from '../rule-tests/run.ts';
 import { type StrengthOptions, strengthOf } from '../rule-tests/strength.ts';
-import type { Rulebook } from '../rulebook/document.ts';
+import type { Rulebook } from '../document/document.ts';
 
 export interface TestReport {
   readonly lines: readonly string[];

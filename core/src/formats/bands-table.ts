@@ -1,6 +1,6 @@
 /** Bands of a categorize rule as a mapping table, and back: what DMN knows of bands. */
-import { readCategorize } from '../rule-kinds/categorize.ts';
-import type { Cell, MappingTable, Rule, RecordType } from '../rulebook/document.ts';
+import { readCategorize } from '../compile/rule-kinds/categorize.ts';
+import type { Cell, MappingTable, Rule, RecordType } from '../document/document.ts';
 import { dateOfDay, dateText } from '../values/calendar.ts';
 
 const sourceKey = 'source';

@@ -1,12 +1,12 @@
 /** Cells of mapping tables as FEEL texts, and back: what DMN holds, and what a spreadsheet may hold. */
-import { columnTypeOf } from '../field-types/column-types.ts';
-import type { Expression, UnaryTest } from '../expression/ast.ts';
-import { createOpenScope } from '../expression/scope.ts';
-import { quoteText, unescapeText } from '../expression/text-literal.ts';
-import { sameJson } from '../rulebook/canonical.ts';
-import { cellSchema } from '../rulebook/schema.ts';
-import { shapeProblem } from '../rulebook/shape.ts';
-import type { Cell, CellValue, TableColumn } from '../rulebook/document.ts';
+import { columnTypeOf } from '../language/field-types/column-types.ts';
+import type { Expression, UnaryTest } from '../language/expression/ast.ts';
+import { createOpenScope } from '../language/expression/scope.ts';
+import { quoteText, unescapeText } from '../language/expression/text-literal.ts';
+import { sameJson } from '../document/canonical.ts';
+import { cellSchema } from '../document/schema.ts';
+import { shapeProblem } from '../document/shape.ts';
+import type { Cell, CellValue, TableColumn } from '../document/document.ts';
 import { dateText, FeelDate, parseDate } from '../values/calendar.ts';
 
 interface RangeCell {

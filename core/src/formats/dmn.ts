@@ -1,8 +1,8 @@
 /** Mapping tables as DMN 1.3 decision tables (OMG), in and out. Whatever cannot be read whole is an error with its place. */
 import { DmnModdle } from 'dmn-moddle';
-import { columnTypeKeys, columnTypeOf, columnTypeOfDmn } from '../field-types/column-types.ts';
-import type { Cell, HitPolicy, MappingTable, TableColumn } from '../rulebook/document.ts';
-import { hitPolicies } from '../rulebook/document.ts';
+import { columnTypeKeys, columnTypeOf, columnTypeOfDmn } from '../language/field-types/column-types.ts';
+import type { Cell, HitPolicy, MappingTable, TableColumn } from '../document/document.ts';
+import { hitPolicies } from '../document/document.ts';
 import { keyCellFromFeel, keyCellToFeel, outputCellFromFeel, outputCellToFeel, type ReadText } from './cell-text.ts';
 
 type Element = Record<string, unknown>;

@@ -1,9 +1,9 @@
 /** Mapping tables out and in again: CSV as RFC 4180 has it, DMN XML. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Cell, MappingTable } from '../rulebook/document.ts';
+import type { Cell, MappingTable } from '../document/document.ts';
 import { countryTable, dealBook } from '../testing/deals.ts';
-import { readCategorize } from '../rule-kinds/categorize.ts';
+import { readCategorize } from '../compile/rule-kinds/categorize.ts';
 import { customerType, sizeClass } from '../testing/customers.ts';
 import { bandsFromTable, bandsToTable } from './bands-table.ts';
 import { keyCellFromFeel, keyCellToFeel } from './cell-text.ts';

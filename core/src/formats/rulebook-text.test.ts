@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { compileProgram } from '../engine/program.ts';
+import { compileProgram } from '../compile/program.ts';
 import { dealBook } from '../testing/deals.ts';
 import { sizeClass, rulebookOf } from '../testing/customers.ts';
 import { rulebookMarkdown, rulebookText } from './rulebook-text.ts';

@@ -1,12 +1,12 @@
 /** A whole rulebook in sentences, for review and audit: as blocks that a page draws, and as Markdown. */
-import { counted } from '../assistance/prose.ts';
-import { sentenceWords } from '../assistance/words.ts';
-import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
-import { fieldTypeOf } from '../field-types/index.ts';
-import { groupDigits } from '../field-types/number.ts';
-import { cellText } from '../mapping/cells.ts';
-import { ruleSentence } from '../rule-kinds/sentence.ts';
-import type { Field, MappingTable } from '../rulebook/document.ts';
+import { counted } from '../language/wording/prose.ts';
+import { sentenceWords } from '../language/wording/words.ts';
+import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
+import { fieldTypeOf } from '../language/field-types/index.ts';
+import { groupDigits } from '../language/field-types/number.ts';
+import { cellText } from '../compile/mapping/cells.ts';
+import { ruleSentence } from '../compile/rule-kinds/sentence.ts';
+import type { Field, MappingTable } from '../document/document.ts';
 
 export type TextBlock =
   | { readonly block: 'heading'; readonly level: 1 | 2 | 3; readonly text: string; readonly id: string }

@@ -1,10 +1,10 @@
 /** Mapping tables as CSV (RFC 4180), and what reading one would change, row by row. */
-import { fieldTypeOf } from '../field-types/index.ts';
+import { fieldTypeOf } from '../language/field-types/index.ts';
 import Papa from 'papaparse';
 import { nearestName } from '../diagnostics/nearest.ts';
-import { compileTable } from '../mapping/table.ts';
-import { columnField } from '../expression/shapes.ts';
-import { canonicalJson, sameJson } from '../rulebook/canonical.ts';
+import { compileTable } from '../compile/mapping/table.ts';
+import { columnField } from '../language/expression/shapes.ts';
+import { canonicalJson, sameJson } from '../document/canonical.ts';
 import type {
   Cell,
   CellValue,
@@ -13,7 +13,7 @@ import type {
   TableColumn,
   ColumnTypeKey,
   Field,
-} from '../rulebook/document.ts';
+} from '../document/document.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { cellFromSheet, cellToSheet, type ReadText, type SheetColumn } from './cell-text.ts';
 

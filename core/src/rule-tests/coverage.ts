@@ -1,5 +1,5 @@
 /** What the tests reach: rules, branches (bands, pairs, no-match paths) and condition parts; table rows apart. */
-import type { Program } from '../engine/program.ts';
+import type { Program } from '../compile/compiled.ts';
 import type { TestResult } from './run.ts';
 
 export interface Reached {

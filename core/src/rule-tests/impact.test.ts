@@ -1,9 +1,9 @@
 /** What a release would do is what a save does: the three ways differ as saves do. */
 import { expect, it } from 'vitest';
-import { compileProgram } from '../engine/program.ts';
-import { settleWithWaves } from '../engine/waves.ts';
-import { RecordsWorld } from '../engine/world.ts';
-import type { Rule } from '../rulebook/document.ts';
+import { compileProgram } from '../compile/program.ts';
+import { settleWithWaves } from '../related/waves.ts';
+import { RecordsWorld } from '../records/world.ts';
+import type { Rule } from '../document/document.ts';
 import { dealBook, dealRecords, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
 import { Impact, impactWays } from './impact.ts';
 

@@ -2,13 +2,14 @@
  * What a draft would do to records that the live rules do not: by the same code as a save, one record at a time, in the
  * ways in which records meet a release.
  */
-import type { Program } from '../engine/program.ts';
-import type { Settlement, Write } from '../engine/settlement.ts';
-import { settleWithWaves } from '../engine/waves.ts';
-import type { FoundRecord, World } from '../engine/world.ts';
-import { sameStored } from '../field-types/field-type.ts';
-import { fieldTypeOf } from '../field-types/index.ts';
-import type { RecordType, Stored } from '../rulebook/document.ts';
+import type { Program } from '../compile/compiled.ts';
+import type { Settlement } from '../settle/settlement.ts';
+import type { Write } from '../records/write.ts';
+import { settleWithWaves } from '../related/waves.ts';
+import type { FoundRecord, World } from '../records/world.ts';
+import { sameStored } from '../language/field-types/field-type.ts';
+import { fieldTypeOf } from '../language/field-types/index.ts';
+import type { RecordType, Stored } from '../document/document.ts';
 
 export const impactWays = ['next save', 'as new', 'backfill'] as const;
 /** `next save`: stored, saved with nothing sent. `as new`: the same values in a new record. `backfill`: all standing rules named. */

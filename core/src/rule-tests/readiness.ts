@@ -1,8 +1,8 @@
 /** Whether a draft may go live: no error among its findings, and tests that hold or a written reason. */
-import { compileProgram } from '../engine/program.ts';
-import type { Host } from '../functions/function.ts';
+import { compileProgram } from '../compile/program.ts';
+import type { Host } from '../language/functions/function.ts';
 import { reachedBy, runTests } from './run.ts';
-import type { Rulebook } from '../rulebook/document.ts';
+import type { Rulebook } from '../document/document.ts';
 import type { Finding } from '../analysis/finding.ts';
 import { findingsOf } from '../analysis/index.ts';
 

@@ -1,8 +1,8 @@
 /** Rule tests: what they say, what is suggested, what they cover and how strong they are. */
 import { describe, expect, it } from 'vitest';
-import { compileProgram } from '../engine/program.ts';
+import { compileProgram } from '../compile/program.ts';
 import { toJUnit } from '../formats/junit.ts';
-import type { Field, Rule, RuleTest } from '../rulebook/document.ts';
+import type { Field, Rule, RuleTest } from '../document/document.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
 import { dealBook, ruleOf, setTo } from '../testing/deals.ts';
 import { coverageOf } from './coverage.ts';

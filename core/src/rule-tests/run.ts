@@ -1,12 +1,13 @@
 /** A rule test run against a program: what it expects and does not get, in words. */
-import { settle } from '../engine/settle.ts';
-import type { SettleOptions } from '../engine/settlement.ts';
-import type { Program, TypeProgram } from '../engine/program.ts';
-import type { Settlement, Write } from '../engine/settlement.ts';
-import { RecordsWorld } from '../engine/world.ts';
-import { sameStored } from '../field-types/field-type.ts';
-import { canonicalJson } from '../rulebook/canonical.ts';
-import type { RuleTest, Stored } from '../rulebook/document.ts';
+import { settle } from '../settle/settle.ts';
+import type { SettleOptions } from '../settle/settlement.ts';
+import type { Program, TypeProgram } from '../compile/compiled.ts';
+import type { Settlement } from '../settle/settlement.ts';
+import type { Write } from '../records/write.ts';
+import { RecordsWorld } from '../records/world.ts';
+import { sameStored } from '../language/field-types/field-type.ts';
+import { canonicalJson } from '../document/canonical.ts';
+import type { RuleTest, Stored } from '../document/document.ts';
 
 export interface TestResult {
   readonly test: RuleTest;

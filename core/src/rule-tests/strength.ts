@@ -1,11 +1,12 @@
 /** How many small planted faults the tests catch: one fault at a time, each in words. */
-import { compileProgram, type Program } from '../engine/program.ts';
-import type { SettleOptions } from '../engine/settlement.ts';
-import { walk, type Expression } from '../expression/ast.ts';
-import { createFormula } from '../expression/formula.ts';
-import { canonicalJson } from '../rulebook/canonical.ts';
-import { applyPatch } from '../rulebook/patch.ts';
-import { winners, type MappingTable, type Rule, type Rulebook, type RuleTest } from '../rulebook/document.ts';
+import { compileProgram } from '../compile/program.ts';
+import { type Program } from '../compile/compiled.ts';
+import type { SettleOptions } from '../settle/settlement.ts';
+import { walk, type Expression } from '../language/expression/ast.ts';
+import { createFormula } from '../language/expression/formula.ts';
+import { canonicalJson } from '../document/canonical.ts';
+import { applyPatch } from '../document/patch.ts';
+import { winners, type MappingTable, type Rule, type Rulebook, type RuleTest } from '../document/document.ts';
 import { numberToText } from '../values/number.ts';
 import { runTest, settleTest } from './run.ts';
 import { suggestTests } from './suggest.ts';

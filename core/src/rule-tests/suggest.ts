@@ -2,12 +2,12 @@
  * Tests worked out from the compiled rules. Their expectations are what the draft gives now: they count only when the
  * author has confirmed them.
  */
-import { fieldTypeOf } from '../field-types/index.ts';
-import { entryPointsOf } from '../engine/entry-points.ts';
-import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
-import type { Settlement } from '../engine/settlement.ts';
-import type { SettleOptions } from '../engine/settlement.ts';
-import type { Expectation, Moment, RecordData, RuleTest, Stored } from '../rulebook/document.ts';
+import { fieldTypeOf } from '../language/field-types/index.ts';
+import { entryPointsOf } from '../compile/entry-points.ts';
+import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
+import type { Settlement } from '../settle/settlement.ts';
+import type { SettleOptions } from '../settle/settlement.ts';
+import type { Expectation, Moment, RecordData, RuleTest, Stored } from '../document/document.ts';
 import { settleTest } from './run.ts';
 import { trialsOf, type Trial } from './values.ts';
 

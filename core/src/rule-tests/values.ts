@@ -1,12 +1,12 @@
 /** Values worth trying for the fields that a rule reads: around each boundary, each option, blank. */
 import { numberOf } from '../analysis/reasoning.ts';
-import type { CompiledRule, Program, TypeProgram } from '../engine/program.ts';
-import { type ComparisonOperator, type Expression, type Range, walk } from '../expression/ast.ts';
-import { fieldTypeOf } from '../field-types/index.ts';
-import { createFormula } from '../expression/formula.ts';
-import type { Scope } from '../expression/scope.ts';
-import type { Anatomy } from '../rule-kinds/anatomy.ts';
-import type { Field, Stored } from '../rulebook/document.ts';
+import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
+import { type ComparisonOperator, type Expression, type Range, walk } from '../language/expression/ast.ts';
+import { fieldTypeOf } from '../language/field-types/index.ts';
+import { createFormula } from '../language/expression/formula.ts';
+import type { Scope } from '../language/expression/scope.ts';
+import type { Anatomy } from '../compile/rule-kinds/anatomy.ts';
+import type { Field, Stored } from '../document/document.ts';
 import { Decimal, add, normalize } from '../values/number.ts';
 
 /** Table rows beyond this are not each tried. */

@@ -1,6 +1,6 @@
 /** A small rulebook for tests: one record type, size classes by the European headcount limits. */
-import type { Field, RecordType, Rule, Rulebook } from '../rulebook/document.ts';
-import type { Write } from '../engine/settlement.ts';
+import type { Field, RecordType, Rule, Rulebook } from '../document/document.ts';
+import type { Write } from '../records/write.ts';
 
 const options = (...names: readonly string[]) => names.map((name) => ({ key: name.toLowerCase(), name }));
 

@@ -1,12 +1,12 @@
 /** A record type with a field of each family, records to run formulas on, and the host of a server: for properties. */
-import { zoneOffset } from '../command/zone-offset.ts';
-import type { Environment } from '../expression/runtime.ts';
-import { createScope, type Scope } from '../expression/scope.ts';
-import { fieldTypeOf } from '../field-types/index.ts';
-import type { Host } from '../functions/function.ts';
-import { phoneNumber } from '../functions/phone-numbers.ts';
-import { createPatterns } from '../functions/re2-patterns.ts';
-import type { Field, Stored } from '../rulebook/document.ts';
+import { zoneOffset } from '../host/zones.ts';
+import type { Environment } from '../language/expression/runtime.ts';
+import { createScope, type Scope } from '../language/expression/scope.ts';
+import { fieldTypeOf } from '../language/field-types/index.ts';
+import type { Host } from '../language/functions/function.ts';
+import { phoneNumber } from '../host/phone-numbers.ts';
+import { createPatterns } from '../host/patterns.ts';
+import type { Field, Stored } from '../document/document.ts';
 import type { Names } from './random-formulas.ts';
 
 const options = (...names: readonly string[]) => names.map((name) => ({ key: name.toLowerCase(), name }));

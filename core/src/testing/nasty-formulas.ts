@@ -1,5 +1,5 @@
 /** Formulas that ask for too much, each in its own way: for the tests, and for the clock of the benchmark. */
-import { createOpenScope } from '../expression/scope.ts';
+import { createOpenScope } from '../language/expression/scope.ts';
 import type { Value } from '../values/value.ts';
 
 /** A number, a long text, many texts and many numbers. */

@@ -1,7 +1,7 @@
 /** Random formulas by seed, in the types of the language and with all its functions: mostly right ones, some that are not. */
-import type { Type } from '../expression/types.ts';
-import { functions } from '../functions/index.ts';
-import { signaturesOf, type LanguageFunction } from '../functions/function.ts';
+import type { Type } from '../language/expression/types.ts';
+import { functions } from '../language/functions/index.ts';
+import { signaturesOf, type LanguageFunction } from '../language/functions/function.ts';
 
 /** A stream of numbers in [0, 1) by seed (mulberry32): the same on every machine. */
 export function randomBy(seed: number): () => number {

@@ -1,8 +1,8 @@
 /** Random rule sets and writes, for properties that must hold whatever people build. */
 import fc from 'fast-check';
-import type { Field, Rule, Rulebook } from '../rulebook/document.ts';
-import type { Write } from '../engine/settlement.ts';
-import type { Band } from '../rule-kinds/bands.ts';
+import type { Field, Rule, Rulebook } from '../document/document.ts';
+import type { Write } from '../records/write.ts';
+import type { Band } from '../compile/rule-kinds/bands.ts';
 import { customerType, rulebookOf } from './customers.ts';
 
 const numbers = ['count', 'area', 'rank'] as const;

@@ -1,5 +1,4 @@
 /** Keys by which records and rows are matched: two texts match when a key that is sought is a key that is stored. */
-import type { Stored } from '../rulebook/document.ts';
 import { foldedKey } from './unicode-case.ts';
 
 export const matchModes = ['exact', 'folded', 'email domain', 'longest prefix'] as const;
@@ -44,7 +43,10 @@ function storedKey(mode: MatchMode, value: string): string | null {
 }
 
 /** The key of a value as it is stored; lists and blanks have none. */
-export function keyOfStored(mode: MatchMode, stored: Stored | undefined): string | null {
+export function keyOfStored(
+  mode: MatchMode,
+  stored: string | number | boolean | readonly string[] | null | undefined,
+): string | null {
   return stored === undefined || stored === null || typeof stored === 'object' ? null : storedKey(mode, String(stored));
 }
 

@@ -71,7 +71,8 @@ export class RecordForm {
     if (this.compiled?.host !== host) this.compiled = { host, program: compileProgram(this.rulebook, host) };
     return this.compiled.program;
   }
-  private get typeProgram(): TypeProgram {
+  /** The rules by which the form goes, those of the release that it was opened with. */
+  get typeProgram(): TypeProgram {
     return this.program.types.get(this.typeKey)!;
   }
   private readonly typeKey: string;

@@ -179,8 +179,9 @@ class Sitting {
       if (!sameStored(now, seen.data[key] ?? null))
         throw new Error(`${key}: stored ${String(now)}, seen ${String(seen.data[key])}`);
       if (!sameStored(now, form.before(key))) throw new Error(`${key} is not what the form goes on from`);
-      // What acts in every write on a form acts at once on what was saved; that is shown as not saved yet.
-      const again = type.rules.some(
+      // What acts in every write on a form acts at once on what was saved, by the release that the form goes on with; that
+      // is shown as not saved yet.
+      const again = form.typeProgram.rules.some(
         (r) => r.rule.on && r.rule.repeat === 'every' && r.rule.moments.includes('editing'),
       );
       if (!again && !sameStored(now, after[key] ?? null)) throw new Error(`${key} is shown otherwise after saving`);
@@ -208,6 +209,16 @@ it.each<[string, Rulebook, Act[]]>([
     'a rule of forms alone takes back what was typed into a new record',
     rulebookOf({ ...sizeClass, moments: ['editing'], winner: 'rule' }),
     [{ do: 'type', field: 'name', value: 'Alder' }, { do: 'type', field: 'class', value: 'micro' }, { do: 'save' }],
+  ],
+  [
+    'a form goes on with its release after a save through the next, which has one rule less',
+    rulebookOf({ ...sizeClass, moments: ['editing', 'creating', 'updating'], repeat: 'every', winner: 'rule' }),
+    [
+      { do: 'release', rule: 0 },
+      { do: 'type', field: 'class', value: 'micro' },
+      { do: 'type', field: 'name', value: 'Alder' },
+      { do: 'save' },
+    ],
   ],
 ])('%s', async (_, rulebook, acts) => {
   const sitting = new Sitting(rulebook);

@@ -1,0 +1,134 @@
+/** A rulebook compiled: rules with their reads, writes and closures, in the order in which they run. */
+import { type Diagnostic } from '../diagnostics/catalog.ts';
+import type { RelatedRead } from '../language/expression/checked.ts';
+import { type Formula } from '../language/expression/formula.ts';
+import type { Compiled } from '../language/expression/runtime.ts';
+import { type Scope } from '../language/expression/scope.ts';
+import { type ChildList } from '../language/expression/shapes.ts';
+import type { Hop } from '../language/expression/types.ts';
+import type { FieldType } from '../language/field-types/field-type.ts';
+import type { Host } from '../language/functions/function.ts';
+import { type CompiledTable } from './mapping/table.ts';
+import type { Anatomy } from './rule-kinds/anatomy.ts';
+import type { CompiledOutcome, Limit, RuleKind } from './rule-kinds/rule-kind.ts';
+import type { Field, Moment, RecordType, Rule, Rulebook, Stored } from '../document/document.ts';
+import { type DocumentProblem } from '../document/well-formed.ts';
+import type { Value } from '../values/value.ts';
+import { type EntryPoint } from './entry-points.ts';
+import { type CompiledNotice } from './notices.ts';
+import type { Author, TraceEntry } from './trace-entry.ts';
+
+export interface RuleReads {
+  /** Slots read as they stand. */
+  readonly present: readonly number[];
+  /** Slots read as they were stored before the write. */
+  readonly previous: readonly number[];
+}
+
+export interface CompiledRule {
+  readonly rule: Rule;
+  readonly kind: RuleKind | undefined;
+  readonly diagnostics: readonly Diagnostic[];
+  /** Every formula and option name in it, where it stands. */
+  readonly placed: Pick<CompiledOutcome, 'formulas' | 'options' | 'columns'>;
+  readonly reads: RuleReads;
+  /** Fields of other records that it reads. */
+  readonly related: readonly RelatedRead[];
+  /** Keys of the mapping tables that it asks. */
+  readonly tables: ReadonlySet<string>;
+  /** What its notifications say and to whom: read when they are made, of the settled record. */
+  readonly told: { readonly present: readonly number[]; readonly related: readonly RelatedRead[] };
+  /** Slots whose change makes the rule look at the record; a change of its own target by somebody else is one. */
+  readonly wakes: readonly number[];
+  /** Slots written. */
+  readonly writes: readonly number[];
+  /** Slots whose values it takes back when they are not on offer: it looks at them in every write, after all others. */
+  readonly confines: readonly number[];
+  /** Looked at whenever the record is new. */
+  readonly onNewRecord: boolean;
+  /** Its line of the trace where nothing woke it: the same each time. */
+  readonly asleep: TraceEntry;
+  /** Its result follows from present values alone; otherwise `eventBecause` says why not. */
+  readonly standing: boolean;
+  readonly eventBecause?: string;
+  readonly condition?: Compiled;
+  /** The parts between `and`, `or` and `not`, for traces and coverage; empty where the condition is one part. */
+  readonly conditionParts: () => readonly ConditionPart[];
+  /** The condition as a tree, for the analysis. */
+  readonly conditionFormula?: Formula;
+  readonly steps?: NonNullable<CompiledOutcome['steps']>;
+  readonly demands?: NonNullable<CompiledOutcome['demands']>;
+  readonly notices: readonly CompiledNotice[];
+  /** What its outcome is made of. */
+  readonly anatomy: Anatomy;
+  /** As changes name it. */
+  readonly author: Author;
+  /** It compiles: it takes part in the run. */
+  readonly sound: boolean;
+  /** Position in the order of the record type. */
+  readonly at: number;
+  /** Rules that depend on each other in a ring share a number; -1 for none. */
+  readonly circle: number;
+}
+
+export interface ConditionPart {
+  readonly text: string;
+  readonly evaluate: Compiled;
+}
+
+export interface Slot {
+  readonly field: Field;
+  readonly type: FieldType;
+}
+
+export interface TypeProgram {
+  readonly recordType: RecordType;
+  readonly scope: Scope;
+  readonly slots: readonly Slot[];
+  readonly slotOf: ReadonlyMap<string, number>;
+  readonly entryPoints: ReadonlyMap<string, EntryPoint>;
+  /** By the name that formulas give them. */
+  readonly childLists: ReadonlyMap<string, ChildList>;
+  /** In running order. */
+  readonly rules: readonly CompiledRule[];
+  /** For each slot the places in the order of the rules that it wakes. */
+  readonly wokenBy: readonly (readonly number[])[];
+  /** Places of the rules that a change of a related field wakes, by `pathKey`. */
+  readonly wokenByRelated: ReadonlyMap<string, readonly number[]>;
+  /** Rules that look at every write, those considered on each new record, and those that ask something of the settled record. */
+  readonly everyWrite: readonly CompiledRule[];
+  readonly onNewRecord: readonly CompiledRule[];
+  readonly demanding: readonly CompiledRule[];
+  /** For each slot the limits on its options, with the rules that set them. */
+  readonly limitsOn: ReadonlyMap<number, readonly { readonly rule: CompiledRule; readonly limit: Limit }[]>;
+  /** Slots that only rules write: the target of a rule that is on, compiles and says *locked*. */
+  readonly locked: ReadonlyMap<number, CompiledRule>;
+  /** For a moment and entry point: by place, whether the rule is on, sound and may act there. */
+  readonly admitted: (moment: Moment, entryPoint: string) => readonly boolean[];
+  /** Slots of fields that have to be filled in. */
+  readonly required: readonly number[];
+  /** What the slots of a new record hold: stored, as formulas see it, and as its value before the write. */
+  readonly starting: {
+    readonly stored: readonly Stored[];
+    readonly values: readonly Value[];
+    readonly previous: readonly Value[];
+  };
+  /** Some rule reads values before the write. */
+  readonly readsPrevious: boolean;
+}
+
+export interface Program {
+  readonly rulebook: Rulebook;
+  /** What formulas may ask for besides the clock. */
+  readonly host: Host;
+  readonly types: ReadonlyMap<string, TypeProgram>;
+  readonly tables: ReadonlyMap<string, CompiledTable>;
+  /** Rules that do not compile are left out of the run and named here. */
+  readonly broken: readonly CompiledRule[];
+  /** Parts that have not the shape of such parts, or a key twice: they are left out as well. */
+  readonly problems: readonly DocumentProblem[];
+}
+
+/** Names a field that is reached along a route: what a change of it wakes. */
+export const pathKey = (route: readonly Hop[], field: string): string =>
+  `${route.map((h) => `${h.by}:${h.field}:${h.to}`).join('/')}#${field}`;

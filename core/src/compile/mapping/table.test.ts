@@ -1,0 +1,149 @@
+/** Mapping tables: cells, hit policies, look-ups that give what looking through all rows gives. */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { Cell, MappingTable } from '../../document/document.ts';
+import type { Value } from '../../values/value.ts';
+import { Meter } from '../../values/meter.ts';
+import { acceptsCell, hashKey } from './cells.ts';
+import { compileTable } from './table.ts';
+
+const table = (rows: readonly Record<string, Cell>[], more: Partial<MappingTable> = {}): MappingTable => ({
+  key: 't',
+  name: 'T',
+  purpose: '',
+  hitPolicy: 'unique',
+  keys: [{ key: 'age', name: 'Age', type: 'number' }],
+  outputs: [{ key: 'out', name: 'Out' }],
+  rows,
+  ...more,
+});
+const book = { recordTypes: [] };
+const find = (t: MappingTable, ...keys: Value[]): unknown => {
+  const hit = compileTable(t, book).find(keys);
+  return hit.found === 'one' ? hit.values[0] : hit.found;
+};
+
+// The hit policies of OMG DMN 1.3, 8.2.10, with an example of overlapping discounts like those of its tables; from memory.
+describe('hit policies', () => {
+  const rows = [
+    { age: { from: 18 }, out: 'b' },
+    { age: { from: 60 }, out: 'a' },
+    { age: { from: 65 }, out: 'a' },
+  ];
+  const order = [{ key: 'out', name: 'Out', order: ['a', 'b'] }];
+  const counted = (aggregation: NonNullable<MappingTable['aggregation']>): Partial<MappingTable> => ({
+    hitPolicy: 'collect',
+    aggregation,
+    outputs: [{ key: 'out', name: 'Out', type: 'number' }],
+    rows: [
+      { age: { from: 18 }, out: 5 },
+      { age: { from: 60 }, out: 10 },
+      { age: { from: 65 }, out: 2.5 },
+    ],
+  });
+  it.each<[string, Partial<MappingTable>, number, unknown]>([
+    ['unique: one', {}, 20, 'b'],
+    ['unique: several', {}, 61, 'several'],
+    ['none', {}, 3, 'none'],
+    ['any: they differ', { hitPolicy: 'any' }, 61, 'several'],
+    ['any: they agree', { hitPolicy: 'any', rows: rows.slice(1) }, 66, 'a'],
+    ['first', { hitPolicy: 'first' }, 66, 'b'],
+    ['priority', { hitPolicy: 'priority', outputs: order }, 66, 'a'],
+    ['rule order', { hitPolicy: 'rule order' }, 66, ['b', 'a', 'a']],
+    ['output order', { hitPolicy: 'output order', outputs: order }, 66, ['a', 'a', 'b']],
+    ['collect', { hitPolicy: 'collect' }, 61, ['b', 'a']],
+    ['collect sum', counted('sum'), 66, 17.5],
+    ['collect min', counted('min'), 66, 2.5],
+    ['collect max', counted('max'), 66, 10],
+    ['collect count', counted('count'), 66, 3],
+    ['collect count of none', counted('count'), 3, 0],
+  ])('%s', (_, more, age, expected) => {
+    expect(find(table(rows, more), age)).toEqual(expected);
+  });
+});
+
+describe('cells', () => {
+  const keys = [{ key: 'k', name: 'K' }];
+  it.each<[string, Partial<MappingTable>, Cell, Value, boolean]>([
+    ['a value', { keys }, 'Fen', 'Fen', true],
+    ['case counts', { keys }, 'Fen', 'fen', false],
+    ['case and spaces folded', { keys: [{ ...keys[0]!, match: 'folded' }] }, 'Straße  1', 'STRASSE 1', true],
+    ['the longest beginning', { keys: [{ ...keys[0]!, match: 'prefix' }] }, '41', '4100-100', true],
+    ['a list', { keys }, ['Fen', 'Moor'], 'Moor', true],
+    ['any', { keys }, null, 'whatever', true],
+    ['any, blank too', { keys }, null, null, true],
+    ['blank', { keys }, { blank: true }, null, true],
+    ['blank is not a value', { keys }, { blank: true }, 'x', false],
+    ['a range with its ends', {}, { from: 1, to: 5, toClosed: true }, 5, true],
+    ['a range without', {}, { from: 1, fromOpen: true, to: 5 }, 1, false],
+    ['unary tests', {}, { tests: '< 5, [7..9]' }, 8, true],
+    ['a date', { keys: [{ ...keys[0]!, type: 'date' }] }, '2026-05-03', null, false],
+  ])('%s', (_, more, cell, value, expected) => {
+    const t = compileTable(
+      table(
+        [{ age: cell, k: cell, out: 'x' }].map(({ age, k, out }) => (more.keys ? { k, out } : { age, out })),
+        more,
+      ),
+      book,
+    );
+    expect(t.diagnostics).toEqual([]);
+    expect(t.find([value]).found === 'one').toBe(expected);
+  });
+
+  it.each<[string, Partial<MappingTable>, Record<string, Cell>, RegExp]>([
+    ['no number', {}, { age: 'many' }, /Age: many is not a number/],
+    ['no such column', {}, { age: 1, colour: 'red' }, /colour/],
+    ['tests that do not parse', {}, { age: { tests: '< <' } }, /Age:/],
+    ['no key', { keys: [] }, {}, /no key column/],
+    ['a policy without an order', { hitPolicy: 'priority' }, { age: 1 }, /order/],
+  ])('%s is said in words', (_, more, row, message) => {
+    expect(
+      compileTable(table([row], more), book)
+        .diagnostics.map((d) => d.message)
+        .join(' '),
+    ).toMatch(message);
+  });
+});
+
+describe('look-ups', () => {
+  const cell: fc.Arbitrary<Cell> = fc.oneof(
+    fc.integer({ min: 0, max: 9 }),
+    fc.array(fc.integer({ min: 0, max: 9 }), { minLength: 1, maxLength: 3 }),
+    fc.constant(null),
+    fc.constant({ blank: true } as const),
+    fc
+      .tuple(fc.integer({ min: 0, max: 9 }), fc.integer({ min: 0, max: 4 }))
+      .map(([from, n]) => ({ from, to: from + n + 1 })),
+    fc.constant({ tests: '> 5' }),
+  );
+  const rows = fc.array(fc.tuple(cell, cell), { maxLength: 25 });
+  const key = fc.option(fc.integer({ min: 0, max: 10 }), { nil: null });
+
+  it('find the rows that looking through all of them finds', () => {
+    fc.assert(
+      fc.property(rows, key, key, (cells, a, b) => {
+        const keys = [
+          { key: 'a', name: 'A', type: 'number' } as const,
+          { key: 'b', name: 'B', type: 'number' } as const,
+        ];
+        const t = compileTable(
+          table(
+            cells.map(([x, y]) => ({ a: x, b: y })),
+            { keys },
+          ),
+          book,
+        );
+        const slow = t.compiled.flatMap((row, i) =>
+          row.keys.every((c, k) => acceptsCell(c, [a, b][k]!, hashKey([a, b][k]!, keys[k]!), new Meter())) ? [i] : [],
+        );
+        expect([...t.matching([a, b])]).toEqual(slow);
+      }),
+    );
+  });
+
+  it('ranges that do not overlap are searched', () => {
+    const cells = Array.from({ length: 300 }, (_, i) => ({ age: { from: i * 10, to: i * 10 + 10 }, out: `r${i}` }));
+    const t = table(cells);
+    expect([0, 9.5, 10, 2999.9, 3000, -1].map((n) => find(t, n))).toEqual(['r0', 'r0', 'r1', 'r299', 'none', 'none']);
+  });
+});

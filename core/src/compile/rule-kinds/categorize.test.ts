@@ -1,0 +1,71 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { compileProgram } from '../program.ts';
+import { applyPatch, type Operation } from '../../document/patch.ts';
+import { rulebookOf, sizeClass } from '../../testing/customers.ts';
+import { bandText, findBand, meet, place, type Band } from './bands.ts';
+
+describe('bands', () => {
+  it('binary search finds what looking at each band finds', () => {
+    const cuts = fc.uniqueArray(fc.integer({ min: -100, max: 100 }), { minLength: 1, maxLength: 8 });
+    fc.assert(
+      fc.property(
+        cuts,
+        fc.array(fc.boolean(), { minLength: 8, maxLength: 8 }),
+        fc.integer({ min: -110, max: 110 }),
+        (all, upper, n) => {
+          const sorted = [...all].sort((a, b) => a - b);
+          const bands = sorted.slice(1).map((to, i): Band => ({
+            from: sorted[i]!,
+            to,
+            result: i,
+            fromOpen: !upper[i % 8],
+            toClosed: !upper[(i + 1) % 8],
+          }));
+          expect(findBand(n, bands)).toBe(bands.findIndex((b) => place(n, b) === 'inside'));
+        },
+      ),
+    );
+  });
+
+  it.each<[Band, Band, string]>([
+    [{ from: 0, to: 10, result: 'a' }, { from: 10, result: 'b' }, 'touch'],
+    [{ from: 0, to: 10, toClosed: true, result: 'a' }, { from: 10, fromOpen: true, result: 'b' }, 'touch'],
+    [{ from: 0, to: 10, toClosed: true, result: 'a' }, { from: 10, result: 'b' }, 'overlap'],
+    [{ from: 0, to: 10, result: 'a' }, { from: 10, fromOpen: true, result: 'b' }, 'gap'],
+    [{ from: 0, to: 9, result: 'a' }, { from: 10, result: 'b' }, 'gap'],
+    [{ from: 0, result: 'a' }, { from: 10, result: 'b' }, 'overlap'],
+  ])('%o and %o: %s', (lower, upper, meeting) => {
+    expect(meet(lower, upper)).toBe(meeting);
+  });
+
+  it('read as people say them', () => {
+    expect(
+      [
+        { from: 1000, result: 1 },
+        { from: 0, to: 10, result: 1 },
+        { to: 5, toClosed: true, result: 1 },
+        { result: 1 },
+      ].map((b) => bandText(b)),
+    ).toEqual(['from 1,000', 'from 0, below 10', 'up to 5', 'every number']);
+  });
+});
+
+describe('mistakes in a categorize rule', () => {
+  it.each<[Operation, string, string]>([
+    [{ op: 'replace', path: '/outcome/bands/1/from', value: 9 }, 'band.overlap', '/outcome/bands/1/from'],
+    [{ op: 'replace', path: '/outcome/bands/1/from', value: 11 }, 'band.gap', '/outcome/bands/1/from'],
+    [{ op: 'replace', path: '/outcome/bands/0/from', value: 10 }, 'band.backwards', '/outcome/bands/0/to'],
+    [{ op: 'replace', path: '/outcome/bands/1/result', value: 'smal' }, 'band.result', '/outcome/bands/1/result'],
+    [{ op: 'replace', path: '/outcome/bands', value: [] }, 'band.empty', '/outcome/bands'],
+    [{ op: 'replace', path: '/outcome/source', value: 'Name' }, 'band.source', '/outcome/source'],
+    [{ op: 'replace', path: '/outcome/target', value: 'gone' }, 'rule.no-target', '/outcome/target'],
+    [{ op: 'replace', path: '/kind', value: 'guess' }, 'rule.no-kind', '/kind'],
+    [{ op: 'replace', path: '/entryPoints', value: ['form:gone'] }, 'rule.no-form', '/entryPoints'],
+    [{ op: 'replace', path: '/moments', value: [] }, 'rule.never-acts', '/moments'],
+  ])('%o', (operation, code, path) => {
+    const rule = applyPatch(sizeClass, [operation]).value;
+    const { rules } = compileProgram(rulebookOf(rule)).types.get('customer')!;
+    expect(rules[0]!.diagnostics).toContainEqual(expect.objectContaining({ code, path }));
+  });
+});

@@ -1,0 +1,54 @@
+/** Where the values of a map rule go. */
+import { fieldTypeOf } from '../../language/field-types/index.ts';
+import type { Environment } from '../../language/expression/runtime.ts';
+import type { Field } from '../../document/document.ts';
+import { RecordRef, isList } from '../../values/value.ts';
+import type { OutcomeBuilder } from './outcome-builder.ts';
+import type { Effect } from './rule-kind.ts';
+
+export interface Destination {
+  target(key: string, path: string): { readonly slot: number; readonly field: Field } | undefined;
+  effects(
+    env: Environment,
+    target: { readonly slot: number; readonly field: Field },
+    effect: Effect,
+    because: string | undefined,
+  ): readonly Effect[];
+}
+
+/** Where the values go: this record, the one that a lookup names, or each of a child list. */
+export function findDestination(onto: string, builder: OutcomeBuilder): Destination | undefined {
+  if (onto === '')
+    return {
+      target: (key, path) => builder.written(key, path),
+      effects: (_env, _target, effect, because) =>
+        because !== undefined && 'act' in effect && (effect.act === 'set' || effect.act === 'leave')
+          ? [{ ...effect, because }]
+          : [effect],
+    };
+  const { scope, recordType } = builder;
+  const lookup = recordType.fields.find((f) => f.key === onto && fieldTypeOf(f).links);
+  const member = scope.self?.member(lookup?.name ?? onto);
+  const type = member?.type.kind === 'list' ? member.type.item : member?.type;
+  if (!member || type?.kind !== 'record') {
+    builder.report('map.onto', '/outcome/onto', { onto });
+    return undefined;
+  }
+  const path = lookup?.name ?? onto;
+  const reach = builder.formula(path, '/outcome/onto');
+  return {
+    target(key, at) {
+      const field = scope.book?.recordTypes.find((t) => t.key === type.of.key)?.fields.find((f) => f.key === key);
+      if (!field) builder.report('rule.no-target', at, { field: key });
+      return field && { slot: -1, field };
+    },
+    effects(env, { field }, effect) {
+      if (effect.act !== 'set')
+        return effect.act === 'stop' ? [{ ...effect, target: lookup ? recordType.fields.indexOf(lookup) : -1 }] : [];
+      const to = reach.evaluate?.(env) ?? null;
+      const refs = (isList(to) ? to : [to]).filter((v) => v instanceof RecordRef);
+      const { value, way } = effect;
+      return refs.map((ref) => ({ act: 'send', to: ref, field: field.key, value, ...(way ? { way } : {}) }));
+    },
+  };
+}

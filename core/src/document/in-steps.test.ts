@@ -1,0 +1,64 @@
+/** What is worked out in steps, or by a shorter way, is what the plain way gives. */
+import fc from 'fast-check';
+import { expect, it } from 'vitest';
+import { compileInSteps, compileProgram } from '../compile/program.ts';
+import { type Program } from '../compile/compiled.ts';
+import { settle } from '../settle/settle.ts';
+import { emptyWorld } from '../records/world.ts';
+import { randomRulebook, randomWrite } from '../testing/random-rulebooks.ts';
+import { canonicalInSteps, canonicalJson, sameJson } from './canonical.ts';
+import { countChanges, diffRulebooks } from '../refactor/diff.ts';
+import type { Rulebook } from './document.ts';
+
+function end<T>(work: Generator<void, T>): T {
+  for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
+}
+const copy = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T;
+const runs = { numRuns: 300 };
+
+it('a rulebook compiled in steps settles every write alike', () => {
+  fc.assert(
+    fc.property(randomRulebook, randomWrite, (rulebook, write) => {
+      const stepwise: Program = end(compileInSteps(copy(rulebook)));
+      const plain = compileProgram(rulebook);
+      expect(settle(stepwise, write, emptyWorld, { trace: true })).toEqual(
+        settle(plain, write, emptyWorld, { trace: true }),
+      );
+      expect(stepwise.broken.map((r) => r.rule.key)).toEqual(plain.broken.map((r) => r.rule.key));
+    }),
+    runs,
+  );
+});
+
+it('canonical JSON in steps is canonical JSON, and alike is what has the same', () => {
+  const json = fc.jsonValue({ maxDepth: 6 });
+  fc.assert(
+    fc.property(json, json, (a, b) => {
+      expect(end(canonicalInSteps(a))).toBe(canonicalJson(a));
+      expect(sameJson(a, b)).toBe(canonicalJson(a) === canonicalJson(b));
+      expect(sameJson(a, copy(a))).toBe(true);
+    }),
+    runs,
+  );
+});
+
+it('as many changes are counted as are told', () => {
+  fc.assert(
+    fc.property(randomRulebook, randomRulebook, fc.integer({ min: 0, max: 3 }), (a, b, kept) => {
+      const mixed: Rulebook = { ...b, rules: [...a.rules.slice(0, kept), ...b.rules.slice(kept)] };
+      expect(countChanges(a, mixed)).toBe(diffRulebooks(a, mixed).length);
+    }),
+    runs,
+  );
+});
+
+it.each<[string, unknown]>([
+  ['nothing', null],
+  ['no lists', {}],
+  ['no record types', { recordTypes: [null, 'x', { key: 't', fields: 3 }], rules: [null], tables: [null] }],
+  ['rows that are none', { recordTypes: [], rules: [], tables: [{ key: 't', name: 'T', rows: 'none' }] }],
+])('a document of %s compiles in steps, and is told what is wrong', (_, document) => {
+  const stepwise = end(compileInSteps(document as Rulebook));
+  expect(stepwise.problems.length).toBeGreaterThan(0);
+  expect(stepwise.problems).toEqual(compileProgram(document as Rulebook).problems);
+});

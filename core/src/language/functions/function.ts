@@ -1,0 +1,121 @@
+/** A function of the formula language: signature, help, examples (run as tests) and implementation in one entry. */
+import type { Type } from '../expression/types.ts';
+import type { Meter } from '../../values/meter.ts';
+import { isContext, isList, type Value } from '../../values/value.ts';
+import type { ZoneOffset } from '../../values/zones.ts';
+
+export interface Parameter {
+  readonly name: string;
+  readonly type: Type;
+  /** May be left out; only at the end. */
+  readonly optional?: true;
+}
+
+/** What a formula asks of whoever runs it. Left out, the functions that need it give null. */
+export interface Host {
+  /** ISO 8601 instant of the write, in the organisation's zone with its offset: `2026-05-03T09:00:00+01:00`. */
+  readonly now?: string;
+  /** A regular expression that runs in linear time (RE2); null where it is none. */
+  readonly pattern?: (source: string, flags: string) => Pattern | null;
+  /** A phone number of a country (ISO 3166-1 alpha-2) in the form of ITU-T E.164; null where it is none. */
+  readonly phone?: (text: string, country: string) => string | null;
+  /** The rules of named time zones. */
+  readonly zoneOffset?: ZoneOffset;
+  /** IANA name of the organisation's zone: instants that records hold are read as what its clocks show. */
+  readonly zone?: string;
+}
+
+export interface Pattern {
+  /** Instructions of the compiled expression: the work for a text grows with these times its length. */
+  readonly size: number;
+  /** Whether it occurs in the text. */
+  test(text: string): boolean;
+  /** All occurrences replaced; `$1` stands for the first group. Null where the result would be longer than `most` characters. */
+  replace(text: string, replacement: string, most: number): string | null;
+  split(text: string): readonly string[];
+}
+
+export interface LanguageFunction {
+  readonly name: string;
+  readonly parameters: readonly Parameter[];
+  /** Other ways to call it. */
+  readonly alternatives?: readonly (readonly Parameter[])[];
+  /** What of the host it asks for; where that is large, it is loaded only for rulebooks that use such a function. */
+  readonly needs?: 'pattern' | 'phone';
+  /** Its value comes from the moment of the write. */
+  readonly clock?: true;
+  /** The last parameter may be given any number of times. */
+  readonly variadic?: true;
+  readonly result: Type | ((given: readonly Type[]) => Type);
+  /** One line for people. */
+  readonly help: string;
+  /** Formula and the value it gives; the first one is shown with the help. */
+  readonly examples: readonly (readonly [formula: string, gives: Value])[];
+  /** It totals a list: over records blanks are skipped; `ofNone` is what it gives where there is nothing to total. */
+  readonly total?: { readonly ofNone: Value };
+  /** Its result is one of its arguments, or made of them or their items: options stay options. */
+  readonly passes?: true;
+  /** It holds its arguments against each other for being equal. */
+  readonly compares?: true;
+  /** It asks for an entry of a context by name: the places of the two arguments. */
+  readonly keyed?: readonly [context: number, key: number];
+  /** It takes a field of the record, whose value before the write it compares with the present one. */
+  readonly onField?: (now: Value, before: Value, changed: boolean, order: ReadonlyMap<string, number> | null) => Value;
+  /** It compares options by their order. */
+  readonly ordered?: true;
+  readonly evaluateOrdered?: (given: readonly Value[], order: ReadonlyMap<string, number>) => Value;
+  /**
+   * What a call is charged before it runs, in steps of a `Meter`: a number, or the work by the arguments. Left out, the
+   * size of the arguments and, afterwards, of the result. A function whose work grows faster charges the meter itself.
+   */
+  readonly work?: number | ((given: readonly Value[]) => number);
+  /** Arguments have been checked for number, not for type: a wrong type gives null. */
+  evaluate(given: readonly Value[], host: Host, meter: Meter): Value;
+}
+
+/** Size of a value in steps: items of a list, characters of a text by the eight. What a list holds is not looked at. */
+export function sizeOf(v: Value): number {
+  if (typeof v === 'string') return v.length >> 3;
+  return isList(v) ? v.length : isContext(v) ? v.size : 0;
+}
+
+const sizeOfAll = (given: readonly Value[]): number => {
+  let sum = 1;
+  for (const v of given) sum += sizeOf(v);
+  return sum;
+};
+
+/** Calls a function and charges for it. */
+export function callMetered(f: LanguageFunction, given: readonly Value[], host: Host, meter: Meter): Value {
+  const { work } = f;
+  if (work === undefined) meter.spend(sizeOfAll(given));
+  else meter.spend(typeof work === 'number' ? work : work(given));
+  const result = f.evaluate(given, host, meter);
+  if (work === undefined) meter.spend(sizeOf(result));
+  return result;
+}
+
+/** Steps up to which calls are not charged outside loops: no formula has enough of them to matter. */
+const smallWork = 100;
+export const isConstantWork = (f: LanguageFunction): boolean => typeof f.work === 'number' && f.work <= smallWork;
+
+export const signaturesOf = (f: LanguageFunction): readonly (readonly Parameter[])[] => [
+  f.parameters,
+  ...(f.alternatives ?? []),
+];
+
+/** The way of calling that suits the number of arguments and their names, if there is one. */
+export function signatureFor(
+  f: LanguageFunction,
+  count: number,
+  names?: readonly string[],
+): readonly Parameter[] | undefined {
+  return signaturesOf(f).find((parameters) => {
+    const least = parameters.filter((p) => !p.optional).length;
+    if (names) {
+      const known = names.every((n) => parameters.some((p) => p.name === n)) && new Set(names).size === names.length;
+      return known && parameters.every((p) => p.optional || names.includes(p.name));
+    }
+    return count >= least && (f.variadic === true || count <= parameters.length);
+  });
+}

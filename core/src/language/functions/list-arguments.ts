@@ -1,0 +1,14 @@
+/** What functions of lists take: a list, a single value in place of one, or several arguments. */
+import { type Type, anyType, join, listOf, nullType } from '../expression/types.ts';
+import { type Value, isList } from '../../values/value.ts';
+import type { Parameter } from './function.ts';
+
+export const list: Parameter = { name: 'list', type: listOf(anyType) };
+/** A single value stands for the list of it. */
+export const items = (v: Value | undefined): readonly Value[] | null =>
+  v === undefined || v === null ? null : isList(v) ? v : [v];
+/** `f(list)` and `f(a, b, …)` alike. */
+export const gathered = (given: readonly Value[]): readonly Value[] | null =>
+  given.length === 1 ? items(given[0]) : given;
+export const itemType = (given: readonly Type[]): Type =>
+  given.length === 1 && given[0]!.kind === 'list' ? given[0]!.item : given.reduce(join, nullType);

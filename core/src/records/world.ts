@@ -1,0 +1,163 @@
+/**
+ * What a write may ask about other records. Settling is synchronous: a question without an answer suspends the rule;
+ * the caller answers what was asked, all from one snapshot, and settles again.
+ */
+import type { RecordData } from '../document/document.ts';
+import { keyOfStored, soughtKeys, type MatchMode } from '../values/match-keys.ts';
+
+export type Ask =
+  | { readonly kind: 'record'; readonly recordType: string; readonly id: string }
+  /** Records of the type whose lookup `field` names the record `id`. */
+  | { readonly kind: 'children'; readonly recordType: string; readonly field: string; readonly id: string }
+  | {
+      readonly kind: 'match';
+      readonly recordType: string;
+      readonly field: string;
+      readonly mode: MatchMode;
+      readonly value: string;
+    };
+
+export interface FoundRecord {
+  readonly id: string;
+  readonly data: RecordData;
+}
+
+export interface World {
+  /** What there is, in order of id; undefined where the question has no answer yet. */
+  answer(ask: Ask): readonly FoundRecord[] | undefined;
+  /** The same before the write that caused all that is settled now; absent: as it is. */
+  readonly former?: World;
+  /** Fields of a record that a person set last. */
+  held?(recordType: string, id: string): readonly string[];
+  /** The moment of its last write, ISO 8601 with offset: the clock as its conditions saw it then. */
+  writtenAt?(recordType: string, id: string): string | undefined;
+}
+
+/** Passes after which a write whose questions never end is given up. */
+export const worldPasses = 10;
+
+export function askKey(ask: Ask): string {
+  switch (ask.kind) {
+    case 'record':
+      return `r\0${ask.recordType}\0${ask.id}`;
+    case 'children':
+      return `c\0${ask.recordType}\0${ask.field}\0${ask.id}`;
+    case 'match':
+      return `m\0${ask.recordType}\0${ask.field}\0${ask.mode}\0${ask.value}`;
+  }
+}
+
+/** Knows nothing: every question stays open. */
+export const emptyWorld: World = { answer: () => undefined };
+
+/** Answers kept from pass to pass. A record that came with a list or a match answers for itself as well. */
+export class AnsweredWorld implements World {
+  private readonly answers = new Map<string, readonly FoundRecord[]>();
+
+  answer(ask: Ask): readonly FoundRecord[] | undefined {
+    return this.answers.get(askKey(ask));
+  }
+
+  put(ask: Ask, found: readonly FoundRecord[]): void {
+    this.answers.set(askKey(ask), found);
+    for (const record of found)
+      this.answers.set(askKey({ kind: 'record', recordType: ask.recordType, id: record.id }), [record]);
+  }
+}
+
+export interface StoredRecordOf extends FoundRecord {
+  readonly recordType: string;
+}
+
+const compareIds = (a: FoundRecord, b: FoundRecord): number => {
+  const [x, y] = [Number(a.id), Number(b.id)];
+  return Number.isNaN(x) || Number.isNaN(y) ? (a.id < b.id ? -1 : 1) : x - y;
+};
+
+/** A world that is a list of records, indexed as it is asked: samples, tests, files. */
+export class RecordsWorld implements World {
+  private readonly records: ReadonlyMap<string, ReadonlyMap<string, FoundRecord>>;
+  private readonly indexes = new Map<string, ReadonlyMap<string, readonly FoundRecord[]>>();
+
+  constructor(records: Iterable<StoredRecordOf>) {
+    const byType = new Map<string, Map<string, FoundRecord>>();
+    for (const { recordType, id, data } of records) {
+      const own = byType.get(recordType) ?? new Map<string, FoundRecord>();
+      byType.set(recordType, own.set(id, { id, data }));
+    }
+    this.records = byType;
+  }
+
+  answer(ask: Ask): readonly FoundRecord[] {
+    const own = this.records.get(ask.recordType);
+    if (!own) return [];
+    if (ask.kind === 'record') return own.has(ask.id) ? [own.get(ask.id)!] : [];
+    if (ask.kind === 'children') return this.index(ask.recordType, ask.field, 'exact').get(ask.id) ?? [];
+    const index = this.index(ask.recordType, ask.field, ask.mode);
+    for (const key of soughtKeys(ask.mode, ask.value)) {
+      const found = index.get(key);
+      if (found) return found;
+    }
+    return [];
+  }
+
+  private index(recordType: string, field: string, mode: MatchMode): ReadonlyMap<string, readonly FoundRecord[]> {
+    const name = `${recordType}\0${field}\0${mode}`;
+    let index = this.indexes.get(name);
+    if (!index) this.indexes.set(name, (index = indexBy(this.records.get(recordType)!.values(), field, mode)));
+    return index;
+  }
+}
+
+function indexBy(
+  records: Iterable<FoundRecord>,
+  field: string,
+  mode: MatchMode,
+): ReadonlyMap<string, readonly FoundRecord[]> {
+  const index = new Map<string, FoundRecord[]>();
+  for (const record of records) {
+    const key = keyOfStored(mode, record.data[field]);
+    if (key === null) continue;
+    const list = index.get(key);
+    if (list) list.push(record);
+    else index.set(key, [record]);
+  }
+  for (const list of index.values()) list.sort(compareIds);
+  return index;
+}
+
+/** Records written by this transaction hide those of the world behind it. */
+export class OverlayWorld implements World {
+  readonly former?: World;
+  private readonly behind: World;
+  private readonly written = new Map<string, StoredRecordOf>();
+
+  /** `former`: all as it was before any of it was written. */
+  constructor(behind: World, former?: World) {
+    this.behind = behind;
+    if (former) this.former = former;
+  }
+
+  held(recordType: string, id: string): readonly string[] {
+    return this.behind.held?.(recordType, id) ?? [];
+  }
+
+  write(recordType: string, id: string, data: RecordData): void {
+    this.written.set(`${recordType}\0${id}`, { recordType, id, data });
+  }
+
+  answer(ask: Ask): readonly FoundRecord[] | undefined {
+    if (ask.kind === 'record') {
+      const own = this.written.get(`${ask.recordType}\0${ask.id}`);
+      return own ? [own] : this.behind.answer(ask);
+    }
+    const found = this.behind.answer(ask);
+    const own = [...this.written.values()].filter((r) => r.recordType === ask.recordType);
+    if (!found || own.length === 0) return found;
+    const hidden = new Set(own.map((r) => r.id));
+    const kept = found.filter((r) => !hidden.has(r.id));
+    // A match by the longest beginning has to be judged among all that are in question.
+    const fresh = new RecordsWorld([...own, ...kept.map((r) => ({ ...r, recordType: ask.recordType }))]).answer(ask);
+    return [...fresh].sort(compareIds);
+  }
+}

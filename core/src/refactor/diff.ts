@@ -1,0 +1,254 @@
+/** What one rulebook changes against another, in the product's words. */
+import { findRuleKind } from '../compile/rule-kinds/index.ts';
+import { sentenceWords, type SentenceWords } from '../language/wording/words.ts';
+import { entriesText, momentsText, noticeClause, ruleSentence } from '../compile/rule-kinds/sentence.ts';
+import { fieldTypeOf, isFieldType } from '../language/field-types/index.ts';
+import { sameJson } from '../document/canonical.ts';
+import {
+  repeats,
+  winners,
+  type Cell,
+  type Field,
+  type MappingTable,
+  type RecordType,
+  type Rule,
+  type Rulebook,
+} from '../document/document.ts';
+import { cellText } from '../compile/mapping/cells.ts';
+import { partId, toParts, type Part, type PartRef } from '../document/parts.ts';
+
+export interface PartChange {
+  readonly part: PartRef;
+  readonly what: 'added' | 'removed' | 'changed';
+  /** Name of the part for people. */
+  readonly name: string;
+  /** Key of the rule kind, for a rule. */
+  readonly ruleKind?: string;
+  /** Each change in one phrase; empty for an added or removed part that needs no more words. */
+  readonly phrases: readonly string[];
+  readonly before?: unknown;
+  readonly after?: unknown;
+}
+
+/** How many parts one rulebook adds, removes or changes against another. */
+export function countChanges(before: Rulebook, after: Rulebook): number {
+  const old = new Map(toParts(before).map((p) => [partId(p), p]));
+  const now = toParts(after);
+  const kept = now.filter((part) => {
+    const was = old.get(partId(part));
+    return was && sameJson(was.body, part.body);
+  });
+  const ids = new Set(now.map(partId));
+  return now.length - kept.length + [...old.keys()].filter((id) => !ids.has(id)).length;
+}
+
+export function diffRulebooks(before: Rulebook, after: Rulebook): PartChange[] {
+  const old = new Map(toParts(before).map((p) => [partId(p), p]));
+  const found: PartChange[] = [];
+  for (const part of toParts(after)) {
+    const was = old.get(partId(part));
+    old.delete(partId(part));
+    if (!was) found.push(describe(part, 'added', undefined, part.body, after));
+    else if (!sameJson(was.body, part.body)) found.push(describe(part, 'changed', was.body, part.body, after));
+  }
+  for (const part of old.values()) found.push(describe(part, 'removed', part.body, undefined, before));
+  return found;
+}
+
+function describe(
+  part: Part,
+  what: PartChange['what'],
+  before: unknown,
+  after: unknown,
+  rulebook: Rulebook,
+): PartChange {
+  const body = (after ?? before) as { name?: string };
+  const base = {
+    part: { kind: part.kind, key: part.key },
+    what,
+    name: body.name ?? part.key,
+    ...(before === undefined ? {} : { before }),
+    ...(after === undefined ? {} : { after }),
+  };
+  if (part.kind === 'table' && what === 'changed')
+    return { ...base, phrases: tablePhrases(before as MappingTable, after as MappingTable) };
+  if (part.kind === 'field' && what === 'changed')
+    return { ...base, phrases: fieldPhrases(before as Field, after as Field, rulebook) };
+  if (part.kind === 'field') return { ...base, phrases: [fieldSummary(body as Field, part.key, rulebook)] };
+  if (part.kind !== 'rule') return { ...base, phrases: what === 'changed' ? memberPhrases(before, after) : [] };
+  const rule = body as Rule;
+  const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
+  const phrases =
+    what === 'changed' && type
+      ? rulePhrases(before as Rule, after as Rule, type, sentenceWords(type, rulebook))
+      : type
+        ? [ruleSentence(rule, type, sentenceWords(type, rulebook))]
+        : [];
+  return { ...base, ruleKind: rule.kind, phrases };
+}
+
+/** `Picklist of Customers: Low, High`: what a field that comes or goes holds, and of which records. */
+function fieldSummary(field: Field, key: string, { recordTypes }: Rulebook): string {
+  const type = recordTypes.find((t) => key.startsWith(`${t.key}.`));
+  const linked = recordTypes.find((t) => t.key === field.recordType)?.name;
+  const options = field.options?.map((o) => o.name) ?? [];
+  return [
+    `${isFieldType(field.type) ? fieldTypeOf(field).name : field.type}${type ? ` of ${type.plural}` : ''}`,
+    ...(linked === undefined ? [] : [`a ${linked.toLowerCase()}`]),
+    ...(options.length > 0 ? [options.join(', ')] : []),
+  ].join(': ');
+}
+
+/** Members of fields, record types, tables and the rulebook as people call them. */
+const memberNames: Readonly<Record<string, string>> = {
+  zone: 'time zone',
+  locale: 'numbers and dates as in',
+  name: 'name',
+  plural: 'name of several',
+  title: 'title of a record',
+  forms: 'forms',
+  keys: 'columns to look up by',
+  outputs: 'columns to give',
+  hitPolicy: 'hit policy',
+  keepers: 'keepers',
+  userRecordType: 'record type of the people who sign in',
+  formerNames: 'former names',
+  accepted: 'accepted findings',
+  purpose: 'purpose',
+  scale: 'decimals',
+  optionsOf: 'options shared with',
+  ordered: 'ordered by its options',
+  recordType: 'links to',
+  children: 'other end',
+  min: 'at least',
+  max: 'at most',
+  length: 'most characters',
+};
+
+function fieldPhrases(before: Field, after: Field, { recordTypes }: Rulebook): string[] {
+  const { options: old = [], ...a } = before;
+  const { options: now = [], ...b } = after;
+  const names = (list: readonly { readonly name: string }[]): string => list.map((o) => o.name).join(', ');
+  const added = now.filter((o) => !old.some((x) => x.key === o.key));
+  const removed = old.filter((o) => !now.some((x) => x.key === o.key));
+  const renamed = now.flatMap((o) => {
+    const was = old.find((x) => x.key === o.key);
+    return was && was.name !== o.name ? [`option ${was.name} → ${o.name}`] : [];
+  });
+  const kept = (list: typeof old, other: typeof old): string =>
+    list.flatMap((o) => (other.some((x) => x.key === o.key) ? [o.key] : [])).join();
+  const more = now.some((o) => {
+    const was = old.find((x) => x.key === o.key);
+    return was && !sameJson({ ...was, name: '' }, { ...o, name: '' });
+  });
+  const called = (key: string): string => recordTypes.find((t) => t.key === key)?.name ?? key;
+  const read = (member: string, v: unknown): string =>
+    v === undefined ? 'none' : v === true ? 'yes' : member === 'recordType' ? called(String(v)) : String(v as string);
+  const members = [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((k) => {
+    const [from, to] = [(a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k]];
+    return sameJson(from, to)
+      ? []
+      : [
+          `${memberNames[k] ?? k} ${from === undefined && to === true ? 'no' : read(k, from)} → ${to === undefined && from === true ? 'no' : read(k, to)}`,
+        ];
+  });
+  return [
+    ...members,
+    ...(added.length > 0 ? [`options added: ${names(added)}`] : []),
+    ...(removed.length > 0 ? [`options removed: ${names(removed)}`] : []),
+    ...renamed,
+    ...(kept(old, now) === kept(now, old) ? [] : ['order of the options']),
+    ...(more ? ['what options mean, or their marks'] : []),
+  ];
+}
+
+function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceWords): string[] {
+  const phrases: string[] = [];
+  const say = (what: string, from: string, to: string): void => {
+    if (from !== to) phrases.push(`${what} ${from || 'none'} → ${to || 'none'}`);
+  };
+  const named = (list: readonly { key: string; name: string }[], keys: readonly string[]): string =>
+    list
+      .filter((x) => keys.includes(x.key))
+      .map((x) => x.name)
+      .join(', ');
+  say('name', a.name, b.name);
+  if (a.purpose !== b.purpose) phrases.push('purpose reworded; no record changes');
+  if (a.on !== b.on) phrases.push(b.on ? 'switched on' : 'switched off');
+  say('acts', momentsText(a.moments, a.kind), momentsText(b.moments, b.kind));
+  say('acts', entriesText(a.entryPoints, type), entriesText(b.entryPoints, type));
+  say('only if', words.condition(a.condition ?? ''), words.condition(b.condition ?? ''));
+  say('repeat', named(repeats, [a.repeat]), named(repeats, [b.repeat]));
+  say('if someone entered a value:', named(winners, [a.winner]), named(winners, [b.winner]));
+  const fields = (keys: readonly string[] | undefined): string =>
+    keys?.map((k) => type.fields.find((f) => f.key === k)?.name ?? k).join(', ') ?? 'what it reads';
+  say('wakes on', fields(a.wakesOn), fields(b.wakesOn));
+  say('kind', findRuleKind(a.kind)?.name ?? a.kind, findRuleKind(b.kind)?.name ?? b.kind);
+  const [told, tells] = [(a.notify ?? []).map(noticeClause), (b.notify ?? []).map(noticeClause)];
+  phrases.push(...tells.filter((n) => !told.includes(n)).map((n) => `now ${n}`));
+  phrases.push(...told.filter((n) => !tells.includes(n)).map((n) => `no longer ${n}`));
+  if (sameJson(told, tells) && !sameJson(a.notify ?? [], b.notify ?? []))
+    phrases.push('text or due date of a notification');
+  phrases.push(...(findRuleKind(b.kind)?.differences(a.outcome, b.outcome, type, words) ?? []));
+  if (phrases.length === 0) phrases.push('order');
+  return phrases;
+}
+
+/** Rows by their key cells; everything else of the table as members. */
+function tablePhrases(a: MappingTable, b: MappingTable): string[] {
+  const { rows: oldRows, ...oldFrame } = a;
+  const { rows: newRows, ...newFrame } = b;
+  const keyOf = (row: MappingTable['rows'][number]): string => b.keys.map((c) => cellText(row[c.key])).join(', ');
+  const before = new Map(oldRows.map((row) => [keyOf(row), row]));
+  const after = new Map(newRows.map((row) => [keyOf(row), row]));
+  const phrases = memberPhrases(oldFrame, newFrame);
+  const list = (what: string, keys: readonly string[]): void => {
+    if (keys.length > 0)
+      phrases.push(
+        `${what} ${keys.slice(0, mostRowsNamed).join('; ')}${keys.length > mostRowsNamed ? ` and ${keys.length - mostRowsNamed} more` : ''}`,
+      );
+  };
+  list(
+    'rows added:',
+    [...after.keys()].filter((k) => !before.has(k)),
+  );
+  list(
+    'rows removed:',
+    [...before.keys()].filter((k) => !after.has(k)),
+  );
+  for (const [key, row] of after) {
+    const was = before.get(key);
+    if (!was || sameJson(was, row)) continue;
+    for (const c of b.outputs)
+      if (!sameJson(was[c.key] ?? null, row[c.key] ?? null))
+        phrases.push(`${c.name} of ${key} ${outputText(was[c.key])} → ${outputText(row[c.key])}`);
+  }
+  return phrases.length > 0 ? phrases : ['order of the rows'];
+}
+
+const mostRowsNamed = 10;
+const outputText = (cell: Cell | undefined): string => (cell === null || cell === undefined ? 'blank' : cellText(cell));
+
+/** A member in words; undefined where it holds more than values and named things. */
+function memberText(v: unknown): string | undefined {
+  if (v === undefined || v === null) return 'none';
+  if (typeof v === 'boolean') return v ? 'yes' : 'no';
+  if (typeof v !== 'object') return String(v as string | number);
+  if (!Array.isArray(v)) return undefined;
+  const items = v.map((i: unknown) =>
+    typeof i === 'object' && i !== null ? (i as { name?: unknown }).name : memberText(i),
+  );
+  return items.every((i) => typeof i === 'string') ? items.join(', ') || 'none' : undefined;
+}
+
+function memberPhrases(before: unknown, after: unknown): string[] {
+  const [a, b] = [before as Record<string, unknown>, after as Record<string, unknown>];
+  const keys = [...new Set([...Object.keys(a), ...Object.keys(b)])];
+  return keys
+    .filter((k) => !sameJson(a[k], b[k]))
+    .map((k) => {
+      const [from, to] = [memberText(a[k]), memberText(b[k])];
+      const called = memberNames[k] ?? k;
+      return from === undefined || to === undefined || from === to ? called : `${called} ${from} → ${to}`;
+    });
+}

@@ -1,0 +1,37 @@
+/** Many writes settled together: what they ask for is read once for all of them. */
+import type { Program } from '../compile/compiled.ts';
+import { settle } from '../settle/settle.ts';
+import type { Settlement, SettleOptions } from '../settle/settlement.ts';
+import type { Write } from '../records/write.ts';
+import { AnsweredWorld, askKey, worldPasses, type Ask, type FoundRecord } from '../records/world.ts';
+
+export type ReadAsks = (asks: readonly Ask[]) => Promise<readonly (readonly FoundRecord[])[]>;
+
+/**
+ * Settlements in the order of the writes. Each sees the stored records, not what the others of the batch write; only
+ * those that wait are settled again. A write whose questions never end is *failed*.
+ */
+export async function settleBatch(
+  program: Program,
+  writes: readonly Write[],
+  read: ReadAsks,
+  options: SettleOptions = {},
+): Promise<Settlement[]> {
+  const world = new AnsweredWorld();
+  const settled: Settlement[] = writes.map((write) => settle(program, write, world, options));
+  for (let pass = 1; ; pass++) {
+    const waiting = settled.flatMap((s, i) => (s.verdict === 'waiting' ? [i] : []));
+    if (waiting.length === 0) return settled;
+    if (pass > worldPasses) {
+      for (const i of waiting) settled[i] = { ...settled[i]!, verdict: 'failed' };
+      return settled;
+    }
+    const asks = new Map(waiting.flatMap((i) => settled[i]!.asks).map((ask) => [askKey(ask), ask]));
+    const open = [...asks.values()];
+    const answers = await read(open);
+    open.forEach((ask, i) => {
+      world.put(ask, answers[i] ?? []);
+    });
+    for (const i of waiting) settled[i] = settle(program, writes[i]!, world, options);
+  }
+}

@@ -1,0 +1,238 @@
+/** One write and what it causes on other records: linked values, totals, waves that come back, dependants. */
+import { describe, expect, it } from 'vitest';
+import type { RecordType, Rule, Rulebook } from '../document/document.ts';
+import { dealBook, dealRecords, dealTypes, recordOf, ruleOf, setTo, writeOf } from '../testing/deals.ts';
+import { compileProgram } from '../compile/program.ts';
+import type { Write } from '../records/write.ts';
+import { findDependants, settleWithWaves, type Transaction } from './waves.ts';
+import { RecordsWorld, type StoredRecordOf, type World } from '../records/world.ts';
+
+describe('waves', () => {
+  const total = ruleOf('customer', 'derive', setTo('open', 'sum(Deals[Stage in ("Surveyed", "Proposal")].Amount)'));
+  const linked = ruleOf('deal', 'map', {
+    source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'large' }] },
+    onto: 'customer',
+    outputs: [{ value: '', target: 'size', way: 'replace' }],
+    blank: { do: 'leave' },
+    none: { do: 'leave' },
+    several: { do: 'leave' },
+  });
+  const other: Rule = {
+    ...linked,
+    key: 'other',
+    position: 999,
+    name: 'Other',
+    outcome: {
+      ...(linked.outcome as object),
+      source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'small' }] },
+    },
+  };
+  const title = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'));
+  const go = (rules: readonly Rule[], write: Write) =>
+    settleWithWaves(compileProgram(dealBook(rules)), write, new RecordsWorld(dealRecords));
+
+  it('both parents of a child that moved are totalled anew, with what this write changes', () => {
+    const t = go(
+      [total],
+      writeOf('deal', dealRecords[6]!.data as Record<string, unknown>, { customer: '2', amount: 50 }, { id: '21' }),
+    );
+    expect(t.followers.map((f) => [f.id, f.settlement.data['open'], f.wave])).toEqual([
+      ['1', 0, 1],
+      ['2', 50, 1],
+    ]);
+  });
+
+  it('a value for the linked record is written there; two values for one field stop, naming both rules', () => {
+    const write = writeOf('deal', dealRecords[6]!.data as Record<string, unknown>, { stage: 'won' }, { id: '21' });
+    expect(go([linked], write).followers.map((f) => f.settlement.data['size'])).toEqual(['large']);
+    const both = go([linked, other], write);
+    expect(both.settlement.verdict).toBe('stopped');
+    expect(both.settlement.messages[0]?.text).toMatch(/Rule \d+ and Other give Size class two values/);
+  });
+
+  it('a wave that comes back to the record of the write goes on from what that left', () => {
+    const back = ruleOf('customer', 'map', {
+      source: { by: 'pairs', formula: 'string(Open deal value > 100)', pairs: [{ from: 'true', to: 'large' }] },
+      onto: 'chief',
+      outputs: [{ value: '', target: 'cost', way: 'replace' }],
+      blank: { do: 'leave' },
+      none: { do: 'leave' },
+      several: { do: 'leave' },
+    });
+    const costs = {
+      ...back,
+      outcome: {
+        ...(back.outcome as object),
+        source: { by: 'pairs', formula: 'string(Open deal value > 100)', pairs: [{ from: 'true', to: 7 }] },
+      },
+    };
+    const recordTypes = dealTypes.map((t) =>
+      t.key === 'customer'
+        ? { ...t, fields: [...t.fields, { key: 'chief', name: 'Chief deal', type: 'lookup', recordType: 'deal' }] }
+        : t,
+    );
+    const records = dealRecords.map((r) => (r.id === '1' ? { ...r, data: { ...r.data, chief: '21' } } : r));
+    const t = settleWithWaves(
+      compileProgram(dealBook([total, costs], { recordTypes })),
+      writeOf('deal', dealRecords[6]!.data as Record<string, unknown>, { amount: 500 }, { id: '21' }),
+      new RecordsWorld(records),
+    );
+    expect(t.settlement).toMatchObject({ verdict: 'saved', data: { amount: 500, cost: 7 } });
+    expect(t.settlement.changes.map((c) => [c.field, c.to])).toEqual([
+      ['amount', 500],
+      ['cost', 7],
+    ]);
+    expect(t.followers.map((f) => f.id)).toEqual(['1']);
+  });
+
+  it('records that read this one through a lookup are left to a job, and found by the way back', () => {
+    const t = go(
+      [title],
+      writeOf('customer', dealRecords[0]!.data as Record<string, unknown>, { name: 'Alder' }, { id: '1' }),
+    );
+    expect(t.dependants.map((d) => [d.recordType, d.paths])).toEqual([['deal', ['lookup:customer:customer#name']]]);
+    expect(findDependants(t.dependants[0]!, t.settlement.data, new RecordsWorld(dealRecords))).toEqual({
+      ids: ['21', '22', '23'],
+    });
+  });
+
+  const credit: RecordType = {
+    ...dealTypes[0]!,
+    fields: [
+      ...dealTypes[0]!.fields,
+      { key: 'limit', name: 'Credit limit', type: 'money' },
+      { key: 'note', name: 'Note', type: 'text' },
+    ],
+  };
+  const withCredit = dealTypes.map((t) => (t.key === 'customer' ? credit : t));
+  const customer = (data: StoredRecordOf['data']) =>
+    dealRecords.map((r) => (r.id === '1' ? recordOf('customer', '1', { ...r.data, ...data }) : r));
+  const goWith = (
+    rules: readonly Rule[],
+    write: Write,
+    records: readonly StoredRecordOf[] = customer({ limit: 1200 }),
+    more: Partial<World> = {},
+  ): Transaction => {
+    const program = compileProgram(dealBook(rules, { recordTypes: withCredit } as Partial<Rulebook>));
+    expect(program.broken.flatMap((r) => r.diagnostics.map((d) => d.message))).toEqual([]);
+    return settleWithWaves(program, write, Object.assign(new RecordsWorld(records), more));
+  };
+  const within = ruleOf('customer', 'validate', {
+    checks: [
+      { hold: 'must', formula: 'sum(Deals.Amount) <= Credit limit', message: 'Over the credit limit.', field: '' },
+    ],
+  });
+  const deal = (amount: number, id = '24') =>
+    writeOf('deal', null, { title: 'D', customer: '1', amount, stage: 'surveyed' }, { id });
+
+  it.each([
+    ['breaks it', deal(500), 'stopped'],
+    ['stays within it', deal(100), 'saved'],
+    [
+      'breaks it further, as the deals did before',
+      writeOf('deal', { title: 'A', customer: '1', stage: 'proposal', amount: 500 }, { amount: 600 }, { id: '21' }),
+      'saved',
+    ],
+  ] as const)('a check over deals stops the deal that first breaks it: %s', (name, write, verdict) => {
+    const records = name.startsWith('breaks it further')
+      ? customer({ limit: 1200 }).map((r) => (r.id === '21' ? recordOf('deal', '21', { ...r.data, amount: 500 }) : r))
+      : undefined;
+    const t = goWith([within], write, records);
+    expect(t.settlement.verdict).toBe(verdict);
+    expect(t.followers.map((f) => f.id)).toEqual(['1']);
+  });
+
+  it('a total that starts to be beyond a bound is told once', () => {
+    const note = ruleOf(
+      'customer',
+      'derive',
+      setTo('note', 'string join([if Note = null then "" else Note, "large"], "+")'),
+      {
+        condition: 'sum(Deals.Amount) > 1200',
+        repeat: 'starts',
+      },
+    );
+    const first = goWith([note], deal(500));
+    expect(first.followers.map((f) => f.settlement.data['note'])).toEqual(['+large']);
+    const records = [...customer({ note: '+large' }), recordOf('deal', '24', { customer: '1', amount: 500 })];
+    const again = goWith([note], deal(5, '25'), records);
+    expect(again.followers.map((f) => f.settlement.data['note'])).toEqual(['+large']);
+  });
+
+  it('a record that is settled twice keeps both settlements, the second from what the first left', () => {
+    const chief: RecordType = {
+      ...credit,
+      fields: [...credit.fields, { key: 'chief', name: 'Chief deal', type: 'lookup', recordType: 'deal' }],
+    };
+    const recordTypes = dealTypes.map((t) => (t.key === 'customer' ? chief : t));
+    const sum = ruleOf('customer', 'derive', setTo('open', 'sum(Deals.Cost)'));
+    const costs = ruleOf('customer', 'map', {
+      source: { by: 'pairs', formula: 'string(Open deal value > 0)', pairs: [{ from: 'true', to: 7 }] },
+      onto: 'chief',
+      outputs: [{ value: '', target: 'cost', way: 'replace' }],
+      blank: { do: 'leave' },
+      none: { do: 'leave' },
+      several: { do: 'leave' },
+    });
+    const records = dealRecords.map((r) =>
+      r.id === '1' ? recordOf('customer', '1', { ...r.data, chief: '22', open: 0 }) : r,
+    );
+    const program = compileProgram(dealBook([sum, costs], { recordTypes }));
+    const before = dealRecords[6]!.data as Record<string, unknown>;
+    const t = settleWithWaves(program, writeOf('deal', before, { cost: 1 }, { id: '21' }), new RecordsWorld(records));
+    const own = t.followers.filter((f) => f.recordType === 'customer');
+    expect(own.map((f) => [f.before['open'], f.settlement.data['open'], f.wave])).toEqual([
+      [0, 1, 1],
+      [1, 8, 3],
+    ]);
+  });
+
+  it.each<[string, Rule['winner'], readonly string[], string]>([
+    ['a value set by hand stays where the rule lets it', 'person', ['size'], 'micro'],
+    ['nothing was set by hand', 'person', [], 'large'],
+    ['the rule wins whoever set it', 'rule', ['size'], 'large'],
+  ])('on a linked record: %s', (_, winner, held, size) => {
+    const write = writeOf('deal', dealRecords[6]!.data as Record<string, unknown>, { stage: 'won' }, { id: '21' });
+    const t = goWith([{ ...linked, winner }], write, customer({ size: 'micro' }), {
+      held: (_type: string, id: string) => (id === '1' ? held : []),
+    });
+    const left = t.followers.find((f) => f.id === '1')?.settlement.data['size'] ?? 'micro';
+    expect(left).toBe(size);
+  });
+
+  it('what one rule gives several fields of a child comes as one write', () => {
+    const back: RecordType = {
+      ...dealTypes[1]!,
+      fields: [...dealTypes[1]!.fields, { key: 'note', name: 'Note', type: 'text' }],
+    };
+    const toContacts = (target: string, value: string) =>
+      ruleOf('customer', 'map', {
+        source: { by: 'pairs', formula: 'Home country', pairs: [{ from: 'Norway', to: value }] },
+        onto: 'Contacts',
+        outputs: [{ value: '', target, way: 'replace' }],
+        blank: { do: 'leave' },
+        none: { do: 'leave' },
+        several: { do: 'leave' },
+      });
+    const recordTypes = dealTypes.map((t) => (t.key === 'contact' ? back : t));
+    const rules = [toContacts('note', 'north'), toContacts('firm', 'fjord')];
+    const program = compileProgram(dealBook(rules, { recordTypes }));
+    expect(program.broken.flatMap((r) => r.diagnostics.map((d) => d.message))).toEqual([]);
+    const write = writeOf(
+      'customer',
+      dealRecords[0]!.data as Record<string, unknown>,
+      { country: 'norway' },
+      { id: '1' },
+    );
+    const { childWrites } = settleWithWaves(program, write, new RecordsWorld(dealRecords));
+    expect(childWrites.map((c) => [c.id, c.values.map((v) => [v.field, v.value])])).toEqual(
+      ['11', '12', '13'].map((id) => [
+        id,
+        [
+          ['note', 'north'],
+          ['firm', 'fjord'],
+        ],
+      ]),
+    );
+  });
+});

@@ -1,0 +1,389 @@
+/**
+ * One write and what it causes on other records of the same transaction: values that rules write on linked records, and
+ * totals over child lists, wave by wave. Writes on child records, and records that read this one through a lookup, are
+ * left to a job: they come back as dependants.
+ */
+import { sameStored } from '../language/field-types/field-type.ts';
+import { linkedType } from '../language/field-types/index.ts';
+import type { RecordData, Stored } from '../document/document.ts';
+import { compareText } from '../values/value.ts';
+import type { Hop } from '../language/expression/types.ts';
+import { pathKey, type Program } from '../compile/compiled.ts';
+import { settle } from '../settle/settle.ts';
+import type { Message, RelatedWrite, Settlement, SettleOptions } from '../settle/settlement.ts';
+import type { Write } from '../records/write.ts';
+import {
+  askKey,
+  emptyWorld,
+  OverlayWorld,
+  worldPasses,
+  type Ask,
+  type FoundRecord,
+  type World,
+} from '../records/world.ts';
+
+/** Waves after which a write is said not to settle. */
+export const mostWaves = 8;
+
+/** One settlement of a record that was settled because another one changed; a record that comes up again has another. */
+export interface Follower {
+  readonly recordType: string;
+  readonly id: string;
+  /** What this settlement began from: stored, or left by the one before. */
+  readonly before: RecordData;
+  readonly held: readonly string[];
+  readonly settlement: Settlement;
+  readonly wave: number;
+}
+
+/** What rules give one child record: one write. */
+export interface ChildWrite {
+  readonly recordType: string;
+  readonly id: string;
+  readonly values: readonly RelatedWrite[];
+}
+
+/** Records that a job has to settle after the transaction: those that a path back along `route` finds. */
+export interface Dependants {
+  /** Record type of the dependants, and the steps from one of them to the record that changed. */
+  readonly recordType: string;
+  readonly route: readonly Hop[];
+  readonly changed: { readonly recordType: string; readonly id: string; readonly before: RecordData | null };
+  /** `pathKey` of each related field that changed. */
+  readonly paths: readonly string[];
+}
+
+export interface Transaction {
+  /** The write's own record as the waves left it. */
+  readonly settlement: Settlement;
+  /** Each settlement of that record, in order: the write itself, then what waves that came back made of it. */
+  readonly own: readonly Settlement[];
+  readonly followers: readonly Follower[];
+  readonly dependants: readonly Dependants[];
+  /** Writes on child records, for the same job. */
+  readonly childWrites: readonly ChildWrite[];
+  /** What has to be answered before all of it can settle. */
+  readonly asks: readonly Ask[];
+}
+
+interface Cause {
+  readonly values: Map<string, RelatedWrite>;
+  readonly paths: Set<string>;
+}
+
+export function settleWithWaves(
+  program: Program,
+  write: Write,
+  world: World = emptyWorld,
+  options: SettleOptions = {},
+): Transaction {
+  return new Waves(program, write, world, options).run();
+}
+
+class Waves {
+  private readonly program: Program;
+  private readonly write: Write;
+  private readonly stored: World;
+  private readonly world: OverlayWorld;
+  private readonly options: SettleOptions;
+  private readonly followers: Follower[] = [];
+  /** The last settlement of each follower. */
+  private readonly latest = new Map<string, Follower>();
+  private readonly own: Settlement[] = [];
+  private readonly dependants: Dependants[] = [];
+  private readonly childWrites = new Map<string, Map<string, RelatedWrite>>();
+  private readonly asks = new Map<string, Ask>();
+  private readonly messages: Message[] = [];
+  private wave = new Map<string, Cause>();
+  /** The settlement of the write itself; a wave that comes back to its record goes on from it. */
+  private main: Settlement | undefined;
+
+  constructor(program: Program, write: Write, world: World, options: SettleOptions) {
+    this.program = program;
+    this.write = write;
+    this.stored = world;
+    this.world = new OverlayWorld(world, world.former ?? world);
+    this.options = options;
+  }
+
+  run(): Transaction {
+    const { write } = this;
+    const settlement = settle(this.program, write, this.world, this.options);
+    this.main = settlement;
+    this.own.push(settlement);
+    if (settlement.verdict !== 'saved') return this.result(settlement);
+    this.follow(write.recordType, write.id ?? '', write.before?.data ?? null, settlement);
+    for (let wave = 1; this.wave.size > 0; wave++) {
+      if (wave > mostWaves) {
+        const text = `After ${mostWaves} waves the records that this one changes still change each other.`;
+        return this.result({
+          ...settlement,
+          verdict: 'does not settle',
+          messages: [...settlement.messages, { severity: 'stop', text }],
+        });
+      }
+      const now = this.wave;
+      this.wave = new Map();
+      for (const key of [...now.keys()].sort(byTypeAndId)) this.settleFollower(key, now.get(key)!, wave);
+      if (this.asks.size > 0) break;
+    }
+    const last = this.main;
+    const stopped = this.messages.some((m) => m.severity === 'stop');
+    if (stopped) return this.result({ ...last, verdict: 'stopped', messages: [...last.messages, ...this.messages] });
+    return this.result({ ...last, messages: [...last.messages, ...this.messages] });
+  }
+
+  private result(settlement: Settlement): Transaction {
+    const asks = [...settlement.asks, ...this.asks.values()];
+    return {
+      settlement: asks.length > 0 ? { ...settlement, verdict: 'waiting', asks } : settlement,
+      own: this.own,
+      followers: this.followers,
+      dependants: this.dependants,
+      childWrites: [...this.childWrites].map(([key, values]) => {
+        const [recordType = '', id = ''] = key.split('\0');
+        return { recordType, id, values: [...values.values()] };
+      }),
+      asks,
+    };
+  }
+
+  private settleFollower(key: string, cause: Cause, wave: number): void {
+    const [recordType = '', id = ''] = key.split('\0');
+    const isOwn = recordType === this.write.recordType && id === (this.write.id ?? '');
+    const earlier = isOwn ? undefined : this.latest.get(key);
+    const data = isOwn ? this.main!.data : (earlier?.settlement.data ?? this.dataOf(recordType, id));
+    if (!data) return;
+    const held = isOwn ? this.main!.held : (earlier?.settlement.held ?? this.stored.held?.(recordType, id) ?? []);
+    const acted = isOwn
+      ? this.own
+      : earlier
+        ? this.followers.filter((f) => keyOf(f) === key).map((f) => f.settlement)
+        : [];
+    const writtenAt = isOwn ? this.write.before?.now : this.stored.writtenAt?.(recordType, id);
+    const values = [...cause.values];
+    const settlement = settle(
+      this.program,
+      {
+        recordType,
+        id,
+        before: { data, held, ...(writtenAt === undefined ? {} : { now: writtenAt }) },
+        sent: Object.fromEntries(values.map(([field, w]) => [field, w.value])),
+        given: Object.fromEntries(values.map(([field, { rule, winner }]) => [field, { rule, winner }])),
+        acted: [...new Set(acted.flatMap((s) => s.acted))],
+        typed: [],
+        moment: 'updating',
+        entryPoint: 'rule',
+        now: this.write.now,
+        relatedChanges: [...cause.paths].sort(compareText),
+        ...(this.write.user ? { user: this.write.user } : {}),
+      },
+      this.world,
+      this.options,
+    );
+    for (const ask of settlement.asks) this.asks.set(askKey(ask), ask);
+    const title = this.program.types.get(recordType)?.recordType.name ?? recordType;
+    for (const m of settlement.messages)
+      this.messages.push({
+        severity: m.severity,
+        text: `${title} ${id}: ${m.text}`,
+        ...(m.rule ? { rule: m.rule } : {}),
+      });
+    if (isOwn) {
+      this.own.push(settlement);
+      this.main = continued(this.main!, settlement);
+    } else {
+      const follower = { recordType, id, before: data, held: settlement.held, settlement, wave };
+      this.followers.push(follower);
+      this.latest.set(key, follower);
+    }
+    if (settlement.verdict === 'saved') this.follow(recordType, id, data, settlement);
+  }
+
+  private dataOf(recordType: string, id: string): RecordData | undefined {
+    const ask: Ask = { kind: 'record', recordType, id };
+    const found = this.world.answer(ask);
+    if (!found) this.asks.set(askKey(ask), ask);
+    return found?.[0]?.data;
+  }
+
+  /** What a settled record causes: values for linked records, totals over the lists that it stands in, dependants. */
+  private follow(recordType: string, id: string, before: RecordData | null, settlement: Settlement): void {
+    this.world.write(recordType, id, settlement.data);
+    for (const w of settlement.writes) this.queueWrite(recordType, w, settlement);
+    const changed = new Set(settlement.changes.map((c) => c.field));
+    if (before === null) changed.add('');
+    if (changed.size === 0) return;
+    for (const owner of this.program.types.values()) {
+      const jobs = new Map<string, { route: readonly Hop[]; paths: Set<string> }>();
+      for (const rule of owner.rules)
+        for (const read of rule.sound ? rule.related : []) {
+          const last = read.route[read.route.length - 1]!;
+          if (last.to !== recordType || read.recordType !== recordType) continue;
+          const inList = last.by === 'children';
+          const moved = inList && changed.has(last.field);
+          if (!changed.has(read.field) && !moved && !(before === null && inList)) continue;
+          const path = pathKey(read.route, read.field);
+          if (inList && read.route.length === 1)
+            this.queueTotals(owner.recordType.key, last, path, before, settlement.data);
+          else {
+            const key = pathKey(read.route, '');
+            const job = jobs.get(key) ?? { route: read.route, paths: new Set<string>() };
+            jobs.set(key, job);
+            job.paths.add(path);
+          }
+        }
+      for (const { route, paths } of jobs.values())
+        if (before !== null || route[route.length - 1]!.by === 'children')
+          this.dependants.push({
+            recordType: owner.recordType.key,
+            route,
+            changed: { recordType, id, before },
+            paths: [...paths].sort(compareText),
+          });
+    }
+  }
+
+  /** The parents of a child, as it was and as it is, total it anew. */
+  private queueTotals(owner: string, hop: Hop, path: string, before: RecordData | null, after: RecordData): void {
+    for (const id of new Set([before?.[hop.field], after[hop.field]]))
+      if (typeof id === 'string' && id !== '') this.causeOf(owner, id).paths.add(path);
+  }
+
+  /** A value for the linked record, for the next wave; for a child record, for the job. Two values for one field stop. */
+  private queueWrite(recordType: string, w: RelatedWrite, settlement: Settlement): void {
+    const values = isLinked(this.program, recordType, w, settlement.data)
+      ? this.causeOf(w.recordType, w.id).values
+      : this.childValues(w);
+    const other = values.get(w.field);
+    if (other && !sameStored(other.value, w.value) && !this.isSameStep(other, w)) {
+      const type = this.program.types.get(w.recordType)?.recordType;
+      const name = type?.fields.find((f) => f.key === w.field)?.name ?? w.field;
+      const [one, two] = [ruleName(this.program, other.rule), ruleName(this.program, w.rule)];
+      const text = one === two ? `${one} gives ${name} two values.` : `${one} and ${two} give ${name} two values.`;
+      this.messages.push({ severity: 'stop', text, rule: w.rule });
+    }
+    values.set(w.field, w);
+    this.givers.set(w, settlement);
+  }
+
+  /** A later step of the same rule on the same record has the last word. */
+  private isSameStep(a: RelatedWrite, b: RelatedWrite): boolean {
+    return a.rule === b.rule && this.givers.get(a)?.writes.includes(b) === true;
+  }
+
+  private readonly givers = new Map<RelatedWrite, Settlement>();
+
+  private childValues(w: RelatedWrite): Map<string, RelatedWrite> {
+    const key = `${w.recordType}\0${w.id}`;
+    let values = this.childWrites.get(key);
+    if (!values) this.childWrites.set(key, (values = new Map()));
+    return values;
+  }
+
+  private causeOf(recordType: string, id: string): Cause {
+    const key = `${recordType}\0${id}`;
+    let cause = this.wave.get(key);
+    if (!cause) this.wave.set(key, (cause = { values: new Map(), paths: new Set() }));
+    return cause;
+  }
+}
+
+const keyOf = ({ recordType, id }: Follower): string => `${recordType}\0${id}`;
+
+/** Types by name, ids by number where they are numbers. */
+function byTypeAndId(a: string, b: string): number {
+  const [typeA = '', idA = ''] = a.split('\0');
+  const [typeB = '', idB = ''] = b.split('\0');
+  const numbers = Number(idA) - Number(idB);
+  return compareText(typeA, typeB) || (Number.isNaN(numbers) ? compareText(idA, idB) : numbers);
+}
+
+/** One settlement and what a wave made of its record afterwards: changes from the first state to the last. */
+function continued(first: Settlement, next: Settlement): Settlement {
+  const changes = new Map(first.changes.map((c) => [c.field, c]));
+  for (const c of next.changes) changes.set(c.field, { ...c, from: changes.get(c.field)?.from ?? c.from });
+  return {
+    ...first,
+    data: next.data,
+    held: next.held,
+    acted: [...new Set([...first.acted, ...next.acted])],
+    changes: [...changes.values()].filter((c) => !sameStored(c.from, c.to)),
+    notifications: [...first.notifications, ...next.notifications],
+  };
+}
+
+const ruleName = (program: Program, key: string): string =>
+  program.rulebook.rules.find((r) => r.key === key)?.name ?? key;
+
+/** Whether a lookup of the record names the other; otherwise that one is its child. */
+function isLinked(program: Program, recordType: string, w: RelatedWrite, data: RecordData): boolean {
+  const fields = program.types.get(recordType)?.recordType.fields ?? [];
+  return fields.some((f) => linkedType(f) === w.recordType && data[f.key] === w.id);
+}
+
+/** Ids of the records of a dependants' job: the route walked back from the record that changed. */
+export function findDependants(
+  { recordType, route, changed }: Dependants,
+  after: RecordData,
+  world: World,
+): { readonly ids: readonly string[] } | { readonly asks: readonly Ask[] } {
+  let ids: readonly string[] = [changed.id];
+  let type = changed.recordType;
+  const asks: Ask[] = [];
+  for (let at = route.length - 1; at >= 0; at--) {
+    const hop = route[at]!;
+    const owner = at === 0 ? recordType : route[at - 1]!.to;
+    const next = new Set<string>();
+    for (const id of ids) {
+      if (hop.by === 'lookup') {
+        const ask: Ask = { kind: 'children', recordType: owner, field: hop.field, id };
+        const found = world.answer(ask);
+        if (found) for (const r of found) next.add(r.id);
+        else asks.push(ask);
+        continue;
+      }
+      for (const parent of parentsOf(id, type, hop, changed, after, world, asks)) next.add(parent);
+    }
+    if (asks.length > 0) return { asks };
+    ids = [...next];
+    type = owner;
+  }
+  return { ids };
+}
+
+function parentsOf(
+  id: string,
+  type: string,
+  hop: Hop,
+  changed: Dependants['changed'],
+  after: RecordData,
+  world: World,
+  asks: Ask[],
+): readonly string[] {
+  const own = id === changed.id && type === changed.recordType;
+  const states: (RecordData | null | undefined)[] = own ? [changed.before, after] : [];
+  if (!own) {
+    const ask: Ask = { kind: 'record', recordType: type, id };
+    const found = world.answer(ask);
+    if (found) states.push(found[0]?.data);
+    else asks.push(ask);
+  }
+  const parents = states.map((s): Stored => s?.[hop.field] ?? null);
+  return parents.filter((p): p is string => typeof p === 'string' && p !== '');
+}
+
+/** Answers questions until the write settles, from a reader that gets each round of them at once. */
+export async function settleAnswered<T extends { readonly asks: readonly Ask[] }>(
+  work: () => T,
+  put: (ask: Ask, found: readonly FoundRecord[]) => void,
+  read: (asks: readonly Ask[]) => Promise<readonly (readonly FoundRecord[])[]>,
+): Promise<T | undefined> {
+  for (let pass = 1; pass <= worldPasses; pass++) {
+    const result = work();
+    if (result.asks.length === 0) return result;
+    const answers = await read(result.asks);
+    result.asks.forEach((ask, i) => put(ask, answers[i] ?? []));
+  }
+  return undefined;
+}

@@ -1,0 +1,60 @@
+/**
+ * Step 6: rules that depend on each other repeat, woken by what the last round changed, until nothing changes. They go on
+ * while something new appears; a state that was there before will come again without end.
+ */
+import type { Stored } from '../document/document.ts';
+import type { CompiledRule } from '../compile/compiled.ts';
+import type { Run } from './run.ts';
+
+/** Rounds after which rules that keep finding new values are said not to settle: wide, since each rule may wait for all others. */
+const mostRounds = (ring: readonly CompiledRule[]): number => Math.max(200, 4 * ring.length);
+
+/** True: they do not settle; a message names the rules and the values that swing. */
+export function runCircle(
+  run: Run,
+  ring: readonly CompiledRule[],
+  consider: (run: Run, r: CompiledRule, again: boolean) => void,
+): boolean {
+  const slots = [...new Set(ring.flatMap((r) => r.writes))];
+  const seen = new Map<string, number>();
+  const states: (readonly Stored[])[] = [];
+  for (let round = 1; ; round++) {
+    const awake = ring.filter((r) => run.woken.has(r.at));
+    if (awake.length === 0) return false;
+    const state = slots.map((s) => run.after[s]!);
+    const key = JSON.stringify([state, awake.map((r) => r.at)]);
+    const before = seen.get(key);
+    if (before !== undefined || round > mostRounds(ring)) {
+      run.tell({ severity: 'stop', text: unsettledText(run, ring, slots, [...states.slice(before ?? -2), state]) });
+      return true;
+    }
+    seen.set(key, states.length);
+    states.push(state);
+    for (const r of awake) {
+      run.forget(r);
+      run.woken.remove(r.at);
+      consider(run, r, round > 1);
+    }
+  }
+}
+
+const mostValues = 4;
+
+/** Each field whose value changes from round to round, with the values that it takes. */
+function unsettledText(
+  run: Run,
+  ring: readonly CompiledRule[],
+  slots: readonly number[],
+  states: readonly (readonly Stored[])[],
+): string {
+  const swings = slots.flatMap((slot, i) => {
+    const { field, type } = run.type.slots[slot]!;
+    const values = [...new Set(states.map((s) => type.format(s[i]!, field) || 'blank'))];
+    if (values.length < 2) return [];
+    const shown = values.slice(0, mostValues).join(', ');
+    return [`${field.name} is ${shown}${values.length > mostValues ? ' and so on' : ' in turn'}`];
+  });
+  const names = ring.map((r) => r.rule.name).join(', ');
+  const because = swings.length > 0 ? ` ${swings.join('; ')}.` : '';
+  return `These rules depend on each other and do not settle: ${names}.${because}`;
+}

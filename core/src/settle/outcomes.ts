@@ -1,0 +1,240 @@
+/** Steps 4 and 5: what a rule does, effect by effect, and who wins over a value set by hand. */
+import { isBlankStored, sameStored } from '../language/field-types/field-type.ts';
+import type { Effect, Way } from '../compile/rule-kinds/rule-kind.ts';
+import type { Stored } from '../document/document.ts';
+import { isList, valueToText, type Value } from '../values/value.ts';
+import { isAllowed } from './constraints.ts';
+import type { CompiledRule, Slot } from '../compile/compiled.ts';
+import type { Run } from './run.ts';
+import type { TraceOutcome } from '../compile/trace-entry.ts';
+import { note, readBy, weigh } from './trace.ts';
+import { mayNotify } from './waking.ts';
+
+interface Done {
+  readonly wrote: boolean;
+  readonly stop?: string;
+  readonly outcome?: TraceOutcome;
+}
+
+const nothingDone: Done = { wrote: false };
+const written: Done = { wrote: true };
+
+type Applied = Exclude<Effect, { act: 'keep' | 'send' }>;
+type Cause = TraceOutcome['cause'];
+
+/** The outcomes in order, each seeing what the ones before it did; what is to be sent out is made of the settled record. */
+export function act(run: Run, r: CompiledRule, named: boolean): void {
+  const { trace, env } = run;
+  const outcomes: TraceOutcome[] | undefined = trace && [];
+  const read = trace ? readBy(run, r) : undefined;
+  if (trace) weigh(run, r);
+  let stop: string | undefined;
+  let wrote = false;
+  env.variables.length = 0;
+  const { steps } = r;
+  if (steps)
+    for (let i = 0; i < steps.length; i++)
+      for (const effect of steps[i]!(env)) {
+        if (effect.act === 'keep') {
+          env.variables[effect.place] = effect.value;
+          continue;
+        }
+        const done = effect.act === 'send' ? send(run, r, effect) : apply(run, r, effect);
+        wrote ||= done.wrote;
+        stop ??= done.stop;
+        if (outcomes && done.outcome) outcomes.push(done.outcome);
+      }
+  if (stop === undefined && r.notices.length > 0 && !r.demands && mayNotify(run, named))
+    (run.telling ??= new Set()).add(r);
+  if (!trace) return;
+  const all = (env.asked?.log.length ?? 0) > 0 ? readBy(run, r) : read;
+  note(run, r, stop === undefined ? (wrote ? 'ran' : 'no effect') : 'stops', outcomes, all, stop);
+}
+
+function apply(run: Run, r: CompiledRule, effect: Applied): Done {
+  const slot = effect.target;
+  const place = run.type.slots[slot];
+  if (!place) return { wrote: false, ...stopWith(run, r, effect.act === 'stop' ? effect.message : '', slot) };
+  const from = run.after[slot]!;
+  if (effect.act === 'leave') return noWrite(run, place, from, effect, effect.cause);
+  if (effect.act === 'stop') {
+    const text = effect.message || `${r.rule.name} gives no value for ${place.field.name}.`;
+    return { ...noWrite(run, place, from, effect, effect.cause), ...stopWith(run, r, text, slot) };
+  }
+  if (effect.act === 'fill' && !isToBeFilled(run, slot, place))
+    return noWrite(run, place, from, effect, 'filled already');
+  const person = personWins(run, r, slot);
+  if (person) return noWrite(run, place, from, effect, person);
+  if (effect.act === 'confine') return confine(run, r, effect, place);
+  let to: Stored;
+  if (effect.act === 'set' && effect.stored !== undefined) to = effect.stored;
+  else {
+    const coerced = coerce(effect.value, place);
+    if ('problem' in coerced) return misfit(run, r, effect, place, coerced.problem);
+    to = coerced.value;
+  }
+  if (effect.act === 'set' && effect.way) to = combined(from, to, effect.way, place);
+  return write(run, r, effect, place, to, effect.act === 'set' ? effect.cause : undefined);
+}
+
+function write(run: Run, r: CompiledRule, effect: Applied, place: Slot, to: Stored, cause: Cause): Done {
+  const slot = effect.target;
+  const from = run.after[slot]!;
+  run.held[slot] = 0;
+  if (sameStored(from, to)) return noWrite(run, place, from, effect, cause ?? 'same value');
+  const latest = latestCause(run, r);
+  if (latest > 0) run.typedAt[slot] = latest;
+  run.assign(slot, to, r.author, r.at);
+  return run.trace ? { wrote: true, outcome: traceOutcome(place.field.key, from, to, effect, cause) } : written;
+}
+
+/** A value that the field cannot hold stops the write, or warns where the rule says so. */
+function misfit(
+  run: Run,
+  r: CompiledRule,
+  effect: Extract<Applied, { act: 'set' | 'fill' }>,
+  place: Slot,
+  problem: string,
+): Done {
+  const slot = effect.target;
+  const from = run.after[slot]!;
+  const text = `${r.rule.name} gives ${shortText(effect.value)}, which ${problem}.`;
+  if (effect.act === 'fill' || !effect.lenient)
+    return { ...noWrite(run, place, from, effect, undefined), ...stopWith(run, r, text, slot) };
+  run.say(r, 'warn', text, slot);
+  return noWrite(run, place, from, effect, 'does not fit');
+}
+
+/** Blank and not sent; on a new record what a field starts with counts as blank (*no* for yes/no). */
+function isToBeFilled(run: Run, slot: number, { type }: Slot): boolean {
+  if (run.sent[slot]) return false;
+  const v = run.after[slot]!;
+  return isBlankStored(v) || (run.write.before === null && v === type.starting && !run.setByRule(slot));
+}
+
+/** What is not among the options that all limits leave goes, or the only one left takes its place. */
+function confine(run: Run, r: CompiledRule, effect: Applied, place: Slot): Done {
+  const slot = effect.target;
+  const from = run.after[slot]!;
+  const { allowed, only } = offerOn(run, slot);
+  if (!allowed || isBlankStored(from)) return noWrite(run, place, from, effect, 'blank source');
+  if (isAllowed(from, allowed)) return noWrite(run, place, from, effect, 'filled already');
+  // A program that sends a value which is not on offer is told so; a form says what it cleared.
+  if (run.sent[slot] && run.typedAt[slot] === 0 && run.changed(slot) && !run.setByRule(slot)) {
+    const text = notOffered(place, from, allowed);
+    return { ...noWrite(run, place, from, effect, 'no longer allowed'), ...stopWith(run, r, text, slot) };
+  }
+  const kept = Array.isArray(from) ? (from as readonly string[]).filter((k) => allowed.includes(k)) : [];
+  const keys = kept.length === 0 && only && allowed.length === 1 ? allowed : kept;
+  const [first = null] = keys;
+  const to = Array.isArray(from) && keys.length > 0 ? keys : first;
+  return write(run, r, effect, place, to, 'no longer allowed');
+}
+
+function notOffered({ field, type }: Slot, v: Stored, allowed: readonly string[]): string {
+  const wrong = Array.isArray(v) ? (v as readonly string[]).filter((k) => !allowed.includes(k)) : v;
+  return `${type.format(wrong, field)} is not on offer for ${field.name} here.`;
+}
+
+/** The options that all limits on a field leave now; undefined where none limits it. `only`: one of them says so. */
+function offerOn(run: Run, slot: number): { readonly allowed: readonly string[] | undefined; readonly only: boolean } {
+  let allowed: readonly string[] | undefined;
+  let only = false;
+  for (const { rule, limit } of run.type.limitsOn.get(slot) ?? []) {
+    if (!run.admitted[rule.at] && !run.isNamed(rule)) continue;
+    if (rule.condition && rule.condition(run.env) !== true) continue;
+    const own = limit.allowed(run.env);
+    if (!own) continue;
+    allowed = allowed ? allowed.filter((k) => own.includes(k)) : own;
+    only ||= limit.otherwise === 'only';
+  }
+  return { allowed, only };
+}
+
+/** Nothing was written, and why. */
+function noWrite(run: Run, { field }: Slot, from: Stored, effect: Effect, cause: Cause): Done {
+  return run.trace ? { wrote: false, outcome: traceOutcome(field.key, from, from, effect, cause) } : nothingDone;
+}
+
+function stopWith(run: Run, r: CompiledRule, text: string, slot: number): { readonly stop: string } {
+  const said = text || `${r.rule.name} gives no value.`;
+  run.say(r, 'stop', said, slot);
+  return { stop: said };
+}
+
+function traceOutcome(field: string, from: Stored, to: Stored, effect: Effect, cause: Cause): TraceOutcome {
+  return {
+    field,
+    from,
+    to,
+    ...(effect.act === 'set' && effect.branch !== undefined ? { branch: effect.branch } : {}),
+    ...(cause ? { cause } : {}),
+    ...((effect.act === 'set' || effect.act === 'leave') && effect.because !== undefined
+      ? { because: effect.because }
+      : {}),
+  };
+}
+
+/** A list of one stands for the one where the field holds one (DMN's coercion from a singleton list). */
+function coerce(value: Value, { field, type }: Slot): ReturnType<Slot['type']['coerce']> {
+  if (!isList(value) || type.chooses === 'many') return type.coerce(value, field);
+  return type.coerce(value.length === 0 ? null : value.length === 1 ? value[0] : value, field);
+}
+
+function combined(from: Stored, given: Stored, way: Way, { field, type }: Slot): Stored {
+  if (way === 'replace') return given;
+  const [old, more] = [listOf(from), listOf(given)];
+  const keys = way === 'add' ? [...new Set([...old, ...more])] : old.filter((k) => !more.includes(k));
+  const coerced = type.coerce(keys, field);
+  return 'value' in coerced ? coerced.value : given;
+}
+
+const listOf = (v: Stored): readonly string[] => (Array.isArray(v) ? (v as readonly string[]) : []);
+
+const mostShown = 200;
+function shortText(v: Value): string {
+  const text = valueToText(v);
+  return text.length > mostShown ? `${text.slice(0, mostShown - 1)}…` : text;
+}
+
+/**
+ * A value for another record: checked against its field here, so that the rule that gives it is the one that is named. A
+ * value that a person holds there stands, where the rule says that the person wins.
+ */
+function send(run: Run, r: CompiledRule, { to, field: key, value, way }: Extract<Effect, { act: 'send' }>): Done {
+  const type = run.related.typeOf(to.recordType);
+  const place = type?.slots[type.slotOf.get(key) ?? -1];
+  if (!place) return nothingDone;
+  const coerced = coerce(value, place);
+  if ('problem' in coerced) {
+    const text = `${r.rule.name} gives ${shortText(value)} for ${place.field.name}, which ${coerced.problem}.`;
+    return { wrote: false, ...stopWith(run, r, text, -1) };
+  }
+  const from = run.related.storedOf(to, key);
+  const result = way ? combined(from, coerced.value, way, place) : coerced.value;
+  const outcome = { field: key, from, to: result, on: { recordType: to.recordType, id: to.id } };
+  if (sameStored(from, result)) return { wrote: false, outcome: { ...outcome, cause: 'same value' } };
+  const { winner } = r.rule;
+  if (winner === 'person' && run.world.held?.(to.recordType, to.id).includes(key))
+    return { wrote: false, outcome: { ...outcome, to: from, cause: 'held by a person' } };
+  run.send({ recordType: to.recordType, id: to.id, field: key, value: result, rule: r.rule.key, winner });
+  return { wrote: true, outcome };
+}
+
+/** Step 5: why a value set by hand stands against the rule, if it does. */
+function personWins(run: Run, r: CompiledRule, slot: number): 'held by a person' | 'typed later' | undefined {
+  const { winner } = r.rule;
+  if (winner === 'person' && run.held[slot]) return 'held by a person';
+  if (winner !== 'later' || run.setByRule(slot)) return undefined;
+  const typed = run.typedAt[slot]!;
+  // With no known order, what was sent stands.
+  if (typed === 0) return run.sent[slot] && run.changed(slot) ? 'typed later' : undefined;
+  return latestCause(run, r) < typed ? 'typed later' : undefined;
+}
+
+function latestCause(run: Run, r: CompiledRule): number {
+  let latest = 0;
+  if (run.write.typed.length === 0) return 0;
+  for (const slot of r.wakes) if (run.changed(slot)) latest = Math.max(latest, run.typedAt[slot]!);
+  return latest;
+}

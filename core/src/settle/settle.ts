@@ -1,0 +1,241 @@
+/**
+ * One write, settled: a pure function. No clock, network, database or interface; the same inputs give the same bytes
+ * in the browser and on the server.
+ */
+import { isBlankStored } from '../language/field-types/field-type.ts';
+import type { RecordData, Stored } from '../document/document.ts';
+import { Decimal } from '../values/number.ts';
+import { runCircle } from './circle.ts';
+import { constrain, fieldStates, refuseLocked, requireFilled } from './constraints.ts';
+import { tellSettled } from './notices.ts';
+import { act } from './outcomes.ts';
+import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
+import { Run } from './run.ts';
+import type { Change, Settlement, SettleOptions, Verdict } from './settlement.ts';
+import type { Author } from '../compile/trace-entry.ts';
+import type { Write } from '../records/write.ts';
+import { clearLog, note, noteIdle, traceOf } from './trace.ts';
+import { heldBefore, isAwake } from './waking.ts';
+import { emptyWorld, type World } from '../records/world.ts';
+
+const none: readonly never[] = [];
+
+/** @throws {RangeError} for a record type that the program does not know: the caller's mistake, not a user's. */
+export function settle(
+  program: Program,
+  write: Write,
+  world: World = emptyWorld,
+  options: SettleOptions = {},
+): Settlement {
+  const type = program.types.get(write.recordType);
+  if (!type) throw new RangeError(`no record type ${write.recordType}`);
+  const run = takeRun(program, type);
+  run.begin(write, world, options);
+  const unsettled = settleRun(run, false);
+  const settlement = settlementOf(run, unsettled);
+  spare.set(type, run);
+  return settlement;
+}
+
+/** A run is used again for the next write of its type; one that ended in an error is not. */
+const spare = new WeakMap<TypeProgram, Run>();
+
+function takeRun(program: Program, type: TypeProgram): Run {
+  const run = spare.get(type);
+  if (!run || run.program !== program) return new Run(program, type);
+  spare.delete(type);
+  return run;
+}
+
+/** Steps 1 to 7 of a write that has begun. True: it does not settle. `stored`: what was sent is in stored form. */
+export function settleRun(run: Run, stored: boolean): boolean {
+  wakeFirst(run);
+  takeSent(run, stored);
+  const unsettled = goDown(run);
+  refuseLocked(run);
+  constrain(run);
+  requireFilled(run);
+  tellSettled(run);
+  return unsettled;
+}
+
+/** Standing causes: a new record, *every write*, rules named by a backfill or request, related fields that changed. */
+function wakeFirst(run: Run): void {
+  const { type, write, woken } = run;
+  for (const r of type.everyWrite) woken.add(r.at);
+  if (write.before === null) for (const r of type.onNewRecord) woken.add(r.at);
+  if (write.woken) for (const r of type.rules) if (write.woken.includes(r.rule.key)) woken.add(r.at);
+  for (const path of write.relatedChanges ?? none)
+    for (const at of type.wokenByRelated.get(path) ?? none) woken.add(at);
+  for (const key of write.handBack ?? none) {
+    const slot = type.slotOf.get(key);
+    if (slot === undefined) continue;
+    run.held[slot] = 0;
+    for (const r of type.rules) if (r.writes.includes(slot)) woken.add(r.at);
+  }
+}
+
+/** Step 1: `after` = before + sent, coerced; what cannot be coerced is a message on its field. */
+function takeSent(run: Run, stored: boolean): void {
+  const { type, write, held, typedAt } = run;
+  const { slotOf, slots, locked } = type;
+  const holds = run.entryPoint?.byHand === true || write.hold === true;
+  const { typed, sent } = write;
+  for (let i = 0; i < typed.length; i++) {
+    const slot = slotOf.get(typed[i]!);
+    if (slot !== undefined) typedAt[slot] = i + 1;
+  }
+  for (const key in sent) {
+    const value = sent[key];
+    const slot = slotOf.get(key);
+    if (slot === undefined) {
+      run.tell({ severity: 'stop', field: key, text: `There is no field ${key}.` });
+      continue;
+    }
+    const { field, type: fieldType } = slots[slot]!;
+    let taken = value as Stored;
+    if (!stored) {
+      const coerced = fieldType.coerce(value, field);
+      if ('problem' in coerced) {
+        run.sent[slot] = 1;
+        run.tell({ severity: 'stop', field: key, text: `${shown(value)} ${coerced.problem}.` });
+        continue;
+      }
+      taken = coerced.value;
+    }
+    if (locked.size > 0 && locked.has(slot)) {
+      // What is only compared does not count as sent: a rule that fills blanks still fills this one.
+      run.refusable ??= new Map();
+      run.refusable.set(slot, taken);
+      continue;
+    }
+    run.sent[slot] = 1;
+    const given = write.given?.[key];
+    if (given?.winner === 'person' && held[slot]) continue;
+    run.take(slot, taken, given && { by: 'rule', rule: given.rule });
+    if (holds && typedAt[slot]! > 0) held[slot] = 1;
+    else if (!holds && held[slot] && run.changed(slot)) held[slot] = 0;
+  }
+}
+
+/** Steps 3 to 6: down the order once; the rules of a circle repeat until they settle. True: one did not. */
+function goDown(run: Run): boolean {
+  const { rules } = run.type;
+  const { woken } = run;
+  let unsettled = false;
+  for (let at = woken.next(0); at >= 0;) {
+    const rule = rules[at]!;
+    if (rule.circle < 0) {
+      consider(run, rule, false);
+      at = woken.next(at + 1);
+    } else {
+      const ring = rules.filter((r) => r.circle === rule.circle);
+      unsettled = runCircle(run, ring, consider) || unsettled;
+      at = woken.next(ring[ring.length - 1]!.at + 1);
+    }
+  }
+  return unsettled;
+}
+
+function consider(run: Run, r: CompiledRule, again: boolean): void {
+  // Constraints are looked at once, on the settled record; a rule may have both.
+  if (r.demands && !(r.steps && r.steps.length > 0)) return;
+  const named = run.isNamed(r);
+  if (!run.admitted[r.at] && !named) return noteIdle(run, r);
+  if (run.waits(r)) return run.suspend(r);
+  if (run.trace) clearLog(run);
+  try {
+    look(run, r, again, named);
+    if (run.env.meter.exhausted) run.fail(r, run.env.meter.exhausted);
+  } catch (e) {
+    run.caught(r, e);
+  }
+}
+
+function look(run: Run, r: CompiledRule, again: boolean, named: boolean): void {
+  if (!again && !named && !isAwake(run, r)) return note(run, r, 'asleep');
+  const holds = r.condition ? r.condition(run.env) : true;
+  if (holds !== true) return note(run, r, holds === false ? 'condition false' : 'condition unknown');
+  if (r.rule.repeat === 'starts' && !named && heldBefore(run, r)) return note(run, r, 'already held');
+  if (r.rule.repeat === 'starts') (run.started ??= []).push(r.rule.key);
+  act(run, r, named);
+}
+
+function settlementOf(run: Run, unsettled: boolean): Settlement {
+  const { messages, notifications, writes } = run;
+  const asks = asksOf(run);
+  return {
+    verdict: verdictOf(run, unsettled),
+    data: dataOf(run),
+    held: heldOf(run),
+    changes: changesOf(run, false),
+    states: fieldStates(run),
+    messages,
+    notifications,
+    acted: run.started ?? none,
+    writes,
+    asks,
+    trace: traceOf(run),
+  };
+}
+
+export const asksOf = (run: Run): Settlement['asks'] => {
+  const { asked } = run.env;
+  return asked && asked.asks.size > 0 ? [...asked.asks.values()] : none;
+};
+
+/** The settled record, blanks left out; what the rulebook does not name is carried along. */
+export function dataOf(run: Run): RecordData {
+  const { type, after, write } = run;
+  const { slots, slotOf } = type;
+  const data: Record<string, Stored> = {};
+  const before = write.before?.data;
+  if (before && carriesMore(before, run)) for (const key in before) if (!slotOf.has(key)) data[key] = before[key]!;
+  for (let slot = 0; slot < slots.length; slot++) {
+    const to = after[slot]!;
+    if (to !== null && !isBlankStored(to)) data[slots[slot]!.field.key] = to;
+  }
+  return data;
+}
+
+/** Whether the stored record has more members than those that were read into slots. */
+function carriesMore(before: RecordData, run: Run): boolean {
+  let known = 0;
+  for (const { field } of run.type.slots) if (before[field.key] !== undefined) known++;
+  return Object.keys(before).length > known;
+}
+
+function heldOf(run: Run): readonly string[] {
+  const { held, type } = run;
+  let keys: string[] | undefined;
+  for (let slot = 0; slot < held.length; slot++) if (held[slot]) (keys ??= []).push(type.slots[slot]!.field.key);
+  return keys ?? none;
+}
+
+/** What is otherwise than before; `byRules`: only what rules wrote. */
+export function changesOf(run: Run, byRules: boolean): readonly Change[] {
+  const { slots } = run.type;
+  const { before, after } = run;
+  const changes: Change[] = [];
+  for (let slot = 0; slot < slots.length; slot++) {
+    if (before[slot] === after[slot] || (byRules && !run.setByRule(slot)) || !run.changed(slot)) continue;
+    const author: Author = run.author(slot);
+    changes.push({ field: slots[slot]!.field.key, from: before[slot]!, to: after[slot]!, author });
+  }
+  return changes;
+}
+
+export function verdictOf(run: Run, unsettled: boolean): Verdict {
+  const { asked } = run.env;
+  if (asked && asked.asks.size > 0) return 'waiting';
+  if (unsettled) return 'does not settle';
+  const { messages } = run;
+  for (const m of messages) if (m.severity === 'stop') return 'stopped';
+  return 'saved';
+}
+
+function shown(v: unknown): string {
+  if (v instanceof Decimal) return v.toString();
+  const text = typeof v === 'string' ? v : (JSON.stringify(v) ?? String(v));
+  return text.length > 80 ? `${text.slice(0, 79)}…` : text;
+}
