@@ -212,7 +212,9 @@ async function longestFormulas(count) {
     nasty,
     { createFormula },
   ] = await Promise.all(
-    ['testing/random-formulas', 'testing/formula-scope', 'testing/nasty-formulas', 'language/expression/formula'].map(load),
+    ['testing/random-formulas', 'testing/formula-scope', 'testing/nasty-formulas', 'language/expression/formula'].map(
+      load,
+    ),
   );
   const timed = (text, scope, environments) => {
     const began = performance.now();
