@@ -540,3 +540,12 @@ describe('findings', () => {
     }
   });
 });
+
+it('a field that very many rules write has no more findings than rules', () => {
+  const writing = (n: number): Rule[] =>
+    Array.from({ length: n }, (_, i) => ({ ...constant('cost', `Amount > ${i}`), key: `r${i}`, name: `Rule ${i}` }));
+  const found = (n: number): number =>
+    findingsOf(compileProgram(dealBook(writing(n)))).filter((f) => f.kind === 'two-rules-one-field').length;
+  expect(found(5)).toBe(10);
+  expect(found(300)).toBe(299);
+});

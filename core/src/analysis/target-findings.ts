@@ -50,9 +50,14 @@ export function writersOf(program: Program): ReadonlyMap<TypeProgram, ReadonlyMa
 function* pairsOnOneField(program: Program): Iterable<readonly [Writer, Writer, number, TypeProgram]> {
   for (const [type, slots] of writersOf(program))
     for (const [slot, writers] of slots)
-      for (const [i, second] of writers.entries())
-        for (const first of writers.slice(0, i)) if (first.r !== second.r) yield [first, second, slot, type];
+      for (const [i, second] of writers.entries()) {
+        const from = writers.length > mostInPairs ? Math.max(0, i - 1) : 0;
+        for (const first of writers.slice(from, i)) if (first.r !== second.r) yield [first, second, slot, type];
+      }
 }
+
+/** Where more rules write a field, each is held only against the one before it: nobody reads a list of all pairs. */
+const mostInPairs = 25;
 
 /** As a sentence names it: with its record type where that is another one. */
 const writerName = ({ r, from }: Writer, type: TypeProgram): string =>

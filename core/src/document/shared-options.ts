@@ -17,10 +17,10 @@ export function optionOwner(fields: Fields, field: Field): Field {
 
 const filled = new WeakMap<Field, Field>();
 
-/** Fields with the options that they share; the same objects as long as the lists stay. */
+/** Fields with the options that they share; the same objects, and the same list, as long as nothing is missing. */
 export function withSharedOptions(fields: Fields): Fields {
   if (!fields.some((f) => f.optionsOf !== undefined)) return fields;
-  return fields.map((field) => {
+  const whole = fields.map((field) => {
     if (field.optionsOf === undefined) return field;
     const { options } = optionOwner(fields, field);
     if (!options || field.options === options) return field;
@@ -28,6 +28,7 @@ export function withSharedOptions(fields: Fields): Fields {
     if (known?.options !== options) filled.set(field, (known = { ...field, options }));
     return known!;
   });
+  return whole.every((f, i) => f === fields[i]) ? fields : whole;
 }
 
 /** As a document keeps it: what is shared stands once. */
