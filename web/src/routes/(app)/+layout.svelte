@@ -12,8 +12,8 @@
   const { data, children } = $props();
   // svelte-ignore state_referenced_locally
   Object.assign(organisation, data.organisation);
-  $effect.pre(() => void Object.assign(organisation, data.organisation));
   const offers = provideOffers();
+  $effect.pre(() => void Object.assign(organisation, offers.draft?.organisation ?? data.organisation));
   /** Until the page is alive nobody can type into it: what is typed before would be lost. */
   let alive = $state(false);
   onMount(() => (alive = true));
@@ -67,7 +67,7 @@
   const entries = $derived([
     ...offers.entries,
     ...areaEntries({
-      types: data.types,
+      types: offers.draft?.types ?? data.types,
       liveTypes: data.liveTypes,
       mayWriteRecords: data.permissions.includes('records.write'),
     }),
@@ -78,9 +78,8 @@
     const release = data.release === null ? 'nothing released yet' : `release ${data.release}`;
     if (areaAt(page.url.pathname)?.href === recordsPath)
       return data.release === null ? 'No release is live' : `Live, ${release}`;
-    return data.draftChanges === 0
-      ? `Draft, same as ${release}`
-      : `Draft, ${plural(data.draftChanges, 'change')} since ${release}`;
+    const changes = offers.draft?.changes ?? data.draftChanges;
+    return changes === 0 ? `Draft, same as ${release}` : `Draft, ${plural(changes, 'change')} since ${release}`;
   });
 </script>
 

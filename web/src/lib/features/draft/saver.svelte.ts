@@ -39,6 +39,8 @@ export interface SaverPorts {
 }
 
 const saveDelay = 350;
+/** Sooner than the sending: what is on its way is kept. */
+const keepDelay = 200;
 const retryDelay = 4000;
 /** Browsers finish requests of up to 64 KiB for a page that is gone. */
 const mostKeptAlive = 60_000;
@@ -54,9 +56,17 @@ const httpSend: SendEdits = (body) =>
     keepalive: body.length < mostKeptAlive,
   });
 
+/** What the server says of edits that it took. */
+interface SavedEdits {
+  readonly versions: readonly (PartRef & { readonly version: number })[];
+  readonly changes?: number;
+}
+
 export class Saver {
   readonly page: string;
   savedAt = $state<Date>();
+  /** How many things the draft changes about what is live, as of the last saving. */
+  changes = $state<number>();
   readonly clashes = new SvelteMap<string, Clash>();
   /** Why the last sending did not come through; undefined once one did. */
   private unreachable = $state<string>();
@@ -65,6 +75,7 @@ export class Saver {
   /** Versions that the server has, by part; a part that it has not is not here. */
   private readonly versions = new Map<string, number>();
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private keeping: ReturnType<typeof setTimeout> | undefined;
   /** Ids of edits taken over from an earlier page, by part. */
   private readonly keptIds = new Map<string, string>();
   private readonly bodyOf: (ref: PartRef) => unknown;
@@ -140,7 +151,7 @@ export class Saver {
       operations,
       ...(position === undefined ? {} : { position }),
     });
-    this.keep();
+    this.keepSoon();
     this.schedule(saveDelay);
   }
 
@@ -166,6 +177,7 @@ export class Saver {
 
   /** Sends what waits. Ends at once where a sending is under way: that one goes on with what came since. */
   async save(): Promise<void> {
+    if (this.keeping !== undefined) this.keep();
     if (this.inFlight.size > 0) return;
     clearTimeout(this.timer);
     const batch = this.waiting();
@@ -202,9 +214,10 @@ export class Saver {
 
   private async take(answer: Response, batch: readonly Pending[]): Promise<void> {
     if (answer.ok) {
-      const { versions } = (await answer.json()) as { versions: readonly (PartRef & { version: number })[] };
+      const { versions, changes } = (await answer.json()) as SavedEdits;
       for (const v of versions) this.learn(partId(v), v.version || undefined);
       this.savedAt = new Date();
+      this.changes = changes;
       this.unreachable = undefined;
       return;
     }
@@ -257,7 +270,15 @@ export class Saver {
     this.schedule(0);
   }
 
-  private keep(): void {
+  /** Not at each key: a part may be large. A page that is closed before keeps it then. */
+  private keepSoon(): void {
+    this.keeping ??= setTimeout(() => this.keep(), keepDelay);
+  }
+
+  /** What is on its way outlives the page from now on. */
+  keep(): void {
+    clearTimeout(this.keeping);
+    this.keeping = undefined;
     const kept = [...this.pending].map(([id, p]): KeptEdit => {
       const body = this.bodyOf(p.ref);
       const version = this.clashes.has(id) ? inClash : this.versionOf(id);

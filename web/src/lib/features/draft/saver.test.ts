@@ -42,6 +42,7 @@ class DraftServer {
     for (const e of open) this.set(e.key, name(e));
     for (const e of open) this.done.set(e.id, this.bodies.get(e.key)!.version);
     return Response.json({
+      changes: this.done.size,
       versions: edits.map((e) => ({ kind: e.kind, key: e.key, version: this.done.get(e.id)! })),
     });
   }
@@ -91,7 +92,9 @@ class Browser {
     const rights = { editable: true, owner, ...more };
     return new Draft(server.load(), rights, { send: server.send, kept, page });
   }
+  /** As a page that goes does it: nothing of what waits is sent. */
   close(draft: Draft): void {
+    draft.saver.keep();
     this.alive.delete(draft.saver.page);
   }
 }
@@ -123,6 +126,19 @@ describe('an edit is kept until it is settled', () => {
     server.mode = 'here';
     await draft.saver.save();
     expect([draft.saver.state, draft.saver.problem, server.bodies.get(a)?.name]).toEqual(['saved', undefined, 'new']);
+  });
+
+  it('tells how much the draft changes by now, and is kept at most five times a second while somebody types', async () => {
+    const place = new DraftServer();
+    const browser = new Browser();
+    for (const key of keys) place.set(key, key);
+    const draft = browser.open(place);
+    const kept = vi.spyOn(browser.storage, 'setItem');
+    for (const name of ['x', 'xy', 'xyz']) rename(draft, keys[0]!, name);
+    expect(kept).not.toHaveBeenCalled();
+    await draft.saver.save();
+    expect(kept.mock.calls.length).toBeLessThanOrEqual(1);
+    expect(draft.saver.changes).toBe(1);
   });
 
   it('over a closed tab, also where its answer was lost: it is done once', async () => {

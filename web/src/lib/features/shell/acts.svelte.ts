@@ -16,11 +16,21 @@ export interface Skip {
   readonly pane: string;
 }
 
+/** What the bar and the palette say of the draft. */
+export interface DraftAtHand {
+  /** How many things it changes about what is live; absent where nothing was saved from here. */
+  readonly changes?: number;
+  readonly types: readonly { readonly key: string; readonly name: string; readonly plural: string }[];
+  readonly organisation: { readonly zone: string; readonly currency: string; readonly locale: string };
+}
+
 /** What the screens on show offer: acts by key, and entries of the palette. Screens add theirs while they are shown. */
 export class Offers {
   keys = $state.raw<readonly KeyAct[]>([]);
   entries = $state.raw<readonly PaletteEntry[]>([]);
   status = $state('');
+  /** The draft as it stands in this page, which may know more than the page was loaded with. */
+  draft = $state.raw<DraftAtHand>();
   /** Panes of the screen that can be gone to at once. */
   skips = $state.raw<readonly Skip[]>([]);
 

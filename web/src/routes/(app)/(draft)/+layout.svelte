@@ -11,6 +11,7 @@
   import { draftEntries } from '$lib/features/draft/entries.ts';
   import { draftStatus } from '$lib/features/draft/status.ts';
   import { provideSamples, SampleSet } from '$lib/features/samples/samples.svelte.ts';
+  import { isLocale, usualTag } from '$lib/locale.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { onMount } from 'svelte';
 
@@ -57,15 +58,26 @@
     return () => (offers.status = '');
   });
 
-  // The bar at the top counts the changes: it follows once a change is saved. Never while someone is on the way to
-  // another page: that way would be given up for it.
-  let counted = $state(true);
+  // The bar, the palette and the organisation's way of writing follow the draft, not the page's last load.
   $effect(() => {
-    if (draft.saver.state !== 'saved') counted = false;
-    else if (!counted && !navigating.to) {
-      counted = true;
+    const { recordTypes, zone, currency, locale = '' } = draft.rulebook;
+    const { changes } = draft.saver;
+    offers.draft = {
+      types: recordTypes,
+      organisation: { zone, currency, locale: isLocale(locale) ? locale : usualTag },
+      ...(changes === undefined ? {} : { changes }),
+    };
+    return () => (offers.draft = undefined);
+  });
+  // What somebody else changed is counted by the server. Never while someone is on the way to another page: that way
+  // would be given up for it.
+  $effect(() => {
+    if (!draft.heard || navigating.to) return;
+    const timer = setTimeout(() => {
+      draft.saver.changes = undefined;
       void invalidate('app:state');
-    }
+    }, quiet);
+    return () => clearTimeout(timer);
   });
 
   onMount(() => {
@@ -74,6 +86,7 @@
     // A key press that the browser would lose on closing the tab is sent at once.
     const leave = () => {
       draft.keepStepsNow();
+      draft.saver.keep();
       void draft.saver.save();
     };
     addEventListener('pagehide', leave);

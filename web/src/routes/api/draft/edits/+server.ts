@@ -6,6 +6,7 @@ import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
 import { may } from '$lib/server/auth/roles.ts';
 import { editParts, findPart, type PartEdit } from '$lib/server/db/draft.ts';
+import { currentDraft, draftChanges, live } from '$lib/server/rulebook.ts';
 import type { RequestHandler } from './$types';
 
 const operation = object({
@@ -55,7 +56,10 @@ export const POST: RequestHandler = async ({ request, locals }) => {
   if (!may(user.role, 'rulebook.write')) await requireKeeping(user.email, given as PartEdit[]);
   try {
     const result = await editParts(given as PartEdit[], { user, page, check: checkPart });
-    return json(result, { status: result.outcome === 'clash' ? 409 : 200 });
+    if (result.outcome === 'clash') return json(result, { status: 409 });
+    const [draft, current] = await Promise.all([currentDraft(), live()]);
+    // The page that saved has no need to load anything anew.
+    return json({ ...result, changes: draftChanges(draft, current) });
   } catch (e) {
     if (e instanceof PatchError) error(400, `The edit does not fit the draft: ${e.message}.`);
     throw e;
