@@ -2,7 +2,7 @@
  * npm run bench -- large: what a rulebook far larger than anybody's costs the server, worked out in steps as the server
  * does: how long in all, how long the longest step holds up everybody else, and the first write after it.
  */
-import { canonicalInSteps, compileInSteps, countChanges, emptyWorld, settle } from '../core/dist/index.js';
+import { canonicalInSteps, compileInSteps, countChanges, emptySource, settle } from '../core/dist/index.js';
 import { largeRulebook } from './large-rulebook.mjs';
 
 const print = (what, ms) => console.log(`  ${what.padEnd(44)}${ms.toFixed(0).padStart(7)} ms`);
@@ -43,6 +43,6 @@ for (const [name, options] of Object.entries(cases)) {
   timed('count its changes against another', () => countChanges(rulebook, read));
   const sent = { count_1: 4, code_1: 'C5', amount_1: 10 };
   const write = { recordType: 'type_0', before: null, sent, typed: [], moment: 'creating', entryPoint: 'api' };
-  timed('first write after it', () => settle(program, { ...write, now: '2026-05-03T09:00:00Z' }, emptyWorld));
+  timed('first write after it', () => settle(program, { ...write, now: '2026-05-03T09:00:00Z' }, emptySource));
   console.log(`  memory in all ${(process.memoryUsage().rss / 1e6).toFixed(0)} MB`);
 }

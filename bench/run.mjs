@@ -11,7 +11,7 @@ import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { evaluate } from 'feelin';
 import { Engine } from 'json-rules-engine';
-import { compileProgram, emptyWorld, settle } from '../core/dist/index.js';
+import { compileProgram, emptySource, settle } from '../core/dist/index.js';
 import { bands, byHand, centsMargin, now, recordType, rulebook, rules, sentOf, sources, writeOf } from './typical.mjs';
 
 const records = 100_000;
@@ -37,7 +37,7 @@ const compile = (book) => {
 };
 const program = compile(rulebook);
 const sents = Array.from({ length: records }, (_, i) => sentOf(i));
-const run = (p, sent, trace) => settle(p, writeOf(sent), emptyWorld, { trace });
+const run = (p, sent, trace) => settle(p, writeOf(sent), emptySource, { trace });
 const filled = (data) => Object.fromEntries(Object.entries(data).filter(([, v]) => v !== null));
 
 for (const sent of sents.slice(0, checked)) {
@@ -179,7 +179,7 @@ function oneEdit(n) {
     throw new Error('not three rules ran');
   const times = 20_000;
   const each = () => {
-    for (let i = 0; i < times; i++) sink += settle(compiled, edit, emptyWorld, { trace: false }).changes.length;
+    for (let i = 0; i < times; i++) sink += settle(compiled, edit, emptySource, { trace: false }).changes.length;
   };
   return { compile: compileTime, edit: time(each, 9) / times };
 }

@@ -39,7 +39,12 @@ export { groupDigits } from './language/field-types/number.ts';
 export { findOption } from './language/field-types/options.ts';
 export { findRuleKind, ruleKinds, type RuleKindKey } from './compile/rule-kinds/index.ts';
 export { usualMomentsOf } from './compile/rule-kinds/rule-kind.ts';
-export { ways, wayVerbs, type RuleKind, type Way } from './compile/rule-kinds/rule-kind.ts';
+export {
+  listUpdateModes,
+  listUpdateVerbs,
+  type RuleKind,
+  type ListUpdateMode,
+} from './compile/rule-kinds/rule-kind.ts';
 export { type Otherwise } from './compile/rule-kinds/otherwise.ts';
 export { readDefault } from './compile/rule-kinds/default.ts';
 export { readDerive, type DeriveStep } from './compile/rule-kinds/derive.ts';
@@ -125,7 +130,7 @@ export {
   type PartRef,
 } from './document/parts.ts';
 export { entryPoints, entryPointsOf, formKey, type EntryPoint } from './compile/entry-points.ts';
-export { settleBatch, type ReadAsks } from './related/batch.ts';
+export { settleBatch, type ReadQueries } from './related/batch.ts';
 export { isTrialMember, trialCondition } from './related/trial.ts';
 export { compileInSteps, compileProgram, scopeOf } from './compile/program.ts';
 export { type CompiledRule, type Program, type TypeProgram } from './compile/compiled.ts';
@@ -138,21 +143,21 @@ export { settle } from './settle/settle.ts';
 export {
   findDependants,
   settleAnswered,
-  settleWithWaves,
+  settleAndPropagate,
   type ChildWrite,
   type Dependants,
   type Follower,
   type Transaction,
-} from './related/waves.ts';
+} from './related/propagation.ts';
 export {
-  AnsweredWorld,
-  emptyWorld,
-  OverlayWorld,
-  RecordsWorld,
-  type Ask,
+  AnsweredSource,
+  emptySource,
+  OverlaySource,
+  RecordsSource,
+  type RecordQuery,
   type FoundRecord,
-  type World,
-} from './records/world.ts';
+  type RecordSource,
+} from './records/record-source.ts';
 export type {
   Change,
   FieldState,
@@ -185,5 +190,5 @@ export { formulaOfTemplate, templateOfFormula } from './assistance/convert-step.
 export { entriesText, momentsText, ruleSentence } from './compile/rule-kinds/sentence.ts';
 export { sentenceWords, spokenValue, type SentenceWords, type ShowValue } from './language/wording/words.ts';
 export { Impact, impactWays, type ImpactFigures, type ImpactWay } from './rule-tests/impact.ts';
-export type { StoredRecordOf } from './records/world.ts';
+export type { StoredRecordOf } from './records/record-source.ts';
 export { partProblem } from './document/well-formed.ts';

@@ -78,7 +78,7 @@ describe('rule kinds', () => {
     (_, kind) => {
       const target = customerType.fields.find((f) => f.key === 'class')!;
       const words = sentenceWords(customerType);
-      const outcome = kind.begin(target, customerType);
+      const outcome = kind.createOutcome(target, customerType);
       expect(kind.targets(outcome)).toEqual(['class']);
       // A new check asks nothing until something is asked.
       const said = kind.clauses(outcome, customerType, words).join('');

@@ -26,13 +26,13 @@ import { startQueue, stopQueue } from '$lib/server/jobs/queue.ts';
 import { log } from '$lib/server/log.ts';
 import { closeThreads } from '$lib/server/readiness.ts';
 import { prepareSearches } from '$lib/server/release.ts';
-import { live } from '$lib/server/rulebook.ts';
+import { liveRelease } from '$lib/server/rulebook.ts';
 
 export const init: ServerInit = async () => {
   await migrate();
   await loadDemoWhenNew();
   await beginDraftWhenNew();
-  await prepareSearches((await live()).program.rulebook);
+  await prepareSearches((await liveRelease()).program.rulebook);
   if (!(await hasUsers())) tellWayIn(openSetup());
   if (process.env['RIGID_RULE_QUEUE'] !== 'off') await startQueue();
   let queueStopped = Promise.resolve();

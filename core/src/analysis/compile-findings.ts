@@ -22,7 +22,7 @@ function nearestRepair(d: Diagnostic, part: PartRef, body: unknown): Repair | un
 /** Neighbouring bands made to meet where the lower one ends. */
 function bandRepair(d: Diagnostic, rule: Rule): Repair | undefined {
   const at = Number(/^\/outcome\/bands\/(\d+)\//.exec(d.path ?? '')?.[1]);
-  const bands = findRuleKind(rule.kind)?.anatomy?.(rule.outcome).division?.bands ?? [];
+  const bands = findRuleKind(rule.kind)?.structureOf?.(rule.outcome).division?.bands ?? [];
   const [lower, upper] = [bands[at - 1], bands[at]];
   if (!lower || !upper || lower.to === undefined) return undefined;
   const stored = valueAt(rule, `/outcome/bands/${at - 1}/to`);
@@ -46,7 +46,7 @@ function bandRepair(d: Diagnostic, rule: Rule): Repair | undefined {
 
 /** The bands in ascending order of where they begin. */
 function orderRepair(rule: Rule): Repair | undefined {
-  const bands = findRuleKind(rule.kind)?.anatomy?.(rule.outcome).division?.bands ?? [];
+  const bands = findRuleKind(rule.kind)?.structureOf?.(rule.outcome).division?.bands ?? [];
   const stored = valueAt(rule, '/outcome/bands');
   if (!Array.isArray(stored)) return undefined;
   const order = bands.map((_, i) => i).sort((a, b) => (bands[a]!.from ?? -Infinity) - (bands[b]!.from ?? -Infinity));

@@ -6,7 +6,7 @@ import { givenTexts } from '../language/expression/given-texts.ts';
 import { optionNames } from '../language/field-types/options.ts';
 import { valueAt } from '../document/patch.ts';
 import type { Field } from '../document/document.ts';
-import type { Demands } from '../compile/rule-kinds/rule-kind.ts';
+import type { FieldConstraints } from '../compile/rule-kinds/rule-kind.ts';
 import { matchModeNames } from '../values/match-keys.ts';
 import { foldedKey } from '../values/unicode-case.ts';
 import { type FindingKind, activeRules, fieldPart, rulePart } from './finding.ts';
@@ -17,7 +17,7 @@ function* demandsOn(
   type: TypeProgram,
   what: 'hidden' | 'locked' | 'required',
 ): Iterable<readonly [CompiledRule, number]> {
-  for (const r of type.demanding) for (const slot of (r.demands as Demands)[what]) yield [r, slot];
+  for (const r of type.demanding) for (const slot of (r.fieldConstraints as FieldConstraints)[what]) yield [r, slot];
 }
 
 export const requiredAndShut: FindingKind = {
@@ -26,7 +26,7 @@ export const requiredAndShut: FindingKind = {
   severity: 'error',
   *find(program) {
     for (const type of program.types.values()) {
-      const filled = new Set(type.rules.filter((r) => r.sound && r.rule.on).flatMap((r) => r.writes));
+      const filled = new Set(type.rules.filter((r) => r.compiles && r.rule.on).flatMap((r) => r.writes));
       const required: (readonly [CompiledRule | undefined, number])[] = [
         ...type.required.map((slot) => [undefined, slot] as const),
         ...demandsOn(type, 'required'),
@@ -56,7 +56,7 @@ export const matchNotUnique: FindingKind = {
   severity: 'info',
   *find(program) {
     for (const [r] of activeRules(program)) {
-      const { match } = r.anatomy;
+      const { match } = r.structure;
       if (!match) continue;
       const type = program.types.get(match.recordType)?.recordType;
       for (const [i, way] of match.ways.entries()) {
@@ -190,7 +190,7 @@ export const unusedColumn: FindingKind = {
       const asking = rules.filter((r) => r.tables.has(table.key));
       if (asking.length === 0 || whole.has(table.key)) continue;
       const mapped = new Set(
-        asking.flatMap(({ anatomy }) => (anatomy.table?.key === table.key ? anatomy.table.columns : [])),
+        asking.flatMap(({ structure }) => (structure.table?.key === table.key ? structure.table.columns : [])),
       );
       for (const column of table.outputs)
         if (!mapped.has(column.key) && !columns.has(`${table.key}.${column.key}`) && !loose.has(column.name))
@@ -217,7 +217,7 @@ export const unusedField: FindingKind = {
       [...activeRules(program)].flatMap(
         ([
           {
-            anatomy: { match },
+            structure: { match },
           },
         ]) => (match?.ways ?? []).map((way) => `${match!.recordType}.${way.field}`),
       ),

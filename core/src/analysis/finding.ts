@@ -64,7 +64,7 @@ export const fieldPart = (type: RecordType, field: string): PartRef => ({ kind: 
 /** Rules that take part, with their type. */
 export function* activeRules(program: Program): Iterable<readonly [CompiledRule, TypeProgram]> {
   for (const type of program.types.values())
-    for (const rule of type.rules) if (rule.sound && rule.rule.on) yield [rule, type];
+    for (const rule of type.rules) if (rule.compiles && rule.rule.on) yield [rule, type];
 }
 
 export const setting = (rule: Rule, path: string, value: unknown, exists = true): Edit => ({

@@ -225,7 +225,7 @@ export const optionWithoutRow: FindingKind = {
 /** The same of option-to-option pairs in a rule. */
 function* pairsWithoutOption(program: Program): Iterable<Found> {
   for (const [r, type] of activeRules(program)) {
-    const { pairs } = r.anatomy;
+    const { pairs } = r.structure;
     if (!pairs) continue;
     const field = type.recordType.fields.find((f) => f.name === pairs.formula.trim());
     const listed = new Set(pairs.from.map(foldedKey));

@@ -2,7 +2,7 @@
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import { walk, type Expression } from '../language/expression/ast.ts';
-import type { Demands } from '../compile/rule-kinds/rule-kind.ts';
+import type { FieldConstraints } from '../compile/rule-kinds/rule-kind.ts';
 import { createFormula } from '../language/expression/formula.ts';
 import { entryPointsOf } from '../compile/entry-points.ts';
 import { canHoldTogether, type Condition } from './reasoning.ts';
@@ -22,7 +22,7 @@ export interface Writer {
 
 /** Fields of other record types that a rule writes. */
 export function sentFields(r: CompiledRule, from: TypeProgram): readonly { recordType: string; field: string }[] {
-  const { sends } = r.anatomy;
+  const { sends } = r.structure;
   if (!sends) return [];
   const lookup = from.recordType.fields.find((f) => f.key === sends.onto && fieldTypeOf(f).links);
   const recordType = lookup ? lookup.recordType : from.childLists.get(sends.onto)?.recordType;
@@ -72,7 +72,7 @@ export const twoRules: FindingKind = {
   *find(program) {
     for (const [one, other, slot, type] of pairsOnOneField(program)) {
       const [first, second] = [one.r, other.r];
-      if (first.anatomy.fillsOnly || second.anatomy.fillsOnly) continue;
+      if (first.structure.fillsOnly || second.structure.fillsOnly) continue;
       const own = one.from === other.from;
       const possible = own
         ? canHoldTogether(conditionOf(first), conditionOf(second), one.from.scope, one.from.recordType.fields)
@@ -137,21 +137,21 @@ export const entryPointHole: FindingKind = {
   severity: 'warning',
   *find(program) {
     for (const [r, type] of activeRules(program)) {
-      if (r.anatomy.fillsOnly || r.rule.moments.every((m) => m === 'on request')) continue;
-      const doneBy = r.demands ? asksTheSame(r) : r.writes.length > 0 ? writesTheSame(r) : undefined;
+      if (r.structure.fillsOnly || r.rule.moments.every((m) => m === 'on request')) continue;
+      const doneBy = r.fieldConstraints ? asksTheSame(r) : r.writes.length > 0 ? writesTheSame(r) : undefined;
       if (!doneBy) continue;
       const missing = entryPointsOf(type.recordType).filter(
         (e) =>
           !e.followsUp &&
           e.key !== 'conversion' &&
           e.moments.some((m) => r.rule.moments.includes(m)) &&
-          !type.rules.some((o) => o.sound && o.rule.on && o.rule.entryPoints.includes(e.key) && doneBy(o)),
+          !type.rules.some((o) => o.compiles && o.rule.on && o.rule.entryPoints.includes(e.key) && doneBy(o)),
       );
       if (missing.length === 0) continue;
       const places = missing.map((e) => e.name).join(', ');
-      const slots = r.demands ? demandedSlots(r.demands) : r.writes;
+      const slots = r.fieldConstraints ? demandedSlots(r.fieldConstraints) : r.writes;
       const fields = [...new Set(slots)].map((s) => type.slots[s]!.field.name).join(', ');
-      const sentence = r.demands
+      const sentence = r.fieldConstraints
         ? `${r.rule.name} ${fields ? `checks ${fields}` : `checks each ${type.recordType.name.toLowerCase()}`}, but not through ${places}: there what it forbids gets in.`
         : `${fields} ${r.writes.length > 1 ? 'are' : 'is'} worked out by ${r.rule.name}, but not through ${places}: there any value gets in.`;
       yield {
@@ -174,15 +174,15 @@ const writesTheSame =
 
 /** What a rule asks for, but for the ways that only forms know: a field that is hidden may still be sent. */
 function asksTheSame(r: CompiledRule): ((o: CompiledRule) => boolean) | undefined {
-  const own = demandsText(r.demands!);
+  const own = demandsText(r.fieldConstraints!);
   if (own.length === 0) return undefined;
   return (o) => {
-    const others = o.demands ? demandsText(o.demands) : [];
+    const others = o.fieldConstraints ? demandsText(o.fieldConstraints) : [];
     return own.every((d) => others.includes(d));
   };
 }
 
-function demandsText({ constraints, required, locked, limits }: Demands): string[] {
+function demandsText({ constraints, required, locked, limits }: FieldConstraints): string[] {
   return [
     ...constraints.filter((c) => c.severity === 'stop').map((c) => `check ${c.field ?? ''} ${c.message}`),
     ...required.map((s) => `required ${s}`),
@@ -191,7 +191,7 @@ function demandsText({ constraints, required, locked, limits }: Demands): string
   ];
 }
 
-const demandedSlots = ({ constraints, required, locked, limits }: Demands): number[] => [
+const demandedSlots = ({ constraints, required, locked, limits }: FieldConstraints): number[] => [
   ...constraints.flatMap((c) => (c.severity === 'stop' && c.field !== undefined ? [c.field] : [])),
   ...required,
   ...locked,
@@ -230,7 +230,7 @@ export const growsEachWrite: FindingKind = {
             : (() => {
                 const { expression } = createFormula(text.text, type.scope);
                 return (
-                  expression !== undefined && (r.anatomy.replaces ? names(expression, name) : grows(expression, name))
+                  expression !== undefined && (r.structure.replaces ? names(expression, name) : grows(expression, name))
                 );
               })();
           if (!own) continue;

@@ -16,7 +16,7 @@ export const circle: FindingKind = {
     for (const type of program.types.values()) {
       const rings = new Map<number, CompiledRule[]>();
       for (const r of type.rules)
-        if (r.circle >= 0 && r.sound && r.rule.on) rings.set(r.circle, [...(rings.get(r.circle) ?? []), r]);
+        if (r.circle >= 0 && r.compiles && r.rule.on) rings.set(r.circle, [...(rings.get(r.circle) ?? []), r]);
       for (const ring of rings.values()) {
         if (ring.length < 2) continue;
         const names = ring.map((r) => r.rule.name);
@@ -37,7 +37,7 @@ export const neverWakes: FindingKind = {
   *find(program) {
     for (const [r] of activeRules(program)) {
       const { rule } = r;
-      if (rule.repeat === 'every' || r.demands || r.wakes.length > 0 || r.related.length > 0) continue;
+      if (rule.repeat === 'every' || r.fieldConstraints || r.wakes.length > 0 || r.related.length > 0) continue;
       const onNew = rule.moments.some((m) => m === 'creating' || m === 'opening');
       if (rule.wakesOn === undefined && onNew) continue;
       if (rule.moments.includes('on request')) continue;
@@ -97,8 +97,8 @@ export const bandNeverReached: FindingKind = {
   *find(program) {
     for (const [r, type] of activeRules(program)) {
       const source = sourceOf(r, type);
-      if (!source || !r.anatomy.division) continue;
-      const { bands, dates } = r.anatomy.division;
+      if (!source || !r.structure.division) continue;
+      const { bands, dates } = r.structure.division;
       for (const [i, band] of bands.entries()) {
         const region = { blank: false, spans: [spanOf(band)] };
         if (canReach(conditionOf(r), source, region, type.scope, type.recordType.fields) !== 'never') continue;
@@ -123,8 +123,8 @@ export const blankKeptAway: FindingKind = {
   *find(program) {
     for (const [r, type] of activeRules(program)) {
       const condition = conditionOf(r);
-      if (!condition || r.writes.length === 0 || r.anatomy.fillsOnly) continue;
-      for (const source of r.anatomy.blanks?.() ?? []) {
+      if (!condition || r.writes.length === 0 || r.structure.fillsOnly) continue;
+      for (const source of r.structure.blanks?.() ?? []) {
         const { expression } = createFormula(source, type.scope);
         if (!expression) continue;
         const text = { text: source, expression };
@@ -149,7 +149,7 @@ export const standInValue: FindingKind = {
       const source = sourceOf(r, type);
       const field = type.recordType.fields.find((f) => f.name === source?.text.trim());
       if (!field?.required || (field.min ?? 0) > 0) continue;
-      const bands = r.anatomy.division?.bands ?? [];
+      const bands = r.structure.division?.bands ?? [];
       const at = bands.findIndex((b) => {
         const s = spanOf(b);
         return (s.low < 0 || (s.low === 0 && !s.lowOpen)) && (s.high > 0 || (s.high === 0 && !s.highOpen));

@@ -3,7 +3,7 @@ import { compileProgram } from '../compile/program.ts';
 import { type TypeProgram } from '../compile/compiled.ts';
 import { settle } from '../settle/settle.ts';
 import type { SettleOptions } from '../settle/settlement.ts';
-import { RecordsWorld } from '../records/world.ts';
+import { RecordsSource } from '../records/record-source.ts';
 import type { Settlement } from '../settle/settlement.ts';
 import type { Rulebook } from '../document/document.ts';
 
@@ -26,7 +26,7 @@ export function createRowSettler(
   options: SettleOptions,
 ): SettlerResult {
   // Other records that rules ask for are the rulebook's samples.
-  const world = new RecordsWorld((rulebook.samples ?? []).map((s) => ({ ...s, id: s.key })));
+  const world = new RecordsSource((rulebook.samples ?? []).map((s) => ({ ...s, id: s.key })));
   const program = compileProgram(rulebook);
   const type = [...program.types.values()].find(({ recordType: t }) => t.key === typeName || t.name === typeName);
   if (!type) return { problem: `There is no record type ${typeName}.` };

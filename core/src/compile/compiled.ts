@@ -9,7 +9,7 @@ import type { Hop } from '../language/expression/types.ts';
 import type { FieldType } from '../language/field-types/field-type.ts';
 import type { Host } from '../language/functions/function.ts';
 import { type CompiledTable } from './mapping/table.ts';
-import type { Anatomy } from './rule-kinds/anatomy.ts';
+import type { OutcomeStructure } from './rule-kinds/outcome-structure.ts';
 import type { CompiledOutcome, Limit, RuleKind } from './rule-kinds/rule-kind.ts';
 import type { Field, Moment, RecordType, Rule, Rulebook, Stored } from '../document/document.ts';
 import { type DocumentProblem } from '../document/well-formed.ts';
@@ -57,16 +57,16 @@ export interface CompiledRule {
   /** The condition as a tree, for the analysis. */
   readonly conditionFormula?: Formula;
   readonly steps?: NonNullable<CompiledOutcome['steps']>;
-  readonly demands?: NonNullable<CompiledOutcome['demands']>;
+  readonly fieldConstraints?: NonNullable<CompiledOutcome['demands']>;
   readonly notices: readonly CompiledNotice[];
   /** What its outcome is made of. */
-  readonly anatomy: Anatomy;
+  readonly structure: OutcomeStructure;
   /** As changes name it. */
   readonly author: Author;
   /** It compiles: it takes part in the run. */
-  readonly sound: boolean;
+  readonly compiles: boolean;
   /** Position in the order of the record type. */
-  readonly at: number;
+  readonly runIndex: number;
   /** Rules that depend on each other in a ring share a number; -1 for none. */
   readonly circle: number;
 }

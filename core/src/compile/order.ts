@@ -5,12 +5,12 @@
 import { compareText } from '../values/value.ts';
 import type { CompiledRule } from './compiled.ts';
 
-type Unordered = Omit<CompiledRule, 'at' | 'circle'>;
+type Unordered = Omit<CompiledRule, 'runIndex' | 'circle'>;
 
 export function orderRules(rules: readonly Unordered[]): CompiledRule[] {
   const ranked = [...rules].sort((a, b) => a.rule.position - b.rule.position || compareText(a.rule.key, b.rule.key));
   const after = successors(ranked);
-  return topological(after).map(({ index, circle }, at) => ({ ...ranked[index]!, at, circle }));
+  return topological(after).map(({ index, circle }, at) => ({ ...ranked[index]!, runIndex: at, circle }));
 }
 
 /**

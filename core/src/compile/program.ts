@@ -79,11 +79,11 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
   const rules = orderRules(own.map((rule) => compileRule(rule, recordType, scope, slotOf)));
   const wokenBy: number[][] = slots.map(() => []);
   const wokenByRelated = new Map<string, number[]>();
-  const sound = rules.filter((r) => r.sound);
+  const sound = rules.filter((r) => r.compiles);
   for (const rule of sound) {
-    for (const slot of rule.wakes) wokenBy[slot]!.push(rule.at);
+    for (const slot of rule.wakes) wokenBy[slot]!.push(rule.runIndex);
     for (const key of new Set(rule.related.map((r) => pathKey(r.route, r.field))))
-      wokenByRelated.set(key, [...(wokenByRelated.get(key) ?? []), rule.at]);
+      wokenByRelated.set(key, [...(wokenByRelated.get(key) ?? []), rule.runIndex]);
   }
   const locked = new Map<number, CompiledRule>();
   for (const r of sound) if (r.rule.on && r.rule.winner === 'locked') for (const slot of r.writes) locked.set(slot, r);
@@ -100,7 +100,7 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
     everyWrite: sound.filter((r) => r.rule.repeat === 'every' || r.confines.length > 0),
     onNewRecord: rules.filter((r) => r.onNewRecord),
     limitsOn: limitsOf(sound),
-    demanding: rules.filter((r) => r.demands && r.rule.on),
+    demanding: rules.filter((r) => r.fieldConstraints && r.rule.on),
     locked,
     admitted: admissions(rules),
     starting: {
@@ -109,14 +109,14 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
       previous: slots.map((s) => s.type.read(null, s.field)),
     },
     required: recordType.fields.flatMap((f, i) => (f.required ? [i] : [])),
-    readsPrevious: rules.some((r) => r.reads.previous.length > 0 || r.rule.repeat === 'starts' || r.demands),
+    readsPrevious: rules.some((r) => r.reads.previous.length > 0 || r.rule.repeat === 'starts' || r.fieldConstraints),
   };
 }
 
 function limitsOf(rules: readonly CompiledRule[]): TypeProgram['limitsOn'] {
   const found = new Map<number, { rule: CompiledRule; limit: Limit }[]>();
   for (const rule of rules)
-    for (const limit of (rule.rule.on && rule.demands?.limits) || [])
+    for (const limit of (rule.rule.on && rule.fieldConstraints?.limits) || [])
       found.set(limit.field, [...(found.get(limit.field) ?? []), { rule, limit }]);
   return found;
 }
@@ -130,7 +130,8 @@ function admissions(rules: readonly CompiledRule[]): TypeProgram['admitted'] {
     let admitted = byEntry.get(entryPoint);
     if (!admitted) {
       admitted = rules.map(
-        ({ sound, rule }) => sound && rule.on && rule.moments.includes(moment) && rule.entryPoints.includes(entryPoint),
+        ({ compiles, rule }) =>
+          compiles && rule.on && rule.moments.includes(moment) && rule.entryPoints.includes(entryPoint),
       );
       byEntry.set(entryPoint, admitted);
     }
@@ -159,7 +160,7 @@ export function scopeOf(recordType: RecordType, rulebook: Pick<Rulebook, 'record
   return scope;
 }
 
-type Unordered = Omit<CompiledRule, 'at' | 'circle'>;
+type Unordered = Omit<CompiledRule, 'runIndex' | 'circle'>;
 
 /** Rules are immutable: one that did not change is not compiled again while its fields stay. */
 const compiledRules = new WeakMap<Rule, { scope: Scope; compiled: Unordered }>();
@@ -231,7 +232,7 @@ function compileRuleAnew(
       options: outcome.options,
       columns: outcome.columns,
     },
-    anatomy: kind?.anatomy?.(rule.outcome) ?? {},
+    structure: kind?.structureOf?.(rule.outcome) ?? {},
     author: { by: 'rule', rule: rule.key },
     kind,
     diagnostics,
@@ -259,7 +260,7 @@ function compileRuleAnew(
     notices: notices.notices,
     conditionParts: partsOf(condition, scope),
     standing: eventBecause === undefined,
-    sound: false,
+    compiles: false,
     ...(eventBecause === undefined ? {} : { eventBecause }),
     ...(condition ? { conditionFormula: condition } : {}),
   };
@@ -267,9 +268,14 @@ function compileRuleAnew(
   const { steps, demands } = outcome;
   return {
     ...base,
-    sound: true,
+    compiles: true,
     ...(steps ? { steps } : {}),
-    ...(demands ? { demands, confines: demands.limits.flatMap((l) => (l.otherwise === 'stop' ? [] : [l.field])) } : {}),
+    ...(demands
+      ? {
+          fieldConstraints: demands,
+          confines: demands.limits.flatMap((l) => (l.otherwise === 'stop' ? [] : [l.field])),
+        }
+      : {}),
     ...(condition?.evaluate ? { condition: condition.evaluate } : {}),
   };
 }

@@ -22,7 +22,7 @@ export function searchesOf({ recordTypes, rules }: Pick<Rulebook, 'recordTypes' 
   for (const type of recordTypes)
     for (const field of type.fields) if (fieldTypeOf(field).links || field.unique) add(type.key, field.key, 'exact');
   for (const rule of rules) {
-    const match = findRuleKind(rule.kind)?.anatomy?.(rule.outcome).match;
+    const match = findRuleKind(rule.kind)?.structureOf?.(rule.outcome).match;
     for (const way of match?.ways ?? []) add(match!.recordType, way.field, way.mode);
   }
   return [...found.values()];

@@ -1,6 +1,6 @@
 /** What a rule did in one write, as people are told. */
 import type { Stored } from '../document/document.ts';
-import type { Cause } from './rule-kinds/rule-kind.ts';
+import type { NoWriteReason } from './rule-kinds/rule-kind.ts';
 
 /** Who set a value: what came in with the write, or a rule. */
 export type Author = { readonly by: 'sent' } | { readonly by: 'rule'; readonly rule: string };
@@ -28,7 +28,7 @@ export interface TraceOutcome {
   /** Which band, row or branch decided. */
   readonly branch?: number;
   /** Why nothing, or nothing of its own, was written. */
-  readonly cause?: Cause | 'same value' | 'held by a person' | 'typed later';
+  readonly cause?: NoWriteReason | 'same value' | 'held by a person' | 'typed later';
   /** What decided, in words. */
   readonly because?: string;
   /** Another record is written: its type and id. */

@@ -4,7 +4,7 @@ import { expect, it } from 'vitest';
 import { compileInSteps, compileProgram } from '../compile/program.ts';
 import { type Program } from '../compile/compiled.ts';
 import { settle } from '../settle/settle.ts';
-import { emptyWorld } from '../records/world.ts';
+import { emptySource } from '../records/record-source.ts';
 import { randomRulebook, randomWrite } from '../testing/random-rulebooks.ts';
 import { canonicalInSteps, canonicalJson, sameJson } from './canonical.ts';
 import { countChanges, diffRulebooks } from '../refactor/diff.ts';
@@ -21,8 +21,8 @@ it('a rulebook compiled in steps settles every write alike', () => {
     fc.property(randomRulebook, randomWrite, (rulebook, write) => {
       const stepwise: Program = end(compileInSteps(copy(rulebook)));
       const plain = compileProgram(rulebook);
-      expect(settle(stepwise, write, emptyWorld, { trace: true })).toEqual(
-        settle(plain, write, emptyWorld, { trace: true }),
+      expect(settle(stepwise, write, emptySource, { trace: true })).toEqual(
+        settle(plain, write, emptySource, { trace: true }),
       );
       expect(stepwise.broken.map((r) => r.rule.key)).toEqual(plain.broken.map((r) => r.rule.key));
     }),

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { findingsOf } from '../analysis/index.ts';
 import { compileProgram } from '../compile/program.ts';
 import { settle } from '../settle/settle.ts';
-import { RecordsWorld } from '../records/world.ts';
+import { RecordsSource } from '../records/record-source.ts';
 import { runTests } from '../rule-tests/run.ts';
 import { dealBook, ruleOf, setTo } from '../testing/deals.ts';
 import { randomBy } from '../testing/random-formulas.ts';
@@ -155,11 +155,11 @@ it('a mangled document compiles, is looked through, read aloud and settles; its 
         entryPoint: 'api',
         now: '2026-05-03T09:00:00Z',
       };
-      settle(program, { ...write, before: null, moment: 'creating' }, new RecordsWorld([]));
+      settle(program, { ...write, before: null, moment: 'creating' }, new RecordsSource([]));
       settle(
         program,
         { ...write, before: { data: { amount: 1 }, held: ['title'] }, moment: 'updating' },
-        new RecordsWorld([]),
+        new RecordsSource([]),
       );
     }
     const right = !shapeProblem(document, rulebookSchema);

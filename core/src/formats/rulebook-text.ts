@@ -101,13 +101,18 @@ function optionsText({ options = [], ordered }: Field): string {
   )}${rest}`;
 }
 
-function ruleText({ rule, sound, diagnostics }: CompiledRule, order: number, type: TypeProgram, { rulebook }: Program) {
+function ruleText(
+  { rule, compiles, diagnostics }: CompiledRule,
+  order: number,
+  type: TypeProgram,
+  { rulebook }: Program,
+) {
   const { recordType } = type;
   return [
     heading(3, `${order}. ${rule.name}`, rule.key),
     paragraph(ruleSentence(rule, recordType, sentenceWords(recordType, rulebook)), 'said'),
     ...(rule.purpose ? [paragraph(rule.purpose)] : []),
-    ...(sound ? [] : [paragraph(`It does not compile: ${diagnostics.map((d) => d.message).join(' ')}`, 'wrong')]),
+    ...(compiles ? [] : [paragraph(`It does not compile: ${diagnostics.map((d) => d.message).join(' ')}`, 'wrong')]),
   ];
 }
 

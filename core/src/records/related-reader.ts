@@ -6,12 +6,12 @@ import type { MatchMode } from '../values/match-keys.ts';
 import { RecordRef, type Value } from '../values/value.ts';
 import type { Program, TypeProgram } from '../compile/compiled.ts';
 import type { Write } from './write.ts';
-import { askKey, type Ask, type FoundRecord, type World } from './world.ts';
+import { queryKey, type RecordQuery, type FoundRecord, type RecordSource } from './record-source.ts';
 
 /** Raised where a question has no answer yet; caught where the rule was considered. */
 export class Unanswered extends Error {
-  readonly ask: Ask;
-  constructor(ask: Ask) {
+  readonly ask: RecordQuery;
+  constructor(ask: RecordQuery) {
     super('a related record is not known yet');
     this.ask = ask;
   }
@@ -33,16 +33,16 @@ export class RelatedReader implements RelatedWorld {
   readonly user: Value;
   /** What was read since the log was last cleared, as people name it. */
   readonly log: { readonly name: string; readonly value: Stored }[] = [];
-  readonly asks = new Map<string, Ask>();
+  readonly asks = new Map<string, RecordQuery>();
   private readonly program: Program;
   private readonly write: Write;
-  private readonly world: World;
+  private readonly world: RecordSource;
   private readonly own: OwnRecord;
   private readonly host: Host;
   /** Other records as they stood before the write that caused this one. */
   private readonly former: boolean;
 
-  constructor(program: Program, write: Write, world: World, own: OwnRecord, host: Host, former = false) {
+  constructor(program: Program, write: Write, world: RecordSource, own: OwnRecord, host: Host, former = false) {
     this.program = program;
     this.write = write;
     this.world = world;
@@ -118,10 +118,10 @@ export class RelatedReader implements RelatedWorld {
     return this.ask({ kind: 'record', recordType: ref.recordType, id: ref.id })[0]?.data;
   }
 
-  private ask(ask: Ask): readonly FoundRecord[] {
+  private ask(ask: RecordQuery): readonly FoundRecord[] {
     const found = this.world.answer(ask);
     if (found) return found;
-    this.asks.set(askKey(ask), ask);
+    this.asks.set(queryKey(ask), ask);
     throw new Unanswered(ask);
   }
 }

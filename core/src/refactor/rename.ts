@@ -546,7 +546,7 @@ function newlyBroken(before: Rulebook, after: Rulebook): string | undefined {
           (r) =>
             [
               r.rule.key,
-              JSON.stringify([r.sound, r.reads, r.wakes, r.related.map((x) => [x.recordType, x.field])]),
+              JSON.stringify([r.compiles, r.reads, r.wakes, r.related.map((x) => [x.recordType, x.field])]),
             ] as const,
         ),
       ),

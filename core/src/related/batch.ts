@@ -3,9 +3,15 @@ import type { Program } from '../compile/compiled.ts';
 import { settle } from '../settle/settle.ts';
 import type { Settlement, SettleOptions } from '../settle/settlement.ts';
 import type { Write } from '../records/write.ts';
-import { AnsweredWorld, askKey, worldPasses, type Ask, type FoundRecord } from '../records/world.ts';
+import {
+  AnsweredSource,
+  queryKey,
+  mostQueryPasses,
+  type RecordQuery,
+  type FoundRecord,
+} from '../records/record-source.ts';
 
-export type ReadAsks = (asks: readonly Ask[]) => Promise<readonly (readonly FoundRecord[])[]>;
+export type ReadQueries = (asks: readonly RecordQuery[]) => Promise<readonly (readonly FoundRecord[])[]>;
 
 /**
  * Settlements in the order of the writes. Each sees the stored records, not what the others of the batch write; only
@@ -14,19 +20,19 @@ export type ReadAsks = (asks: readonly Ask[]) => Promise<readonly (readonly Foun
 export async function settleBatch(
   program: Program,
   writes: readonly Write[],
-  read: ReadAsks,
+  read: ReadQueries,
   options: SettleOptions = {},
 ): Promise<Settlement[]> {
-  const world = new AnsweredWorld();
+  const world = new AnsweredSource();
   const settled: Settlement[] = writes.map((write) => settle(program, write, world, options));
   for (let pass = 1; ; pass++) {
     const waiting = settled.flatMap((s, i) => (s.verdict === 'waiting' ? [i] : []));
     if (waiting.length === 0) return settled;
-    if (pass > worldPasses) {
+    if (pass > mostQueryPasses) {
       for (const i of waiting) settled[i] = { ...settled[i]!, verdict: 'failed' };
       return settled;
     }
-    const asks = new Map(waiting.flatMap((i) => settled[i]!.asks).map((ask) => [askKey(ask), ask]));
+    const asks = new Map(waiting.flatMap((i) => settled[i]!.asks).map((ask) => [queryKey(ask), ask]));
     const open = [...asks.values()];
     const answers = await read(open);
     open.forEach((ask, i) => {

@@ -2,7 +2,7 @@
 import { sameStored } from '../language/field-types/field-type.ts';
 import type { RecordData, Stored } from '../document/document.ts';
 import type { Program } from '../compile/compiled.ts';
-import type { Transaction } from './waves.ts';
+import type { Transaction } from './propagation.ts';
 
 /** One other record and what becomes of it. */
 export interface Effect {
@@ -52,7 +52,7 @@ export function fieldsReadElsewhere(program: Program, recordType: string): reado
   const found = new Set<string>();
   for (const type of program.types.values())
     for (const rule of type.rules)
-      for (const { route, recordType: read, field } of rule.sound ? rule.related : []) {
+      for (const { route, recordType: read, field } of rule.compiles ? rule.related : []) {
         if (read === recordType) found.add(field);
         for (const hop of route) if (hop.by === 'children' && hop.to === recordType) found.add(hop.field);
       }

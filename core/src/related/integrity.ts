@@ -6,11 +6,11 @@
 import { fieldTypeOf, linkedType } from '../language/field-types/index.ts';
 import type { Field, RecordType } from '../document/document.ts';
 import type { Change, Message } from '../settle/settlement.ts';
-import { askKey, type Ask, type FoundRecord } from '../records/world.ts';
+import { queryKey, type RecordQuery, type FoundRecord } from '../records/record-source.ts';
 
 export interface Around {
   /** Undefined where the question has no answer yet. */
-  readonly answer: (ask: Ask) => readonly FoundRecord[] | undefined;
+  readonly answer: (ask: RecordQuery) => readonly FoundRecord[] | undefined;
   /** Whether there is a user of this email address. */
   readonly isUser: (email: string) => boolean;
 }
@@ -25,12 +25,12 @@ export function integrityOf(
   changes: readonly Change[],
   recordTypes: readonly RecordType[],
   { answer, isUser }: Around,
-): { readonly messages: readonly Message[]; readonly asks: readonly Ask[] } {
+): { readonly messages: readonly Message[]; readonly asks: readonly RecordQuery[] } {
   const messages: Message[] = [];
-  const asks = new Map<string, Ask>();
-  const found = (ask: Ask): readonly FoundRecord[] | undefined => {
+  const asks = new Map<string, RecordQuery>();
+  const found = (ask: RecordQuery): readonly FoundRecord[] | undefined => {
     const records = answer(ask);
-    if (!records) asks.set(askKey(ask), ask);
+    if (!records) asks.set(queryKey(ask), ask);
     return records;
   };
   for (const { field: key, to, author } of changes) {

@@ -8,8 +8,8 @@ import { settle } from '../settle/settle.ts';
 import type { Settlement } from '../settle/settlement.ts';
 import type { Write } from '../records/write.ts';
 import { isTrialMember, trialCondition } from './trial.ts';
-import { settleAnswered } from './waves.ts';
-import { AnsweredWorld, RecordsWorld } from '../records/world.ts';
+import { settleAnswered } from './propagation.ts';
+import { AnsweredSource, RecordsSource } from '../records/record-source.ts';
 
 function run(rules: readonly Rule[], write: Write, more: Partial<Rulebook> = {}): Settlement {
   const program = compileProgram(dealBook(rules, more));
@@ -18,7 +18,7 @@ function run(rules: readonly Rule[], write: Write, more: Partial<Rulebook> = {})
     ...[...program.tables.values()].flatMap((t) => t.diagnostics),
   ];
   expect(problems.map((d) => d.message)).toEqual([]);
-  return settle(program, write, new RecordsWorld(dealRecords));
+  return settle(program, write, new RecordsSource(dealRecords));
 }
 
 const copy = { do: 'clear' } as const;
@@ -440,8 +440,8 @@ describe('questions', () => {
     const write = writeOf('deal', null, { customer: '1' });
     const first = settle(program, write);
     expect([first.verdict, first.trace.map((t) => t.verdict)]).toEqual(['waiting', ['waiting', 'waiting']]);
-    const known = new AnsweredWorld();
-    const source = new RecordsWorld(dealRecords);
+    const known = new AnsweredSource();
+    const source = new RecordsSource(dealRecords);
     let passes = 0;
     const done = await settleAnswered(
       () => settle(program, write, known),
@@ -461,7 +461,7 @@ describe('a batch', () => {
     const writes = ['1', '2', '1', undefined].map((customer) =>
       writeOf('deal', null, customer ? { customer } : { kind: 'plan' }),
     );
-    const source = new RecordsWorld(dealRecords);
+    const source = new RecordsSource(dealRecords);
     const rounds: number[] = [];
     const done = await settleBatch(program, writes, (asks) => {
       rounds.push(asks.length);
@@ -486,6 +486,6 @@ describe('a trial group', () => {
     ['a new record, as sent', writeOf('deal', null, { customer: '1' }), true],
     ['unknown is no', writeOf('deal', null, {}), false],
   ])('%s', (_, write, member) => {
-    expect(isTrialMember(program, condition, write, new RecordsWorld(dealRecords))).toBe(member);
+    expect(isTrialMember(program, condition, write, new RecordsSource(dealRecords))).toBe(member);
   });
 });

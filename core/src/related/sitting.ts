@@ -8,7 +8,7 @@ import type { Field, RecordData, RecordType, Stored } from '../document/document
 import { canonicalJson } from '../document/canonical.ts';
 import { effectsOf, type Effect } from './effects.ts';
 import type { Message, Settlement, Verdict } from '../settle/settlement.ts';
-import type { Transaction } from './waves.ts';
+import type { Transaction } from './propagation.ts';
 
 /** A value as it was typed, by field key. */
 export interface Typed {

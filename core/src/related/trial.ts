@@ -6,7 +6,7 @@ import { createCondition, type Formula } from '../language/expression/formula.ts
 import type { Program, TypeProgram } from '../compile/compiled.ts';
 import { RelatedReader } from '../records/related-reader.ts';
 import type { Write } from '../records/write.ts';
-import type { World } from '../records/world.ts';
+import type { RecordSource } from '../records/record-source.ts';
 
 /** The condition of a trial, checked in the scope of its record type. */
 export const trialCondition = (type: TypeProgram, text: string): Formula => createCondition(text, type.scope);
@@ -15,7 +15,7 @@ export const trialCondition = (type: TypeProgram, text: string): Formula => crea
  * Whether the record of a write belongs to the trial. Unknown is no; what was sent and cannot be coerced counts as blank.
  * @throws {Unanswered} where the condition asks for a record that the world has no answer about.
  */
-export function isTrialMember(program: Program, condition: Formula, write: Write, world: World): boolean {
+export function isTrialMember(program: Program, condition: Formula, write: Write, world: RecordSource): boolean {
   const type = program.types.get(write.recordType);
   if (!type || !condition.evaluate) return false;
   const host = { ...program.host, now: write.now, zone: program.rulebook.zone };

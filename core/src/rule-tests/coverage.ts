@@ -42,7 +42,7 @@ export function coverageOf(program: Program, results: readonly TestResult[]): Co
   };
   for (const type of program.types.values())
     for (const r of type.rules) {
-      if (!r.sound || !r.rule.on) continue;
+      if (!r.compiles || !r.rule.on) continue;
       const { key } = r.rule;
       count('rules', key, 'acts', 'the rule never acts');
       for (const b of r.kind?.branches?.(r.rule.outcome, program.rulebook) ?? [])
@@ -51,7 +51,7 @@ export function coverageOf(program: Program, results: readonly TestResult[]): Co
         count('parts', key, `part ${p.text} true`, `${p.text} true`);
         count('parts', key, `part ${p.text} not true`, `${p.text} not true`);
       }
-      const table = r.anatomy.table && program.tables.get(r.anatomy.table.key);
+      const table = r.structure.table && program.tables.get(r.structure.table.key);
       table?.compiled.forEach((_, i) => {
         count('rows', key, `branch ${i}`, `row ${i + 1} of ${table.table.name}`);
       });

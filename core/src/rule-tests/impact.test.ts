@@ -1,8 +1,8 @@
 /** What a release would do is what a save does: the three ways differ as saves do. */
 import { expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
-import { settleWithWaves } from '../related/waves.ts';
-import { RecordsWorld } from '../records/world.ts';
+import { settleAndPropagate } from '../related/propagation.ts';
+import { RecordsSource } from '../records/record-source.ts';
 import type { Rule } from '../document/document.ts';
 import { dealBook, dealRecords, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
 import { Impact, impactWays } from './impact.ts';
@@ -10,7 +10,7 @@ import { Impact, impactWays } from './impact.ts';
 const now = '2026-05-03T09:00:00+01:00';
 const deal = dealTypes.find((t) => t.key === 'deal')!;
 const deals = dealRecords.filter((r) => r.recordType === 'deal');
-const world = new RecordsWorld(dealRecords);
+const world = new RecordsSource(dealRecords);
 const figures = (live: readonly Rule[], draft: readonly Rule[]) =>
   impactWays.map((way) => {
     const impact = new Impact(deal, compileProgram(dealBook(live)), compileProgram(dealBook(draft)), way, world, now);
@@ -86,7 +86,7 @@ it('what is told newly stopped is what a save refuses', () => {
   const program = compileProgram(dealBook([check]));
   const refused = deals.filter(
     ({ id, data }) =>
-      settleWithWaves(
+      settleAndPropagate(
         program,
         {
           recordType: 'deal',

@@ -5,8 +5,8 @@
 import type { Program } from '../compile/compiled.ts';
 import type { Settlement } from '../settle/settlement.ts';
 import type { Write } from '../records/write.ts';
-import { settleWithWaves } from '../related/waves.ts';
-import type { FoundRecord, World } from '../records/world.ts';
+import { settleAndPropagate } from '../related/propagation.ts';
+import type { FoundRecord, RecordSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import type { RecordType, Stored } from '../document/document.ts';
@@ -70,7 +70,7 @@ export class Impact {
   private readonly live: Program;
   private readonly draft: Program;
   private readonly way: ImpactWay;
-  private readonly world: World;
+  private readonly world: RecordSource;
   private readonly now: string;
   private readonly moves = new Map<string, Map<string, Move>>();
   private tried = 0;
@@ -80,7 +80,7 @@ export class Impact {
   private noLongerStopped = 0;
 
   /** `now`: ISO 8601 instant of the writes. */
-  constructor(recordType: RecordType, live: Program, draft: Program, way: ImpactWay, world: World, now: string) {
+  constructor(recordType: RecordType, live: Program, draft: Program, way: ImpactWay, world: RecordSource, now: string) {
     this.recordType = recordType;
     this.live = live;
     this.draft = draft;
@@ -91,7 +91,7 @@ export class Impact {
 
   private settle(program: Program, sample: FoundRecord): Settlement | undefined {
     const write = writeOf(program, this.recordType.key, sample, this.way, this.now);
-    return write && settleWithWaves(program, write, this.world, { trace: false }).settlement;
+    return write && settleAndPropagate(program, write, this.world, { trace: false }).settlement;
   }
 
   add(sample: FoundRecord): void {

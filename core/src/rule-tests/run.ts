@@ -4,7 +4,7 @@ import type { SettleOptions } from '../settle/settlement.ts';
 import type { Program, TypeProgram } from '../compile/compiled.ts';
 import type { Settlement } from '../settle/settlement.ts';
 import type { Write } from '../records/write.ts';
-import { RecordsWorld } from '../records/world.ts';
+import { RecordsSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import type { RuleTest, Stored } from '../document/document.ts';
@@ -35,7 +35,7 @@ export function writeOfTest(test: RuleTest): Write {
 /** The settlement that a test looks at; children of its record name it by the key `tested`. */
 export function settleTest(program: Program, test: RuleTest, options: SettleOptions = {}): Settlement {
   const related = (test.related ?? []).map((r) => ({ recordType: r.recordType, id: r.key, data: own(r.data) }));
-  return settle(program, writeOfTest(test), new RecordsWorld(related), options);
+  return settle(program, writeOfTest(test), new RecordsSource(related), options);
 }
 
 /** In related records `tested` stands for the record under test, which has no id of its own. */

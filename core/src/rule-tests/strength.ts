@@ -112,13 +112,13 @@ export function plantFaults(program: Program, seed = 0): Planted[] {
   const found: Planted[] = [];
   for (const type of program.types.values())
     for (const r of type.rules) {
-      if (!r.sound || !r.rule.on) continue;
+      if (!r.compiles || !r.rule.on) continue;
       const plant = (text: string, rule: Rule): void => {
         const rules = rulebook.rules.map((x) => (x.key === rule.key ? rule : x));
         found.push({ part: rule.name, text, rulebook: { ...rulebook, rules } });
       };
       for (const fault of ruleFaults(r.rule)) plant(fault.text, fault.rule);
-      for (const fault of r.kind?.faults?.(r.rule.outcome, type.recordType) ?? [])
+      for (const fault of r.kind?.mutants?.(r.rule.outcome, type.recordType) ?? [])
         plant(fault.text, { ...r.rule, outcome: fault.outcome });
       const texts = [
         ...(r.rule.condition?.trim() ? [{ path: '/condition', text: r.rule.condition }] : []),

@@ -25,7 +25,7 @@ const suggestedNow = '2026-05-04T09:00:00Z';
 export function suggestTests(program: Program, options: SettleOptions = {}): Suggestion[] {
   const found: Suggestion[] = [];
   for (const type of program.types.values())
-    for (const r of type.rules) if (r.sound && r.rule.on) found.push(...suggestFor(r, type, program, options));
+    for (const r of type.rules) if (r.compiles && r.rule.on) found.push(...suggestFor(r, type, program, options));
   return found;
 }
 
@@ -88,7 +88,7 @@ class Suggester {
     return {
       ...(writes.length > 0 ? { fields } : {}),
       ...(acted ? { ran: [rule.key] } : { didNotRun: [rule.key] }),
-      ...(this.r.demands && messages.length === s.messages.length ? { messages } : {}),
+      ...(this.r.fieldConstraints && messages.length === s.messages.length ? { messages } : {}),
       ...(this.r.notices.length > 0 ? { notified: s.notifications.map((n) => n.to) } : {}),
       verdict: s.verdict,
     };

@@ -5,7 +5,7 @@ import { type ComparisonOperator, type Expression, type Range, walk } from '../l
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import { createFormula } from '../language/expression/formula.ts';
 import type { Scope } from '../language/expression/scope.ts';
-import type { Anatomy } from '../compile/rule-kinds/anatomy.ts';
+import type { OutcomeStructure } from '../compile/rule-kinds/outcome-structure.ts';
 import type { Field, Stored } from '../document/document.ts';
 import { Decimal, add, normalize } from '../values/number.ts';
 
@@ -63,7 +63,7 @@ export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): 
       for (const [slot, text] of textsIn(x, type)) put(slot, [{ value: text, why: text }]);
     });
   const source = slotNamed(r.kind?.source?.(r.rule.outcome), type);
-  const { division, pairs, table } = r.anatomy;
+  const { division, pairs, table } = r.structure;
   if (division && source !== undefined) {
     const { bands, groups } = division;
     for (const { from, fromOpen, to, toClosed } of bands) {
@@ -94,7 +94,7 @@ const edgeText = (text: string): string => (text.length > 30 ? `of ${text.length
 
 type Put = (slot: number, trials: readonly Trial[]) => void;
 
-function pairTrials({ formula, from }: NonNullable<Anatomy['pairs']>, type: TypeProgram, put: Put): void {
+function pairTrials({ formula, from }: NonNullable<OutcomeStructure['pairs']>, type: TypeProgram, put: Put): void {
   const slot = slotNamed(formula, type);
   if (slot === undefined) return;
   put(
@@ -104,7 +104,12 @@ function pairTrials({ formula, from }: NonNullable<Anatomy['pairs']>, type: Type
   if (!type.slots[slot]!.field.options) put(slot, [{ value: 'no such value', why: 'an unknown value' }]);
 }
 
-function rowTrials({ key, keys }: NonNullable<Anatomy['table']>, type: TypeProgram, program: Program, put: Put): void {
+function rowTrials(
+  { key, keys }: NonNullable<OutcomeStructure['table']>,
+  type: TypeProgram,
+  program: Program,
+  put: Put,
+): void {
   const table = program.tables.get(key);
   for (const [i, { column }] of (table?.keyColumns ?? []).entries()) {
     const slot = slotNamed(keys[column.key], type);

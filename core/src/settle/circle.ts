@@ -19,10 +19,10 @@ export function runCircle(
   const seen = new Map<string, number>();
   const states: (readonly Stored[])[] = [];
   for (let round = 1; ; round++) {
-    const awake = ring.filter((r) => run.woken.has(r.at));
+    const awake = ring.filter((r) => run.woken.has(r.runIndex));
     if (awake.length === 0) return false;
     const state = slots.map((s) => run.after[s]!);
-    const key = JSON.stringify([state, awake.map((r) => r.at)]);
+    const key = JSON.stringify([state, awake.map((r) => r.runIndex)]);
     const before = seen.get(key);
     if (before !== undefined || round > mostRounds(ring)) {
       run.tell({ severity: 'stop', text: unsettledText(run, ring, slots, [...states.slice(before ?? -2), state]) });
@@ -32,7 +32,7 @@ export function runCircle(
     states.push(state);
     for (const r of awake) {
       run.forget(r);
-      run.woken.remove(r.at);
+      run.woken.remove(r.runIndex);
       consider(run, r, round > 1);
     }
   }

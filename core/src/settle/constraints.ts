@@ -1,7 +1,7 @@
 /** Step 7: what must hold of the settled record. All messages come together, each on its field. */
 import type { Environment } from '../language/expression/runtime.ts';
 import { isBlankStored, sameStored } from '../language/field-types/field-type.ts';
-import type { Demands } from '../compile/rule-kinds/rule-kind.ts';
+import type { FieldConstraints } from '../compile/rule-kinds/rule-kind.ts';
 import type { Stored } from '../document/document.ts';
 import type { CompiledRule } from '../compile/compiled.ts';
 import type { Run } from './run.ts';
@@ -22,7 +22,7 @@ export function refuseLocked(run: Run): void {
 
 export function constrain(run: Run): void {
   for (const r of run.type.demanding) {
-    if (!run.admitted[r.at] && !run.isNamed(r)) continue;
+    if (!run.admitted[r.runIndex] && !run.isNamed(r)) continue;
     if (run.waits(r)) {
       run.suspend(r);
       continue;
@@ -30,7 +30,7 @@ export function constrain(run: Run): void {
     try {
       if (run.trace) clearLog(run);
       const holds = r.condition ? r.condition(run.env) : true;
-      if (holds === true) demand(run, r, r.demands!);
+      if (holds === true) demand(run, r, r.fieldConstraints!);
       else note(run, r, holds === false ? 'condition false' : 'condition unknown');
       if (run.env.meter.exhausted) run.fail(r, run.env.meter.exhausted);
     } catch (e) {
@@ -39,7 +39,7 @@ export function constrain(run: Run): void {
   }
 }
 
-function demand(run: Run, r: CompiledRule, demands: Demands): void {
+function demand(run: Run, r: CompiledRule, demands: FieldConstraints): void {
   const said = run.messages.length;
   // Where nobody sent anything, what failed before does not stop the write.
   const before = run.entryPoint?.followsUp && run.write.before ? run.environmentBefore() : undefined;

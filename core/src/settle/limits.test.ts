@@ -6,12 +6,12 @@ import { compileProgram } from '../compile/program.ts';
 import { settle } from './settle.ts';
 import type { Settlement } from './settlement.ts';
 import type { Write } from '../records/write.ts';
-import { RecordsWorld } from '../records/world.ts';
+import { RecordsSource } from '../records/record-source.ts';
 
 const go = (rules: readonly Rule[], write: Write, more: Partial<Rulebook> = {}): Settlement => {
   const program = compileProgram(dealBook(rules, more));
   expect(program.broken.flatMap((r) => r.diagnostics.map((d) => d.message))).toEqual([]);
-  return settle(program, write, new RecordsWorld([]));
+  return settle(program, write, new RecordsSource([]));
 };
 const limit = (
   field: string,

@@ -44,7 +44,7 @@ export function tellSettled(run: Run): void {
       if (made.length === 0) continue;
       run.notify(made);
       const entry = noted(run, r);
-      if (entry?.verdict === 'no effect') run.trace!.entries[r.at] = { ...entry, verdict: 'ran' };
+      if (entry?.verdict === 'no effect') run.trace!.entries[r.runIndex] = { ...entry, verdict: 'ran' };
     } catch (e) {
       run.caught(r, e);
     }

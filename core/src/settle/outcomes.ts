@@ -1,6 +1,6 @@
 /** Steps 4 and 5: what a rule does, effect by effect, and who wins over a value set by hand. */
 import { isBlankStored, sameStored } from '../language/field-types/field-type.ts';
-import type { Effect, Way } from '../compile/rule-kinds/rule-kind.ts';
+import type { Effect, ListUpdateMode } from '../compile/rule-kinds/rule-kind.ts';
 import type { Stored } from '../document/document.ts';
 import { isList, valueToText, type Value } from '../values/value.ts';
 import { isAllowed } from './constraints.ts';
@@ -44,7 +44,7 @@ export function act(run: Run, r: CompiledRule, named: boolean): void {
         stop ??= done.stop;
         if (outcomes && done.outcome) outcomes.push(done.outcome);
       }
-  if (stop === undefined && r.notices.length > 0 && !r.demands && mayNotify(run, named))
+  if (stop === undefined && r.notices.length > 0 && !r.fieldConstraints && mayNotify(run, named))
     (run.telling ??= new Set()).add(r);
   if (!trace) return;
   const all = (env.asked?.log.length ?? 0) > 0 ? readBy(run, r) : read;
@@ -84,7 +84,7 @@ function write(run: Run, r: CompiledRule, effect: Applied, place: Slot, to: Stor
   if (sameStored(from, to)) return noWrite(run, place, from, effect, cause ?? 'same value');
   const latest = latestCause(run, r);
   if (latest > 0) run.typedAt[slot] = latest;
-  run.assign(slot, to, r.author, r.at);
+  run.assign(slot, to, r.author, r.runIndex);
   return run.trace ? { wrote: true, outcome: traceOutcome(place.field.key, from, to, effect, cause) } : written;
 }
 
@@ -141,7 +141,7 @@ function offerOn(run: Run, slot: number): { readonly allowed: readonly string[] 
   let allowed: readonly string[] | undefined;
   let only = false;
   for (const { rule, limit } of run.type.limitsOn.get(slot) ?? []) {
-    if (!run.admitted[rule.at] && !run.isNamed(rule)) continue;
+    if (!run.admitted[rule.runIndex] && !run.isNamed(rule)) continue;
     if (rule.condition && rule.condition(run.env) !== true) continue;
     const own = limit.allowed(run.env);
     if (!own) continue;
@@ -181,7 +181,7 @@ function coerce(value: Value, { field, type }: Slot): ReturnType<Slot['type']['c
   return type.coerce(value.length === 0 ? null : value.length === 1 ? value[0] : value, field);
 }
 
-function combined(from: Stored, given: Stored, way: Way, { field, type }: Slot): Stored {
+function combined(from: Stored, given: Stored, way: ListUpdateMode, { field, type }: Slot): Stored {
   if (way === 'replace') return given;
   const [old, more] = [listOf(from), listOf(given)];
   const keys = way === 'add' ? [...new Set([...old, ...more])] : old.filter((k) => !more.includes(k));

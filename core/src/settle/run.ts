@@ -17,7 +17,7 @@ import type { FieldState, Message, Notification, RelatedWrite, SettleOptions } f
 import type { Author } from '../compile/trace-entry.ts';
 import type { Write } from '../records/write.ts';
 import { note, Trace } from './trace.ts';
-import { emptyWorld, type World } from '../records/world.ts';
+import { emptySource, type RecordSource } from '../records/record-source.ts';
 
 const sentAuthor: Author = { by: 'sent' };
 const none: readonly never[] = [];
@@ -45,7 +45,7 @@ export class Run implements OwnRecord {
   /** Place of each slot among what was typed, from 1; a value that a rule wrote takes that of its latest cause. */
   readonly typedAt: Int32Array;
   write = noWrite;
-  world: World = emptyWorld;
+  world: RecordSource = emptySource;
   entryPoint: EntryPoint | undefined;
   /** Which rules may act in this write, by place. */
   admitted: readonly boolean[] = none;
@@ -84,7 +84,7 @@ export class Run implements OwnRecord {
   }
 
   /** Another write begins: nothing of the former one is left. */
-  begin(write: Write, world: World, { trace = true, host = this.program.host, deadline }: SettleOptions): void {
+  begin(write: Write, world: RecordSource, { trace = true, host = this.program.host, deadline }: SettleOptions): void {
     const { type, before, after, authors } = this;
     const { slots, slotOf, rules } = type;
     const { record, previous } = this.env;
@@ -192,8 +192,8 @@ export class Run implements OwnRecord {
   }
 
   /** Whether a backfill or request names the rule. */
-  isNamed({ rule, sound }: CompiledRule): boolean {
-    return sound && rule.on && (this.write.woken?.includes(rule.key) ?? false);
+  isNamed({ rule, compiles }: CompiledRule): boolean {
+    return compiles && rule.on && (this.write.woken?.includes(rule.key) ?? false);
   }
 
   get related(): RelatedReader {

@@ -16,7 +16,7 @@ import type { Author } from '../compile/trace-entry.ts';
 import type { Write } from '../records/write.ts';
 import { clearLog, note, noteIdle, traceOf } from './trace.ts';
 import { heldBefore, isAwake } from './waking.ts';
-import { emptyWorld, type World } from '../records/world.ts';
+import { emptySource, type RecordSource } from '../records/record-source.ts';
 
 const none: readonly never[] = [];
 
@@ -24,7 +24,7 @@ const none: readonly never[] = [];
 export function settle(
   program: Program,
   write: Write,
-  world: World = emptyWorld,
+  world: RecordSource = emptySource,
   options: SettleOptions = {},
 ): Settlement {
   const type = program.types.get(write.recordType);
@@ -62,16 +62,16 @@ export function settleRun(run: Run, stored: boolean): boolean {
 /** Standing causes: a new record, *every write*, rules named by a backfill or request, related fields that changed. */
 function wakeFirst(run: Run): void {
   const { type, write, woken } = run;
-  for (const r of type.everyWrite) woken.add(r.at);
-  if (write.before === null) for (const r of type.onNewRecord) woken.add(r.at);
-  if (write.woken) for (const r of type.rules) if (write.woken.includes(r.rule.key)) woken.add(r.at);
+  for (const r of type.everyWrite) woken.add(r.runIndex);
+  if (write.before === null) for (const r of type.onNewRecord) woken.add(r.runIndex);
+  if (write.woken) for (const r of type.rules) if (write.woken.includes(r.rule.key)) woken.add(r.runIndex);
   for (const path of write.relatedChanges ?? none)
     for (const at of type.wokenByRelated.get(path) ?? none) woken.add(at);
   for (const key of write.handBack ?? none) {
     const slot = type.slotOf.get(key);
     if (slot === undefined) continue;
     run.held[slot] = 0;
-    for (const r of type.rules) if (r.writes.includes(slot)) woken.add(r.at);
+    for (const r of type.rules) if (r.writes.includes(slot)) woken.add(r.runIndex);
   }
 }
 
@@ -131,7 +131,7 @@ function goDown(run: Run): boolean {
     } else {
       const ring = rules.filter((r) => r.circle === rule.circle);
       unsettled = runCircle(run, ring, consider) || unsettled;
-      at = woken.next(ring[ring.length - 1]!.at + 1);
+      at = woken.next(ring[ring.length - 1]!.runIndex + 1);
     }
   }
   return unsettled;
@@ -139,9 +139,9 @@ function goDown(run: Run): boolean {
 
 function consider(run: Run, r: CompiledRule, again: boolean): void {
   // Constraints are looked at once, on the settled record; a rule may have both.
-  if (r.demands && !(r.steps && r.steps.length > 0)) return;
+  if (r.fieldConstraints && !(r.steps && r.steps.length > 0)) return;
   const named = run.isNamed(r);
-  if (!run.admitted[r.at] && !named) return noteIdle(run, r);
+  if (!run.admitted[r.runIndex] && !named) return noteIdle(run, r);
   if (run.waits(r)) return run.suspend(r);
   if (run.trace) clearLog(run);
   try {

@@ -3,7 +3,7 @@ import { type Author, type TraceEntry } from '../compile/trace-entry.ts';
 import type { Host } from '../language/functions/function.ts';
 import type { RecordData, Stored, Winner } from '../document/document.ts';
 import type { Deadline } from '../values/meter.ts';
-import type { Ask } from '../records/world.ts';
+import type { RecordQuery } from '../records/record-source.ts';
 
 /** `waiting`: related records were asked for and not yet given; `failed`: the questions never ended. */
 export type Verdict = 'saved' | 'stopped' | 'does not settle' | 'waiting' | 'failed';
@@ -66,7 +66,7 @@ export interface Settlement {
   /** Values for other records, in the order in which rules gave them. */
   readonly writes: readonly RelatedWrite[];
   /** What has to be answered before the write can settle. */
-  readonly asks: readonly Ask[];
+  readonly asks: readonly RecordQuery[];
   readonly trace: readonly TraceEntry[];
 }
 

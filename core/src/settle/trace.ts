@@ -65,7 +65,7 @@ export function note(
 ): void {
   if (!run.trace) return;
   const considered = verdict === 'condition false' || verdict === 'condition unknown' || verdict === 'already held';
-  run.trace.entries[r.at] = {
+  run.trace.entries[r.runIndex] = {
     rule: r.rule.key,
     verdict,
     read: read ?? (considered ? readBy(run, r) : nothing),
@@ -114,19 +114,19 @@ function partsOf(run: Traced, r: CompiledRule, verdict: TraceVerdict): Pick<Trac
 export function traceOf(run: Traced): readonly TraceEntry[] {
   const { trace } = run;
   if (!trace) return nothing;
-  for (const r of run.type.rules) if (!trace.entries[r.at]) noteIdle(run, r);
+  for (const r of run.type.rules) if (!trace.entries[r.runIndex]) noteIdle(run, r);
   return trace.entries as readonly TraceEntry[];
 }
 
-export const noted = (run: Traced, r: CompiledRule): TraceEntry | undefined => run.trace?.entries[r.at];
+export const noted = (run: Traced, r: CompiledRule): TraceEntry | undefined => run.trace?.entries[r.runIndex];
 
 /** Why a rule was not considered. */
 export function noteIdle(run: Traced, r: CompiledRule): void {
   if (!run.trace) return;
   const { rule } = r;
   if (!rule.on) note(run, r, 'off');
-  else if (!r.sound) note(run, r, 'broken');
+  else if (!r.compiles) note(run, r, 'broken');
   else if (!rule.moments.includes(run.write.moment)) note(run, r, 'other moment');
   else if (!rule.entryPoints.includes(run.write.entryPoint)) note(run, r, 'other entry point');
-  else run.trace.entries[r.at] = r.asleep;
+  else run.trace.entries[r.runIndex] = r.asleep;
 }

@@ -9,7 +9,7 @@ export function isAwake(run: Run, r: CompiledRule): boolean {
   const { wakes } = r;
   for (let i = 0; i < wakes.length; i++) if (run.changed(wakes[i]!)) return true;
   const { wokenByRelated } = run.type;
-  if (write.relatedChanges?.some((path) => wokenByRelated.get(path)?.includes(r.at))) return true;
+  if (write.relatedChanges?.some((path) => wokenByRelated.get(path)?.includes(r.runIndex))) return true;
   return write.handBack?.some((key) => r.writes.includes(run.type.slotOf.get(key) ?? -1)) ?? false;
 }
 

@@ -6,7 +6,7 @@ import type { Deadline } from '../values/meter.ts';
 import { compileProgram } from '../compile/program.ts';
 import { settle } from './settle.ts';
 import type { Message } from './settlement.ts';
-import { settleWithWaves } from '../related/waves.ts';
+import { settleAndPropagate } from '../related/propagation.ts';
 
 const counting = (upTo: number): Rule =>
   ruleOf('deal', 'derive', setTo('amount', `count(for i in 1..${upTo} return Title)`));
@@ -30,7 +30,7 @@ describe('the work of one write', () => {
   ])('is held to a deadline: %s', (_, upTo, expected) => {
     const rule = { ...counting(upTo), name: 'Derive amount' };
     const program = compileProgram(dealBook([rule]));
-    for (const run of [settle, settleWithWaves]) {
+    for (const run of [settle, settleAndPropagate]) {
       const result = run(program, write, undefined, { deadline: never });
       const settlement = 'settlement' in result ? result.settlement : result;
       expect(texts(settlement.messages)).toEqual(expected);

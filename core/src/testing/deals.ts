@@ -1,7 +1,7 @@
 /** A rulebook for tests with records that name each other: customers, their contacts and deals, service areas, a table. */
 import type { Field, MappingTable, RecordType, Rule, Rulebook } from '../document/document.ts';
 import type { Write } from '../records/write.ts';
-import type { StoredRecordOf } from '../records/world.ts';
+import type { StoredRecordOf } from '../records/record-source.ts';
 
 const options = (...names: readonly string[]) => names.map((name) => ({ key: name.toLowerCase(), name }));
 const type = (key: string, name: string, plural: string, fields: readonly Field[]): RecordType => ({

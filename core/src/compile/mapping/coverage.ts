@@ -24,7 +24,7 @@ export function keySourceOf(table: MappingTable, { recordTypes, rules }: Ruleboo
   const own = recordTypes.find((t) => bound.length > 0 && bound.every(([type]) => type === t.key));
   if (own) return { recordType: own, fields: bound.map(([, field]) => field!) };
   for (const rule of rules) {
-    const asked = findRuleKind(rule.kind)?.anatomy?.(rule.outcome).table;
+    const asked = findRuleKind(rule.kind)?.structureOf?.(rule.outcome).table;
     const type = recordTypes.find((t) => t.key === rule.recordType);
     if (asked?.key !== table.key || !type) continue;
     const fields = table.keys.map((c) => type.fields.find((f) => f.name === asked.keys[c.key]?.trim())?.key);

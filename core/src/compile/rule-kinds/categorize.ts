@@ -25,7 +25,7 @@ import {
   otherwiseWords,
   readOtherwise,
 } from './read-outcome.ts';
-import type { CompiledOutcome, Effect, Fault, RuleKind } from './rule-kind.ts';
+import type { CompiledOutcome, Effect, Mutant, RuleKind } from './rule-kind.ts';
 import type { Otherwise } from './otherwise.ts';
 
 /** Texts or options that belong together. Case and spaces do not count. */
@@ -263,14 +263,14 @@ const boundaryText = (n: number | undefined, dates: boolean): string =>
   n === undefined ? 'none' : dates ? dateText(dateOfDay(n)) : groupDigits(n);
 
 /** A boundary moved by one step of the field or given to the other side; the results of two bands exchanged. */
-function bandFaults(outcome: unknown, recordType: RecordType): Fault[] {
+function bandFaults(outcome: unknown, recordType: RecordType): Mutant[] {
   const raw = looseObject(outcome);
   const { bands, dates, source } = readCategorize(outcome);
   const field = recordType.fields.find((f) => f.name === source.trim());
   const step = (!dates && field && fieldTypeOf(field).step?.(field)) || 1;
   const moved = (n: number, by: number): number => Number((n + by * step).toPrecision(15));
   const list = looseList(raw['bands']);
-  const faults: Fault[] = [];
+  const faults: Mutant[] = [];
   const replace = (changes: Readonly<Record<number, Loose>>): unknown => ({
     ...raw,
     bands: list.map((b, i) => ({ ...b, ...changes[i] })),
@@ -305,7 +305,7 @@ export const categorize: RuleKind<'categorize'> = {
   compile,
   clauses,
   differences,
-  anatomy(outcome) {
+  structureOf(outcome) {
     const division = readCategorize(outcome);
     const { source, blank } = division;
     return { replaces: true, division, blanks: () => (blank.do === 'leave' ? [] : [source]) };
@@ -327,8 +327,8 @@ export const categorize: RuleKind<'categorize'> = {
     ];
   },
   texts: (outcome) => [{ path: '/source', text: readCategorize(outcome).source }],
-  faults: bandFaults,
-  begin(target, recordType, recent = []): unknown {
+  mutants: bandFaults,
+  createOutcome(target, recordType, recent = []): unknown {
     const numbers = recordType.fields.filter((f) => fieldTypeOf(f).numeric && f.key !== target.key);
     const source =
       numbers.find((f) => f.key === recent.find((key) => numbers.some((n) => n.key === key))) ?? numbers[0];

@@ -45,7 +45,7 @@ export const fillBlank: RuleKind<'default'> = {
   clauses,
   replaces: false,
   usualMoments: ['opening', 'creating'],
-  anatomy: () => ({ fillsOnly: true }),
+  structureOf: () => ({ fillsOnly: true }),
   targets: (outcome) => [readDefault(outcome).target],
   texts: (outcome) => {
     const { value } = readDefault(outcome);
@@ -55,5 +55,5 @@ export const fillBlank: RuleKind<'default'> = {
     const [a, b] = [before, after].map((o) => sentences(clauses(o, recordType, words)));
     return a === b ? [] : [`${a} → ${b}`];
   },
-  begin: (target): Default => ({ target: target.key, value: '' }),
+  createOutcome: (target): Default => ({ target: target.key, value: '' }),
 };

@@ -12,13 +12,13 @@ import { looseList, looseObject, looseText, oneOf } from './read-outcome.ts';
 import {
   type CompiledOutcome,
   type Effect,
-  type Fault,
+  type Mutant,
   type OutcomeText,
   type RuleKind,
   type Step,
-  type Way,
-  ways,
-  wayVerbs,
+  type ListUpdateMode,
+  listUpdateModes,
+  listUpdateVerbs,
 } from './rule-kind.ts';
 
 export interface DeriveStep {
@@ -32,7 +32,7 @@ export interface DeriveStep {
   /** What a blank result does to the target; `gaps`, for templates: a blank inside leaves a gap. */
   readonly blank: 'clear' | 'leave' | 'gaps';
   /** What becomes of options that a multi-select holds already. */
-  readonly way?: Way;
+  readonly way?: ListUpdateMode;
   /** A value that does not fit is left out with a warning. */
   readonly lenient?: true;
 }
@@ -49,7 +49,7 @@ export function readDerive(outcome: unknown): Derive {
     formula: looseText(s['formula']),
     ...(typeof s['template'] === 'string' ? { template: s['template'] } : {}),
     blank: oneOf(s['blank'], ['clear', 'leave', 'gaps'] as const),
-    ...(ways.includes(s['way'] as Way) ? { way: s['way'] as Way } : {}),
+    ...(listUpdateModes.includes(s['way'] as ListUpdateMode) ? { way: s['way'] as ListUpdateMode } : {}),
     ...(s['lenient'] === true ? { lenient: true } : {}),
   }));
   return { steps };
@@ -109,7 +109,7 @@ function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords)
   const parts = steps.map((s) => {
     const field = recordType.fields.find((f) => f.key === s.target);
     const value = s.template === undefined ? words.value(s.formula, field) : `“${s.template}”`;
-    return `${s.target ? nameOf(s.target, recordType) : s.scratch} ${wayVerbs[s.way ?? 'replace']} ${value}`;
+    return `${s.target ? nameOf(s.target, recordType) : s.scratch} ${listUpdateVerbs[s.way ?? 'replace']} ${value}`;
   });
   const kept = enumerate([...new Set(lenient.map((s) => nameOf(s.target, recordType)))]);
   return [
@@ -134,7 +134,7 @@ export const derive: RuleKind<'derive'> = {
         ? { path: `/steps/${i}/formula`, text: s.formula }
         : { path: `/steps/${i}/template`, text: s.template, template: true },
     ),
-  anatomy: (outcome) => ({
+  structureOf: (outcome) => ({
     blanks: () =>
       readDerive(outcome)
         .steps.filter(
@@ -142,10 +142,10 @@ export const derive: RuleKind<'derive'> = {
         )
         .map((s) => s.formula),
   }),
-  faults(outcome) {
+  mutants(outcome) {
     const { steps } = readDerive(outcome);
     if (steps.length < 2) return [];
-    return steps.map((s, i): Fault => ({
+    return steps.map((s, i): Mutant => ({
       text: `step ${i + 1} (${s.target || s.scratch}) left out`,
       outcome: { steps: steps.filter((_, at) => at !== i) },
     }));
@@ -161,5 +161,5 @@ export const derive: RuleKind<'derive'> = {
     const [a, b] = [before, after].map((o) => sentences(clauses(o, recordType, words)));
     return a === b ? [] : [`steps ${a} → ${b}`];
   },
-  begin: (target): Derive => ({ steps: [{ target: target.key, scratch: '', formula: '', blank: 'clear' }] }),
+  createOutcome: (target): Derive => ({ steps: [{ target: target.key, scratch: '', formula: '', blank: 'clear' }] }),
 };

@@ -4,7 +4,7 @@ import { ruleSentence } from './sentence.ts';
 import { sentenceWords } from '../../language/wording/words.ts';
 import { compileProgram } from '../program.ts';
 import { settle } from '../../settle/settle.ts';
-import { emptyWorld } from '../../records/world.ts';
+import { emptySource } from '../../records/record-source.ts';
 import { dealBook, ruleOf, setTo } from '../../testing/deals.ts';
 import type { RecordData, Rule } from '../../document/document.ts';
 
@@ -21,7 +21,7 @@ const settled = (rule: Rule, data: RecordData, sent: Record<string, unknown>) =>
       entryPoint: 'form:full',
       now: '2026-05-03T09:00:00Z',
     },
-    emptyWorld,
+    emptySource,
     { trace: true },
   );
 

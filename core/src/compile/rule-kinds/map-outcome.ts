@@ -2,7 +2,7 @@
 import type { CellValue } from '../../document/document.ts';
 import { type MatchMode, matchModes } from '../../values/match-keys.ts';
 import { looseList, looseObject, looseText, oneOf, readOtherwise } from './read-outcome.ts';
-import { type Way, ways } from './rule-kind.ts';
+import { type ListUpdateMode, listUpdateModes } from './rule-kind.ts';
 import { type Otherwise } from './otherwise.ts';
 
 /** One way to find a record: a field of it, what it has to match, and how. */
@@ -31,7 +31,7 @@ export interface MapOutput {
   readonly value: string;
   /** Key of the field written, on the record that `onto` names. */
   readonly target: string;
-  readonly way: Way;
+  readonly way: ListUpdateMode;
   /** What happens to this field where there is no value, where that is something else than for the others. */
   readonly otherwise?: Partial<Readonly<Record<Ending, Otherwise>>>;
 }
@@ -64,7 +64,7 @@ export function readMap(outcome: unknown): MapRule {
     outputs: looseList(o['outputs']).map((out) => ({
       value: looseText(out['value']),
       target: looseText(out['target']),
-      way: oneOf(out['way'], ways),
+      way: oneOf(out['way'], listUpdateModes),
       ...ownEndings(out['otherwise']),
     })),
     blank: readOtherwise(o['blank']),

@@ -7,7 +7,7 @@ import { optionNames } from '../../language/field-types/options.ts';
 import type { Field, RecordType, Rulebook } from '../../document/document.ts';
 import type { MatchMode } from '../../values/match-keys.ts';
 import { type Value, isBlank } from '../../values/value.ts';
-import type { Anatomy } from './anatomy.ts';
+import type { OutcomeStructure } from './outcome-structure.ts';
 import { findDestination } from './map-destination.ts';
 import {
   type Ending,
@@ -24,19 +24,19 @@ import { OutcomeBuilder, resultName } from './outcome-builder.ts';
 import { looseObject, otherwiseClauses, otherwiseEffect } from './read-outcome.ts';
 import {
   type Branch,
-  type Cause,
+  type NoWriteReason,
   type CompiledOutcome,
   type Effect,
-  type Fault,
+  type Mutant,
   type OutcomeText,
   type RuleKind,
-  type Way,
-  ways,
-  wayVerbs,
+  type ListUpdateMode,
+  listUpdateModes,
+  listUpdateVerbs,
 } from './rule-kind.ts';
 import { type Otherwise } from './otherwise.ts';
 
-const causes: Readonly<Record<Ending, Cause>> = {
+const causes: Readonly<Record<Ending, NoWriteReason>> = {
   blank: 'blank source',
   none: 'no match',
   several: 'several matches',
@@ -89,7 +89,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   return builder.finish({ steps: [act] });
 }
 
-function foundEffect(target: number, value: Value, way: Way, branch: number): Effect {
+function foundEffect(target: number, value: Value, way: ListUpdateMode, branch: number): Effect {
   if (!isBlank(value)) return { target, act: 'set', value, way, branch };
   return way === 'replace'
     ? { target, act: 'set', value, way, branch, cause: 'blank result' }
@@ -141,14 +141,15 @@ function outputClauses(map: MapRule, type: RecordType | undefined, words: Senten
   const { source, outputs } = map;
   const named = (list: readonly MapOutput[]): string => enumerate(list.map((o) => fieldOf(type, o.target)));
   if (source.by === 'pairs')
-    return outputs.map((o) => `${fieldOf(type, o.target)} ${wayVerbs[o.way]} ${pairsText(source)}`);
+    return outputs.map((o) => `${fieldOf(type, o.target)} ${listUpdateVerbs[o.way]} ${pairsText(source)}`);
   if (source.by === 'table') {
     const name = words.tables.find((t) => t.key === source.table)?.name ?? source.table;
     const keys = enumerate(Object.values(source.keys).map((f) => f || 'nothing yet'));
-    return ways.flatMap((way) => {
+    return listUpdateModes.flatMap((way) => {
       const own = outputs.filter((o) => o.way === way);
       if (own.length === 0) return [];
-      const verb = way === 'replace' ? (own.length > 1 ? 'come from' : 'comes from') : `${wayVerbs[way]} what is in`;
+      const verb =
+        way === 'replace' ? (own.length > 1 ? 'come from' : 'comes from') : `${listUpdateVerbs[way]} what is in`;
       return [`${named(own)} ${verb} ${name}, looked up by ${keys}`];
     });
   }
@@ -159,8 +160,8 @@ function outputClauses(map: MapRule, type: RecordType | undefined, words: Senten
   return outputs.map((o) => {
     const member = /^match\.(.+)$/.exec(o.value.trim())?.[1];
     const name = fieldOf(type, o.target);
-    if (o.value.trim() === '') return `${name} ${wayVerbs[o.way]} the ${which}`;
-    return `${name} ${wayVerbs[o.way]} ${member === undefined ? words.value(o.value) : `the ${member}`} of the ${which}`;
+    if (o.value.trim() === '') return `${name} ${listUpdateVerbs[o.way]} the ${which}`;
+    return `${name} ${listUpdateVerbs[o.way]} ${member === undefined ? words.value(o.value) : `the ${member}`} of the ${which}`;
   });
 }
 
@@ -246,10 +247,10 @@ function branches(outcome: unknown, _rulebook: Rulebook): readonly Branch[] {
   return [...found, ...otherBranches];
 }
 
-function faults(outcome: unknown): readonly Fault[] {
+function mutantsOf(outcome: unknown): readonly Mutant[] {
   const { source, outputs } = readMap(outcome);
   const o = looseObject(outcome);
-  const found: Fault[] = [];
+  const found: Mutant[] = [];
   if (source.by === 'pairs') {
     const { pairs } = source;
     pairs.forEach((p, i) => {
@@ -279,7 +280,7 @@ function faults(outcome: unknown): readonly Fault[] {
   return found;
 }
 
-function anatomy(outcome: unknown): Anatomy {
+function structure(outcome: unknown): OutcomeStructure {
   const { source, outputs, onto, blank } = readMap(outcome);
   const asked = formulasOf(source);
   // Where several formulas are asked, one of them alone leaves the others to answer.
@@ -324,9 +325,9 @@ export const map: RuleKind<'map'> = {
   help: 'Values from a table, from option to option, or from a matched record.',
   compile,
   clauses,
-  anatomy,
+  structureOf: structure,
   branches,
-  faults,
+  mutants: mutantsOf,
   targets: (outcome) => {
     const { onto, outputs } = readMap(outcome);
     return onto === '' ? outputs.map((o) => o.target) : [];
@@ -353,7 +354,7 @@ export const map: RuleKind<'map'> = {
     const [a, b] = [before, after].map((o) => sentences(clauses(o, recordType, words)));
     return a === b ? [] : [`${a} → ${b}`];
   },
-  begin: (target, recordType, recent = []): MapRule => ({
+  createOutcome: (target, recordType, recent = []): MapRule => ({
     source: {
       by: 'pairs',
       formula: sourceOf(target, recordType, recent)?.name ?? '',

@@ -14,7 +14,7 @@ import { fieldTypeOf } from '../../language/field-types/index.ts';
 import { findOption, optionNames } from '../../language/field-types/options.ts';
 import type { OptionNames } from '../../language/expression/types.ts';
 import type { Field, RecordType, Stored } from '../../document/document.ts';
-import type { CompiledOutcome, Demands, PlacedFormula, PlacedOption, Step } from './rule-kind.ts';
+import type { CompiledOutcome, FieldConstraints, PlacedFormula, PlacedOption, Step } from './rule-kind.ts';
 import type { Otherwise } from './otherwise.ts';
 
 export interface Target {
@@ -225,7 +225,7 @@ export class OutcomeBuilder {
     }
   }
 
-  finish(compiled: { readonly steps?: readonly Step[]; readonly demands?: Demands } = {}): CompiledOutcome {
+  finish(compiled: { readonly steps?: readonly Step[]; readonly demands?: FieldConstraints } = {}): CompiledOutcome {
     const { diagnostics, reads, related, tables, writes, clock, user, change, formulas, options, columns } = this;
     const base = { diagnostics, reads, related, tables, writes, clock, user, change, formulas, options, columns };
     return hasErrors(diagnostics) ? base : { ...base, ...compiled };

@@ -8,10 +8,10 @@ import type { Environment } from '../../language/expression/runtime.ts';
 import type { Scope } from '../../language/expression/scope.ts';
 import type { Field, Moment, RecordType, Rulebook, Stored } from '../../document/document.ts';
 import type { RecordRef, Value } from '../../values/value.ts';
-import type { Anatomy } from './anatomy.ts';
+import type { OutcomeStructure } from './outcome-structure.ts';
 
 /** Why an outcome wrote nothing of its own; worded for people by the trace. */
-export type Cause =
+export type NoWriteReason =
   | 'blank source'
   | 'blank result'
   | 'nothing fits'
@@ -23,10 +23,14 @@ export type Cause =
   | 'does not fit';
 
 /** What becomes of the options that a multi-select holds already. */
-export type Way = 'replace' | 'add' | 'remove';
-export const ways: readonly Way[] = ['replace', 'add', 'remove'];
+export type ListUpdateMode = 'replace' | 'add' | 'remove';
+export const listUpdateModes: readonly ListUpdateMode[] = ['replace', 'add', 'remove'];
 /** As sentences say it: *Crops gains …*. */
-export const wayVerbs: Readonly<Record<Way, string>> = { replace: 'becomes', add: 'gains', remove: 'loses' };
+export const listUpdateVerbs: Readonly<Record<ListUpdateMode, string>> = {
+  replace: 'becomes',
+  add: 'gains',
+  remove: 'loses',
+};
 
 /** What one outcome asks of the engine for one target. */
 export type Effect =
@@ -34,8 +38,8 @@ export type Effect =
       readonly target: number;
       readonly act: 'set';
       readonly value: Value;
-      readonly way?: Way;
-      readonly cause?: Cause;
+      readonly way?: ListUpdateMode;
+      readonly cause?: NoWriteReason;
       readonly branch?: number;
       /** What decided, in words: by what a record was matched. */
       readonly because?: string;
@@ -44,8 +48,8 @@ export type Effect =
       /** The value in stored form, where it is known beforehand that it fits the target. */
       readonly stored?: Stored;
     }
-  | { readonly target: number; readonly act: 'leave'; readonly cause: Cause; readonly because?: string }
-  | { readonly target: number; readonly act: 'stop'; readonly message: string; readonly cause: Cause }
+  | { readonly target: number; readonly act: 'leave'; readonly cause: NoWriteReason; readonly because?: string }
+  | { readonly target: number; readonly act: 'stop'; readonly message: string; readonly cause: NoWriteReason }
   /** Sets a value only where there is none and none was sent. */
   | { readonly target: number; readonly act: 'fill'; readonly value: Value }
   /** Takes back what is not among the options that all limits on the field leave. */
@@ -58,7 +62,7 @@ export type Effect =
       readonly to: RecordRef;
       readonly field: string;
       readonly value: Value;
-      readonly way?: Way;
+      readonly way?: ListUpdateMode;
     };
 
 export type Step = (env: Environment) => readonly Effect[];
@@ -85,7 +89,7 @@ export interface Limit {
 }
 
 /** States that a rule gives to fields while its condition holds. */
-export interface Demands {
+export interface FieldConstraints {
   readonly required: readonly number[];
   readonly hidden: readonly number[];
   /** Not to be changed by hand. */
@@ -123,19 +127,19 @@ export interface CompiledOutcome extends Uses {
   /** What the rule does, step by step, each seeing what the ones before it did. Absent when there are errors. */
   readonly steps?: readonly Step[];
   /** What the rule asks of the settled record; absent for kinds that write. */
-  readonly demands?: Demands;
+  readonly demands?: FieldConstraints;
 }
 
 /** One way that a rule can go, for coverage: a band, a row, a path without a match. */
 export interface Branch {
   /** As the trace names it: the number of the branch, or the cause of a path without one. */
-  readonly at: number | Cause;
+  readonly at: number | NoWriteReason;
   /** `from 10, below 50`; `no match`. */
   readonly text: string;
 }
 
 /** A small fault planted in an outcome, to see whether a test catches it. */
-export interface Fault {
+export interface Mutant {
   readonly text: string;
   readonly outcome: unknown;
 }
@@ -155,11 +159,11 @@ export interface RuleKind<K extends string = string> {
   /** The ways that the outcome can go, where there is more than one. */
   branches?(outcome: unknown, rulebook: Rulebook): readonly Branch[];
   /** The parts of an outcome; a kind of which nothing is to be said leaves it out. */
-  anatomy?(outcome: unknown): Anatomy;
+  structureOf?(outcome: unknown): OutcomeStructure;
   /** Formulas and templates in the outcome, by path within it. */
   texts(outcome: unknown): readonly OutcomeText[];
   /** Faults to plant besides those in formulas. */
-  faults?(outcome: unknown, recordType: RecordType): readonly Fault[];
+  mutants?(outcome: unknown, recordType: RecordType): readonly Mutant[];
   /** The outcome read aloud, clause by clause, without the rule's condition: none ends with a full stop. */
   clauses(outcome: unknown, recordType: RecordType, words: SentenceWords): readonly string[];
   /** False: nothing that a person entered is ever replaced, so nobody has to say who wins. */
@@ -170,7 +174,7 @@ export interface RuleKind<K extends string = string> {
   differences(before: unknown, after: unknown, recordType: RecordType, words: SentenceWords): readonly string[];
   /** An outcome to begin with, for a new rule on `target`. */
   /** `recent`: keys of fields that it may follow from, the likeliest first. */
-  begin(target: Field, recordType: RecordType, recent?: readonly string[]): unknown;
+  createOutcome(target: Field, recordType: RecordType, recent?: readonly string[]): unknown;
 }
 
 export const usualMomentsOf = (kind: Pick<RuleKind, 'usualMoments'> | undefined): readonly Moment[] =>

@@ -12,9 +12,9 @@ import { looseList, looseObject, looseText, looseTexts, oneOf } from './read-out
 import type {
   CompiledOutcome,
   Constraint,
-  Demands,
+  FieldConstraints,
   Effect,
-  Fault,
+  Mutant,
   Limit,
   OutcomeText,
   RuleKind,
@@ -116,7 +116,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
 /** Braces of a formula are its own. */
 const escapedText = (formula: string): string => formula.replace(/[{}]/g, (brace) => brace + brace);
 
-const nothingAsked = ({ constraints, required, hidden, locked, limits }: Demands): boolean =>
+const nothingAsked = ({ constraints, required, hidden, locked, limits }: FieldConstraints): boolean =>
   constraints.length + required.length + hidden.length + locked.length + limits.length === 0;
 
 function compileLimit(limit: LimitOptions, path: string, builder: OutcomeBuilder): Limit | undefined {
@@ -215,9 +215,9 @@ export const validate: RuleKind<'validate'> = {
       ...limits.map((l, i) => ({ path: `/limits/${i}/source`, text: l.source })),
     ];
   },
-  faults(outcome) {
+  mutants(outcome) {
     const o = readValidate(outcome);
-    const without = <K extends Exclude<keyof Validate, 'about'>>(part: K, what: (at: number) => string): Fault[] =>
+    const without = <K extends Exclude<keyof Validate, 'about'>>(part: K, what: (at: number) => string): Mutant[] =>
       o[part].map((_, i) => ({
         text: `${what(i)} left out`,
         outcome: { ...o, [part]: (o[part] as readonly unknown[]).filter((_x, at) => at !== i) },
@@ -235,5 +235,12 @@ export const validate: RuleKind<'validate'> = {
     return a === b ? [] : [`${a} → ${b}`];
   },
   // It asks nothing until something is asked; one that only notifies is as good a beginning.
-  begin: (target): Validate => ({ checks: [], required: [], hidden: [], locked: [], limits: [], about: target.key }),
+  createOutcome: (target): Validate => ({
+    checks: [],
+    required: [],
+    hidden: [],
+    locked: [],
+    limits: [],
+    about: target.key,
+  }),
 };

@@ -12,7 +12,7 @@ import { actingUser } from './acting-user.ts';
 import { listFieldAuthors, listHistory, type HistoryEntry, type StoredRecord } from './db/records.ts';
 import { listUsers } from './db/users.ts';
 import { followUpsOf } from './follow-ups.ts';
-import { live, releaseProgram, requireType } from './rulebook.ts';
+import { liveRelease, releaseProgram, requireType } from './rulebook.ts';
 import { titlesFor } from './titles.ts';
 
 export async function recordPage(
@@ -21,7 +21,7 @@ export async function recordPage(
   record: StoredRecord | null,
   user: Pick<User, 'name' | 'email' | 'role'>,
 ) {
-  const { release, program } = await live();
+  const { release, program } = await liveRelease();
   const recordType = requireType(program.rulebook, typeKey);
   const form = formName ?? recordType.forms[0]!.key;
   if (!recordType.forms.some((f) => f.key === form)) error(404, `${recordType.plural} have no form ${form}.`);

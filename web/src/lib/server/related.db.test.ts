@@ -10,7 +10,7 @@ import { follow } from './jobs/follow.ts';
 import { workOffQueue } from './jobs/queue.ts';
 import { previewWrite, writeRecord } from './entry-points/write.ts';
 import { failedFollowUps, followUpsOf } from './follow-ups.ts';
-import { DatabaseWorld } from './related.ts';
+import { DatabaseSource } from './related.ts';
 import { prepareSearches, putBack } from './release.ts';
 import { releaseOf } from './snapshot.ts';
 import { beginWithFirms, rule, rulebook, set } from './testing/firms-and-deals.ts';
@@ -188,14 +188,14 @@ describe('indexes of what rules search by', () => {
     ).rows[0]!.n;
 
   it('are made by a release and never by a reader, who is answered rightly all the same', async () => {
-    const world = new DatabaseWorld(db());
+    const world = new DatabaseSource(db());
     const ask = { kind: 'match', recordType: 'firm', field: 'name', mode: 'folded', value: ' FEN ' } as const;
     expect(await world.read([ask])).toMatchObject([[{ id: '2' }]]);
     expect(await indexes()).toEqual([]);
     await prepareSearches(rulebook);
     expect(await indexes()).toEqual(['deal.firm exact', 'firm.name folded']);
     expect(await keys('firm', 'name')).toBe(2);
-    expect(await new DatabaseWorld(db()).read([ask])).toMatchObject([[{ id: '2' }]]);
+    expect(await new DatabaseSource(db()).read([ask])).toMatchObject([[{ id: '2' }]]);
   });
 
   it('are made for an earlier release that is put back as well', async () => {
@@ -226,7 +226,7 @@ describe('indexes of what rules search by', () => {
     const name = 'long '.repeat(40) + 'name';
     expect(await write('firm', undefined, { name: name.slice(0, 250) })).toMatchObject({ outcome: 'saved' });
     const value = name.slice(0, 250).toUpperCase();
-    const found = await new DatabaseWorld(db()).read([
+    const found = await new DatabaseSource(db()).read([
       { kind: 'match', recordType: 'firm', field: 'name', mode: 'folded', value },
     ]);
     expect(found[0]).toHaveLength(1);

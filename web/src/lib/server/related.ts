@@ -1,12 +1,12 @@
 /** Answers what rules ask of other records: one query for each kind of question, all kept for the write to be held to. */
-import { AnsweredWorld, soughtKeys, type Ask, type FoundRecord, type World } from '@rigid-rule/core';
+import { AnsweredSource, soughtKeys, type RecordQuery, type FoundRecord, type RecordSource } from '@rigid-rule/core';
 import { bounded, findByKeys, isIndexed, isMode, scanForKeys } from './db/match-keys.ts';
 import type { Queryable } from './db/pool.ts';
 import { Reads } from './db/reads.ts';
 import { findRecords, type StoredRecord } from './db/records.ts';
 import { nowIn } from '../now.ts';
 
-export class DatabaseWorld extends AnsweredWorld implements World {
+export class DatabaseSource extends AnsweredSource implements RecordSource {
   readonly reads = new Reads();
   private readonly stored = new Map<string, StoredRecord>();
   private readonly client: Queryable;
@@ -33,7 +33,7 @@ export class DatabaseWorld extends AnsweredWorld implements World {
     return found && nowIn(this.zone, found.changedAt);
   }
 
-  readonly read = async (asks: readonly Ask[]): Promise<readonly (readonly FoundRecord[])[]> => {
+  readonly read = async (asks: readonly RecordQuery[]): Promise<readonly (readonly FoundRecord[])[]> => {
     const answers = asks.map((): readonly FoundRecord[] => []);
     const groups = groupsOf(asks);
     await Promise.all([
@@ -86,10 +86,11 @@ export class DatabaseWorld extends AnsweredWorld implements World {
 }
 
 /** An id that is no number names no record. */
-const idOf = (ask: Ask): readonly number[] =>
+const idOf = (ask: RecordQuery): readonly number[] =>
   ask.kind === 'record' && /^\d{1,15}$/.test(ask.id) ? [Number(ask.id)] : [];
 
-const soughtValue = (ask: Ask): string => (ask.kind === 'match' ? ask.value : ask.kind === 'children' ? ask.id : '');
+const soughtValue = (ask: RecordQuery): string =>
+  ask.kind === 'match' ? ask.value : ask.kind === 'children' ? ask.id : '';
 
 interface Search {
   readonly type: string;
@@ -99,7 +100,7 @@ interface Search {
   readonly asks: number[];
 }
 
-function groupsOf(asks: readonly Ask[]): {
+function groupsOf(asks: readonly RecordQuery[]): {
   readonly searches: readonly Search[];
   readonly records: ReadonlyMap<string, readonly number[]>;
 } {

@@ -62,7 +62,8 @@ export interface Live {
 }
 
 /** What acts on records now. Before the first release: the draft's record types without any rule. */
-export const live = async (on: Queryable = db()): Promise<Live> => liveAs((await liveReleaseNumber(on)) ?? null, on);
+export const liveRelease = async (on: Queryable = db()): Promise<Live> =>
+  liveAs((await liveReleaseNumber(on)) ?? null, on);
 
 /** What acts while this release is live. */
 export async function liveAs(release: number | null, on: Queryable = db()): Promise<Live> {

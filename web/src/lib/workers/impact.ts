@@ -3,7 +3,7 @@ import {
   compileProgram,
   Impact,
   impactWays,
-  RecordsWorld,
+  RecordsSource,
   type ImpactFigures,
   type Rulebook,
   type StoredRecordOf,
@@ -34,7 +34,7 @@ const batch = 200;
 
 async function work({ live, draft, samples, now }: ImpactRequest): Promise<void> {
   const [before, after] = [compileProgram(live, await hostOf(live)), compileProgram(draft, await hostOf(draft))];
-  const world = new RecordsWorld(samples);
+  const world = new RecordsSource(samples);
   const found = new Map<
     string,
     { recordType: { key: string; plural: string }; own: readonly StoredRecordOf[]; ways: Impact[] }

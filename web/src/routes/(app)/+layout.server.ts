@@ -1,6 +1,6 @@
 import { permissionsOf } from '$lib/server/auth/roles.ts';
 import { authorise } from '$lib/server/auth/guard.ts';
-import { currentDraft, draftChanges, live } from '$lib/server/rulebook.ts';
+import { currentDraft, draftChanges, liveRelease } from '$lib/server/rulebook.ts';
 import { isLocale, usualTag } from '$lib/locale.ts';
 import type { RecordType } from '@rigid-rule/core';
 import type { LayoutServerLoad } from './$types';
@@ -10,7 +10,7 @@ const namesOf = ({ key, name, plural }: RecordType) => ({ key, name, plural });
 export const load: LayoutServerLoad = async ({ locals, depends }) => {
   depends('app:state');
   const { name, role, email } = authorise(locals, 'rulebook.read');
-  const [draft, current] = await Promise.all([currentDraft(), live()]);
+  const [draft, current] = await Promise.all([currentDraft(), liveRelease()]);
   const { rulebook } = draft;
   return {
     user: { name, role, email },

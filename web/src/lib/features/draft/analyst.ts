@@ -12,11 +12,11 @@ export class Analyst {
   }
 
   analyse(rulebook: Rulebook): void {
-    this.worker ??= this.hire();
+    this.worker ??= this.startWorker();
     this.worker.postMessage({ id: ++this.asked, rulebook: JSON.stringify(rulebook) } satisfies FindingsRequest);
   }
 
-  private hire(): Worker {
+  private startWorker(): Worker {
     const worker = new Worker(new URL('../../workers/findings.ts', import.meta.url), { type: 'module' });
     worker.addEventListener('message', ({ data }: MessageEvent<FindingsAnswer>) => {
       if (data.id === this.asked) this.answer(data);

@@ -114,7 +114,7 @@ export class Draft {
 
   private put(part: VersionedPart): void {
     this.parts.set(partId(part), part);
-    this.saver.learn(partId(part), part.version);
+    this.saver.setServerVersion(partId(part), part.version);
   }
 
   /** Whether the rows of a table may be changed here. */
@@ -332,12 +332,12 @@ export class Draft {
     if (part) this.put(part);
     else {
       this.parts.delete(partId(ref));
-      this.saver.learn(partId(ref), undefined);
+      this.saver.setServerVersion(partId(ref), undefined);
     }
   }
 
   /** Takes in what someone else did; what we are changing ourselves waits for the clash to be shown. */
-  hear({ part, by, ...ref }: RemoteEdit): void {
+  applyRemote({ part, by, ...ref }: RemoteEdit): void {
     const id = partId(ref);
     if (part && part.version <= this.saver.versionOf(id)) return;
     // Where it is taken away, or ours does not fit, the clash is shown when ours is sent.
@@ -353,7 +353,7 @@ export class Draft {
   private catchUp(ref: PartRef): void {
     const edit = this.missed.get(partId(ref));
     this.missed.delete(partId(ref));
-    if (edit) this.hear(edit);
+    if (edit) this.applyRemote(edit);
   }
 
   /** Takes over what the server has, for parts that nothing of ours is waiting on. */

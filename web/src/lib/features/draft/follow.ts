@@ -11,7 +11,9 @@ export function followDraft(draft: Draft): () => void {
     const answer = await fetch('/api/draft/parts').catch(() => undefined);
     if (answer?.ok) draft.refresh(((await answer.json()) as { parts: readonly VersionedPart[] }).parts);
   }
-  events.addEventListener('edit', ({ data }: MessageEvent<string>) => draft.hear(JSON.parse(data) as RemoteEdit));
+  events.addEventListener('edit', ({ data }: MessageEvent<string>) =>
+    draft.applyRemote(JSON.parse(data) as RemoteEdit),
+  );
   events.addEventListener('missed', () => void catchUp());
   events.addEventListener('open', () => {
     if (opened) void catchUp();

@@ -132,7 +132,7 @@ export class Saver {
   }
 
   /** What the server has of a part; undefined: nothing any more. */
-  learn(id: string, version: number | undefined): void {
+  setServerVersion(id: string, version: number | undefined): void {
     if (version === undefined) this.versions.delete(id);
     else this.versions.set(id, version);
   }
@@ -215,7 +215,7 @@ export class Saver {
   private async take(answer: Response, batch: readonly Pending[]): Promise<void> {
     if (answer.ok) {
       const { versions, changes } = (await answer.json()) as SavedEdits;
-      for (const v of versions) this.learn(partId(v), v.version || undefined);
+      for (const v of versions) this.setServerVersion(partId(v), v.version || undefined);
       this.savedAt = new Date();
       this.changes = changes;
       this.unreachable = undefined;
@@ -248,7 +248,7 @@ export class Saver {
       const id = partId({ kind, key });
       if (this.isOurs({ kind, key }, part)) {
         arrived.add(id);
-        this.learn(id, part?.version);
+        this.setServerVersion(id, part?.version);
       } else this.clashes.set(id, { ref: { kind, key }, by, ...(part ? { theirs: part } : {}) });
     }
     for (const p of batch) if (!arrived.has(partId(p.ref))) this.add(p, true);
@@ -265,7 +265,7 @@ export class Saver {
     const theirs = this.clashes.get(id)?.theirs;
     this.clashes.delete(id);
     this.pending.delete(id);
-    this.learn(id, theirs?.version);
+    this.setServerVersion(id, theirs?.version);
     this.keep();
     this.schedule(0);
   }

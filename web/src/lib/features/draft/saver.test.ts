@@ -230,7 +230,7 @@ it('a part that is no part is refused where it is edited, and left out where it 
   draft.edit(ref(a), [{ op: 'replace', path: '/moments', value: 'always' }], 'break it');
   expect(draft.refusal).toMatch(/moments/);
   expect([draft.canUndo, draft.saver.state]).toEqual([false, 'saved']);
-  draft.hear({ ...ref(a), by: 'Ada', part: { ...server.part(a), version: 9, body: { name: 5 } } });
+  draft.applyRemote({ ...ref(a), by: 'Ada', part: { ...server.part(a), version: 9, body: { name: 5 } } });
   expect([nameIn(draft, a), draft.refusal]).toEqual([a, expect.stringMatching(/left out/)]);
 });
 

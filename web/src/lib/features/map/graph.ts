@@ -50,7 +50,7 @@ export const fieldId = (type: string, key: string): string => `field ${type}.${k
 
 /** The record type that a rule writes on besides its own. */
 function destinationOf(rule: CompiledRule, { recordType, childLists }: TypeProgram): string | undefined {
-  const { sends } = rule.anatomy;
+  const { sends } = rule.structure;
   if (!sends) return undefined;
   return recordType.fields.find((f) => f.key === sends.onto)?.recordType ?? childLists.get(sends.onto)?.recordType;
 }
@@ -103,7 +103,7 @@ export function graphOf(type: TypeProgram, program: Program): Graph {
       order: i + 1,
       href: ruleAddress(recordType.key, key),
       circle: r.circle,
-      checks: r.writes.length === 0 && r.demands !== undefined,
+      checks: r.writes.length === 0 && r.fieldConstraints !== undefined,
     });
     const demanded = (r.kind?.targets(r.rule.outcome) ?? [])
       .map((k) => type.slotOf.get(k))
@@ -125,7 +125,7 @@ export function graphOf(type: TypeProgram, program: Program): Graph {
     for (const slot of targets)
       edges.push({ from: id, to: own(slot), ...(r.circle >= 0 && r.writes.includes(slot) ? { circle: true } : {}) });
     const other = destinationOf(r, type);
-    for (const field of r.anatomy.sends?.fields ?? []) {
+    for (const field of r.structure.sends?.fields ?? []) {
       const to = other && foreign(other, field, true);
       if (to) edges.push({ from: id, to });
     }

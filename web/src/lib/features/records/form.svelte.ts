@@ -5,7 +5,7 @@
 import { browserHost } from '$lib/host.svelte.ts';
 import {
   linkedType,
-  AnsweredWorld,
+  AnsweredSource,
   compileProgram,
   formKey,
   recordTitle,
@@ -24,7 +24,7 @@ import {
   type Stored,
   type TraceEntry,
   type TypeProgram,
-  type Ask,
+  type RecordQuery,
   type Effect,
   type Field,
   type Host,
@@ -82,7 +82,7 @@ export class RecordForm {
   typed = $state.raw<readonly Typed[]>([]);
   private readonly user: User | undefined;
   /** What is known of other records: asked of the server as rules want it. */
-  private world = new AnsweredWorld();
+  private world = new AnsweredSource();
   /** Counts the answers that came: what was settled without them is settled again. */
   private answered = $state(0);
   private asking: Promise<void> | undefined;
@@ -166,7 +166,7 @@ export class RecordForm {
   );
 
   /** What rules ask of other records and nobody has answered yet. */
-  readonly asks: readonly Ask[] = $derived.by(() => {
+  readonly asks: readonly RecordQuery[] = $derived.by(() => {
     const all = [this.opening, this.settlement, this.saving, this.explained].flatMap((s) => s?.asks ?? []);
     return [...new Map(all.map((ask) => [JSON.stringify(ask), ask])).values()];
   });
@@ -182,12 +182,12 @@ export class RecordForm {
   /** Titles of records that rules linked to and the page did not bring along, by type and id. */
   learned = $state.raw<Titles>({});
 
-  private readonly unnamed: readonly Ask[] = $derived.by(() =>
-    this.recordType.fields.flatMap((f): Ask[] => {
+  private readonly unnamed: readonly RecordQuery[] = $derived.by(() =>
+    this.recordType.fields.flatMap((f): RecordQuery[] => {
       const recordType = linkedType(f);
       if (!recordType) return [];
       const suggested = this.suggestions.find((s) => s.field === f.key)?.value;
-      return [this.value(f.key), suggested].flatMap((id): Ask[] =>
+      return [this.value(f.key), suggested].flatMap((id): RecordQuery[] =>
         typeof id === 'string' && this.learned[recordType]?.[id] === undefined
           ? [{ kind: 'record', recordType, id }]
           : [],
@@ -211,7 +211,7 @@ export class RecordForm {
     this.learned = learned;
   }
 
-  private async fetchAnswers(asks: readonly Ask[]): Promise<void> {
+  private async fetchAnswers(asks: readonly RecordQuery[]): Promise<void> {
     const answers = await this.server.related(asks, this.release);
     asks.forEach((ask, i) => this.world.put(ask, answers[i] ?? []));
     for (const ask of asks) this.asked.set(JSON.stringify(ask), ask);
@@ -219,7 +219,7 @@ export class RecordForm {
   }
 
   /** All that was ever asked in this sitting: asked again with each act, since others write meanwhile. */
-  private readonly asked = new Map<string, Ask>();
+  private readonly asked = new Map<string, RecordQuery>();
 
   /** Clock and linked records as they are now: with each act, and while nothing happens every so often. */
   async refresh(): Promise<void> {
@@ -341,7 +341,9 @@ export class RecordForm {
 
   private writersOf(key: string): TypeProgram['rules'] {
     const slot = this.typeProgram.slotOf.get(key);
-    return this.typeProgram.rules.filter((r) => slot !== undefined && r.sound && r.rule.on && r.writes.includes(slot));
+    return this.typeProgram.rules.filter(
+      (r) => slot !== undefined && r.compiles && r.rule.on && r.writes.includes(slot),
+    );
   }
 
   /** What the rules did in a write of before. @throws where the server cannot be reached. */
@@ -438,7 +440,7 @@ export class RecordForm {
 
   private accept({ id, version, settlement }: Extract<SaveAnswer, { outcome: 'saved' }>): void {
     this.stored = { id, version, data: settlement.data, held: settlement.held };
-    this.world = new AnsweredWorld();
+    this.world = new AnsweredSource();
     this.asked.clear();
     this.putBack();
     this.now = nowIn(this.rulebook.zone);

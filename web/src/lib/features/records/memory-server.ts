@@ -4,8 +4,8 @@ import {
   effectsOf,
   formKey,
   judge,
-  RecordsWorld,
-  settleWithWaves,
+  RecordsSource,
+  settleAndPropagate,
   type Change,
   type Program,
   type RecordData,
@@ -35,8 +35,8 @@ export class MemoryServer implements RecordServer {
     this.release++;
   }
 
-  world(): RecordsWorld {
-    return new RecordsWorld(
+  world(): RecordsSource {
+    return new RecordsSource(
       [...this.records.values()].map((r) => ({ recordType: this.recordType, id: String(r.id), data: r.data })),
     );
   }
@@ -48,14 +48,14 @@ export class MemoryServer implements RecordServer {
   preview: RecordServer['preview'] = (_, request) => {
     const stored = request.id === undefined ? undefined : this.records.get(request.id);
     const write = this.writeOf(request, formKey(request.form), stored);
-    const effects = effectsOf(settleWithWaves(this.program, write, this.world()));
+    const effects = effectsOf(settleAndPropagate(this.program, write, this.world()));
     return Promise.resolve({ effects, dependants: [], titles: {} });
   };
 
   /** What a write would come to, stored nowhere. */
   settled(request: Omit<SaveRequest, 'seen'>, entryPoint: string): Settlement {
     const stored = request.id === undefined ? undefined : this.records.get(request.id);
-    return settleWithWaves(this.program, this.writeOf(request, entryPoint, stored), this.world()).settlement;
+    return settleAndPropagate(this.program, this.writeOf(request, entryPoint, stored), this.world()).settlement;
   }
 
   save: RecordServer['save'] = (_, request) => Promise.resolve(this.write(request, formKey(request.form)));
@@ -75,7 +75,7 @@ export class MemoryServer implements RecordServer {
       return { outcome: 'changed meanwhile', record: stored };
     const write = this.writeOf(request, entryPoint, stored);
     const id = Number(write.id);
-    const transaction = settleWithWaves(this.program, write, this.world());
+    const transaction = settleAndPropagate(this.program, write, this.world());
     const { settlement } = transaction;
     const judged = judge(transaction, type.recordType, request.seen);
     if (judged.outcome === 'differs') return { ...judged, release: this.release, settlement };

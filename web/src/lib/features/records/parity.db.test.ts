@@ -15,7 +15,7 @@ import { serializable } from '../../server/db/transaction.ts';
 import { insertUser } from '../../server/db/users.ts';
 import { workOffQueue } from '../../server/jobs/queue.ts';
 import { previewWrite, writeRecord } from '../../server/entry-points/write.ts';
-import { DatabaseWorld } from '../../server/related.ts';
+import { DatabaseSource } from '../../server/related.ts';
 import { releaseOf } from '../../server/snapshot.ts';
 import { RecordForm } from './form.svelte.ts';
 import type { RecordServer, SaveRequest } from './record-server.ts';
@@ -105,7 +105,7 @@ const requestOf = (type: string, { form, ...request }: Omit<SaveRequest, 'seen'>
   by: { userId },
 });
 const server: RecordServer = {
-  related: async (asks) => new DatabaseWorld(db()).read(asks),
+  related: async (asks) => new DatabaseSource(db()).read(asks),
   preview: (type, request) => previewWrite(requestOf(type, request)),
   trace: async (type, id, write) => (await findWriteTrace(type, id, write))!,
   save: (type, request) => writeRecord(requestOf(type, request)),

@@ -187,7 +187,7 @@ class Sitting {
       if (!again && !sameStored(now, after[key] ?? null)) throw new Error(`${key} is shown otherwise after saving`);
       if (seen !== saving || sameStored(now, shown.data[key] ?? null)) continue;
       // What a form does not show beforehand is the work of a rule that does not act while one types, or hangs on such.
-      const silent = type.rules.some((r) => r.rule.on && r.sound && !r.rule.moments.includes('editing'));
+      const silent = type.rules.some((r) => r.rule.on && r.compiles && !r.rule.moments.includes('editing'));
       expect(silent, `${key} comes out otherwise than it was shown`).toBe(true);
     }
     // History leads from what was to what is.

@@ -1,7 +1,7 @@
 /** What a form asks of the server: answers about other records, and to be saved. */
 import type {
   Change,
-  Ask,
+  RecordQuery,
   Difference,
   Effect,
   FoundRecord,
@@ -74,7 +74,7 @@ export interface RecordServer {
   /** @throws where the server cannot be reached, or has no such write. */
   trace(recordType: string, id: number, write: number): Promise<KeptTrace>;
   /** @throws where the server cannot be reached. */
-  related(asks: readonly Ask[], release: number | null): Promise<readonly (readonly FoundRecord[])[]>;
+  related(asks: readonly RecordQuery[], release: number | null): Promise<readonly (readonly FoundRecord[])[]>;
   /** @throws with what the server said, or where it cannot be reached. */
   save(recordType: string, request: SaveRequest): Promise<SaveAnswer>;
 }

@@ -37,7 +37,7 @@ export function beginRule(kind: RuleKind, field: Field, type: RecordType, rulebo
     repeat: 'wakes',
     // All rules on one field say the same of who wins.
     winner: siblings[0]?.winner ?? 'rule',
-    outcome: kind.begin(field, type, fieldsBefore(type.key, field.key)),
+    outcome: kind.createOutcome(field, type, fieldsBefore(type.key, field.key)),
     notify: [],
   };
 }

@@ -1,5 +1,5 @@
 /** Sample records of all record types: loaded a type at a time, when they are first asked for. */
-import { RecordsWorld, type RecordData, type RecordType, recordTitle, type World } from '@rigid-rule/core';
+import { RecordsSource, type RecordData, type RecordType, recordTitle, type RecordSource } from '@rigid-rule/core';
 import { getContext, setContext } from 'svelte';
 import { SvelteMap } from 'svelte/reactivity';
 
@@ -49,9 +49,9 @@ export class SampleSet {
   }
 
   /** As rules read them; what is still being loaded is not known yet, and nobody is told that it is not there. */
-  readonly world: World = $derived.by(() => {
+  readonly world: RecordSource = $derived.by(() => {
     const loaded = new Set(this.byType.keys());
-    const world = new RecordsWorld(
+    const world = new RecordsSource(
       [...this.byType].flatMap(([recordType, list]) =>
         list.map(({ id, data }) => ({ recordType, id: String(id), data })),
       ),

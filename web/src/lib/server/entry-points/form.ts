@@ -5,7 +5,7 @@ import { actingUser } from '../acting-user.ts';
 import { readJson } from '../body.ts';
 import type { WriteRequest, WriteResult } from './settling.ts';
 import { previewWrite, writeRecord } from './write.ts';
-import { live } from '../rulebook.ts';
+import { liveRelease } from '../rulebook.ts';
 import type { Role } from '../auth/roles.ts';
 
 const isRecord = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
@@ -58,7 +58,7 @@ async function writeRequestOf(
     woken: body.woken,
     entryPoint: formKey(body.form),
     by: { userId: user.id },
-    user: await actingUser(user, (await live()).program.rulebook),
+    user: await actingUser(user, (await liveRelease()).program.rulebook),
     ...(body.handBack ? { handBack: body.handBack } : {}),
     ...(body.seen ? { seen: body.seen as unknown as NonNullable<WriteRequest['seen']> } : {}),
   };

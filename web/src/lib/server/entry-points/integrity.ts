@@ -5,7 +5,7 @@
 import { integrityOf, settleAnswered, usersNamed, type Change, type Message, type RecordType } from '@rigid-rule/core';
 import type { Queryable } from '../db/pool.ts';
 import { knownUsers } from '../db/users.ts';
-import type { DatabaseWorld } from '../related.ts';
+import type { DatabaseSource } from '../related.ts';
 
 /** What stands against storing these changes, each on its field; nothing where all is well. */
 export async function refusals(
@@ -13,7 +13,7 @@ export async function refusals(
   id: number,
   changes: readonly Change[],
   { recordTypes }: { readonly recordTypes: readonly RecordType[] },
-  world: DatabaseWorld,
+  world: DatabaseSource,
   client: Queryable,
 ): Promise<readonly Message[]> {
   const named = usersNamed(recordType, changes);

@@ -4,7 +4,7 @@ import {
   findDependants,
   judge,
   settleAnswered,
-  settleWithWaves,
+  settleAndPropagate,
   type Dependants,
   type Difference,
   type Effect,
@@ -21,8 +21,8 @@ import {
 import type { Queryable } from '../db/pool.ts';
 import { beginChange, nextRecordId, type StoredRecord } from '../db/records.ts';
 import { nowIn } from '../../now.ts';
-import { DatabaseWorld } from '../related.ts';
-import { live, liveAs, type Live } from '../rulebook.ts';
+import { DatabaseSource } from '../related.ts';
+import { liveRelease, liveAs, type Live } from '../rulebook.ts';
 import { WorkTime } from '../work-time.ts';
 import { refusals } from './integrity.ts';
 
@@ -87,13 +87,13 @@ type Refused = Exclude<WriteResult, { outcome: 'saved' }>;
 interface Opened extends Live {
   readonly recordType: RecordType;
   readonly stored: StoredRecord | undefined;
-  readonly world: DatabaseWorld;
+  readonly world: DatabaseSource;
 }
 
 /** What a request is about, or why it cannot be looked at. */
 async function open(client: Queryable, request: WriteRequest): Promise<Opened | Refused> {
   const begun = request.id === undefined ? undefined : await beginChange(request.type, request.id, client);
-  const { release, program } = await (begun ? liveAs(begun.release, client) : live(client));
+  const { release, program } = await (begun ? liveAs(begun.release, client) : liveRelease(client));
   const stored = begun?.stored;
   const type = program.types.get(request.type);
   if (!type) return { outcome: 'no type' };
@@ -101,7 +101,7 @@ async function open(client: Queryable, request: WriteRequest): Promise<Opened | 
   if (request.id !== undefined && !stored) return { outcome: 'no record' };
   if (stored && request.version !== undefined && stored.version !== request.version)
     return { outcome: 'changed meanwhile', record: stored };
-  const world = new DatabaseWorld(client, program.rulebook.zone);
+  const world = new DatabaseSource(client, program.rulebook.zone);
   if (stored) world.reads.record({ type: request.type, id: stored.id, version: stored.version });
   return { release, program, recordType: type.recordType, stored, world };
 }
@@ -169,7 +169,7 @@ export async function previewIn(client: Queryable, request: WriteRequest): Promi
 
 /** Ids of the records that a dependants' job settles. `after`: the record that changed, as the write left it. */
 export async function dependantIds(d: Dependants, after: RecordData, client: Queryable): Promise<readonly string[]> {
-  const world = new DatabaseWorld(client);
+  const world = new DatabaseSource(client);
   const found = await settleAnswered(
     () => {
       const result = findDependants(d, after, world);
@@ -188,7 +188,7 @@ async function settleRequest(
   request: WriteRequest,
   id: number,
   stored: StoredRecord | undefined,
-  world: DatabaseWorld,
+  world: DatabaseSource,
 ): Promise<Transaction> {
   const { zone } = program.rulebook;
   const write: Write = {
@@ -212,7 +212,8 @@ async function settleRequest(
     world.put(ask, found);
   };
   const time = new WorkTime();
-  const settleOnce = (): Transaction => time.during(() => settleWithWaves(program, write, world, { deadline: time }));
+  const settleOnce = (): Transaction =>
+    time.during(() => settleAndPropagate(program, write, world, { deadline: time }));
   const settled = await settleAnswered(settleOnce, put, world.read);
   if (settled) return settled;
   const last = settleOnce();
@@ -232,7 +233,7 @@ async function refusedBy(
   type: string,
   id: number,
   { settlement, followers }: Transaction,
-  world: DatabaseWorld,
+  world: DatabaseSource,
   client: Queryable,
 ): Promise<readonly Message[]> {
   const { rulebook } = program;

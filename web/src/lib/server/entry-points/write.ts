@@ -19,7 +19,7 @@ import {
 import { underLock } from '../db/transaction.ts';
 import { BusyError } from '../db/unavailable.ts';
 import { inTurn } from '../in-turn.ts';
-import { live } from '../rulebook.ts';
+import { liveRelease } from '../rulebook.ts';
 import { linkTitles, type TitleMap } from '../titles.ts';
 import { previewIn, settleNow, type Preview, type Settled, type WriteRequest, type WriteResult } from './settling.ts';
 
@@ -191,7 +191,7 @@ function keyChanges(
 /** What the write would do elsewhere, with the names of the records concerned and of those that they would link to. */
 export async function previewWrite(request: WriteRequest): Promise<Preview & { readonly titles: TitleMap }> {
   const preview = (await previewIn(db(), request)) ?? { effects: [], dependants: [] };
-  return { ...preview, titles: await titlesIn((await live()).program.rulebook, preview) };
+  return { ...preview, titles: await titlesIn((await liveRelease()).program.rulebook, preview) };
 }
 
 async function titlesIn(rulebook: Rulebook, { effects }: Preview): Promise<TitleMap> {

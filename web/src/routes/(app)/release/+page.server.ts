@@ -9,14 +9,14 @@ import { listActivations, listReleases } from '$lib/server/db/releases.ts';
 import { putBack, releaseDraft } from '$lib/server/release.ts';
 import { placeOf } from '$lib/features/findings/places.ts';
 import { LateError, readinessOf } from '$lib/server/readiness.ts';
-import { compiled, currentDraft, live } from '$lib/server/rulebook.ts';
+import { compiled, currentDraft, liveRelease } from '$lib/server/rulebook.ts';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => {
   const user = authorise(locals, 'rulebook.read');
   const [{ rulebook }, current, releases, activations, lastEdit] = await Promise.all([
     currentDraft(),
-    live(),
+    liveRelease(),
     listReleases(),
     listActivations(),
     lastDraftEdit(),

@@ -1,11 +1,11 @@
-import { matchModes, searchesOf, type Ask } from '@rigid-rule/core';
+import { matchModes, searchesOf, type RecordQuery } from '@rigid-rule/core';
 import { json } from '@sveltejs/kit';
 import { array, number, object, string } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
 import { db } from '$lib/server/db/pool.ts';
-import { DatabaseWorld } from '$lib/server/related.ts';
-import { live, releaseProgram } from '$lib/server/rulebook.ts';
+import { DatabaseSource } from '$lib/server/related.ts';
+import { liveRelease, releaseProgram } from '$lib/server/rulebook.ts';
 import type { RequestHandler } from './$types';
 
 const key = string().max(200);
@@ -33,12 +33,12 @@ export const POST: RequestHandler = async ({ request, locals }) => {
     a.kind === 'record' ? a.id !== undefined : a.kind === 'children' ? a.field && a.id : a.field && a.mode,
   );
   if (!complete) return json({ message: 'A question lacks what it asks for.' }, { status: 400 });
-  const { program } = await live();
+  const { program } = await liveRelease();
   const asking = (release ? await releaseProgram(release) : undefined) ?? program;
   const known = new Set(searchesOf(asking.rulebook).map((s) => `${s.recordType}\0${s.field}\0${s.mode}`));
   const isAsked = (a: (typeof asks)[number]) =>
     a.kind === 'record' || known.has(`${a.recordType}\0${a.field}\0${a.kind === 'match' ? a.mode : 'exact'}`);
   if (!asks.every(isAsked)) return json({ message: 'No rule of this release asks that.' }, { status: 400 });
-  const given = asks.map((a) => (a.kind === 'match' ? { ...a, value: a.value ?? '' } : a)) as readonly Ask[];
-  return json({ answers: await new DatabaseWorld(db()).read(given) });
+  const given = asks.map((a) => (a.kind === 'match' ? { ...a, value: a.value ?? '' } : a)) as readonly RecordQuery[];
+  return json({ answers: await new DatabaseSource(db()).read(given) });
 };

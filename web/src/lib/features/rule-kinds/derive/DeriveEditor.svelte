@@ -8,11 +8,11 @@
     readDerive,
     templateOfFormula,
     typeName,
-    ways,
-    wayVerbs,
+    listUpdateModes,
+    listUpdateVerbs,
     type DeriveStep,
     type Variable,
-    type Way,
+    type ListUpdateMode,
   } from '@rigid-rule/core';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
@@ -169,9 +169,9 @@
                 aria-label="What becomes of the options there"
                 value={step.way ?? 'replace'}
                 onchange={(e) =>
-                  setStep(i, { way: e.currentTarget.value as Way }, 'change what becomes of the options')}
+                  setStep(i, { way: e.currentTarget.value as ListUpdateMode }, 'change what becomes of the options')}
               >
-                {#each ways as way (way)}<option value={way}>{wayVerbs[way]}</option>{/each}
+                {#each listUpdateModes as way (way)}<option value={way}>{listUpdateVerbs[way]}</option>{/each}
               </select>
             {:else}<span>becomes</span>{/if}
             {#if (canBeText(step.target) || step.template !== undefined) && !readonly}

@@ -2,8 +2,8 @@
   /** Which columns of the table, or what of the matched record, go into which fields. */
   import {
     extendScope,
-    ways,
-    wayVerbs,
+    listUpdateModes,
+    listUpdateVerbs,
     type CompiledRule,
     type MapOutput,
     type MapRule,
@@ -11,7 +11,7 @@
     type RecordType,
     type TypeProgram,
     type Variable,
-    type Way,
+    type ListUpdateMode,
   } from '@rigid-rule/core';
   import X from '@lucide/svelte/icons/x';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
@@ -73,11 +73,12 @@
           class="editable"
           aria-label="What becomes of the options there, output {i + 1}"
           value={output.way}
-          onchange={(e) => setOutput(i, { way: e.currentTarget.value as Way }, 'change what becomes of the options')}
+          onchange={(e) =>
+            setOutput(i, { way: e.currentTarget.value as ListUpdateMode }, 'change what becomes of the options')}
         >
-          {#each ways as way (way)}<option value={way}>{wayVerbs[way]}</option>{/each}
+          {#each listUpdateModes as way (way)}<option value={way}>{listUpdateVerbs[way]}</option>{/each}
         </select>
-      {:else}<span>{wayVerbs[output.way]}</span>{/if}
+      {:else}<span>{listUpdateVerbs[output.way]}</span>{/if}
       {#if table}
         {#if readonly}{table.outputs.find((c) => c.key === output.value)?.name}{:else}
           <select

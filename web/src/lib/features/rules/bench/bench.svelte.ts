@@ -6,9 +6,9 @@ import {
   entryPointsOf,
   formKey,
   integrityOf,
-  OverlayWorld,
+  OverlaySource,
   overruled,
-  settleWithWaves,
+  settleAndPropagate,
   testedId,
   typeInto,
   type Field,
@@ -24,7 +24,7 @@ import {
   type Write,
 } from '@rigid-rule/core';
 import { SvelteMap } from 'svelte/reactivity';
-import { RecordingWorld } from './recording-world.ts';
+import { RecordingSource } from './recording-source.ts';
 
 /** `existing`: the sample is stored. `as new`: its values are sent with a new record. `blank`: nothing is sent. */
 export type Standing = 'existing' | 'as new' | 'blank';
@@ -141,14 +141,14 @@ export class Bench {
 
   /** Other records are those of the sample sets, some of them changed for the try; what is not there does not exist. */
   private readonly world = $derived.by(() => {
-    const world = new OverlayWorld(this.sources.samples.world);
+    const world = new OverlaySource(this.sources.samples.world);
     for (const { recordType, id, data } of this.beside.values()) world.write(recordType, id, data);
     return world;
   });
 
   /** As the server would settle it: links, users and unique values by the samples. */
   readonly transaction: Transaction = $derived.by(() => {
-    const settled = settleWithWaves(this.program, this.write, this.world);
+    const settled = settleAndPropagate(this.program, this.write, this.world);
     const { settlement } = settled;
     if (settlement.verdict !== 'saved') return settled;
     const emails = new Set(this.sources.users.map((u) => u.email.toLowerCase()));
@@ -249,8 +249,8 @@ export class Bench {
 
   /** The write once more, with all that it reads of other records noted. */
   readAlong(): { readonly settlement: Settlement; readonly read: readonly Beside[] } {
-    const world = new RecordingWorld(this.world);
-    const { settlement } = settleWithWaves(this.program, this.write, world);
+    const world = new RecordingSource(this.world);
+    const { settlement } = settleAndPropagate(this.program, this.write, world);
     return { settlement, read: world.read };
   }
 }

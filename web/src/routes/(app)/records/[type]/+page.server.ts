@@ -3,12 +3,12 @@ import { may } from '$lib/server/auth/roles.ts';
 import { countFailed } from '$lib/server/db/follow-ups.ts';
 import { listUsers } from '$lib/server/db/users.ts';
 import { columnsOf, listWindow } from '$lib/server/record-list.ts';
-import { live, requireType } from '$lib/server/rulebook.ts';
+import { liveRelease, requireType } from '$lib/server/rulebook.ts';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, params, url }) => {
   const user = authorise(locals, 'records.read');
-  const { rulebook } = (await live()).program;
+  const { rulebook } = (await liveRelease()).program;
   const recordType = requireType(rulebook, params.type);
   return {
     recordType,

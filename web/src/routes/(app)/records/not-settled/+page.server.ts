@@ -1,13 +1,13 @@
 import { authorise } from '$lib/server/auth/guard.ts';
 import { may } from '$lib/server/auth/roles.ts';
 import { failedFollowUps } from '$lib/server/follow-ups.ts';
-import { live } from '$lib/server/rulebook.ts';
+import { liveRelease } from '$lib/server/rulebook.ts';
 import { linkTitles } from '$lib/server/titles.ts';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => {
   const user = authorise(locals, 'records.read');
-  const { rulebook } = (await live()).program;
+  const { rulebook } = (await liveRelease()).program;
   const { count, jobs } = await failedFollowUps();
   const records = jobs.flatMap((j) =>
     j.failures.flatMap(({ recordType, id }) => (recordType && id ? [{ recordType, id: String(id) }] : [])),

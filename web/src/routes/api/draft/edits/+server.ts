@@ -6,7 +6,7 @@ import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
 import { may } from '$lib/server/auth/roles.ts';
 import { editParts, findPart, type PartEdit } from '$lib/server/db/draft.ts';
-import { currentDraft, draftChanges, live } from '$lib/server/rulebook.ts';
+import { currentDraft, draftChanges, liveRelease } from '$lib/server/rulebook.ts';
 import type { RequestHandler } from './$types';
 
 const operation = object({
@@ -57,7 +57,7 @@ export const POST: RequestHandler = async ({ request, locals }) => {
   try {
     const result = await editParts(given as PartEdit[], { user, page, check: checkPart });
     if (result.outcome === 'clash') return json(result, { status: 409 });
-    const [draft, current] = await Promise.all([currentDraft(), live()]);
+    const [draft, current] = await Promise.all([currentDraft(), liveRelease()]);
     // The page that saved has no need to load anything anew.
     return json({ ...result, changes: draftChanges(draft, current) });
   } catch (e) {

@@ -2,7 +2,7 @@ import { json } from '@sveltejs/kit';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { recordTitle } from '@rigid-rule/core';
 import { listRecords } from '$lib/server/db/record-lists.ts';
-import { live, requireType } from '$lib/server/rulebook.ts';
+import { liveRelease, requireType } from '$lib/server/rulebook.ts';
 import type { RequestHandler } from './$types';
 
 const most = 20;
@@ -10,7 +10,7 @@ const most = 20;
 /** Records of a type whose title holds the text: what a lookup can link to. */
 export const GET: RequestHandler = async ({ params, url, locals }) => {
   authorise(locals, 'records.read');
-  const { program } = await live();
+  const { program } = await liveRelease();
   const type = requireType(program.rulebook, params.type);
   const search = (url.searchParams.get('q') ?? '').slice(0, 200);
   const { rows } = await listRecords(type, {

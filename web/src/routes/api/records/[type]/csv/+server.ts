@@ -1,13 +1,13 @@
 import { authorise } from '$lib/server/auth/guard.ts';
 import { insertAudit } from '$lib/server/db/audit.ts';
 import { recordCsv } from '$lib/server/record-csv.ts';
-import { live, requireType } from '$lib/server/rulebook.ts';
+import { liveRelease, requireType } from '$lib/server/rulebook.ts';
 import type { RequestHandler } from './$types';
 
 /** The list of the same address as a file. */
 export const GET: RequestHandler = async ({ params, url, locals }) => {
   const user = authorise(locals, 'records.read');
-  const { rulebook } = (await live()).program;
+  const { rulebook } = (await liveRelease()).program;
   const type = requireType(rulebook, params.type);
   await insertAudit('exported records', user.id, { type: type.key, list: url.search.slice(0, 1000) });
   const lines = recordCsv(rulebook, type, url);

@@ -5,7 +5,7 @@
 import type { RecordData } from '../document/document.ts';
 import { keyOfStored, soughtKeys, type MatchMode } from '../values/match-keys.ts';
 
-export type Ask =
+export type RecordQuery =
   | { readonly kind: 'record'; readonly recordType: string; readonly id: string }
   /** Records of the type whose lookup `field` names the record `id`. */
   | { readonly kind: 'children'; readonly recordType: string; readonly field: string; readonly id: string }
@@ -22,11 +22,11 @@ export interface FoundRecord {
   readonly data: RecordData;
 }
 
-export interface World {
+export interface RecordSource {
   /** What there is, in order of id; undefined where the question has no answer yet. */
-  answer(ask: Ask): readonly FoundRecord[] | undefined;
+  answer(ask: RecordQuery): readonly FoundRecord[] | undefined;
   /** The same before the write that caused all that is settled now; absent: as it is. */
-  readonly former?: World;
+  readonly former?: RecordSource;
   /** Fields of a record that a person set last. */
   held?(recordType: string, id: string): readonly string[];
   /** The moment of its last write, ISO 8601 with offset: the clock as its conditions saw it then. */
@@ -34,9 +34,9 @@ export interface World {
 }
 
 /** Passes after which a write whose questions never end is given up. */
-export const worldPasses = 10;
+export const mostQueryPasses = 10;
 
-export function askKey(ask: Ask): string {
+export function queryKey(ask: RecordQuery): string {
   switch (ask.kind) {
     case 'record':
       return `r\0${ask.recordType}\0${ask.id}`;
@@ -48,20 +48,20 @@ export function askKey(ask: Ask): string {
 }
 
 /** Knows nothing: every question stays open. */
-export const emptyWorld: World = { answer: () => undefined };
+export const emptySource: RecordSource = { answer: () => undefined };
 
 /** Answers kept from pass to pass. A record that came with a list or a match answers for itself as well. */
-export class AnsweredWorld implements World {
+export class AnsweredSource implements RecordSource {
   private readonly answers = new Map<string, readonly FoundRecord[]>();
 
-  answer(ask: Ask): readonly FoundRecord[] | undefined {
-    return this.answers.get(askKey(ask));
+  answer(ask: RecordQuery): readonly FoundRecord[] | undefined {
+    return this.answers.get(queryKey(ask));
   }
 
-  put(ask: Ask, found: readonly FoundRecord[]): void {
-    this.answers.set(askKey(ask), found);
+  put(ask: RecordQuery, found: readonly FoundRecord[]): void {
+    this.answers.set(queryKey(ask), found);
     for (const record of found)
-      this.answers.set(askKey({ kind: 'record', recordType: ask.recordType, id: record.id }), [record]);
+      this.answers.set(queryKey({ kind: 'record', recordType: ask.recordType, id: record.id }), [record]);
   }
 }
 
@@ -75,7 +75,7 @@ const compareIds = (a: FoundRecord, b: FoundRecord): number => {
 };
 
 /** A world that is a list of records, indexed as it is asked: samples, tests, files. */
-export class RecordsWorld implements World {
+export class RecordsSource implements RecordSource {
   private readonly records: ReadonlyMap<string, ReadonlyMap<string, FoundRecord>>;
   private readonly indexes = new Map<string, ReadonlyMap<string, readonly FoundRecord[]>>();
 
@@ -88,7 +88,7 @@ export class RecordsWorld implements World {
     this.records = byType;
   }
 
-  answer(ask: Ask): readonly FoundRecord[] {
+  answer(ask: RecordQuery): readonly FoundRecord[] {
     const own = this.records.get(ask.recordType);
     if (!own) return [];
     if (ask.kind === 'record') return own.has(ask.id) ? [own.get(ask.id)!] : [];
@@ -127,13 +127,13 @@ function indexBy(
 }
 
 /** Records written by this transaction hide those of the world behind it. */
-export class OverlayWorld implements World {
-  readonly former?: World;
-  private readonly behind: World;
+export class OverlaySource implements RecordSource {
+  readonly former?: RecordSource;
+  private readonly behind: RecordSource;
   private readonly written = new Map<string, StoredRecordOf>();
 
   /** `former`: all as it was before any of it was written. */
-  constructor(behind: World, former?: World) {
+  constructor(behind: RecordSource, former?: RecordSource) {
     this.behind = behind;
     if (former) this.former = former;
   }
@@ -146,7 +146,7 @@ export class OverlayWorld implements World {
     this.written.set(`${recordType}\0${id}`, { recordType, id, data });
   }
 
-  answer(ask: Ask): readonly FoundRecord[] | undefined {
+  answer(ask: RecordQuery): readonly FoundRecord[] | undefined {
     if (ask.kind === 'record') {
       const own = this.written.get(`${ask.recordType}\0${ask.id}`);
       return own ? [own] : this.behind.answer(ask);
@@ -157,7 +157,7 @@ export class OverlayWorld implements World {
     const hidden = new Set(own.map((r) => r.id));
     const kept = found.filter((r) => !hidden.has(r.id));
     // A match by the longest beginning has to be judged among all that are in question.
-    const fresh = new RecordsWorld([...own, ...kept.map((r) => ({ ...r, recordType: ask.recordType }))]).answer(ask);
+    const fresh = new RecordsSource([...own, ...kept.map((r) => ({ ...r, recordType: ask.recordType }))]).answer(ask);
     return [...fresh].sort(compareIds);
   }
 }

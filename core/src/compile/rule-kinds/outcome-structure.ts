@@ -6,7 +6,7 @@ import type { MatchMode } from '../../values/match-keys.ts';
 import type { Band } from './bands.ts';
 import type { Otherwise } from './otherwise.ts';
 
-export interface Anatomy {
+export interface OutcomeStructure {
   /** Writes only what is still blank: it contradicts nobody. */
   readonly fillsOnly?: true;
   /** Puts something else in the place of what it looks at: on its own target each run moves it on. */

@@ -1,16 +1,16 @@
-import type { Ask, FoundRecord, World } from '@rigid-rule/core';
+import type { RecordQuery, FoundRecord, RecordSource } from '@rigid-rule/core';
 import type { Beside } from './bench.svelte.ts';
 
 /** A world that notes every record that it gives. */
-export class RecordingWorld implements World {
-  private readonly behind: World;
+export class RecordingSource implements RecordSource {
+  private readonly behind: RecordSource;
   private readonly given = new Map<string, Beside>();
 
-  constructor(behind: World) {
+  constructor(behind: RecordSource) {
     this.behind = behind;
   }
 
-  answer(ask: Ask): readonly FoundRecord[] | undefined {
+  answer(ask: RecordQuery): readonly FoundRecord[] | undefined {
     const found = this.behind.answer(ask);
     for (const { id, data } of found ?? [])
       this.given.set(`${ask.recordType}\0${id}`, { recordType: ask.recordType, id, data });

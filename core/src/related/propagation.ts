@@ -13,14 +13,14 @@ import { settle } from '../settle/settle.ts';
 import type { Message, RelatedWrite, Settlement, SettleOptions } from '../settle/settlement.ts';
 import type { Write } from '../records/write.ts';
 import {
-  askKey,
-  emptyWorld,
-  OverlayWorld,
-  worldPasses,
-  type Ask,
+  queryKey,
+  emptySource,
+  OverlaySource,
+  mostQueryPasses,
+  type RecordQuery,
   type FoundRecord,
-  type World,
-} from '../records/world.ts';
+  type RecordSource,
+} from '../records/record-source.ts';
 
 /** Waves after which a write is said not to settle. */
 export const mostWaves = 8;
@@ -63,28 +63,28 @@ export interface Transaction {
   /** Writes on child records, for the same job. */
   readonly childWrites: readonly ChildWrite[];
   /** What has to be answered before all of it can settle. */
-  readonly asks: readonly Ask[];
+  readonly asks: readonly RecordQuery[];
 }
 
-interface Cause {
+interface PendingUpdate {
   readonly values: Map<string, RelatedWrite>;
   readonly paths: Set<string>;
 }
 
-export function settleWithWaves(
+export function settleAndPropagate(
   program: Program,
   write: Write,
-  world: World = emptyWorld,
+  world: RecordSource = emptySource,
   options: SettleOptions = {},
 ): Transaction {
-  return new Waves(program, write, world, options).run();
+  return new Propagation(program, write, world, options).run();
 }
 
-class Waves {
+class Propagation {
   private readonly program: Program;
   private readonly write: Write;
-  private readonly stored: World;
-  private readonly world: OverlayWorld;
+  private readonly stored: RecordSource;
+  private readonly world: OverlaySource;
   private readonly options: SettleOptions;
   private readonly followers: Follower[] = [];
   /** The last settlement of each follower. */
@@ -92,17 +92,17 @@ class Waves {
   private readonly own: Settlement[] = [];
   private readonly dependants: Dependants[] = [];
   private readonly childWrites = new Map<string, Map<string, RelatedWrite>>();
-  private readonly asks = new Map<string, Ask>();
+  private readonly asks = new Map<string, RecordQuery>();
   private readonly messages: Message[] = [];
-  private wave = new Map<string, Cause>();
+  private wave = new Map<string, PendingUpdate>();
   /** The settlement of the write itself; a wave that comes back to its record goes on from it. */
   private main: Settlement | undefined;
 
-  constructor(program: Program, write: Write, world: World, options: SettleOptions) {
+  constructor(program: Program, write: Write, world: RecordSource, options: SettleOptions) {
     this.program = program;
     this.write = write;
     this.stored = world;
-    this.world = new OverlayWorld(world, world.former ?? world);
+    this.world = new OverlaySource(world, world.former ?? world);
     this.options = options;
   }
 
@@ -148,7 +148,7 @@ class Waves {
     };
   }
 
-  private settleFollower(key: string, cause: Cause, wave: number): void {
+  private settleFollower(key: string, cause: PendingUpdate, wave: number): void {
     const [recordType = '', id = ''] = key.split('\0');
     const isOwn = recordType === this.write.recordType && id === (this.write.id ?? '');
     const earlier = isOwn ? undefined : this.latest.get(key);
@@ -181,7 +181,7 @@ class Waves {
       this.world,
       this.options,
     );
-    for (const ask of settlement.asks) this.asks.set(askKey(ask), ask);
+    for (const ask of settlement.asks) this.asks.set(queryKey(ask), ask);
     const title = this.program.types.get(recordType)?.recordType.name ?? recordType;
     for (const m of settlement.messages)
       this.messages.push({
@@ -201,9 +201,9 @@ class Waves {
   }
 
   private dataOf(recordType: string, id: string): RecordData | undefined {
-    const ask: Ask = { kind: 'record', recordType, id };
+    const ask: RecordQuery = { kind: 'record', recordType, id };
     const found = this.world.answer(ask);
-    if (!found) this.asks.set(askKey(ask), ask);
+    if (!found) this.asks.set(queryKey(ask), ask);
     return found?.[0]?.data;
   }
 
@@ -217,7 +217,7 @@ class Waves {
     for (const owner of this.program.types.values()) {
       const jobs = new Map<string, { route: readonly Hop[]; paths: Set<string> }>();
       for (const rule of owner.rules)
-        for (const read of rule.sound ? rule.related : []) {
+        for (const read of rule.compiles ? rule.related : []) {
           const last = read.route[read.route.length - 1]!;
           if (last.to !== recordType || read.recordType !== recordType) continue;
           const inList = last.by === 'children';
@@ -281,7 +281,7 @@ class Waves {
     return values;
   }
 
-  private causeOf(recordType: string, id: string): Cause {
+  private causeOf(recordType: string, id: string): PendingUpdate {
     const key = `${recordType}\0${id}`;
     let cause = this.wave.get(key);
     if (!cause) this.wave.set(key, (cause = { values: new Map(), paths: new Set() }));
@@ -326,18 +326,18 @@ function isLinked(program: Program, recordType: string, w: RelatedWrite, data: R
 export function findDependants(
   { recordType, route, changed }: Dependants,
   after: RecordData,
-  world: World,
-): { readonly ids: readonly string[] } | { readonly asks: readonly Ask[] } {
+  world: RecordSource,
+): { readonly ids: readonly string[] } | { readonly asks: readonly RecordQuery[] } {
   let ids: readonly string[] = [changed.id];
   let type = changed.recordType;
-  const asks: Ask[] = [];
+  const asks: RecordQuery[] = [];
   for (let at = route.length - 1; at >= 0; at--) {
     const hop = route[at]!;
     const owner = at === 0 ? recordType : route[at - 1]!.to;
     const next = new Set<string>();
     for (const id of ids) {
       if (hop.by === 'lookup') {
-        const ask: Ask = { kind: 'children', recordType: owner, field: hop.field, id };
+        const ask: RecordQuery = { kind: 'children', recordType: owner, field: hop.field, id };
         const found = world.answer(ask);
         if (found) for (const r of found) next.add(r.id);
         else asks.push(ask);
@@ -358,13 +358,13 @@ function parentsOf(
   hop: Hop,
   changed: Dependants['changed'],
   after: RecordData,
-  world: World,
-  asks: Ask[],
+  world: RecordSource,
+  asks: RecordQuery[],
 ): readonly string[] {
   const own = id === changed.id && type === changed.recordType;
   const states: (RecordData | null | undefined)[] = own ? [changed.before, after] : [];
   if (!own) {
-    const ask: Ask = { kind: 'record', recordType: type, id };
+    const ask: RecordQuery = { kind: 'record', recordType: type, id };
     const found = world.answer(ask);
     if (found) states.push(found[0]?.data);
     else asks.push(ask);
@@ -374,12 +374,12 @@ function parentsOf(
 }
 
 /** Answers questions until the write settles, from a reader that gets each round of them at once. */
-export async function settleAnswered<T extends { readonly asks: readonly Ask[] }>(
+export async function settleAnswered<T extends { readonly asks: readonly RecordQuery[] }>(
   work: () => T,
-  put: (ask: Ask, found: readonly FoundRecord[]) => void,
-  read: (asks: readonly Ask[]) => Promise<readonly (readonly FoundRecord[])[]>,
+  put: (ask: RecordQuery, found: readonly FoundRecord[]) => void,
+  read: (asks: readonly RecordQuery[]) => Promise<readonly (readonly FoundRecord[])[]>,
 ): Promise<T | undefined> {
-  for (let pass = 1; pass <= worldPasses; pass++) {
+  for (let pass = 1; pass <= mostQueryPasses; pass++) {
     const result = work();
     if (result.asks.length === 0) return result;
     const answers = await read(result.asks);

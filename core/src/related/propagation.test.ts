@@ -4,8 +4,8 @@ import type { RecordType, Rule, Rulebook } from '../document/document.ts';
 import { dealBook, dealRecords, dealTypes, recordOf, ruleOf, setTo, writeOf } from '../testing/deals.ts';
 import { compileProgram } from '../compile/program.ts';
 import type { Write } from '../records/write.ts';
-import { findDependants, settleWithWaves, type Transaction } from './waves.ts';
-import { RecordsWorld, type StoredRecordOf, type World } from '../records/world.ts';
+import { findDependants, settleAndPropagate, type Transaction } from './propagation.ts';
+import { RecordsSource, type StoredRecordOf, type RecordSource } from '../records/record-source.ts';
 
 describe('waves', () => {
   const total = ruleOf('customer', 'derive', setTo('open', 'sum(Deals[Stage in ("Surveyed", "Proposal")].Amount)'));
@@ -29,7 +29,7 @@ describe('waves', () => {
   };
   const title = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'));
   const go = (rules: readonly Rule[], write: Write) =>
-    settleWithWaves(compileProgram(dealBook(rules)), write, new RecordsWorld(dealRecords));
+    settleAndPropagate(compileProgram(dealBook(rules)), write, new RecordsSource(dealRecords));
 
   it('both parents of a child that moved are totalled anew, with what this write changes', () => {
     const t = go(
@@ -72,10 +72,10 @@ describe('waves', () => {
         : t,
     );
     const records = dealRecords.map((r) => (r.id === '1' ? { ...r, data: { ...r.data, chief: '21' } } : r));
-    const t = settleWithWaves(
+    const t = settleAndPropagate(
       compileProgram(dealBook([total, costs], { recordTypes })),
       writeOf('deal', dealRecords[6]!.data as Record<string, unknown>, { amount: 500 }, { id: '21' }),
-      new RecordsWorld(records),
+      new RecordsSource(records),
     );
     expect(t.settlement).toMatchObject({ verdict: 'saved', data: { amount: 500, cost: 7 } });
     expect(t.settlement.changes.map((c) => [c.field, c.to])).toEqual([
@@ -91,7 +91,7 @@ describe('waves', () => {
       writeOf('customer', dealRecords[0]!.data as Record<string, unknown>, { name: 'Alder' }, { id: '1' }),
     );
     expect(t.dependants.map((d) => [d.recordType, d.paths])).toEqual([['deal', ['lookup:customer:customer#name']]]);
-    expect(findDependants(t.dependants[0]!, t.settlement.data, new RecordsWorld(dealRecords))).toEqual({
+    expect(findDependants(t.dependants[0]!, t.settlement.data, new RecordsSource(dealRecords))).toEqual({
       ids: ['21', '22', '23'],
     });
   });
@@ -111,11 +111,11 @@ describe('waves', () => {
     rules: readonly Rule[],
     write: Write,
     records: readonly StoredRecordOf[] = customer({ limit: 1200 }),
-    more: Partial<World> = {},
+    more: Partial<RecordSource> = {},
   ): Transaction => {
     const program = compileProgram(dealBook(rules, { recordTypes: withCredit } as Partial<Rulebook>));
     expect(program.broken.flatMap((r) => r.diagnostics.map((d) => d.message))).toEqual([]);
-    return settleWithWaves(program, write, Object.assign(new RecordsWorld(records), more));
+    return settleAndPropagate(program, write, Object.assign(new RecordsSource(records), more));
   };
   const within = ruleOf('customer', 'validate', {
     checks: [
@@ -179,7 +179,11 @@ describe('waves', () => {
     );
     const program = compileProgram(dealBook([sum, costs], { recordTypes }));
     const before = dealRecords[6]!.data as Record<string, unknown>;
-    const t = settleWithWaves(program, writeOf('deal', before, { cost: 1 }, { id: '21' }), new RecordsWorld(records));
+    const t = settleAndPropagate(
+      program,
+      writeOf('deal', before, { cost: 1 }, { id: '21' }),
+      new RecordsSource(records),
+    );
     const own = t.followers.filter((f) => f.recordType === 'customer');
     expect(own.map((f) => [f.before['open'], f.settlement.data['open'], f.wave])).toEqual([
       [0, 1, 1],
@@ -224,7 +228,7 @@ describe('waves', () => {
       { country: 'norway' },
       { id: '1' },
     );
-    const { childWrites } = settleWithWaves(program, write, new RecordsWorld(dealRecords));
+    const { childWrites } = settleAndPropagate(program, write, new RecordsSource(dealRecords));
     expect(childWrites.map((c) => [c.id, c.values.map((v) => [v.field, v.value])])).toEqual(
       ['11', '12', '13'].map((id) => [
         id,
