@@ -18,6 +18,13 @@ const shared = { pool: 'threads', isolate: false, testTimeout: 60_000 } as const
 export default defineConfig({
   test: {
     maxWorkers: 2,
+    coverage: {
+      provider: 'v8',
+      include: ['core/src/**/*.ts'],
+      exclude: ['**/*.test.ts', 'core/src/testing/**', '**/*.d.ts'],
+      reporter: ['text-summary', 'json-summary'],
+      reportsDirectory: 'test-results/coverage',
+    },
     projects: [
       { resolve: { alias }, test: { name: 'core', include: ['core/src/**/*.test.ts'], ...shared } },
       { resolve: { alias }, test: { name: 'demo', include: ['demo/src/**/*.test.ts'], ...shared } },

@@ -1,7 +1,8 @@
 #!/usr/bin/env node
-/** npm run check: types, lint, format, boundaries, dead code. Says what failed, all of it. */
+/** npm run check: types, lint, format, boundaries, dead code, share of tests. Says what failed, all of it. */
 import { run, withCleanUp } from './lib/run.mjs';
 import { step } from './lib/say.mjs';
+import { leastShare, testShare } from './lib/test-share.mjs';
 
 export const checks = [
   ['types of core', 'npx', ['tsc', '-p', 'core/tsconfig.json']],
@@ -33,7 +34,11 @@ export async function runChecks() {
     }
   };
   await Promise.all([work(), work()]);
-  return { passed: checks.length - failed.length, failed: failed.length, failures: failed };
+  const { tests, code, share } = testShare();
+  const told = `tests are ${(share * 100).toFixed(1)} % of the code (${tests} lines to ${code})`;
+  step(`${share < leastShare ? 'FAILS ' : 'holds '} ${told}`);
+  if (share < leastShare) failed.push(`share of tests\n${told}; at least ${leastShare * 100} % is wanted`);
+  return { passed: checks.length + 1 - failed.length, failed: failed.length, failures: failed };
 }
 
 if (process.argv[1]?.endsWith('check.mjs')) {

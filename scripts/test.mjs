@@ -1,8 +1,8 @@
 #!/usr/bin/env node
 /**
  * npm test: all set-up, then checks, unit tests beside database tests on a throw-away cluster, and browser tests. The last
- * line is `tests: N passed, N failed`. `--only checks|unit|database|browser|screenshots|bench` runs one part; what follows
- * `--` goes to the test runner.
+ * line is `tests: N passed, N failed`. `--only checks|unit|database|browser|screenshots|bench` runs one part; `--changed`
+ * or `--changed=REVISION` runs what depends on files that changed; what else follows `--` goes to the test runner.
  */
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -17,7 +17,14 @@ import { giveUp, say, step } from './lib/say.mjs';
 
 const args = process.argv.slice(2);
 const only = args[0] === '--only' ? args[1] : undefined;
-const passOn = args.slice(only ? 2 : 0).filter((a) => a !== '--');
+const isChanged = (a) => a === '--changed' || a.startsWith('--changed=');
+const changed = args.find(isChanged);
+const passOn = args.slice(only ? 2 : 0).filter((a) => a !== '--' && !isChanged(a));
+/** What the runners of tests are told of changes. */
+const ofChanged = {
+  vitest: changed ? [changed, '--passWithNoTests'] : [],
+  playwright: changed ? [changed.replace('--changed', '--only-changed'), '--pass-with-no-tests'] : [],
+};
 const parts = { checks, unit, database, browser, screenshots, bench };
 if (only && !parts[only]) {
   console.error(`There is no part ${only}; there are ${Object.keys(parts).join(', ')}.`);
@@ -43,6 +50,7 @@ async function vitest(name, projects, env = {}) {
       ...projects.flatMap((p) => ['--project', p]),
       '--reporter=json',
       `--outputFile.json=${report}`,
+      ...ofChanged.vitest,
       ...passOn,
     ],
     { env: { ...process.env, ...env } },
@@ -92,7 +100,14 @@ async function playwright(extra) {
   };
   const { code } = await run(
     'npx',
-    ['playwright', 'test', '--reporter=list,json,./e2e/support/effort-table.ts', ...extra, ...passOn],
+    [
+      'playwright',
+      'test',
+      '--reporter=list,json,./e2e/support/effort-table.ts',
+      ...extra,
+      ...ofChanged.playwright,
+      ...passOn,
+    ],
     { env },
   );
   if (!existsSync(report)) return { passed: 0, failed: 1, failures: ['browser: no report was written'] };
@@ -136,7 +151,7 @@ async function main() {
     await Promise.all([take('unit'), take('database'), build({ core: false })]);
     await take('browser');
   }
-  if (total.passed + total.failed === 0) giveUp('No test ran.');
+  if (total.passed + total.failed === 0 && !changed) giveUp('No test ran.');
   await cluster?.stop();
   cluster = undefined;
   for (const failure of total.failures) console.log(`FAILED ${failure}`);
