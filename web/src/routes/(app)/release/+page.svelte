@@ -95,7 +95,7 @@
           {@const picture = pictureOf(c)}
           <li class="grid grid-cols-[22px_20px_minmax(0,1fr)] border-b border-line py-2.5 last:border-0">
             <span class="quiet text-right pr-2">{i + 1}</span>
-            <span class="pt-1 text-held"
+            <span class="text-held"
               >{#if c.ruleKind}<KindMark kind={c.ruleKind} label={c.ruleKind} />{/if}</span
             >
             <div class="min-w-0">
