@@ -53,13 +53,13 @@ module.exports = {
       to: { path: `^core/src/(${[...layersOfCore.slice(i + 1), 'host', 'command'].join('|')})/` },
     })),
     {
-      name: 'core-only-through-its-index',
+      name: 'core-only-through-its-faces',
       severity: 'error',
       // Tests may use the random rulebooks that core is tested with.
       from: { path: '^(web|demo)/', pathNot: '\\.test\\.ts$' },
       to: {
         path: '^core/src/',
-        pathNot: '^core/src/(index|host/[a-z-]+)\\.ts$',
+        pathNot: '^core/src/([a-z-]+/index|host/[a-z-]+)\\.ts$',
       },
     },
     {
@@ -110,7 +110,8 @@ module.exports = {
     tsConfig: { fileName: 'tsconfig.paths.json' },
     enhancedResolveOptions: {
       extensions: ['.ts', '.js', '.mjs', '.svelte', '.svelte.ts'],
-      conditionNames: ['svelte', 'import', 'types', 'default'],
+      conditionNames: ['rigid-rule-source', 'svelte', 'import', 'types', 'default'],
+      exportsFields: ['exports'],
     },
   },
 };

@@ -1,16 +1,13 @@
 import { fileURLToPath } from 'node:url';
 import { svelte } from '@sveltejs/vite-plugin-svelte';
+import { defaultServerConditions } from 'vite';
 import { defineConfig } from 'vitest/config';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
-const alias = {
-  '@rigid-rule/zones': at('./core/src/host/zones.ts'),
-  '@rigid-rule/patterns': at('./core/src/host/patterns.ts'),
-  '@rigid-rule/phone-numbers': at('./core/src/host/phone-numbers.ts'),
-  '@rigid-rule/core': at('./core/src/index.ts'),
-  '@rigid-rule/demo': at('./demo/src/index.ts'),
-  $lib: at('./web/src/lib'),
-};
+const alias = { $lib: at('./web/src/lib') };
+/** Packages of this repository are taken from their sources. */
+const conditions = ['rigid-rule-source'];
+const ssr = { resolve: { conditions: ['rigid-rule-source', ...defaultServerConditions] } };
 
 /** What is pure is loaded once for all files of a worker: nothing in it is left changed by a test. */
 const shared = { pool: 'threads', isolate: false, testTimeout: 60_000 } as const;
@@ -26,17 +23,19 @@ export default defineConfig({
       reportsDirectory: 'test-results/coverage',
     },
     projects: [
-      { resolve: { alias }, test: { name: 'core', include: ['core/src/**/*.test.ts'], ...shared } },
-      { resolve: { alias }, test: { name: 'demo', include: ['demo/src/**/*.test.ts'], ...shared } },
+      { resolve: { alias, conditions }, ssr, test: { name: 'core', include: ['core/src/**/*.test.ts'], ...shared } },
+      { resolve: { alias, conditions }, ssr, test: { name: 'demo', include: ['demo/src/**/*.test.ts'], ...shared } },
       {
         // State classes are compiled as the browser has them.
         plugins: [svelte({ configFile: false })],
-        resolve: { alias, conditions: ['browser'] },
+        resolve: { alias, conditions: ['rigid-rule-source', 'browser'] },
+        ssr,
         test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: ['**/*.db.test.ts'], ...shared },
       },
       {
         plugins: [svelte({ configFile: false })],
-        resolve: { alias, conditions: ['browser'] },
+        resolve: { alias, conditions: ['rigid-rule-source', 'browser'] },
+        ssr,
         // The files share one throw-away database, which scripts/test.mjs starts.
         test: { name: 'database', include: ['web/src/**/*.db.test.ts'], fileParallelism: false, testTimeout: 60_000 },
       },

@@ -2,7 +2,11 @@
  * npm run bench -- large: what a rulebook far larger than anybody's costs the server, worked out in steps as the server
  * does: how long in all, how long the longest step holds up everybody else, and the first write after it.
  */
-import { canonicalInSteps, compileInSteps, countChanges, emptySource, settle } from '../core/dist/index.js';
+import { compileInSteps } from '../core/dist/compile/index.js';
+import { canonicalInSteps } from '../core/dist/document/index.js';
+import { emptySource } from '../core/dist/records/index.js';
+import { countChanges } from '../core/dist/refactor/index.js';
+import { settle } from '../core/dist/settle/index.js';
 import { largeRulebook } from './large-rulebook.mjs';
 
 const print = (what, ms) => console.log(`  ${what.padEnd(44)}${ms.toFixed(0).padStart(7)} ms`);

@@ -11,7 +11,9 @@ import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { evaluate } from 'feelin';
 import { Engine } from 'json-rules-engine';
-import { compileProgram, emptySource, settle } from '../core/dist/index.js';
+import { compileProgram } from '../core/dist/compile/index.js';
+import { emptySource } from '../core/dist/records/index.js';
+import { settle } from '../core/dist/settle/index.js';
 import { bands, byHand, centsMargin, now, recordType, rulebook, rules, sentOf, sources, writeOf } from './typical.mjs';
 
 const records = 100_000;

@@ -2,7 +2,7 @@
 import { fileURLToPath } from 'node:url';
 import fc from 'fast-check';
 import { build } from 'vite';
-import { canonicalJson, compileProgram, settle, type Rulebook, type Write } from '../core/src/index.ts';
+import { canonicalJson, compileProgram, settle, type Rulebook, type Write } from '../core/src/testing/settling.ts';
 import { randomRulebook, randomWrite } from '../core/src/testing/random-rulebooks.ts';
 import { expect, test } from './support/installation.ts';
 
@@ -22,7 +22,7 @@ test('300 random rule sets and writes', async ({ page }) => {
     build: {
       write: false,
       lib: {
-        entry: fileURLToPath(new URL('../core/src/index.ts', import.meta.url)),
+        entry: fileURLToPath(new URL('../core/src/testing/settling.ts', import.meta.url)),
         formats: ['iife'],
         name: 'RigidRule',
       },

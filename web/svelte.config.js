@@ -7,13 +7,6 @@ export default {
   compilerOptions: { runes: true },
   kit: {
     adapter: adapter({ out: 'build', precompress: true }),
-    alias: {
-      '@rigid-rule/zones': '../core/src/host/zones.ts',
-      '@rigid-rule/patterns': '../core/src/host/patterns.ts',
-      '@rigid-rule/phone-numbers': '../core/src/host/phone-numbers.ts',
-      '@rigid-rule/core': '../core/src/index.ts',
-      '@rigid-rule/demo': '../demo/src/index.ts',
-    },
     csp: {
       mode: 'nonce',
       directives: {
@@ -38,6 +31,8 @@ export default {
     typescript: {
       config(config) {
         config.compilerOptions.allowImportingTsExtensions = true;
+        // Packages of this repository are taken from their sources.
+        config.compilerOptions.customConditions = ['rigid-rule-source'];
         config.compilerOptions.noUncheckedIndexedAccess = true;
         config.compilerOptions.noImplicitOverride = true;
         config.compilerOptions.exactOptionalPropertyTypes = true;

@@ -1,9 +1,12 @@
 import { sveltekit } from '@sveltejs/kit/vite';
 import tailwindcss from '@tailwindcss/vite';
-import { defineConfig } from 'vite';
+import { defaultClientConditions, defaultServerConditions, defineConfig } from 'vite';
 
 export default defineConfig({
   plugins: [tailwindcss(), sveltekit()],
   build: { target: 'es2022' },
   worker: { format: 'es' },
+  // Packages of this repository are taken from their sources.
+  resolve: { conditions: ['rigid-rule-source', ...defaultClientConditions] },
+  ssr: { resolve: { conditions: ['rigid-rule-source', ...defaultServerConditions] } },
 });

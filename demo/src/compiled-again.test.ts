@@ -1,5 +1,6 @@
 /** What did not change is not compiled again: an edit at the desk costs what it touches, whatever the size of the rulebook. */
-import { compileProgram, fromParts, toParts, type CompiledRule, type Part } from '@rigid-rule/core';
+import { compileProgram, type CompiledRule } from '@rigid-rule/core/compile';
+import { fromParts, toParts, type Part } from '@rigid-rule/core/document';
 import { describe, expect, it } from 'vitest';
 import { draft as demo } from './index.ts';
 

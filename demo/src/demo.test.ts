@@ -1,4 +1,7 @@
-import { compileProgram, fieldTypeOf, findingsOf, runTests } from '@rigid-rule/core';
+import { findingsOf } from '@rigid-rule/core/analysis';
+import { compileProgram } from '@rigid-rule/core/compile';
+import { fieldTypeOf } from '@rigid-rule/core/language';
+import { runTests } from '@rigid-rule/core/rule-tests';
 import { expect, it } from 'vitest';
 import { draft, firstRelease, liveRecords, sampleRecords } from './index.ts';
 

@@ -1,5 +1,5 @@
 /** Record types and fields of the demo. */
-import type { Field, Option, RecordType } from '@rigid-rule/core';
+import type { Field, Option, RecordType } from '@rigid-rule/core/document';
 import { countries, depots } from './words.ts';
 
 /** An option key from its name: lower case, hyphens. Keys that have to be codes are given. */

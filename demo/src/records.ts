@@ -1,6 +1,6 @@
 /** Records of the demo: deterministic, and untidy on purpose. */
 import { demoUsers } from './users.ts';
-import type { RecordData, Stored } from '@rigid-rule/core';
+import type { RecordData, Stored } from '@rigid-rule/core/document';
 import { createRandom, type Random } from './random.ts';
 import { customerFields, dealKinds, dealStages, kits, leadSources, optionKey } from './fields.ts';
 import {

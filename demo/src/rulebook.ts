@@ -1,4 +1,4 @@
-import type { MappingTable, Rule, Rulebook, RuleTest } from '@rigid-rule/core';
+import type { MappingTable, Rule, Rulebook, RuleTest } from '@rigid-rule/core/document';
 import { recordTypes } from './fields.ts';
 import { draftRules, releasedRules, sizeClass } from './rules.ts';
 import { draftTables, releasedTables } from './tables.ts';

@@ -1,5 +1,6 @@
 /** The rules of the demo: every kind, repeat and winner. `rule` fills in what most of them say alike. */
-import { entryPointsOf, type Moment, type Rule } from '@rigid-rule/core';
+import { entryPointsOf } from '@rigid-rule/core/compile';
+import type { Moment, Rule } from '@rigid-rule/core/document';
 import { recordTypes } from './fields.ts';
 
 type Own = Pick<Rule, 'key' | 'recordType' | 'name' | 'purpose' | 'kind' | 'outcome'> & Partial<Rule>;

@@ -1,5 +1,5 @@
 /** Mapping tables of the demo. */
-import type { MappingTable } from '@rigid-rule/core';
+import type { MappingTable } from '@rigid-rule/core/document';
 import { countries } from './words.ts';
 
 const regionNames: Readonly<Record<string, string>> = {

@@ -1,5 +1,5 @@
 /** Kept tests of the demo, row by row: what is sent, and what must come out. Values are in stored form. */
-import type { Expectation, Moment, RecordData, RuleTest, SampleRecord, Stored } from '@rigid-rule/core';
+import type { Expectation, Moment, RecordData, RuleTest, SampleRecord, Stored } from '@rigid-rule/core/document';
 
 interface Row {
   readonly name: string;

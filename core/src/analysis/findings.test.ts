@@ -6,7 +6,7 @@ import { applyPatch } from '../document/patch.ts';
 import { fromParts, partId, toParts } from '../document/parts.ts';
 import { countryTable, dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
 import type { Finding } from './finding.ts';
-import { findingKinds, findingsOf } from './index.ts';
+import { findingKinds, findingsOf } from './findings.ts';
 
 const rule = (kind: string, outcome: unknown, more: Partial<Rule> = {}, type = 'deal'): Rule =>
   ruleOf(type, kind, outcome, { winner: 'locked', ...more });

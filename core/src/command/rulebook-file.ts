@@ -8,7 +8,7 @@ import {
   type Node,
   type ParseError,
 } from 'jsonc-parser';
-import { findingsOf } from '../analysis/index.ts';
+import { findingsOf } from '../analysis/findings.ts';
 import type { Finding } from '../analysis/finding.ts';
 import { compileProgram } from '../compile/program.ts';
 import type { SettleOptions } from '../settle/settlement.ts';

@@ -1,7 +1,7 @@
 /** Whatever a document is, it compiles to rules that run and diagnostics that say what does not. */
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { describe, expect, it } from 'vitest';
-import { findingsOf } from '../analysis/index.ts';
+import { findingsOf } from '../analysis/findings.ts';
 import { compileProgram } from '../compile/program.ts';
 import { settle } from '../settle/settle.ts';
 import { RecordsSource } from '../records/record-source.ts';

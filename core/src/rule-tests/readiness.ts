@@ -4,7 +4,7 @@ import type { Host } from '../language/functions/function.ts';
 import { reachedBy, runTests } from './run.ts';
 import type { Rulebook } from '../document/document.ts';
 import type { Finding } from '../analysis/finding.ts';
-import { findingsOf } from '../analysis/index.ts';
+import { findingsOf } from '../analysis/findings.ts';
 
 export interface Readiness {
   /** What has to be put right first; a mistake that keeps a part from compiling cannot be accepted away. */

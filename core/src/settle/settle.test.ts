@@ -1,4 +1,4 @@
-import { findingsOf } from '../analysis/index.ts';
+import { findingsOf } from '../analysis/findings.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { canonicalJson } from '../document/canonical.ts';

@@ -1,5 +1,5 @@
 /** What a part of a draft has to be, for the browser that edits it and the server that keeps it. */
-import { partProblem, type PartRef } from '@rigid-rule/core';
+import { partProblem, type PartRef } from '@rigid-rule/core/document';
 
 /** Keys come into addresses and column names. */
 const keyForm = /^[a-z0-9][a-z0-9_-]{0,99}$/;

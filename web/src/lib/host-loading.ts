@@ -1,10 +1,12 @@
 /** What formulas ask of the browser besides the clock: loaded where a rulebook uses it, since it is large. */
-import { zoneOffset } from '@rigid-rule/zones';
-import { hostNeeds, type Host, type HostNeed, type Rulebook } from '@rigid-rule/core';
+import { zoneOffset } from '@rigid-rule/core/host/zones';
+import { hostNeeds, type HostNeed } from '@rigid-rule/core/compile';
+import type { Rulebook } from '@rigid-rule/core/document';
+import type { Host } from '@rigid-rule/core/language';
 
 export const hostLoaders: Readonly<Record<HostNeed, () => Promise<Host>>> = {
-  pattern: async () => ({ pattern: (await import('@rigid-rule/patterns')).createPatterns() }),
-  phone: async () => ({ phone: (await import('@rigid-rule/phone-numbers')).phoneNumber }),
+  pattern: async () => ({ pattern: (await import('@rigid-rule/core/host/patterns')).createPatterns() }),
+  phone: async () => ({ phone: (await import('@rigid-rule/core/host/phone-numbers')).phoneNumber }),
 };
 
 export const plainHost: Host = { zoneOffset };

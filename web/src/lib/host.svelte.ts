@@ -1,5 +1,7 @@
 /** The host of the page: grows as rulebooks that need more are opened. */
-import { hostNeeds, type Host, type HostNeed, type Rulebook } from '@rigid-rule/core';
+import { hostNeeds, type HostNeed } from '@rigid-rule/core/compile';
+import type { Rulebook } from '@rigid-rule/core/document';
+import type { Host } from '@rigid-rule/core/language';
 import { hostLoaders, plainHost } from './host-loading.ts';
 
 class BrowserHost {

@@ -1,5 +1,5 @@
 /** Instants as the clocks of the organisation show them, and back. Stored they are UTC, ISO 8601 to the second. */
-import { zoneOffset } from '@rigid-rule/zones';
+import { zoneOffset } from '@rigid-rule/core/host/zones';
 import type { WrittenForm } from './locale.ts';
 import { nowIn } from './now.ts';
 

@@ -3,7 +3,8 @@
  * blank), `from.amount=100`, `to.amount=900` (numbers and days, both included), `has.name=fen` (texts, and names of
  * linked records), `is.amount=blank` or `filled`.
  */
-import { fieldTypeOf, type Field, type FieldTypeKey, type RecordType } from '@rigid-rule/core';
+import type { Field, RecordType } from '@rigid-rule/core/document';
+import { fieldTypeOf, type FieldTypeKey } from '@rigid-rule/core/language';
 
 export interface ListFilter {
   readonly field: Field;

@@ -1,5 +1,6 @@
 /** The record that stands for a user among the records: the one of the rulebook's user record type with the same email. */
-import { fieldTypeOf, type Field, type RecordType, type Rulebook } from '@rigid-rule/core';
+import type { Field, RecordType, Rulebook } from '@rigid-rule/core/document';
+import { fieldTypeOf } from '@rigid-rule/core/language';
 
 export interface UserLink {
   readonly recordType: RecordType;

@@ -1,5 +1,5 @@
 /** Who writes, as formulas may ask: with the record that stands for them, where there is one. */
-import type { Rulebook, User } from '@rigid-rule/core';
+import type { Rulebook, User } from '@rigid-rule/core/document';
 import { userLinkOf } from '$lib/user-link.ts';
 import { findByText } from './db/records.ts';
 

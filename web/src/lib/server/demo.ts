@@ -1,4 +1,4 @@
-import { toParts } from '@rigid-rule/core';
+import { toParts } from '@rigid-rule/core/document';
 import { hashPassword } from './auth/password.ts';
 import { insertParts } from './db/draft.ts';
 import { insertRecordsAsTheyAre } from './db/load-records.ts';

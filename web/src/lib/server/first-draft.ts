@@ -1,4 +1,4 @@
-import { toParts } from '@rigid-rule/core';
+import { toParts } from '@rigid-rule/core/document';
 import { insertParts, loadDraft } from './db/draft.ts';
 import { underLock } from './db/transaction.ts';
 

@@ -1,5 +1,6 @@
 /** Whether a draft may go live, worked out on threads beside the event loop, with an end in time and in memory. */
-import { type Readiness, type Rulebook } from '@rigid-rule/core';
+import type { Rulebook } from '@rigid-rule/core/document';
+import type { Readiness } from '@rigid-rule/core/rule-tests';
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { Piscina } from 'piscina';

@@ -1,5 +1,6 @@
 /** A list of records as CSV (RFC 4180): what is listed, in its order, with the names of options and linked records. */
-import { fieldTypeOf, type Field, type RecordType, type Rulebook, type Stored } from '@rigid-rule/core';
+import type { Field, RecordType, Rulebook, Stored } from '@rigid-rule/core/document';
+import { fieldTypeOf } from '@rigid-rule/core/language';
 import Papa from 'papaparse';
 import { streamRecords } from './db/record-lists.ts';
 import { columnsOf, readListRequest } from './record-list.ts';

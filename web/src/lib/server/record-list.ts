@@ -1,4 +1,5 @@
-import { fieldTypeOf, type Field, type RecordType, type Rulebook } from '@rigid-rule/core';
+import type { Field, RecordType, Rulebook } from '@rigid-rule/core/document';
+import { fieldTypeOf } from '@rigid-rule/core/language';
 import { readFilters } from '../list-filters.ts';
 import { listRecords, type ListRequest } from './db/record-lists.ts';
 import { titlesFor } from './titles.ts';

@@ -1,12 +1,7 @@
 /** What the form of a record needs, whether it exists or not. */
-import {
-  entryPointsOf,
-  fieldsReadElsewhere,
-  type Program,
-  type RecordData,
-  type Rulebook,
-  type User,
-} from '@rigid-rule/core';
+import { entryPointsOf, type Program } from '@rigid-rule/core/compile';
+import type { RecordData, Rulebook, User } from '@rigid-rule/core/document';
+import { fieldsReadElsewhere } from '@rigid-rule/core/related';
 import { error } from '@sveltejs/kit';
 import { actingUser } from './acting-user.ts';
 import { listFieldAuthors, listHistory, type HistoryEntry, type StoredRecord } from './db/records.ts';

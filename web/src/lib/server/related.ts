@@ -1,5 +1,6 @@
 /** Answers what rules ask of other records: one query for each kind of question, all kept for the write to be held to. */
-import { AnsweredSource, soughtKeys, type RecordQuery, type FoundRecord, type RecordSource } from '@rigid-rule/core';
+import { AnsweredSource, type RecordQuery, type FoundRecord, type RecordSource } from '@rigid-rule/core/records';
+import { soughtKeys } from '@rigid-rule/core/values';
 import { bounded, findByKeys, isIndexed, isMode, scanForKeys } from './db/match-keys.ts';
 import type { Queryable } from './db/pool.ts';
 import { Reads } from './db/reads.ts';

@@ -1,5 +1,6 @@
 /** Releasing and putting back: each one act, whole and atomic. */
-import { searchesOf, type Rulebook } from '@rigid-rule/core';
+import { searchesOf } from '@rigid-rule/core/compile';
+import type { Rulebook } from '@rigid-rule/core/document';
 import { insertAudit } from './db/audit.ts';
 import { prepareIndexes } from './db/match-keys.ts';
 import { meetAllWrites } from './db/meeting-points.ts';

@@ -1,21 +1,15 @@
 /** The rulebooks that this node works with: the draft as it stands, and releases compiled once. */
-import {
-  compileInSteps,
-  compileProgram,
-  countChanges,
-  fromParts,
-  type Program,
-  type RecordType,
-  type Rulebook,
-} from '@rigid-rule/core';
+import { compileInSteps, compileProgram, type Program } from '@rigid-rule/core/compile';
+import { fromParts, type RecordType, type Rulebook } from '@rigid-rule/core/document';
+import { countChanges } from '@rigid-rule/core/refactor';
 import { error } from '@sveltejs/kit';
 import { draftStamp, loadDraft, type DraftState } from './db/draft.ts';
 import { liveReleaseNumber, loadRelease, readSnapshot } from './db/releases.ts';
 import { db, type Queryable } from './db/pool.ts';
 import { inSteps } from './in-steps.ts';
-import { phoneNumber } from '@rigid-rule/phone-numbers';
-import { zoneOffset } from '@rigid-rule/zones';
-import { createPatterns } from '@rigid-rule/patterns';
+import { phoneNumber } from '@rigid-rule/core/host/phone-numbers';
+import { zoneOffset } from '@rigid-rule/core/host/zones';
+import { createPatterns } from '@rigid-rule/core/host/patterns';
 
 /** On the server all that formulas may ask for is at hand. */
 export const serverHost = { pattern: createPatterns(), phone: phoneNumber, zoneOffset };

@@ -1,5 +1,5 @@
 /** A rulebook as the bytes that a release keeps, with their digest. */
-import { canonicalInSteps, type Rulebook } from '@rigid-rule/core';
+import { canonicalInSteps, type Rulebook } from '@rigid-rule/core/document';
 import { createHash } from 'node:crypto';
 import { inSteps } from './in-steps.ts';
 

@@ -1,4 +1,5 @@
-import { fieldTypeOf, type Field, type RecordData, type RecordType, type Rulebook } from '@rigid-rule/core';
+import type { Field, RecordData, RecordType, Rulebook } from '@rigid-rule/core/document';
+import { fieldTypeOf } from '@rigid-rule/core/language';
 import { findTitles } from './db/records.ts';
 import { listUsers } from './db/users.ts';
 

@@ -2,7 +2,7 @@
  * The time that the rules of one write have on the event loop, where everybody else waits meanwhile. What the write
  * itself waits for, the database say, does not count.
  */
-import type { Deadline } from '@rigid-rule/core';
+import type { Deadline } from '@rigid-rule/core/values';
 
 const usual = 50;
 

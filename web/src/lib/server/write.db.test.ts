@@ -1,16 +1,16 @@
 /** On a real PostgreSQL: what must hold about writes, edits and releases whatever happens at the same time. */
+import { findingsOf } from '@rigid-rule/core/analysis';
+import { compileProgram } from '@rigid-rule/core/compile';
 import {
   applyPatch,
   canonicalJson,
-  compileProgram,
   creating,
-  findingsOf,
   removing,
   toParts,
   type RecordData,
   type Rule,
   type Rulebook,
-} from '@rigid-rule/core';
+} from '@rigid-rule/core/document';
 import { draft, firstRelease } from '@rigid-rule/demo';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { signIn } from './auth/sign-in.ts';

@@ -1,5 +1,8 @@
 /** Looks through a rulebook as a whole and runs its tests, apart from the page: a large one takes longer than a frame. */
-import { compileProgram, findingsOf, reachedBy, runTests, type Finding, type Rulebook } from '@rigid-rule/core';
+import { findingsOf, type Finding } from '@rigid-rule/core/analysis';
+import { compileProgram } from '@rigid-rule/core/compile';
+import type { Rulebook } from '@rigid-rule/core/document';
+import { reachedBy, runTests } from '@rigid-rule/core/rule-tests';
 import { hostOf } from '../host-loading.ts';
 
 export interface FindingsRequest {

@@ -1,13 +1,8 @@
 /** Works out what a draft does to the samples, apart from the page; figures come as they are found. */
-import {
-  compileProgram,
-  Impact,
-  impactWays,
-  RecordsSource,
-  type ImpactFigures,
-  type Rulebook,
-  type StoredRecordOf,
-} from '@rigid-rule/core';
+import { compileProgram } from '@rigid-rule/core/compile';
+import type { Rulebook } from '@rigid-rule/core/document';
+import { RecordsSource, type StoredRecordOf } from '@rigid-rule/core/records';
+import { Impact, impactWays, type ImpactFigures } from '@rigid-rule/core/rule-tests';
 import { hostOf } from '../host-loading.ts';
 
 export interface ImpactRequest {

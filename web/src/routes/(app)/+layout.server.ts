@@ -2,7 +2,7 @@ import { permissionsOf } from '$lib/server/auth/roles.ts';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { currentDraft, draftChanges, liveRelease } from '$lib/server/rulebook.ts';
 import { isLocale, usualTag } from '$lib/locale.ts';
-import type { RecordType } from '@rigid-rule/core';
+import type { RecordType } from '@rigid-rule/core/document';
 import type { LayoutServerLoad } from './$types';
 
 const namesOf = ({ key, name, plural }: RecordType) => ({ key, name, plural });

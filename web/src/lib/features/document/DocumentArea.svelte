@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The whole rulebook in sentences, to be read, printed and kept. */
-  import { rulebookMarkdown, rulebookText } from '@rigid-rule/core';
+  import { rulebookMarkdown, rulebookText } from '@rigid-rule/core/formats';
   import { useDraft } from '../draft/context.ts';
 
   const { draft } = useDraft();

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Two people changed one part: both versions side by side, to be chosen from. */
-  import { ruleSentence, type RecordType, type Rule } from '@rigid-rule/core';
+  import { ruleSentence } from '@rigid-rule/core/compile';
+  import type { RecordType, Rule } from '@rigid-rule/core/document';
   import type { Draft } from './draft.svelte.ts';
 
   import { wordsFor } from '$lib/features/fields';

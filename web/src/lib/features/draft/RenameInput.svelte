@@ -1,6 +1,6 @@
 <script lang="ts">
   /** A name that formulas know: changing it shows what will be rewritten, and does it in one act. */
-  import type { Renaming } from '@rigid-rule/core';
+  import type { Renaming } from '@rigid-rule/core/refactor';
   import type { Draft } from './draft.svelte.ts';
   import { planRenaming } from './renaming.ts';
 

@@ -1,5 +1,5 @@
 /** Has the rules looked through as a whole in a worker; an answer that was overtaken is dropped. */
-import type { Rulebook } from '@rigid-rule/core';
+import type { Rulebook } from '@rigid-rule/core/document';
 import type { FindingsAnswer, FindingsRequest } from '$lib/workers/findings.ts';
 
 export class Analyst {

@@ -3,9 +3,10 @@
  * in as they are made.
  */
 import { browserHost } from '$lib/host.svelte.ts';
+import type { Finding } from '@rigid-rule/core/analysis';
+import { compileProgram, type Program } from '@rigid-rule/core/compile';
 import {
   sameJson,
-  compileProgram,
   creating,
   editPartBody,
   fromParts,
@@ -14,15 +15,13 @@ import {
   removing,
   settingsKey,
   type Acceptance,
-  type Finding,
   type MappingTable,
   type Operation,
   type PartBody,
   type PartKind,
   type PartRef,
-  type Program,
   type Rulebook,
-} from '@rigid-rule/core';
+} from '@rigid-rule/core/document';
 import { SvelteMap } from 'svelte/reactivity';
 import { draftPartProblem } from '$lib/draft-part.ts';
 import { Analyst } from './analyst.ts';

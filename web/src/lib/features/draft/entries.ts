@@ -1,6 +1,7 @@
 /** What the palette finds of a draft: rules, fields, tables, and the areas that look at all of it. */
 import { deskOf, documentPath, fieldsOf, mapOf, mappingAddress, ruleAddress } from '$lib/addresses.ts';
-import { findRuleKind, type Rulebook } from '@rigid-rule/core';
+import { findRuleKind } from '@rigid-rule/core/compile';
+import type { Rulebook } from '@rigid-rule/core/document';
 import type { PaletteEntry } from '../shell/acts.svelte.ts';
 
 export const draftEntries = (

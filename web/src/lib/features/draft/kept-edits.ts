@@ -2,7 +2,7 @@
  * Edits that the server has not taken yet, in local storage: one entry for each page, so that two tabs never write over
  * each other, each held by a lock for as long as its page lives. What a page that is gone left is taken up by the next.
  */
-import type { Operation, PartRef } from '@rigid-rule/core';
+import type { Operation, PartRef } from '@rigid-rule/core/document';
 
 export interface KeptEdit {
   /** Known to the server once it was done: sent again after a closed tab, it is not done again. */

@@ -1,5 +1,5 @@
 /** What an undo takes back is what its author changed, or nothing. */
-import { editPartBody, PatchError, type Operation } from '@rigid-rule/core';
+import { editPartBody, PatchError, type Operation } from '@rigid-rule/core/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { takenBack, type PartChange } from './parts.ts';

@@ -1,4 +1,4 @@
-import type { Operation, Part, PartRef } from '@rigid-rule/core';
+import type { Operation, Part, PartRef } from '@rigid-rule/core/document';
 
 export interface VersionedPart extends Part {
   readonly version: number;

@@ -1,12 +1,5 @@
-import {
-  canonicalJson,
-  compileProgram,
-  editPartBody,
-  fromParts,
-  partId,
-  toParts,
-  type PartBody,
-} from '@rigid-rule/core';
+import { compileProgram } from '@rigid-rule/core/compile';
+import { canonicalJson, editPartBody, fromParts, partId, toParts, type PartBody } from '@rigid-rule/core/document';
 import { draft } from '@rigid-rule/demo';
 import { describe, expect, it } from 'vitest';
 import type { PartEdit } from './parts.ts';

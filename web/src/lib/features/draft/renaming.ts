@@ -1,14 +1,6 @@
 /** A renaming as one act on the draft: all parts that it rewrites, and what it rewrites, for the preview. */
-import {
-  difference,
-  partId,
-  rename,
-  toParts,
-  type PartRef,
-  type Renaming,
-  type Rulebook,
-  type TextAt,
-} from '@rigid-rule/core';
+import { difference, partId, toParts, type PartRef, type Rulebook } from '@rigid-rule/core/document';
+import { rename, type Renaming, type TextAt } from '@rigid-rule/core/refactor';
 import type { PartEdit } from './parts.ts';
 
 export interface RenamePlan {

@@ -2,7 +2,7 @@
  * Sends edits of the draft to the server, all that wait in one go; what could not be sent, was refused, or clashes is
  * kept in the page and in local storage until it is settled. Knows versions and operations, nothing of what they mean.
  */
-import { partId, type Operation, type PartRef } from '@rigid-rule/core';
+import { partId, type Operation, type PartRef } from '@rigid-rule/core/document';
 import { SvelteMap } from 'svelte/reactivity';
 import { keepNothing, type KeptEdit, type KeptEdits } from './kept-edits.ts';
 import type { VersionedPart } from './parts.ts';

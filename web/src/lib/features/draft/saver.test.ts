@@ -1,5 +1,5 @@
 /** Nothing that was edited is ever dropped: sent, refused with its reason, or shown beside what others did. */
-import { toParts, type Operation, type PartRef, type Rulebook } from '@rigid-rule/core';
+import { toParts, type Operation, type PartRef, type Rulebook } from '@rigid-rule/core/document';
 import { firstRelease } from '@rigid-rule/demo';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';

@@ -1,16 +1,9 @@
 <script lang="ts">
   /** All that there is to a field, edited in place. */
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
-  import {
-    fieldTypeOf,
-    fieldTypes,
-    optionOwner,
-    pointer,
-    removing,
-    type Field,
-    type Operation,
-    type TypeProgram,
-  } from '@rigid-rule/core';
+  import type { TypeProgram } from '@rigid-rule/core/compile';
+  import { optionOwner, pointer, removing, type Field, type Operation } from '@rigid-rule/core/document';
+  import { fieldTypeOf, fieldTypes } from '@rigid-rule/core/language';
   import type { Draft } from '../draft/draft.svelte.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
   import { companionEdits, companions, type Companion } from './companions.ts';

@@ -3,7 +3,8 @@
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { fieldTypeOf, isFieldName, type Field } from '@rigid-rule/core';
+  import { isFieldName, type Field } from '@rigid-rule/core/document';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import GripVertical from '@lucide/svelte/icons/grip-vertical';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import { useDraft } from '../draft/context.ts';

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The options of a picklist: order, name, meaning, mark; those outside the order stand apart. */
-  import { optionMarks, type Field, type Operation, type Option, type OptionMark } from '@rigid-rule/core';
+  import { optionMarks, type Field, type Operation, type Option, type OptionMark } from '@rigid-rule/core/document';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import X from '@lucide/svelte/icons/x';

@@ -1,7 +1,8 @@
 <script lang="ts">
   /** What there is to a record type besides its fields: names, title, forms. */
   import { fieldsOf } from '$lib/addresses.ts';
-  import { fieldTypeOf, partId, removing, type Form, type RecordType } from '@rigid-rule/core';
+  import { partId, removing, type Form, type RecordType } from '@rigid-rule/core/document';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import SheetRow from '$lib/ui/SheetRow.svelte';
   import { goto } from '$app/navigation';
   import type { Draft } from '../draft/draft.svelte.ts';

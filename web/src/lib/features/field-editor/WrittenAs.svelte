@@ -1,6 +1,7 @@
 <script lang="ts">
   /** How the organisation writes numbers, money and dates: one locale and one currency for all, part of the rulebook. */
-  import { fieldTypeOf, settingsKey, type Field } from '@rigid-rule/core';
+  import { settingsKey, type Field } from '@rigid-rule/core/document';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import { isLocale, usualTag, writtenForm } from '$lib/locale.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
   import type { Draft } from '../draft/draft.svelte.ts';

@@ -1,13 +1,6 @@
-import {
-  compileProgram,
-  creating,
-  editPartBody,
-  fromParts,
-  partId,
-  settle,
-  toParts,
-  type Part,
-} from '@rigid-rule/core';
+import { compileProgram } from '@rigid-rule/core/compile';
+import { creating, editPartBody, fromParts, partId, toParts, type Part } from '@rigid-rule/core/document';
+import { settle } from '@rigid-rule/core/settle';
 import { draft } from '@rigid-rule/demo';
 import { describe, expect, it } from 'vitest';
 import { companionEdits, companions } from './companions.ts';

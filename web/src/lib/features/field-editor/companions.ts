@@ -1,13 +1,7 @@
 /** Fields that go along with another, each with the rule that fills it, made in one act. */
-import {
-  fieldTypeOf,
-  creating,
-  entryPointsOf,
-  type Field,
-  type RecordType,
-  type Rule,
-  type Rulebook,
-} from '@rigid-rule/core';
+import { entryPointsOf } from '@rigid-rule/core/compile';
+import { creating, type Field, type RecordType, type Rule, type Rulebook } from '@rigid-rule/core/document';
+import { fieldTypeOf } from '@rigid-rule/core/language';
 import type { PartEdit } from '../draft/parts.ts';
 
 export interface Companion {

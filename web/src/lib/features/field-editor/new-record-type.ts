@@ -1,4 +1,4 @@
-import { creating, type Field, type RecordType } from '@rigid-rule/core';
+import { creating, type Field, type RecordType } from '@rigid-rule/core/document';
 import type { Draft } from '../draft/draft.svelte.ts';
 
 /** Makes a record type with a name as its first field; its key, or undefined where no name is given. */

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** One value, edited in the way of its type. Says `commit` with the raw value as soon as it changes. */
-  import { fieldTypeOf } from '@rigid-rule/core';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import type { FieldInputProps } from './inputs/field-input.ts';
   import { inputs } from './inputs/index.ts';
   import { findRecords } from './links.ts';

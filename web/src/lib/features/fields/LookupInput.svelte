@@ -1,6 +1,6 @@
 <script lang="ts">
   /** A link to one record, found by typing part of its name. What is typed and names none is said, and links to nothing. */
-  import type { Field, Stored } from '@rigid-rule/core';
+  import type { Field, Stored } from '@rigid-rule/core/document';
   import { Combobox } from 'bits-ui';
   import type { FindLinks, FoundLink } from './links.ts';
 

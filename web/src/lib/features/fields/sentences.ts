@@ -1,4 +1,5 @@
-import { sentenceWords, spokenValue, type Rulebook, type RecordType, type SentenceWords } from '@rigid-rule/core';
+import type { Rulebook, RecordType } from '@rigid-rule/core/document';
+import { sentenceWords, spokenValue, type SentenceWords } from '@rigid-rule/core/language';
 import { inOwnForm } from './shown.ts';
 
 /** Sentences with values as the organisation writes them. */

@@ -1,4 +1,5 @@
-import { fieldTypeOf, type Field, type FieldType, type Stored } from '@rigid-rule/core';
+import type { Field, Stored } from '@rigid-rule/core/document';
+import { fieldTypeOf, type FieldType } from '@rigid-rule/core/language';
 import { shownInstant, typedInstant } from '$lib/instants.ts';
 import type { WrittenForm } from '$lib/locale.ts';
 import { organisation, ownForm } from '$lib/organisation.svelte.ts';

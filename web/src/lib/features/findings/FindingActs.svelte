@@ -1,6 +1,6 @@
 <script lang="ts">
   /** What can be done about a finding: repaired in one act, accepted with a reason, opened again. */
-  import type { Finding } from '@rigid-rule/core';
+  import type { Finding } from '@rigid-rule/core/analysis';
   import type { Draft } from '../draft/draft.svelte.ts';
 
   interface Props {

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** What the rules as a whole say is wrong here: each repaired in one act, or accepted with a reason. */
-  import type { Finding } from '@rigid-rule/core';
+  import type { Finding } from '@rigid-rule/core/analysis';
   import FindingActs from './FindingActs.svelte';
   import type { Draft } from '../draft/draft.svelte.ts';
 

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** All that the rules as a whole say is wrong or doubtful, the worst first; what was accepted, with its reason. */
-  import { findingKinds, type Severity } from '@rigid-rule/core';
+  import { findingKinds } from '@rigid-rule/core/analysis';
+  import type { Severity } from '@rigid-rule/core/diagnostics';
   import { useDraft } from '../draft/context.ts';
   import FindingActs from './FindingActs.svelte';
   import { placeOf } from './places.ts';

@@ -1,6 +1,7 @@
 /** Where a finding stands: what it is called there, and its address. */
 import { deskPath, fieldsOf, mappingAddress, ruleAddress } from '$lib/addresses.ts';
-import type { Finding, Rulebook } from '@rigid-rule/core';
+import type { Finding } from '@rigid-rule/core/analysis';
+import type { Rulebook } from '@rigid-rule/core/document';
 
 export interface Place {
   /** What the part is called. */

@@ -1,5 +1,7 @@
 <script lang="ts">
   /** A condition: rows first, the formula behind a switch; two views of one text. */
+  import type { TypeProgram } from '@rigid-rule/core/compile';
+  import type { Diagnostic } from '@rigid-rule/core/diagnostics';
   import {
     addRow,
     changeJoin,
@@ -12,10 +14,8 @@
     rowsOf,
     type ConditionGroup,
     type ConditionRow,
-    type Diagnostic,
     type Scope,
-    type TypeProgram,
-  } from '@rigid-rule/core';
+  } from '@rigid-rule/core/language';
   import X from '@lucide/svelte/icons/x';
   import FormulaInput from './FormulaInput.svelte';
   import RowValue from './RowValue.svelte';

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** A formula, condition or template, written with help; its type and its mistakes stand below it as it is typed. */
-  import { createFormula, typeName, type Diagnostic, type Scope, type Type, type Variable } from '@rigid-rule/core';
+  import type { Diagnostic } from '@rigid-rule/core/diagnostics';
+  import { createFormula, typeName, type Scope, type Type, type Variable } from '@rigid-rule/core/language';
   import { onMount, untrack } from 'svelte';
   import type { CodeEditor } from './code-editor.ts';
 

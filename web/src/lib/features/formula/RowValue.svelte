@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The value of a condition row in the way of its type: an option, a number, a date, a text; or a formula. */
-  import { fieldTypes, quoteText, unescapeText, type Scope, type Type } from '@rigid-rule/core';
+  import { fieldTypes, quoteText, unescapeText, type Scope, type Type } from '@rigid-rule/core/language';
 
   import { DayInput } from '$lib/features/fields';
 

@@ -11,16 +11,9 @@ import {
 import { defaultKeymap, history, historyKeymap, insertNewline } from '@codemirror/commands';
 import { EditorState, StateEffect, StateField, type Extension } from '@codemirror/state';
 import { Decoration, EditorView, hoverTooltip, keymap, placeholder, type DecorationSet } from '@codemirror/view';
-import {
-  completionsAt,
-  describeAt,
-  templateParts,
-  tokensOf,
-  type Completion,
-  type Diagnostic,
-  type Scope,
-  type Variable,
-} from '@rigid-rule/core';
+import { completionsAt, describeAt, tokensOf, type Completion } from '@rigid-rule/core/assistance';
+import type { Diagnostic } from '@rigid-rule/core/diagnostics';
+import { templateParts, type Scope, type Variable } from '@rigid-rule/core/language';
 
 export interface EditorContext {
   readonly scope: Scope;

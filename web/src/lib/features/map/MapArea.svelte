@@ -2,7 +2,8 @@
   /** What writes what on a record type: fields as ruled lines, rules between them, and the same as a list. */
   import { mapOf } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
-  import { fieldTypeOf, findRuleKind, ruleKinds } from '@rigid-rule/core';
+  import { findRuleKind, ruleKinds } from '@rigid-rule/core/compile';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import { useDraft } from '../draft/context.ts';
   import { KindMark } from '$lib/features/rule-kinds';
   import { fieldId, graphOf, reach, type RuleNode } from './graph.ts';

@@ -1,4 +1,5 @@
-import { compileProgram, type Rule } from '@rigid-rule/core';
+import { compileProgram } from '@rigid-rule/core/compile';
+import type { Rule } from '@rigid-rule/core/document';
 import { draft } from '@rigid-rule/demo';
 import { describe, expect, it } from 'vitest';
 import { fieldId, graphOf, reach, ruleId, type Graph } from './graph.ts';

@@ -1,6 +1,6 @@
 /** What writes what on one record type, as a graph: fields and rules as nodes, reads and writes as edges. */
 import { deskOf, ruleAddress } from '$lib/addresses.ts';
-import type { CompiledRule, Program, TypeProgram } from '@rigid-rule/core';
+import type { CompiledRule, Program, TypeProgram } from '@rigid-rule/core/compile';
 
 export interface FieldNode {
   readonly is: 'field';

@@ -1,13 +1,7 @@
 <script lang="ts">
   /** The columns of a table: what they are called, whose values they hold, how keys are compared. */
-  import {
-    columnTypeKeys,
-    hitPolicies,
-    pointer,
-    type HitPolicy,
-    type Operation,
-    type TableColumn,
-  } from '@rigid-rule/core';
+  import { hitPolicies, pointer, type HitPolicy, type Operation, type TableColumn } from '@rigid-rule/core/document';
+  import { columnTypeKeys } from '@rigid-rule/core/language';
   import X from '@lucide/svelte/icons/x';
   import type { Draft } from '../draft/draft.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Keys seen in the samples against rows: bars by how often, and beneath each whether a row answers it. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import type { Cell } from '@rigid-rule/core';
+  import type { Cell } from '@rigid-rule/core/document';
   import { scaleSqrt } from 'd3-scale';
   import { keyCellText } from './cells.ts';
   import type { TableState } from './table.svelte.ts';

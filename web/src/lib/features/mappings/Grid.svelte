@@ -3,7 +3,7 @@
    * The rows of a mapping table as a grid: cells are gone to by keys, typed over, copied, pasted, filled. Only the lines in
    * sight are drawn.
    */
-  import type { TableColumn } from '@rigid-rule/core';
+  import type { TableColumn } from '@rigid-rule/core/document';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import { untrack } from 'svelte';

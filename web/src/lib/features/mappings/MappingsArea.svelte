@@ -3,15 +3,10 @@
   import { mappingAddress, mappingsPath, ruleAddress } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
-  import {
-    fieldTypeOf,
-    columnOfHeading,
-    creating,
-    findRuleKind,
-    hitPolicies,
-    removing,
-    type TableColumn,
-  } from '@rigid-rule/core';
+  import { findRuleKind } from '@rigid-rule/core/compile';
+  import { creating, hitPolicies, removing, type TableColumn } from '@rigid-rule/core/document';
+  import { columnOfHeading } from '@rigid-rule/core/formats';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import { KindMark } from '$lib/features/rule-kinds';
   import { FindingList } from '../findings';
   import { useDraft } from '../draft/context.ts';

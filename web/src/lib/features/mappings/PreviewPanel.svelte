@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Lines that were pasted or read from a file, row by row: what each would do, before any of it is taken. */
-  import type { RowPlan } from '@rigid-rule/core';
+  import type { RowPlan } from '@rigid-rule/core/formats';
   import { keyCellText } from './cells.ts';
   import type { TableState } from './table.svelte.ts';
 

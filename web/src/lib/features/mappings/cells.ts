@@ -1,4 +1,4 @@
-import type { Cell } from '@rigid-rule/core';
+import type { Cell } from '@rigid-rule/core/document';
 
 /** A key cell that stands for a blank key, where an absent one stands for any. */
 export const isBlankCell = (cell: Cell | undefined): boolean =>

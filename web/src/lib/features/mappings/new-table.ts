@@ -1,5 +1,5 @@
 /** Mapping tables to begin with: empty, or made of what was pasted, its columns bound to the fields they are called by. */
-import { isFieldName, type MappingTable, type RecordType, type TableColumn } from '@rigid-rule/core';
+import { isFieldName, type MappingTable, type RecordType, type TableColumn } from '@rigid-rule/core/document';
 
 export const beginTable = (key: string, name: string): MappingTable => ({
   key,

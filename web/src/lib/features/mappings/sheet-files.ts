@@ -1,13 +1,6 @@
 /** Spreadsheets in and out: CSV, Excel workbooks and DMN, each loaded when it is first used. */
-import {
-  readCsv,
-  tablesFromDmn,
-  tablesToDmn,
-  tableToCsv,
-  tableToLines,
-  type MappingTable,
-  type Rulebook,
-} from '@rigid-rule/core';
+import type { MappingTable, Rulebook } from '@rigid-rule/core/document';
+import { readCsv, tablesFromDmn, tablesToDmn, tableToCsv, tableToLines } from '@rigid-rule/core/formats';
 
 export type Lines = readonly (readonly string[])[];
 export type ReadLines =

@@ -2,26 +2,26 @@
  * One mapping table on show: which rows are in sight and chosen, what is wrong with its cells, how it meets the samples,
  * and every edit of it. Cells are spoken of by line (place in the view) and by column.
  */
+import type { Finding } from '@rigid-rule/core/analysis';
+import { compileTable, coverageOf, keySourceOf } from '@rigid-rule/core/compile';
 import {
   canonicalJson,
   sameJson,
-  cellToSheet,
-  columnOfHeading,
-  compileTable,
-  coverageOf,
-  keySourceOf,
-  planImport,
   pointer,
-  readSheetCell,
-  sheetColumn,
   type Cell,
-  type Finding,
-  type ImportPlan,
   type MappingTable,
   type Operation,
-  type RestOfRows,
   type TableColumn,
-} from '@rigid-rule/core';
+} from '@rigid-rule/core/document';
+import {
+  cellToSheet,
+  columnOfHeading,
+  planImport,
+  readSheetCell,
+  sheetColumn,
+  type ImportPlan,
+  type RestOfRows,
+} from '@rigid-rule/core/formats';
 import type { Draft } from '../draft/draft.svelte.ts';
 import type { SampleSet } from '../samples/samples.svelte.ts';
 import { columnsFrom, isUntouched } from './new-table.ts';

@@ -2,7 +2,8 @@
   /** What saving does to other records: said before it is done, and where it comes out otherwise than it was said. */
   import { recordAddress } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import type { Effect, Rulebook } from '@rigid-rule/core';
+  import type { Rulebook } from '@rigid-rule/core/document';
+  import type { Effect } from '@rigid-rule/core/related';
   import { shownValue, type Titles } from '$lib/features/fields';
 
   interface Props {

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Why a field holds what it holds: a rule in this sitting, a write of before, a person; and what the rules say. */
-  import type { Field, Rule, TraceEntry } from '@rigid-rule/core';
+  import type { TraceEntry } from '@rigid-rule/core/compile';
+  import type { Field, Rule } from '@rigid-rule/core/document';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { causeWords, verdictWords, Why } from '$lib/features/trace';
   import { shownInstant } from '$lib/instants.ts';

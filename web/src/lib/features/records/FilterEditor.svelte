@@ -1,6 +1,6 @@
 <script lang="ts">
   /** What a list shows of one field: some options, a range, a part of a text; blank or filled. */
-  import { fieldTypeOf } from '@rigid-rule/core';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import { shownValue, typedValue } from '$lib/features/fields';
   import { boundsOf, filterChoices, filterKind, type ListFilter } from '$lib/list-filters.ts';
 

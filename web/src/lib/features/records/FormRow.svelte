@@ -1,6 +1,8 @@
 <script lang="ts">
   /** One field on a form: its value, what it was, whether it is locked or must be filled in, and why. */
-  import { fieldTypeOf, winners, type Field, type Message, type Rule, type Stored } from '@rigid-rule/core';
+  import { winners, type Field, type Rule, type Stored } from '@rigid-rule/core/document';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
+  import type { Message } from '@rigid-rule/core/settle';
   import Lock from '@lucide/svelte/icons/lock';
   import { FieldInput, shownValue, type Titles } from '$lib/features/fields';
   import { KindMark } from '$lib/features/rule-kinds';

@@ -1,7 +1,9 @@
 <script lang="ts">
   /** What happened to the record, newest first, along a ruler: who, how it came in, which rule under which release. */
   import { organisation } from '$lib/organisation.svelte.ts';
-  import type { Change, RecordType, Rule, TraceEntry } from '@rigid-rule/core';
+  import type { TraceEntry } from '@rigid-rule/core/compile';
+  import type { RecordType, Rule } from '@rigid-rule/core/document';
+  import type { Change } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { Why } from '$lib/features/trace';
   import { KindMark } from '$lib/features/rule-kinds';

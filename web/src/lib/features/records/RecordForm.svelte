@@ -3,7 +3,9 @@
   import { newRecordAddress, recordAddress, recordsOf } from '$lib/addresses.ts';
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
   import { tick } from 'svelte';
-  import { recordTitle, sameStored, type Message, type Rule, type Rulebook, type User } from '@rigid-rule/core';
+  import type { Rule, Rulebook, User } from '@rigid-rule/core/document';
+  import { recordTitle, sameStored } from '@rigid-rule/core/language';
+  import type { Message } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { carry, takeCarried } from './carried.ts';

@@ -4,7 +4,8 @@
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { fieldTypeOf, type Field, type RecordType } from '@rigid-rule/core';
+  import type { Field, RecordType } from '@rigid-rule/core/document';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import X from '@lucide/svelte/icons/x';

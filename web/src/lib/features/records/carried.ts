@@ -1,5 +1,5 @@
 /** What was typed on one form of a record type, for the other form that it is continued on. */
-import type { Typed } from '@rigid-rule/core';
+import type { Typed } from '@rigid-rule/core/related';
 
 let carried: { readonly typeKey: string; readonly typed: readonly Typed[] } | undefined;
 

@@ -1,4 +1,4 @@
-import { fieldTypeOf } from '@rigid-rule/core';
+import { fieldTypeOf } from '@rigid-rule/core/language';
 import { shownValue } from '$lib/features/fields';
 import { boundsOf, filterChoices, type ListFilter } from '$lib/list-filters.ts';
 

@@ -3,34 +3,12 @@
  * commit; what rules wrote in the last round is never an input, so what followed from a value goes when it is taken back.
  */
 import { browserHost } from '$lib/host.svelte.ts';
-import {
-  linkedType,
-  AnsweredSource,
-  compileProgram,
-  formKey,
-  recordTitle,
-  sameStored,
-  seenOf,
-  settle,
-  overruled,
-  typeInto,
-  type Typed,
-  type Moment,
-  type Program,
-  type RecordData,
-  type RecordType,
-  type Rulebook,
-  type Settlement,
-  type Stored,
-  type TraceEntry,
-  type TypeProgram,
-  type RecordQuery,
-  type Effect,
-  type Field,
-  type Host,
-  type User,
-  type Winner,
-} from '@rigid-rule/core';
+import { compileProgram, formKey, type Program, type TraceEntry, type TypeProgram } from '@rigid-rule/core/compile';
+import type { Moment, RecordData, RecordType, Rulebook, Stored, Field, User, Winner } from '@rigid-rule/core/document';
+import { linkedType, recordTitle, sameStored, type Host } from '@rigid-rule/core/language';
+import { AnsweredSource, type RecordQuery } from '@rigid-rule/core/records';
+import { seenOf, overruled, typeInto, type Typed, type Effect } from '@rigid-rule/core/related';
+import { settle, type Settlement } from '@rigid-rule/core/settle';
 import type { Titles } from '$lib/features/fields';
 import { nowIn } from '$lib/now.ts';
 import {

@@ -1,5 +1,5 @@
 /** A long list, of which only the rows on show and their neighbours are fetched. */
-import type { RecordData } from '@rigid-rule/core';
+import type { RecordData } from '@rigid-rule/core/document';
 import type { Titles } from '$lib/features/fields';
 
 export interface Row {

@@ -1,18 +1,9 @@
 /** The server of the parity harness: records in memory, each write settled on its own as `settling.ts` does. */
-import {
-  compileProgram,
-  effectsOf,
-  formKey,
-  judge,
-  RecordsSource,
-  settleAndPropagate,
-  type Change,
-  type Program,
-  type RecordData,
-  type Rulebook,
-  type Settlement,
-  type Write,
-} from '@rigid-rule/core';
+import { compileProgram, formKey, type Program } from '@rigid-rule/core/compile';
+import type { RecordData, Rulebook } from '@rigid-rule/core/document';
+import { RecordsSource, type Write } from '@rigid-rule/core/records';
+import { effectsOf, judge, settleAndPropagate } from '@rigid-rule/core/related';
+import type { Change, Settlement } from '@rigid-rule/core/settle';
 import type { RecordServer, SaveAnswer, SaveRequest, Stores } from './record-server.ts';
 
 export const now = '2026-05-03T09:00:00+01:00';

@@ -2,7 +2,8 @@
  * The form's own state against a real PostgreSQL, fewer sequences than in memory: what was seen is what is stored, on the
  * record and on those that its rules reach; history leads there; what was told of other records comes true.
  */
-import { sameStored, type RecordData, type Rule, type Rulebook } from '@rigid-rule/core';
+import type { RecordData, Rule, Rulebook } from '@rigid-rule/core/document';
+import { sameStored } from '@rigid-rule/core/language';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { hashPassword } from '../../server/auth/password.ts';

@@ -2,7 +2,9 @@
  * What a form shows is what is stored, and history tells all of it: random rules, random acts on the form's own state,
  * against a server that settles on its own. A seed that failed is kept as a case: PARITY_SEED and PARITY_RUNS say others.
  */
-import { overruled, sameStored, storedOf, type Rule, type Rulebook, type Stored } from '@rigid-rule/core';
+import type { Rule, Rulebook, Stored } from '@rigid-rule/core/document';
+import { sameStored } from '@rigid-rule/core/language';
+import { overruled, storedOf } from '@rigid-rule/core/related';
 import fc from 'fast-check';
 import { beforeAll, expect, it, vi } from 'vitest';
 import { rulebookOf, sizeClass } from '../../../../../core/src/testing/customers.ts';

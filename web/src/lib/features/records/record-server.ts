@@ -1,15 +1,9 @@
 /** What a form asks of the server: answers about other records, and to be saved. */
-import type {
-  Change,
-  RecordQuery,
-  Difference,
-  Effect,
-  FoundRecord,
-  RecordData,
-  Seen,
-  Settlement,
-  TraceEntry,
-} from '@rigid-rule/core';
+import type { TraceEntry } from '@rigid-rule/core/compile';
+import type { RecordData } from '@rigid-rule/core/document';
+import type { RecordQuery, FoundRecord } from '@rigid-rule/core/records';
+import type { Difference, Effect, Seen } from '@rigid-rule/core/related';
+import type { Change, Settlement } from '@rigid-rule/core/settle';
 import type { Titles } from '$lib/features/fields';
 
 export interface Stores {

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** What comes of a release for the sample records, in each way in which records meet it; numbers appear as they come. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import type { ImpactFigures, ImpactWay } from '@rigid-rule/core';
+  import type { ImpactFigures, ImpactWay } from '@rigid-rule/core/rule-tests';
   import { nowIn } from '$lib/now.ts';
   import type { ImpactAnswer, ImpactRequest } from '$lib/workers/impact.ts';
   import { onMount } from 'svelte';

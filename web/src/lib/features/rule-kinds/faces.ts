@@ -1,5 +1,5 @@
 /** The registry of what rule kinds show: one folder and one line here a kind, and none is forgotten. */
-import type { RuleKindKey } from '@rigid-rule/core';
+import type { RuleKindKey } from '@rigid-rule/core/compile';
 import { face as categorize } from './categorize/face.ts';
 import { face as fillBlank } from './default/face.ts';
 import { face as derive } from './derive/face.ts';

@@ -1,5 +1,6 @@
 /** What a rule kind shows of itself: its mark, the editor of its outcome, the picture of a change. */
-import type { CompiledRule, Operation, RecordType, Rule, TypeProgram } from '@rigid-rule/core';
+import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
+import type { Operation, RecordType, Rule } from '@rigid-rule/core/document';
 import type { Draft } from '$lib/features/draft/draft.svelte.ts';
 import type { Component } from 'svelte';
 import type { SampleValues } from './parts/sample-values.ts';

@@ -2,7 +2,9 @@
   /** The desk: ledger, sheet and bench side by side. */
   import { goto, replaceState } from '$app/navigation';
   import { page } from '$app/state';
-  import { findRuleKind, ruleKinds, type Rule, recordTitle } from '@rigid-rule/core';
+  import { findRuleKind, ruleKinds } from '@rigid-rule/core/compile';
+  import type { Rule } from '@rigid-rule/core/document';
+  import { recordTitle } from '@rigid-rule/core/language';
   import { useDraft } from '$lib/features/draft/context.ts';
   import { titlesToCome, type Titles } from '$lib/features/fields';
   import { findSamples, useSamples } from '$lib/features/samples/samples.svelte.ts';

@@ -2,7 +2,9 @@
   /** A field on which the sheet shows no rule: what it is, who writes it and who reads it. */
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import { fieldTypeOf, type Field, type TypeProgram } from '@rigid-rule/core';
+  import type { TypeProgram } from '@rigid-rule/core/compile';
+  import type { Field } from '@rigid-rule/core/document';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import { KindMark } from '$lib/features/rule-kinds';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { FindingList } from '../findings';

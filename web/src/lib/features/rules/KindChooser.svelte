@@ -1,7 +1,8 @@
 <script lang="ts">
   /** A new rule on a field: one of the kinds, each with what it does. */
   import { goto } from '$app/navigation';
-  import { ruleKinds, type Field, type RecordType } from '@rigid-rule/core';
+  import { ruleKinds } from '@rigid-rule/core/compile';
+  import type { Field, RecordType } from '@rigid-rule/core/document';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { KindMark } from '$lib/features/rule-kinds';
   import { createRule } from './new-rule.ts';

@@ -4,7 +4,8 @@
    * what the rules read leaves free can be chosen, by dragging or by keys; of the others it is said why they are fixed.
    */
   import { ruleAddress } from '$lib/addresses.ts';
-  import { findRuleKind, fixedOrder, moveRule, ruleSentence, type TypeProgram } from '@rigid-rule/core';
+  import { fixedOrder, moveRule } from '@rigid-rule/core/assistance';
+  import { findRuleKind, ruleSentence, type TypeProgram } from '@rigid-rule/core/compile';
   import GripVertical from '@lucide/svelte/icons/grip-vertical';
   import { tick } from 'svelte';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';

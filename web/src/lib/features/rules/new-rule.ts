@@ -1,15 +1,7 @@
 /** A rule to begin with: on one field, of one kind, awake everywhere. */
 import { ruleAddress } from '$lib/addresses.ts';
-import {
-  entryPointsOf,
-  findRuleKind,
-  usualMomentsOf,
-  type Field,
-  type RecordType,
-  type Rule,
-  type Rulebook,
-  type RuleKind,
-} from '@rigid-rule/core';
+import { entryPointsOf, findRuleKind, usualMomentsOf, type RuleKind } from '@rigid-rule/core/compile';
+import type { Field, RecordType, Rule, Rulebook } from '@rigid-rule/core/document';
 import { fieldsBefore } from '$lib/features/rule-kinds/parts/recent-fields.ts';
 import type { Draft } from '$lib/features/draft/draft.svelte.ts';
 

@@ -1,5 +1,7 @@
 /** Sample records of all record types: loaded a type at a time, when they are first asked for. */
-import { RecordsSource, type RecordData, type RecordType, recordTitle, type RecordSource } from '@rigid-rule/core';
+import type { RecordData, RecordType } from '@rigid-rule/core/document';
+import { recordTitle } from '@rigid-rule/core/language';
+import { RecordsSource, type RecordSource } from '@rigid-rule/core/records';
 import { getContext, setContext } from 'svelte';
 import { SvelteMap } from 'svelte/reactivity';
 

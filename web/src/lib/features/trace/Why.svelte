@@ -1,8 +1,9 @@
 <script lang="ts">
   /** Why a value is what it is: the rule that wrote it, what that read, and why those are what they are. */
-  import { findRuleKind, type Rule, type Stored, type TraceEntry } from '@rigid-rule/core';
+  import { findRuleKind, type TraceEntry } from '@rigid-rule/core/compile';
+  import type { Rule, Stored } from '@rigid-rule/core/document';
   import { shownValue, type Titles } from '$lib/features/fields';
-  import type { Field } from '@rigid-rule/core';
+  import type { Field } from '@rigid-rule/core/document';
   import { KindMark } from '$lib/features/rule-kinds';
   import { causeWords } from './words.ts';
 

@@ -1,4 +1,4 @@
-import type { TraceOutcome, TraceVerdict } from '@rigid-rule/core';
+import type { TraceOutcome, TraceVerdict } from '@rigid-rule/core/compile';
 
 /** A trace verdict as people read it, and how much it matters. */
 export const verdictWords: Readonly<

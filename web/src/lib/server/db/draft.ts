@@ -1,4 +1,11 @@
-import { editPartBody, partId, type Operation, type Part, type PartKind, type PartRef } from '@rigid-rule/core';
+import {
+  editPartBody,
+  partId,
+  type Operation,
+  type Part,
+  type PartKind,
+  type PartRef,
+} from '@rigid-rule/core/document';
 import type pg from 'pg';
 import { serializable } from './transaction.ts';
 import { db, type Queryable } from './pool.ts';

@@ -1,5 +1,6 @@
 /** What writes leave behind for other records. Each piece of work has a job in the queue that does it. */
-import type { ChildWrite, Dependants, RecordData } from '@rigid-rule/core';
+import type { RecordData } from '@rigid-rule/core/document';
+import type { ChildWrite, Dependants } from '@rigid-rule/core/related';
 import { db, type Queryable } from './pool.ts';
 
 /** What one write leaves to be done: records that read it, and values for its children. */

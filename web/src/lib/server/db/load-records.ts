@@ -1,4 +1,4 @@
-import type { RecordData } from '@rigid-rule/core';
+import type { RecordData } from '@rigid-rule/core/document';
 import { rebuildMatchKeys } from './match-keys.ts';
 import type { Queryable } from './pool.ts';
 

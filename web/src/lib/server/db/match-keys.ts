@@ -1,12 +1,7 @@
 /** Keys under which records are found by the values of their fields: worked out by core, stored with the records. */
-import {
-  keyOfStored,
-  matchModes,
-  type MatchMode,
-  type RecordData,
-  type SearchIndex,
-  type Stored,
-} from '@rigid-rule/core';
+import type { SearchIndex } from '@rigid-rule/core/compile';
+import type { RecordData, Stored } from '@rigid-rule/core/document';
+import { keyOfStored, matchModes, type MatchMode } from '@rigid-rule/core/values';
 import { createHash } from 'node:crypto';
 import type { Queryable } from './pool.ts';
 import { recordColumns, type StoredRecord } from './records.ts';

@@ -1,5 +1,6 @@
 /** Lists of records: filtered, sorted, a window at a time or the whole as a stream. */
-import { linkedType, fieldTypeOf, type Field, type RecordData, type RecordType } from '@rigid-rule/core';
+import type { Field, RecordData, RecordType } from '@rigid-rule/core/document';
+import { linkedType, fieldTypeOf } from '@rigid-rule/core/language';
 import { withOffset } from '../../instants.ts';
 import type { ListFilter } from '../../list-filters.ts';
 import { db } from './pool.ts';

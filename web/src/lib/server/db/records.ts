@@ -1,4 +1,7 @@
-import { recordTitle, type Change, type RecordData, type RecordType, type TraceEntry } from '@rigid-rule/core';
+import type { TraceEntry } from '@rigid-rule/core/compile';
+import type { RecordData, RecordType } from '@rigid-rule/core/document';
+import { recordTitle } from '@rigid-rule/core/language';
+import type { Change } from '@rigid-rule/core/settle';
 import { db, type Queryable } from './pool.ts';
 import { together } from './together.ts';
 

@@ -1,4 +1,4 @@
-import type { Rulebook } from '@rigid-rule/core';
+import type { Rulebook } from '@rigid-rule/core/document';
 import { createHash } from 'node:crypto';
 import { db, type Queryable } from './pool.ts';
 

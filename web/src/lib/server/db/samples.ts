@@ -1,4 +1,4 @@
-import type { RecordData } from '@rigid-rule/core';
+import type { RecordData } from '@rigid-rule/core/document';
 import { db, type Queryable } from './pool.ts';
 
 export interface Sample {

@@ -1,5 +1,7 @@
 /** Stores a settled write whole, in one call that first makes sure that what it was settled on still stands. */
-import type { Change, Notification, RecordData, TraceEntry } from '@rigid-rule/core';
+import type { TraceEntry } from '@rigid-rule/core/compile';
+import type { RecordData } from '@rigid-rule/core/document';
+import type { Change, Notification } from '@rigid-rule/core/settle';
 import type { DependantWork } from './follow-ups.ts';
 import type { MatchKey } from './match-keys.ts';
 import { keyPoint, recordPoint, releasePoint, type MeetingPoints } from './meeting-points.ts';

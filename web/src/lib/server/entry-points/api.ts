@@ -1,5 +1,6 @@
 /** The entry point of other programs: tokens, ETags, problem details. Routes hand over to it. */
-import type { Message, RecordData } from '@rigid-rule/core';
+import type { RecordData } from '@rigid-rule/core/document';
+import type { Message } from '@rigid-rule/core/settle';
 import { digestOf } from '../auth/secret.ts';
 import { findRecord } from '../db/records.ts';
 import { isUnstorable, unavailabilityOf } from '../db/unavailable.ts';

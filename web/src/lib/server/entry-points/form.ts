@@ -1,5 +1,5 @@
 /** The entry point of people at a form: what it sends of a record, to be saved or only looked at. Routes hand over to it. */
-import { formKey } from '@rigid-rule/core';
+import { formKey } from '@rigid-rule/core/compile';
 import { array, mixed, number, object, string, type InferType } from 'yup';
 import { actingUser } from '../acting-user.ts';
 import { readJson } from '../body.ts';

@@ -2,7 +2,9 @@
  * The links, users and unique values of a settled record. What is asked belongs to what the write was settled on: of two
  * writes at once that ask for and give the same value one is settled again.
  */
-import { integrityOf, settleAnswered, usersNamed, type Change, type Message, type RecordType } from '@rigid-rule/core';
+import type { RecordType } from '@rigid-rule/core/document';
+import { integrityOf, settleAnswered, usersNamed } from '@rigid-rule/core/related';
+import type { Change, Message } from '@rigid-rule/core/settle';
 import type { Queryable } from '../db/pool.ts';
 import { knownUsers } from '../db/users.ts';
 import type { DatabaseSource } from '../related.ts';

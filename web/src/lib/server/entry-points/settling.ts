@@ -1,4 +1,7 @@
 /** What a write comes to: settled under the release that is live, on what the database holds now. Nothing is stored. */
+import type { Program } from '@rigid-rule/core/compile';
+import type { RecordData, RecordType, User } from '@rigid-rule/core/document';
+import type { Write } from '@rigid-rule/core/records';
 import {
   effectsOf,
   findDependants,
@@ -8,16 +11,10 @@ import {
   type Dependants,
   type Difference,
   type Effect,
-  type Message,
-  type Program,
-  type RecordData,
-  type RecordType,
   type Seen,
-  type Settlement,
   type Transaction,
-  type User,
-  type Write,
-} from '@rigid-rule/core';
+} from '@rigid-rule/core/related';
+import type { Message, Settlement } from '@rigid-rule/core/settle';
 import type { Queryable } from '../db/pool.ts';
 import { beginChange, nextRecordId, type StoredRecord } from '../db/records.ts';
 import { nowIn } from '../../now.ts';

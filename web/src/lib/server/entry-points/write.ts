@@ -2,7 +2,9 @@
  * A write on a live record. It is settled without holding up anybody, then stored in one call if all that it was settled
  * on still stands. Where it does not, it is settled again, this time alone at the points where it meets others.
  */
-import { sameJson, type Follower, type RecordData, type Rulebook, type Settlement } from '@rigid-rule/core';
+import { sameJson, type RecordData, type Rulebook } from '@rigid-rule/core/document';
+import type { Follower } from '@rigid-rule/core/related';
+import type { Settlement } from '@rigid-rule/core/settle';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { forgetIndexes, indexesOf, keysOf, type Index, type MatchKey } from '../db/match-keys.ts';
 import { everyonePoint, meet, type MeetingPoints } from '../db/meeting-points.ts';

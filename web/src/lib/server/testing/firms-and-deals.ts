@@ -1,5 +1,5 @@
 /** Firms with the total of their deals, deals that find their firm by its name and follow it: for tests. */
-import type { Rule, Rulebook } from '@rigid-rule/core';
+import type { Rule, Rulebook } from '@rigid-rule/core/document';
 import { hashPassword } from '../auth/password.ts';
 import { insertRecordsAsTheyAre } from '../db/load-records.ts';
 import { insertActivation, insertRelease } from '../db/releases.ts';

@@ -1,4 +1,4 @@
-import { diffRulebooks } from '@rigid-rule/core';
+import { diffRulebooks } from '@rigid-rule/core/refactor';
 import { fail } from '@sveltejs/kit';
 import { number, object, string, ValidationError } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { deskPath, findingsPath, ruleAddress } from '$lib/addresses.ts';
   import { enhance } from '$app/forms';
-  import type { PartChange, Rule } from '@rigid-rule/core';
+  import type { Rule } from '@rigid-rule/core/document';
+  import type { PartChange } from '@rigid-rule/core/refactor';
   import type { SubmitFunction } from '@sveltejs/kit';
   import { Impact, Timeline } from '$lib/features/release';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';

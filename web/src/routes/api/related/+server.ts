@@ -1,4 +1,6 @@
-import { matchModes, searchesOf, type RecordQuery } from '@rigid-rule/core';
+import { searchesOf } from '@rigid-rule/core/compile';
+import type { RecordQuery } from '@rigid-rule/core/records';
+import { matchModes } from '@rigid-rule/core/values';
 import { json } from '@sveltejs/kit';
 import { array, number, object, string } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';

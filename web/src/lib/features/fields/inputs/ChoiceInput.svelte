@@ -1,6 +1,6 @@
 <script lang="ts">
   /** One of the few values that the type itself brings along. */
-  import { fieldTypeOf } from '@rigid-rule/core';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import { attributesOf, say, type FieldInputProps } from './field-input.ts';
 
   const props: FieldInputProps = $props();

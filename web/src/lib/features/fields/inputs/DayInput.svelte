@@ -1,6 +1,6 @@
 <script lang="ts">
   /** A day, or a moment of one, typed or chosen from a calendar. */
-  import { fieldTypeOf } from '@rigid-rule/core';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import { localInput, withOffset } from '$lib/instants.ts';
   import { organisation } from '$lib/organisation.svelte.ts';
   import DayPicker from '../DayPicker.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { fieldTypeOf } from '@rigid-rule/core';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import { organisation } from '$lib/organisation.svelte.ts';
   import { attributesOf, focusAtFirst, say, type FieldInputProps } from './field-input.ts';
 

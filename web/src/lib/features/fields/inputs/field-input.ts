@@ -1,5 +1,5 @@
 /** What the input of every field type is given. */
-import type { Field, Stored } from '@rigid-rule/core';
+import type { Field, Stored } from '@rigid-rule/core/document';
 import type { FindLinks } from '../links.ts';
 import { typedValue } from '../shown.ts';
 

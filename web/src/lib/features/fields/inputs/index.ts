@@ -1,5 +1,5 @@
 /** The registry of inputs: a field type has one, and none is forgotten. */
-import type { FieldTypeKey } from '@rigid-rule/core';
+import type { FieldTypeKey } from '@rigid-rule/core/language';
 import type { Component } from 'svelte';
 import ChoiceInput from './ChoiceInput.svelte';
 import DayInput from './DayInput.svelte';

@@ -1,14 +1,8 @@
 <script lang="ts">
   /** How bands change: the live strip above the draft's, on one scale; moved boundaries in brass, with who moves. */
-  import {
-    fieldTypeOf,
-    findBand,
-    groupDigits,
-    readCategorize,
-    type Band,
-    type RecordType,
-    type Rule,
-  } from '@rigid-rule/core';
+  import { findBand, readCategorize, type Band } from '@rigid-rule/core/compile';
+  import type { RecordType, Rule } from '@rigid-rule/core/document';
+  import { fieldTypeOf, groupDigits } from '@rigid-rule/core/language';
 
   interface Props {
     before: Rule;

@@ -1,6 +1,8 @@
 <script lang="ts">
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import { fieldTypeOf, readCategorize, type Band, type Field } from '@rigid-rule/core';
+  import { readCategorize, type Band } from '@rigid-rule/core/compile';
+  import type { Field } from '@rigid-rule/core/document';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
   import { noteField } from '../parts/recent-fields.ts';

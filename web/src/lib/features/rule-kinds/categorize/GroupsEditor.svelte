@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Texts or options that belong together, each group with what it gives. */
-  import { type Categorize, type CompiledRule, type Field, type Operation } from '@rigid-rule/core';
+  import type { Categorize, CompiledRule } from '@rigid-rule/core/compile';
+  import type { Field, Operation } from '@rigid-rule/core/document';
   import X from '@lucide/svelte/icons/x';
   import { append, at, drop, put, saidAt, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** A number edited in place: Enter or leaving commits, Escape takes it back; what is no number is said and stays. */
-  import { fieldTypes, groupDigits } from '@rigid-rule/core';
+  import { fieldTypes, groupDigits } from '@rigid-rule/core/language';
 
   interface Props {
     value: number;

@@ -1,15 +1,8 @@
 /** Edits of a categorize outcome, as JSON Patch operations on the rule. */
-import {
-  dateOfDay,
-  dateText,
-  fieldTypeOf,
-  pointer,
-  readCategorize,
-  type Band,
-  type Categorize,
-  type Operation,
-  type RecordType,
-} from '@rigid-rule/core';
+import { readCategorize, type Band, type Categorize } from '@rigid-rule/core/compile';
+import { pointer, type Operation, type RecordType } from '@rigid-rule/core/document';
+import { fieldTypeOf } from '@rigid-rule/core/language';
+import { dateOfDay, dateText } from '@rigid-rule/core/values';
 import type { RulerStop } from './ruler/layout.ts';
 
 const at = (...tokens: (string | number)[]): string => pointer('outcome', ...tokens);

@@ -1,4 +1,5 @@
-import { canonicalJson, readCategorize, type Rule } from '@rigid-rule/core';
+import { readCategorize } from '@rigid-rule/core/compile';
+import { canonicalJson, type Rule } from '@rigid-rule/core/document';
 import type { KindFace } from '../kind-face.ts';
 
 const bands = (rule: Rule): string => canonicalJson(readCategorize(rule.outcome).bands);

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** What a blank field starts as: a formula; the usual ones are one choice. */
-  import { fieldTypeOf, readDefault } from '@rigid-rule/core';
+  import { readDefault } from '@rigid-rule/core/compile';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import { FormulaInput } from '$lib/features/formula';
   import FieldSelect from '../parts/FieldSelect.svelte';
   import type { OutcomeEditorProps } from '../kind-face.ts';

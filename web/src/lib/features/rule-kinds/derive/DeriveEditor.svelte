@@ -1,19 +1,14 @@
 <script lang="ts">
   /** Values worked out in steps, each seeing the ones before it; dragged or keyed into order. */
+  import { formulaOfTemplate, templateOfFormula } from '@rigid-rule/core/assistance';
   import {
-    fieldTypeOf,
-    createFormula,
-    extendScope,
-    formulaOfTemplate,
     readDerive,
-    templateOfFormula,
-    typeName,
     listUpdateModes,
     listUpdateVerbs,
     type DeriveStep,
-    type Variable,
     type ListUpdateMode,
-  } from '@rigid-rule/core';
+  } from '@rigid-rule/core/compile';
+  import { fieldTypeOf, createFormula, extendScope, typeName, type Variable } from '@rigid-rule/core/language';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import GripVertical from '@lucide/svelte/icons/grip-vertical';

@@ -1,14 +1,7 @@
 <script lang="ts">
   /** Where values come from (pairs of options, a mapping table, a matched record), where they go, and what else happens. */
-  import {
-    fieldTypeOf,
-    linkedType,
-    readMap,
-    type Ending,
-    type MapOutput,
-    type MapRule,
-    type MapSource,
-  } from '@rigid-rule/core';
+  import { readMap, type Ending, type MapOutput, type MapRule, type MapSource } from '@rigid-rule/core/compile';
+  import { fieldTypeOf, linkedType } from '@rigid-rule/core/language';
   import MapEnd from './MapEnd.svelte';
   import MapMatch from './MapMatch.svelte';
   import MapOutputs from './MapOutputs.svelte';

@@ -1,7 +1,8 @@
 <script lang="ts">
   /** What happens where the key is blank, nothing is found or several are: to all fields alike, or to each on its own. */
-  import { endOf, type Ending, type MapRule, type Operation, type Otherwise, type RecordType } from '@rigid-rule/core';
-  import type { CompiledRule } from '@rigid-rule/core';
+  import { endOf, type Ending, type MapRule, type Otherwise } from '@rigid-rule/core/compile';
+  import type { Operation, RecordType } from '@rigid-rule/core/document';
+  import type { CompiledRule } from '@rigid-rule/core/compile';
   import OtherwiseSelect from '../parts/OtherwiseSelect.svelte';
   import { at, put, saidAt, set } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';

@@ -1,15 +1,8 @@
 <script lang="ts">
   /** A record that is found by its fields: the ways are tried in order, the first that finds any decides. */
-  import {
-    matchModeNames,
-    matchModes,
-    type CompiledRule,
-    type MapSource,
-    type MatchBy,
-    type MatchMode,
-    type Operation,
-    type TypeProgram,
-  } from '@rigid-rule/core';
+  import type { CompiledRule, MapSource, MatchBy, TypeProgram } from '@rigid-rule/core/compile';
+  import type { Operation } from '@rigid-rule/core/document';
+  import { matchModeNames, matchModes, type MatchMode } from '@rigid-rule/core/values';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import X from '@lucide/svelte/icons/x';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';

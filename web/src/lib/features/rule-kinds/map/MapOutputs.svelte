@@ -1,18 +1,16 @@
 <script lang="ts">
   /** Which columns of the table, or what of the matched record, go into which fields. */
   import {
-    extendScope,
     listUpdateModes,
     listUpdateVerbs,
     type CompiledRule,
     type MapOutput,
     type MapRule,
-    type Operation,
-    type RecordType,
     type TypeProgram,
-    type Variable,
     type ListUpdateMode,
-  } from '@rigid-rule/core';
+  } from '@rigid-rule/core/compile';
+  import type { Operation, RecordType } from '@rigid-rule/core/document';
+  import { extendScope, type Variable } from '@rigid-rule/core/language';
   import X from '@lucide/svelte/icons/x';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { FormulaInput } from '$lib/features/formula';

@@ -1,17 +1,8 @@
 <script lang="ts">
   /** Option to option: every option of the source is listed already; what it gives stands beside it. */
-  import {
-    createFormula,
-    fieldTypeOf,
-    findOption,
-    type CompiledRule,
-    type Field,
-    type MapRule,
-    type MapSource,
-    type Operation,
-    type RecordType,
-    type TypeProgram,
-  } from '@rigid-rule/core';
+  import type { CompiledRule, MapRule, MapSource, TypeProgram } from '@rigid-rule/core/compile';
+  import type { Field, Operation, RecordType } from '@rigid-rule/core/document';
+  import { createFormula, fieldTypeOf, findOption } from '@rigid-rule/core/language';
   import FieldSelect from '../parts/FieldSelect.svelte';
   import { FormulaInput } from '$lib/features/formula';
   import { at, saidAt, set, Visit } from '../parts/sheet-edits.ts';

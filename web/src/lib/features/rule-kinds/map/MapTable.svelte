@@ -2,7 +2,8 @@
   /** A mapping table as the source: which one, and what its key columns are asked for. */
   import { mappingAddress, mappingsPath } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import type { CompiledRule, MapRule, MapSource, Operation, TypeProgram } from '@rigid-rule/core';
+  import type { CompiledRule, MapRule, MapSource, TypeProgram } from '@rigid-rule/core/compile';
+  import type { Operation } from '@rigid-rule/core/document';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { FormulaInput } from '$lib/features/formula';
   import { at, saidAt, set, Visit } from '../parts/sheet-edits.ts';

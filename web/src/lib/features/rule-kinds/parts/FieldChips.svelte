@@ -1,6 +1,6 @@
 <script lang="ts">
   /** A set of fields: each can be taken out, others added. */
-  import type { Field } from '@rigid-rule/core';
+  import type { Field } from '@rigid-rule/core/document';
 
   interface Props {
     fields: readonly Field[];

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Chooses a field; those that do not suit are left out, save the one that is chosen. */
-  import type { Field } from '@rigid-rule/core';
+  import type { Field } from '@rigid-rule/core/document';
 
   interface Props {
     fields: readonly Field[];

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** What is done where an outcome has no value of its own: clear, leave, set to something, stop with a message. */
-  import type { Field, Otherwise } from '@rigid-rule/core';
+  import type { Otherwise } from '@rigid-rule/core/compile';
+  import type { Field } from '@rigid-rule/core/document';
   import { Visit } from './sheet-edits.ts';
 
   interface Props {

@@ -1,5 +1,7 @@
 /** The numbers that a rule's source gives on the sample set, for its histogram. */
-import { fieldTypeOf, findRuleKind, type RecordType, type Rule } from '@rigid-rule/core';
+import { findRuleKind } from '@rigid-rule/core/compile';
+import type { RecordType, Rule } from '@rigid-rule/core/document';
+import { fieldTypeOf } from '@rigid-rule/core/language';
 import type { SampleRecord } from '$lib/features/samples/samples.svelte.ts';
 
 export interface SampleValues {

@@ -1,5 +1,7 @@
 /** Small pieces that the outcome editors share: places in the rule, operations on them, what is said there. */
-import { pointer, type CompiledRule, type Diagnostic, type Operation, type TypeProgram } from '@rigid-rule/core';
+import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
+import type { Diagnostic } from '@rigid-rule/core/diagnostics';
+import { pointer, type Operation } from '@rigid-rule/core/document';
 
 /** The path of a member of the outcome. */
 export const at = (...tokens: (string | number)[]): string => pointer('outcome', ...tokens);

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Which options a field offers, by the option of another: a grid of both. */
-  import { fieldTypeOf, createFormula, type CompiledRule, type LimitOptions, type TypeProgram } from '@rigid-rule/core';
+  import type { CompiledRule, LimitOptions, TypeProgram } from '@rigid-rule/core/compile';
+  import { fieldTypeOf, createFormula } from '@rigid-rule/core/language';
   import X from '@lucide/svelte/icons/x';
   import FieldSelect from '../parts/FieldSelect.svelte';
   import MessagePreview from './MessagePreview.svelte';

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** A message, written where people will see it: on its field as the form shows it. */
-  import type { Diagnostic, Field } from '@rigid-rule/core';
+  import type { Diagnostic } from '@rigid-rule/core/diagnostics';
+  import type { Field } from '@rigid-rule/core/document';
 
   interface Props {
     message: string;

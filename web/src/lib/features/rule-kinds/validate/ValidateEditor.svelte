@@ -1,6 +1,6 @@
 <script lang="ts">
   /** What must or should hold, and what becomes required, hidden, locked or limited, each with what people read. */
-  import { readValidate, type Check, type LimitOptions } from '@rigid-rule/core';
+  import { readValidate, type Check, type LimitOptions } from '@rigid-rule/core/compile';
   import X from '@lucide/svelte/icons/x';
   import { FormulaInput } from '$lib/features/formula';
   import FieldChips from '../parts/FieldChips.svelte';

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** How the write comes about: entry point, new or existing, moment, who, when. */
-  import { moments, type Moment, recordTitle } from '@rigid-rule/core';
+  import { moments, type Moment } from '@rigid-rule/core/document';
+  import { recordTitle } from '@rigid-rule/core/language';
   import { DayPicker } from '$lib/features/fields';
   import { typedInstant, withOffset } from '$lib/instants.ts';
   import { ownForm } from '$lib/organisation.svelte.ts';

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** One value on the bench, to be changed: what it was, the input, and the way back. */
-  import { fieldTypeOf, type Field, type Stored } from '@rigid-rule/core';
+  import type { Field, Stored } from '@rigid-rule/core/document';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import { FieldInput, shownValue, type FindLinks, type Titles } from '$lib/features/fields';
 
   interface Props {

@@ -2,8 +2,8 @@
   /** The bench: one sample record as a form; a change is answered at once, with the reasons. */
   import { deskOf } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import type { Field, Rule, Stored } from '@rigid-rule/core';
-  import { recordTitle } from '@rigid-rule/core';
+  import type { Field, Rule, Stored } from '@rigid-rule/core/document';
+  import { recordTitle } from '@rigid-rule/core/language';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { shownValue, type FindLinks, type Titles } from '$lib/features/fields';
   import { Why } from '$lib/features/trace';

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The kept tries of a record type, those of the rule on the sheet first: each holds or fails as the draft stands. */
-  import { findRuleKind, type Rule, type RuleTest } from '@rigid-rule/core';
+  import { findRuleKind } from '@rigid-rule/core/compile';
+  import type { Rule, RuleTest } from '@rigid-rule/core/document';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import type { Bench } from './bench.svelte.ts';
 

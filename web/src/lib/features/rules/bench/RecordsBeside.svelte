@@ -1,14 +1,7 @@
 <script lang="ts">
   /** The records that the one on the bench is linked with: read along, and changed for the try. */
-  import {
-    fieldTypeOf,
-    linkedType,
-    childListsOf,
-    type Field,
-    type RecordType,
-    type Stored,
-    recordTitle,
-  } from '@rigid-rule/core';
+  import type { Field, RecordType, Stored } from '@rigid-rule/core/document';
+  import { fieldTypeOf, linkedType, childListsOf, recordTitle } from '@rigid-rule/core/language';
   import type { FindLinks, Titles } from '$lib/features/fields';
   import type { Bench } from './bench.svelte.ts';
   import BenchLine from './BenchLine.svelte';

@@ -1,6 +1,8 @@
 <script lang="ts">
   /** What each rule did: what it read, what it wrote, or why it did not act; those that did nothing are folded away. */
-  import type { Field, Rule, Settlement, Stored, TraceEntry } from '@rigid-rule/core';
+  import type { TraceEntry } from '@rigid-rule/core/compile';
+  import type { Field, Rule, Stored } from '@rigid-rule/core/document';
+  import type { Settlement } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { causeWords, verdictWords } from '$lib/features/trace';
 

@@ -2,27 +2,19 @@
 import type { SampleRecord, SampleSet } from '$lib/features/samples/samples.svelte.ts';
 import { nowIn } from '$lib/now.ts';
 import { userLinkOf } from '$lib/user-link.ts';
+import { entryPointsOf, formKey, type Program } from '@rigid-rule/core/compile';
+import type { Field, Moment, RecordData, RecordType, RuleTest, Stored } from '@rigid-rule/core/document';
+import { OverlaySource, type Write } from '@rigid-rule/core/records';
 import {
-  entryPointsOf,
-  formKey,
   integrityOf,
-  OverlaySource,
   overruled,
   settleAndPropagate,
-  testedId,
   typeInto,
-  type Field,
-  type Moment,
-  type Program,
-  type RecordData,
-  type RecordType,
-  type RuleTest,
-  type Settlement,
-  type Stored,
   type Transaction,
   type Typed,
-  type Write,
-} from '@rigid-rule/core';
+} from '@rigid-rule/core/related';
+import { testedId } from '@rigid-rule/core/rule-tests';
+import type { Settlement } from '@rigid-rule/core/settle';
 import { SvelteMap } from 'svelte/reactivity';
 import { RecordingSource } from './recording-source.ts';
 

@@ -1,14 +1,14 @@
 /** A try on the bench, kept as a test: record, change, moment, entry point, clock, and what came out. */
 import {
-  fieldTypeOf,
   sameJson,
-  testedId,
   type Expectation,
   type RecordData,
   type Rule,
   type RuleTest,
   type Stored,
-} from '@rigid-rule/core';
+} from '@rigid-rule/core/document';
+import { fieldTypeOf } from '@rigid-rule/core/language';
+import { testedId } from '@rigid-rule/core/rule-tests';
 import { shownValue, type Titles } from '$lib/features/fields';
 import type { Beside, Bench } from './bench.svelte.ts';
 

@@ -1,4 +1,4 @@
-import type { RecordQuery, FoundRecord, RecordSource } from '@rigid-rule/core';
+import type { RecordQuery, FoundRecord, RecordSource } from '@rigid-rule/core/records';
 import type { Beside } from './bench.svelte.ts';
 
 /** A world that notes every record that it gives. */

@@ -1,7 +1,9 @@
 <script lang="ts">
   /** The fields of a record type, one line each, with the rules that write them. */
   import { deskOf, documentOf, fieldsOf, mapOf, ruleAddress } from '$lib/addresses.ts';
-  import { fieldTypeOf, findRuleKind, ruleKinds, type Finding, type TypeProgram } from '@rigid-rule/core';
+  import type { Finding } from '@rigid-rule/core/analysis';
+  import { findRuleKind, ruleKinds, type TypeProgram } from '@rigid-rule/core/compile';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { KindMark } from '$lib/features/rule-kinds';
   import { arrows } from '$lib/ui/panes.ts';

@@ -1,15 +1,8 @@
 <script lang="ts">
   /** What is sent to the outbox when the rule acts: an email, a task, a message to another program. */
-  import {
-    fieldTypeOf,
-    linkedType,
-    type CompiledRule,
-    type Field,
-    type Notice,
-    type Operation,
-    type Rule,
-    type TypeProgram,
-  } from '@rigid-rule/core';
+  import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
+  import type { Field, Notice, Operation, Rule } from '@rigid-rule/core/document';
+  import { fieldTypeOf, linkedType } from '@rigid-rule/core/language';
   import X from '@lucide/svelte/icons/x';
   import { FormulaInput } from '$lib/features/formula';
   import { saidAt, Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';

@@ -6,18 +6,13 @@
     entriesText,
     entryPointsOf,
     findRuleKind,
-    hasErrors,
-    moments,
     momentsText,
-    pointer,
-    repeats,
     ruleSentence,
-    winners,
     type CompiledRule,
-    type Operation,
-    type Rule,
     type TypeProgram,
-  } from '@rigid-rule/core';
+  } from '@rigid-rule/core/compile';
+  import { hasErrors } from '@rigid-rule/core/diagnostics';
+  import { moments, pointer, repeats, winners, type Operation, type Rule } from '@rigid-rule/core/document';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import Clash from '$lib/features/draft/Clash.svelte';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';

@@ -1,4 +1,4 @@
-import { partKinds, PatchError, type MappingTable, type PartRef } from '@rigid-rule/core';
+import { partKinds, PatchError, type MappingTable, type PartRef } from '@rigid-rule/core/document';
 import { error, json } from '@sveltejs/kit';
 import { draftPartProblem } from '$lib/draft-part.ts';
 import { array, mixed, number, object, string } from 'yup';

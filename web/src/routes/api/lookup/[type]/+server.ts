@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { authorise } from '$lib/server/auth/guard.ts';
-import { recordTitle } from '@rigid-rule/core';
+import { recordTitle } from '@rigid-rule/core/language';
 import { listRecords } from '$lib/server/db/record-lists.ts';
 import { liveRelease, requireType } from '$lib/server/rulebook.ts';
 import type { RequestHandler } from './$types';

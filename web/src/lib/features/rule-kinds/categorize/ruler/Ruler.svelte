@@ -1,7 +1,8 @@
 <script lang="ts">
   /** Bands as a straightedge: stops are dragged, or moved by arrow keys; above it the values of the sample set. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import { findBand, groupDigits, type Band } from '@rigid-rule/core';
+  import { findBand, type Band } from '@rigid-rule/core/compile';
+  import { groupDigits } from '@rigid-rule/core/language';
   import { dragStep, histogram, layoutRuler, type RulerLayout, type RulerStop } from './layout.ts';
 
   interface Props {

@@ -1,4 +1,5 @@
-import { applyPatch, meet, readCategorize, type Band, type Categorize } from '@rigid-rule/core';
+import { meet, readCategorize, type Band, type Categorize } from '@rigid-rule/core/compile';
+import { applyPatch } from '@rigid-rule/core/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { flipStop, moveStop, removeBand, splitBand } from '../categorize-edits.ts';

@@ -2,7 +2,7 @@
  * The drawing of bands on a ruler: pure geometry. Each piece (a band, or a gap between two) has its own linear scale,
  * so that narrow bands stay readable; the scale breaks at the stops.
  */
-import { meet, type Band } from '@rigid-rule/core';
+import { meet, type Band } from '@rigid-rule/core/compile';
 import { scaleLinear } from 'd3-scale';
 
 export interface Piece {

@@ -1,0 +1,34 @@
+/** Rule kinds, mapping tables, the compiled program: what others may use. */
+export type { CompiledRule, Program, TypeProgram } from './compiled.ts';
+export { entryPoints, entryPointsOf, formKey, type EntryPoint } from './entry-points.ts';
+export { hostNeeds, type HostNeed } from './host-needs.ts';
+export { cellText } from './mapping/cells.ts';
+export { coverageOf, keySourceOf, type KeySource, type TableCoverage } from './mapping/coverage.ts';
+export { compileTable } from './mapping/table.ts';
+export { compileInSteps, compileProgram, scopeOf } from './program.ts';
+export { bandText, findBand, meet, type Band } from './rule-kinds/bands.ts';
+export { readCategorize, type Categorize } from './rule-kinds/categorize.ts';
+export { readDefault } from './rule-kinds/default.ts';
+export { readDerive, type DeriveStep } from './rule-kinds/derive.ts';
+export { findRuleKind, ruleKinds, type RuleKindKey } from './rule-kinds/index.ts';
+export {
+  endOf,
+  readMap,
+  type Ending,
+  type MapOutput,
+  type MapRule,
+  type MapSource,
+  type MatchBy,
+} from './rule-kinds/map-outcome.ts';
+export type { Otherwise } from './rule-kinds/otherwise.ts';
+export {
+  usualMomentsOf,
+  listUpdateModes,
+  listUpdateVerbs,
+  type RuleKind,
+  type ListUpdateMode,
+} from './rule-kinds/rule-kind.ts';
+export { entriesText, momentsText, ruleSentence } from './rule-kinds/sentence.ts';
+export { readValidate, type Check, type LimitOptions } from './rule-kinds/validate.ts';
+export { searchesOf, type SearchIndex } from './searches.ts';
+export type { Author, TraceEntry, TraceOutcome, TraceVerdict } from './trace-entry.ts';

@@ -1,0 +1,29 @@
+/** Types, field types, functions and formulas: what others may use. */
+export type { Variable } from './expression/checked.ts';
+export { createCondition, createFormula, type Formula } from './expression/formula.ts';
+export { extendScope, type Scope } from './expression/scope.ts';
+export { childListsOf, type ChildList } from './expression/shapes.ts';
+export { createTemplate, templateParts } from './expression/template.ts';
+export { unescapeText, quoteText } from './expression/text-literal.ts';
+export { typeName, type Type } from './expression/types.ts';
+export { columnTypeKeys } from './field-types/column-types.ts';
+export { type FieldType, isBlankStored, sameStored } from './field-types/field-type.ts';
+export { fieldTypeOf, fieldTypes, isFieldType, linkedType, type FieldTypeKey } from './field-types/index.ts';
+export { groupDigits } from './field-types/number.ts';
+export { findOption } from './field-types/options.ts';
+export { recordTitle } from './field-types/record-title.ts';
+export type { Host } from './functions/function.ts';
+export { functions } from './functions/index.ts';
+export {
+  addRow,
+  changeJoin,
+  findComparison,
+  printRow,
+  removeItem,
+  replaceRow,
+  rowComparisons,
+  rowsOf,
+  type ConditionGroup,
+  type ConditionRow,
+} from './wording/condition-rows.ts';
+export { sentenceWords, spokenValue, type SentenceWords, type ShowValue } from './wording/words.ts';

@@ -1,0 +1,12 @@
+/** One write, and what rules may ask of other records: what others may use. */
+export {
+  AnsweredSource,
+  emptySource,
+  OverlaySource,
+  RecordsSource,
+  type RecordQuery,
+  type FoundRecord,
+  type RecordSource,
+  type StoredRecordOf,
+} from './record-source.ts';
+export type { Write } from './write.ts';
