@@ -1,8 +1,8 @@
 /** Looks through and tests a draft, on a thread of its own: whatever its formulas do, requests go on. */
-import { readinessOf } from '@rigid-rule/core/rule-tests';
-import { zoneOffset } from '@rigid-rule/core/host/zones';
-import { phoneNumber } from '@rigid-rule/core/host/phone-numbers';
-import { createPatterns } from '@rigid-rule/core/host/patterns';
+import { readinessOf } from '../../core/dist/rule-tests/index.js';
+import { zoneOffset } from '../../core/dist/host/zones.js';
+import { phoneNumber } from '../../core/dist/host/phone-numbers.js';
+import { createPatterns } from '../../core/dist/host/patterns.js';
 
 const host = { pattern: createPatterns(), phone: phoneNumber, zoneOffset };
 

@@ -3,13 +3,14 @@
  * and hands them to the pages that are open. A connection that breaks is made again, and pages then ask for the whole.
  */
 import pg from 'pg';
-import { draftChannel, findPart, type DraftNotice, type DraftPart } from './db/draft.ts';
+import type { VersionedPart } from '../draft-protocol.ts';
+import { draftChannel, findPart, type DraftNotice } from './db/draft.ts';
 import { connectionSettings } from './db/pool.ts';
 import { log } from './log.ts';
 
 export interface DraftEvent extends DraftNotice {
   /** Absent where it was taken away. */
-  readonly part?: DraftPart;
+  readonly part?: VersionedPart;
 }
 
 export interface DraftListener {

@@ -15,7 +15,8 @@ import { draft, firstRelease } from '@rigid-rule/demo';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { signIn } from './auth/sign-in.ts';
 import { hashPassword } from './auth/password.ts';
-import { editParts, insertParts, loadDraft, type PartEdit } from './db/draft.ts';
+import type { SentEdit } from '../draft-protocol.ts';
+import { editParts, insertParts, loadDraft } from './db/draft.ts';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
 import { listRecords } from './db/record-lists.ts';
@@ -231,7 +232,7 @@ describe('a write', () => {
 
 describe('an edit of the draft', () => {
   const ref = { kind: 'rule', key: 'size-class-from-employee-count' } as const;
-  const edit = (...edits: PartEdit[]) =>
+  const edit = (...edits: SentEdit[]) =>
     editParts(edits, { user: { id: userId, name: 'A' }, page: 'p', check: () => undefined });
   const reword = (version: number, value: string) =>
     edit({ ...ref, version, operations: [{ op: 'replace', path: '/purpose', value }] });

@@ -24,23 +24,14 @@ import {
 } from '@rigid-rule/core/document';
 import { SvelteMap } from 'svelte/reactivity';
 import { draftPartProblem } from '$lib/draft-part.ts';
+import { keepsTable, mayEditPart, type EditRights, type RemoteEdit, type VersionedPart } from '$lib/draft-protocol.ts';
 import { Analyst } from './analyst.ts';
-import { takenBack, type PartChange, type PartEdit, type Step, type VersionedPart } from './parts.ts';
+import { takenBack, type PartChange, type PartEdit, type Step } from './parts.ts';
 import { keepIn, type KeptEdit } from './kept-edits.ts';
 import { keepNoSteps, keepStepsIn, type KeptSteps, type Steps } from './kept-steps.ts';
 import { Saver, type SaverPorts } from './saver.svelte.ts';
 
-/** An edit of someone else, as the server tells it. */
-export interface RemoteEdit extends PartRef {
-  readonly by: string;
-  /** Absent where it was taken away. */
-  readonly part?: VersionedPart;
-}
-
-export interface DraftRights {
-  readonly editable: boolean;
-  /** Email of who may change the rows of the tables that name them. */
-  readonly keeper?: string | undefined;
+export interface DraftRights extends EditRights {
   readonly savedAt?: Date | undefined;
   /** Email of who edits: edits that wait in this browser are theirs alone. */
   readonly owner: string;
@@ -53,9 +44,9 @@ export class Draft {
   private readonly future = $state<Step[]>([]);
   private previous: Rulebook | undefined;
   readonly saver: Saver;
-  /** All of it may be changed; otherwise at most the rows of tables that name `keeper`. */
+  private readonly rights: EditRights;
+  /** All of it may be changed. */
   readonly editable: boolean;
-  private readonly keeper: string | undefined;
   readonly owner: string;
   /** Who changed what last, besides us. */
   heard = $state<{ readonly by: string; readonly what: string }>();
@@ -92,9 +83,9 @@ export class Draft {
     const { past, future } = steps.load();
     this.past.push(...past);
     this.future.push(...future);
+    this.rights = { editable, keeper };
     this.editable = editable;
     this.owner = owner;
-    this.keeper = keeper;
     this.saver = new Saver(
       savedAt,
       (ref) => this.part(ref)?.body,
@@ -117,14 +108,12 @@ export class Draft {
   }
 
   /** Whether the rows of a table may be changed here. */
-  keeps({ keepers = [] }: Pick<MappingTable, 'keepers'>): boolean {
-    return this.editable || (this.keeper !== undefined && keepers.includes(this.keeper));
+  keeps(table: Pick<MappingTable, 'keepers'>): boolean {
+    return keepsTable(this.rights, table);
   }
 
-  private mayEdit({ ref, operations }: PartEdit): boolean {
-    if (this.editable) return true;
-    const table = ref.kind === 'table' ? (this.part(ref)?.body as MappingTable | undefined) : undefined;
-    return table !== undefined && this.keeps(table) && operations.every((o) => o.path.startsWith('/rows'));
+  private mayEdit({ ref, ...edit }: PartEdit): boolean {
+    return mayEditPart(this.rights, { kind: ref.kind, ...edit }, this.part(ref)?.body);
   }
 
   /** Has the rules looked through as they stand. */

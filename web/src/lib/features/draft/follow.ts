@@ -1,6 +1,7 @@
 /** Follows the edits of others by server-sent events; after a break the whole draft is asked for. */
-import type { Draft, RemoteEdit } from './draft.svelte.ts';
-import type { VersionedPart } from './parts.ts';
+import type { Draft } from './draft.svelte.ts';
+import type { RemoteEdit } from '$lib/draft-protocol.ts';
+import type { VersionedPart } from '$lib/draft-protocol.ts';
 
 /** Until the returned function is called. */
 export function followDraft(draft: Draft): () => void {

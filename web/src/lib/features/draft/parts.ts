@@ -1,8 +1,4 @@
-import type { Operation, Part, PartRef } from '@rigid-rule/core/document';
-
-export interface VersionedPart extends Part {
-  readonly version: number;
-}
+import type { Operation, PartRef } from '@rigid-rule/core/document';
 
 /** An edit of one part, as the interface asks for it. */
 export interface PartEdit {

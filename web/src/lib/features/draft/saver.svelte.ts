@@ -5,7 +5,7 @@
 import { partId, type Operation, type PartRef } from '@rigid-rule/core/document';
 import { SvelteMap } from 'svelte/reactivity';
 import { keepNothing, type KeptEdit, type KeptEdits } from './kept-edits.ts';
-import type { VersionedPart } from './parts.ts';
+import type { EditsClash, SavedEdits, SentEdit, SentEdits, VersionedPart } from '$lib/draft-protocol.ts';
 
 /** Someone else changed the part meanwhile: theirs is shown beside ours, and neither is lost. */
 export interface Clash {
@@ -55,12 +55,6 @@ const httpSend: SendEdits = (body) =>
     body,
     keepalive: body.length < mostKeptAlive,
   });
-
-/** What the server says of edits that it took. */
-interface SavedEdits {
-  readonly versions: readonly (PartRef & { readonly version: number })[];
-  readonly changes?: number;
-}
 
 export class Saver {
   readonly page: string;
@@ -196,14 +190,14 @@ export class Saver {
     this.inFlight = new Set(batch.map((p) => partId(p.ref)));
     for (const id of this.inFlight) this.pending.delete(id);
     try {
-      const edits = batch.map((p) => ({
+      const edits = batch.map((p): SentEdit => ({
         ...p.ref,
         id: p.id,
         version: this.versionOf(partId(p.ref)),
         operations: p.operations,
         ...(p.position === undefined ? {} : { position: p.position }),
       }));
-      await this.take(await this.sendEdits(JSON.stringify({ page: this.page, edits })), batch);
+      await this.take(await this.sendEdits(JSON.stringify({ page: this.page, edits } satisfies SentEdits)), batch);
     } catch {
       this.putBack(batch, away);
     } finally {
@@ -239,9 +233,7 @@ export class Saver {
   }
 
   private async takeClashes(answer: Response, batch: readonly Pending[]): Promise<void> {
-    const { clashes } = (await answer.json()) as {
-      clashes: readonly (PartRef & { part?: VersionedPart; by: string | null })[];
-    };
+    const { clashes } = (await answer.json()) as EditsClash;
     this.unreachable = undefined;
     const arrived = new Set<string>();
     for (const { kind, key, part, by } of clashes) {

@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { Draft, type DraftRights } from './draft.svelte.ts';
 import { keepIn, type KeptEdits } from './kept-edits.ts';
-import type { VersionedPart } from './parts.ts';
+import type { VersionedPart } from '$lib/draft-protocol.ts';
 
 interface SentEdit extends PartRef {
   readonly id: string;

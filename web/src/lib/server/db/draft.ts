@@ -1,29 +1,19 @@
-import {
-  editPartBody,
-  partId,
-  type Operation,
-  type Part,
-  type PartKind,
-  type PartRef,
-} from '@rigid-rule/core/document';
+import { editPartBody, partId, type Part, type PartKind, type PartRef } from '@rigid-rule/core/document';
+import type { EditsClash, EditsSaved, PartClash, SentEdit, VersionedPart } from '../../draft-protocol.ts';
 import type pg from 'pg';
 import { serializable } from './transaction.ts';
 import { db, type Queryable } from './pool.ts';
 
-export interface DraftPart extends Part {
-  readonly version: number;
-}
-
 /** The parts of the draft as one of its states has them. */
 export interface DraftState {
-  readonly parts: readonly DraftPart[];
+  readonly parts: readonly VersionedPart[];
   /** For each part, by its id, which state of it this is. */
   readonly states: Readonly<Record<string, string>>;
 }
 
 /** The draft; what is as `before` has it keeps its body, which is not read again. */
 export async function loadDraft(on: Queryable = db(), before?: DraftState): Promise<DraftState> {
-  const { rows } = await on.query<DraftPart & { id: string; state: string; kept: boolean }>(
+  const { rows } = await on.query<VersionedPart & { id: string; state: string; kept: boolean }>(
     `select kind, key, position, version, id, state, kept, case when kept then null else body end as body
        from draft_parts
       cross join lateral (select kind || ':' || key as id, concat(version, ' ', changed_at) as state) told
@@ -76,26 +66,6 @@ export interface DraftNotice {
   readonly page: string;
 }
 
-export interface PartEdit extends PartRef {
-  /** The version that the edit was made on; 0 where the part is made by it. */
-  readonly version: number;
-  readonly operations: readonly Operation[];
-  /** Where the part stands among those of its kind; absent: where it stood. */
-  readonly position?: number | undefined;
-  /** UUID: an edit that comes a second time is not done a second time. */
-  readonly id?: string | undefined;
-}
-
-export interface PartClash extends PartRef {
-  /** Absent where someone took the part away. */
-  readonly part?: DraftPart;
-  readonly by: string | null;
-}
-
-export type EditResult =
-  | { readonly outcome: 'saved'; readonly versions: readonly (PartRef & { readonly version: number })[] }
-  | { readonly outcome: 'clash'; readonly clashes: readonly PartClash[] };
-
 export interface EditContext {
   readonly user: { readonly id: number; readonly name: string };
   readonly page: string;
@@ -106,7 +76,7 @@ export interface EditContext {
  * Applies edits to parts of the draft, all or none: none where somebody changed one of them since its version.
  * @throws {PatchError} where an operation does not fit a part; what `check` throws.
  */
-export async function editParts(edits: readonly PartEdit[], context: EditContext): Promise<EditResult> {
+export async function editParts(edits: readonly SentEdit[], context: EditContext): Promise<EditsSaved | EditsClash> {
   return serializable(async (client) => {
     const found: Awaited<ReturnType<typeof lockPart>>[] = [];
     for (const edit of edits) found.push(await lockPart(edit, client));
@@ -131,7 +101,7 @@ export async function editParts(edits: readonly PartEdit[], context: EditContext
 }
 
 /** Ids of those edits that came before, with the version that each made; 0 where it took the part away. */
-async function editsDone(edits: readonly PartEdit[], client: pg.PoolClient): Promise<ReadonlyMap<string, number>> {
+async function editsDone(edits: readonly SentEdit[], client: pg.PoolClient): Promise<ReadonlyMap<string, number>> {
   const ids = edits.flatMap((e) => (e.id === undefined ? [] : [e.id]));
   const { rows } = await client.query<{ id: string; version: number }>(
     `select edit_id as id, case when operations @> '[{"op":"remove","path":""}]' then 0 else version end as version
@@ -144,8 +114,8 @@ async function editsDone(edits: readonly PartEdit[], client: pg.PoolClient): Pro
 async function lockPart(
   { kind, key }: PartRef,
   client: pg.PoolClient,
-): Promise<{ part: DraftPart; by: string | null } | undefined> {
-  const { rows } = await client.query<DraftPart & { by: string | null }>(
+): Promise<{ part: VersionedPart; by: string | null } | undefined> {
+  const { rows } = await client.query<VersionedPart & { by: string | null }>(
     `select p.kind, p.key, p.position, p.version, p.body, u.name as by
        from draft_parts p left join users u on u.id = p.changed_by
       where p.kind = $1 and p.key = $2 for update of p`,
@@ -158,8 +128,8 @@ async function lockPart(
 
 /** Returns the new version; 0 where the part was taken away. */
 async function storeEdit(
-  { kind, key, operations, position, id }: PartEdit,
-  part: DraftPart | undefined,
+  { kind, key, operations, position, id }: SentEdit,
+  part: VersionedPart | undefined,
   { user, page, check }: EditContext,
   client: pg.PoolClient,
 ): Promise<number> {
@@ -187,8 +157,8 @@ async function storeEdit(
   return body === undefined ? 0 : last + 1;
 }
 
-export async function findPart({ kind, key }: PartRef, on: Queryable = db()): Promise<DraftPart | undefined> {
-  const { rows } = await on.query<DraftPart>(
+export async function findPart({ kind, key }: PartRef, on: Queryable = db()): Promise<VersionedPart | undefined> {
+  const { rows } = await on.query<VersionedPart>(
     `select kind, key, position, version, body from draft_parts where kind = $1 and key = $2`,
     [kind, key],
   );

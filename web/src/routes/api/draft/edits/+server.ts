@@ -1,11 +1,12 @@
-import { partKinds, PatchError, type MappingTable, type PartRef } from '@rigid-rule/core/document';
+import { partKinds, PatchError, type PartRef } from '@rigid-rule/core/document';
 import { error, json } from '@sveltejs/kit';
 import { draftPartProblem } from '$lib/draft-part.ts';
 import { array, mixed, number, object, string } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
 import { may } from '$lib/server/auth/roles.ts';
-import { editParts, findPart, type PartEdit } from '$lib/server/db/draft.ts';
+import { mayEditPart, type EditRights, type SavedEdits, type SentEdit } from '$lib/draft-protocol.ts';
+import { editParts, findPart } from '$lib/server/db/draft.ts';
 import { currentDraft, draftChanges, liveRelease } from '$lib/server/rulebook.ts';
 import type { RequestHandler } from './$types';
 
@@ -24,7 +25,7 @@ const edit = object({
   id: string().uuid(),
   operations: array(operation.required()).max(50_000).required(),
 });
-const edits = object({
+const sentEdits = object({
   /** Names the page, so that it does not hear of its own edits. */
   page: string().max(60).defined(),
   edits: array(edit.required()).min(1).max(2000).required(),
@@ -33,13 +34,11 @@ const edits = object({
 /** A table of 20,000 rows goes in one edit. */
 const mostBytes = 16_000_000;
 
-/** A table keeper changes rows of the tables that name them, and nothing else. @throws 403 in words. */
-async function requireKeeping(email: string, given: readonly PartEdit[]): Promise<void> {
-  for (const { kind, key, operations, position } of given) {
-    const part = kind === 'table' ? await findPart({ kind, key }) : undefined;
-    const table = part?.body as Pick<MappingTable, 'keepers'> | undefined;
-    const inRows = operations.every((o) => /^\/rows(?:\/|$)/.test(o.path));
-    if (!table?.keepers?.includes(email) || !inRows || position !== undefined)
+/** @throws 403 in words. */
+async function requireRights(rights: EditRights, given: readonly SentEdit[]): Promise<void> {
+  for (const edit of given) {
+    const part = rights.editable ? undefined : await findPart({ kind: edit.kind, key: edit.key });
+    if (!mayEditPart(rights, edit, part?.body))
       error(403, 'You may change the rows of the tables that name you as their keeper, and nothing else.');
   }
 }
@@ -52,14 +51,15 @@ function checkPart(ref: PartRef, body: unknown): void {
 
 export const POST: RequestHandler = async ({ request, locals }) => {
   const user = authorise(locals, 'tables.keep');
-  const { page, edits: given } = await readJson(request, edits, mostBytes);
-  if (!may(user.role, 'rulebook.write')) await requireKeeping(user.email, given as PartEdit[]);
+  const { page, edits: given } = await readJson(request, sentEdits, mostBytes);
+  const edits = given as SentEdit[];
+  await requireRights({ editable: may(user.role, 'rulebook.write'), keeper: user.email }, edits);
   try {
-    const result = await editParts(given as PartEdit[], { user, page, check: checkPart });
+    const result = await editParts(edits, { user, page, check: checkPart });
     if (result.outcome === 'clash') return json(result, { status: 409 });
     const [draft, current] = await Promise.all([currentDraft(), liveRelease()]);
     // The page that saved has no need to load anything anew.
-    return json({ ...result, changes: draftChanges(draft, current) });
+    return json({ ...result, changes: draftChanges(draft, current) } satisfies SavedEdits);
   } catch (e) {
     if (e instanceof PatchError) error(400, `The edit does not fit the draft: ${e.message}.`);
     throw e;
