@@ -271,7 +271,7 @@
     <button type="button" class="button plain" disabled={!bench.isTouched} onclick={() => bench.clear()}
       >Undo my try</button
     >
-    <span class="quiet min-w-0 self-center truncate text-small" role="status" title={kept}
+    <span class="quiet min-w-0 self-center text-small leading-tight line-clamp-2" role="status" title={kept}
       >{kept ?? 'Nothing here is stored.'}</span
     >
   </div>
