@@ -159,7 +159,7 @@ export function readOutputCell(cell: Cell | undefined, bound: BoundColumn): Read
     const values = list.map((v) => plainValue(v, bound));
     const problem = values.find(isDiagnostic);
     if (problem) return { problem };
-    const multi = bound.field?.type === 'multi-select' || Array.isArray(cell);
+    const multi = Array.isArray(cell) || (bound.field !== undefined && fieldTypeOf(bound.field).chooses === 'many');
     return { cell: multi ? (values as Value[]) : (values[0] as Value) };
   }
   return { problem: unreadable(bound) };

@@ -10,7 +10,7 @@
     type ListUpdateMode,
   } from '@rigid-rule/core/compile';
   import type { Operation, RecordType } from '@rigid-rule/core/document';
-  import { extendScope, type Variable } from '@rigid-rule/core/language';
+  import { extendScope, fieldTypeOf, type Variable } from '@rigid-rule/core/language';
   import X from '@lucide/svelte/icons/x';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { FormulaInput } from '$lib/features/formula';
@@ -53,7 +53,7 @@
       'add an output',
     );
   }
-  const isList = (key: string) => ontoType.fields.find((f) => f.key === key)?.type === 'multi-select';
+  const isList = (key: string) => ontoType.fields.some((f) => f.key === key && fieldTypeOf(f).chooses === 'many');
 </script>
 
 <SheetRow label="Gives">

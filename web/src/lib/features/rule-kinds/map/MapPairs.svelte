@@ -152,7 +152,7 @@
                   give(
                     row.from,
                     row.at,
-                    target?.type === 'multi-select'
+                    target && fieldTypeOf(target).chooses === 'many'
                       ? e.currentTarget.value
                           .split(',')
                           .map((v) => v.trim())
