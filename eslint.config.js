@@ -1,6 +1,7 @@
 import js from '@eslint/js';
 import svelte from 'eslint-plugin-svelte';
 import globals from 'globals';
+import { readFileSync } from 'node:fs';
 import ts from 'typescript-eslint';
 
 /** Each is one switch over all that the language has, or one pass over all that can be renamed. */
@@ -9,12 +10,24 @@ const agreedLong = [
   'core/src/refactor/rename.ts',
 ];
 
+/** Keys of an object in a module whose compiler sees to it that none is missing. */
+function keysIn(path, name) {
+  const text = readFileSync(new URL(path, import.meta.url), 'utf8');
+  const [, body] = new RegExp(`const ${name}[^{]*= \\{([^}]*)\\}`).exec(text);
+  return new Set(
+    body.split(',').flatMap(
+      (entry) =>
+        entry
+          .split(':')[0]
+          .replace(/['\s]+/g, ' ')
+          .trim() || [],
+    ),
+  );
+}
+
 const registered = {
-  type: {
-    keys: /^(text|long text|number|money|percent|yes.no|date|date-time|duration|picklist|multi-select|lookup|user|email|phone|web address)$/,
-    ask: 'fieldTypeOf(field)',
-  },
-  kind: { keys: /^(default|derive|categorize|validate|map)$/, ask: 'findRuleKind(rule.kind)' },
+  type: { keys: keysIn('web/src/lib/features/fields/inputs/index.ts', 'inputs'), ask: 'fieldTypeOf(field)' },
+  kind: { keys: keysIn('web/src/lib/features/rule-kinds/faces.ts', 'faces'), ask: 'findRuleKind(rule.kind)' },
 };
 
 /** Forbids comparing the key of a field type or rule kind: descriptors say what they are able to do. */
@@ -34,7 +47,7 @@ const registries = {
         ]) {
           const member = of.type === 'ChainExpression' ? of.expression : of;
           const known = Object.hasOwn(registered, member.property?.name ?? '') && registered[member.property.name];
-          if (known && to.type === 'Literal' && known.keys.test(String(to.value)))
+          if (known && to.type === 'Literal' && known.keys.has(String(to.value)))
             context.report({ node, messageId: 'compared', data: { ask: known.ask } });
         }
       },

@@ -1,6 +1,6 @@
 /** Answers what formulas ask of other records, from the world; a question without an answer suspends the rule. */
 import type { Host } from '../language/functions/function.ts';
-import type { RelatedWorld } from '../language/expression/related.ts';
+import type { RelatedRecords } from '../language/expression/related.ts';
 import type { RecordData, Stored } from '../document/document.ts';
 import type { MatchMode } from '../values/match-keys.ts';
 import { RecordRef, type Value } from '../values/value.ts';
@@ -27,7 +27,7 @@ export interface OwnRecord {
   changed(slot: number): boolean;
 }
 
-export class RelatedReader implements RelatedWorld {
+export class RelatedReader implements RelatedRecords {
   readonly self: RecordRef;
   readonly origin: Value;
   readonly user: Value;
@@ -56,7 +56,7 @@ export class RelatedReader implements RelatedWorld {
 
   readonly changed = (slot: number): boolean => this.own.changed(slot);
 
-  readonly table = (key: string): ReturnType<RelatedWorld['table']> => this.program.tables.get(key);
+  readonly table = (key: string): ReturnType<RelatedRecords['table']> => this.program.tables.get(key);
 
   readonly read = (ref: RecordRef, name: string): Value => {
     const type = this.program.types.get(ref.recordType);

@@ -172,8 +172,10 @@ export interface RuleKind<K extends string = string> {
   readonly usualMoments?: readonly Moment[];
   /** What an edit changed, each in one phrase: `boundary 50 → 60`. */
   differences(before: unknown, after: unknown, recordType: RecordType, words: SentenceWords): readonly string[];
-  /** An outcome to begin with, for a new rule on `target`. */
-  /** `recent`: keys of fields that it may follow from, the likeliest first. */
+  /**
+   * An outcome to begin with, for a new rule on `target`. `recent`: keys of fields that it may follow from, the likeliest
+   * first.
+   */
   createOutcome(target: Field, recordType: RecordType, recent?: readonly string[]): unknown;
 }
 

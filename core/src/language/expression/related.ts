@@ -3,7 +3,7 @@ import type { ReadRecord } from '../functions/members.ts';
 import type { MatchMode } from '../../values/match-keys.ts';
 import type { ContextValue, RecordRef, Value } from '../../values/value.ts';
 
-export interface RelatedWorld {
+export interface RelatedRecords {
   readonly self: RecordRef;
   readonly origin: Value;
   readonly user: Value;

@@ -4,7 +4,7 @@ import { DaysDuration, FeelDate, YearsDuration, dateOfDay, dayNumber } from '../
 import { Exhausted, Meter } from '../../values/meter.ts';
 import { type Num, add, compareNumbers, decimalPrice, isNumber, negate } from '../../values/number.ts';
 import { FeelRange, type Value, equalValues, inRange, isList } from '../../values/value.ts';
-import type { RelatedWorld } from './related.ts';
+import type { RelatedRecords } from './related.ts';
 
 /** What a formula runs on: the record as it stands, and as it was stored before the write. */
 export interface Environment {
@@ -16,7 +16,7 @@ export interface Environment {
   /** What is charged for the work of formulas; one of the formula's own where it is absent. */
   readonly meter?: Meter;
   /** The world of the record, where it has one. */
-  readonly related?: RelatedWorld;
+  readonly related?: RelatedRecords;
 }
 
 export type Compiled = (env: Environment) => Value;

@@ -414,6 +414,20 @@ describe('the list of records', () => {
     expect((await list(more)).rows.map((r) => r.id)).toEqual(ids);
   });
 
+  it('sorts durations by their length, and takes what is still of another type as blank', async () => {
+    const every = { key: 'every', name: 'Every', type: 'duration' };
+    const types = draft.recordTypes.map((t) => (t.key === 'customer' ? { ...t, fields: [...t.fields, every] } : t));
+    await db().query(
+      `update records set data = data || jsonb_build_object('every', (array['PT36H', 'P1D', 'soon'])[id]) where type = 'customer'`,
+    );
+    const ids = async (descending: boolean): Promise<number[]> => {
+      const asked = { search: '', filters: [], zone: 'UTC', sort: 'every', descending, offset: 0, limit: 10 };
+      return (await listRecords(types[0]!, asked, types)).rows.map((row) => row.id);
+    };
+    expect(await ids(false)).toEqual([2, 1, 3]);
+    expect(await ids(true)).toEqual([1, 2, 3]);
+  });
+
   it('as a file: names, neutral numbers, and nothing that a spreadsheet runs', async () => {
     await db().query(`update records set data = data || '{"name":"=1+1","employee_count":-5}'::jsonb where id = 2`);
     await db().query(`update records set data = data || '{"name":"-3 rows, \\"x\\""}'::jsonb where id = 3`);
