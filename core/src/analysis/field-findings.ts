@@ -179,27 +179,39 @@ export const unusedTable: FindingKind = {
   },
 };
 
+/** Output columns that no rule reads, by table; a table that nothing asks or that is taken whole has none. */
+export function unreadColumns({ types, tables }: Program): ReadonlyMap<string, ReadonlySet<string>> {
+  const { columns, whole, loose } = namedParts(types.values());
+  const rules = [...types.values()].flatMap((t) => t.rules);
+  const found = new Map<string, ReadonlySet<string>>();
+  for (const { table } of tables.values()) {
+    const asking = rules.filter((r) => r.tables.has(table.key));
+    if (asking.length === 0 || whole.has(table.key)) continue;
+    const mapped = new Set(
+      asking.flatMap(({ structure }) => (structure.table?.key === table.key ? structure.table.columns : [])),
+    );
+    const unread = table.outputs.filter(
+      ({ key, name }) => !mapped.has(key) && !columns.has(`${table.key}.${key}`) && !loose.has(name),
+    );
+    found.set(table.key, new Set(unread.map((c) => c.key)));
+  }
+  return found;
+}
+
 export const unusedColumn: FindingKind = {
   key: 'unused-column',
   name: 'A column that nothing reads',
   severity: 'info',
-  *find({ types, tables }) {
-    const { columns, whole, loose } = namedParts(types.values());
-    const rules = [...types.values()].flatMap((t) => t.rules);
-    for (const { table } of tables.values()) {
-      const asking = rules.filter((r) => r.tables.has(table.key));
-      if (asking.length === 0 || whole.has(table.key)) continue;
-      const mapped = new Set(
-        asking.flatMap(({ structure }) => (structure.table?.key === table.key ? structure.table.columns : [])),
-      );
-      for (const column of table.outputs)
-        if (!mapped.has(column.key) && !columns.has(`${table.key}.${column.key}`) && !loose.has(column.name))
+  *find(program) {
+    const unread = unreadColumns(program);
+    for (const { table } of program.tables.values())
+      for (const [i, column] of table.outputs.entries())
+        if (unread.get(table.key)?.has(column.key))
           yield {
             part: { kind: 'table', key: table.key },
-            path: `/outputs/${table.outputs.indexOf(column)}`,
+            path: `/outputs/${i}`,
             sentence: `No rule reads the column ${column.name} of ${table.name}.`,
           };
-    }
   },
 };
 

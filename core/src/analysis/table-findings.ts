@@ -120,7 +120,7 @@ export const keyTwice: FindingKind = {
 };
 
 /** Rows that no key reaches: nothing that their cells accept is left by the field, or others have it all. */
-function unreachedRows(table: CompiledTable): ReadonlyMap<number, string> {
+export function unreachedRows(table: CompiledTable): ReadonlyMap<number, string> {
   const found = new Map<number, string>();
   const { hitPolicy } = table.table;
   const ordered = hitPolicy === 'first' || hitPolicy === 'priority';

@@ -28,16 +28,24 @@ const noHost: Host = {};
 
 /** Never throws, whatever the document is: what is wrong with it is told in `problems` and `broken`. */
 export function compileProgram(document: Rulebook, host: Host = noHost): Program {
-  const work = compiling(document, host);
+  return finished(compiling(document, host));
+}
+
+/** As `compileProgram`; record types of which nothing changed are those of `previous`, whatever else did. */
+export function recompileProgram(previous: Program, document: Rulebook): Program {
+  return finished(compiling(document, previous.host, previous));
+}
+
+function finished(work: Generator<void, Program>): Program {
   for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
 }
 
-function* compiling(document: Rulebook, host: Host): Generator<void, Program> {
+function* compiling(document: Rulebook, host: Host, previous?: Program): Generator<void, Program> {
   const { rulebook, problems } = wellFormed(document);
   const types = new Map<string, TypeProgram>();
   for (const type of rulebook.recordTypes) {
     yield;
-    types.set(type.key, compileType(type, rulebook));
+    types.set(type.key, (previous && unchangedType(previous, type, rulebook)) ?? compileType(type, rulebook));
   }
   const broken = [...types.values()].flatMap((t) => t.rules.filter((r) => hasErrors(r.diagnostics)));
   const tables = new Map((rulebook.tables ?? []).map((t) => [t.key, compileTable(t, rulebook)]));
@@ -67,6 +75,14 @@ function* preparations(document: Rulebook): Generator<void, void> {
     }
   }
   for (const table of rulebook.tables ?? []) yield* prepareTable(table, rulebook);
+}
+
+function unchangedType(previous: Program, type: RecordType, rulebook: Rulebook): TypeProgram | undefined {
+  const known = previous.types.get(type.key);
+  if (known?.recordType !== type || known.scope !== scopeOf(type, rulebook)) return undefined;
+  const own = (book: Rulebook) => book.rules.filter((r) => r.recordType === type.key);
+  const [before, now] = [own(previous.rulebook), own(rulebook)];
+  return before.length === now.length && before.every((r, i) => r === now[i]) ? known : undefined;
 }
 
 const slotsOf = (type: RecordType): ReadonlyMap<string, number> => new Map(type.fields.map((f, i) => [f.key, i]));

@@ -200,6 +200,43 @@ export interface RuleTest {
   readonly user?: User;
   readonly woken?: readonly string[];
   readonly expect: Expectation;
+  /** Present where the test stands for many cases. */
+  readonly family?: TestFamily;
+  /** What the rules did when the test was last accepted, in the order in which they ran. */
+  readonly accepted?: readonly AcceptedStep[];
+}
+
+/** Cases that one test stands for: each is counted, run and reported on its own. With both members: each with each. */
+export interface TestFamily {
+  /** Each of these takes the place of the test's entry point. */
+  readonly entryPoints?: readonly string[];
+  /** What is sent and what comes out, case by case, over what the test itself sends and expects. */
+  readonly cases?: {
+    /** Keys of the fields sent. */
+    readonly sent: readonly string[];
+    /** Keys of the fields looked at. */
+    readonly expected: readonly string[];
+    /** A value for each of `sent`, then one for each of `expected`; null is blank. */
+    readonly rows: readonly (readonly Stored[])[];
+  };
+}
+
+/** What one rule did in a test that was accepted. */
+export interface AcceptedStep {
+  readonly rule: string;
+  readonly verdict: string;
+  /** What came of it, in short: `Size class: Medium`. */
+  readonly text?: string;
+}
+
+/** A condition that has to be true of every record of a type once it is saved, whatever was entered. */
+export interface Claim {
+  readonly key: string;
+  /** As the business says it. */
+  readonly name: string;
+  readonly recordType: string;
+  /** FEEL, yes/no. */
+  readonly condition: string;
 }
 
 /** Who writes. `contact` is the id of the linked record, of the rulebook's `userRecordType`. */
@@ -233,6 +270,9 @@ export interface Rulebook {
   readonly tables?: readonly MappingTable[];
   readonly samples?: readonly SampleRecord[];
   readonly tests?: readonly RuleTest[];
+  readonly claims?: readonly Claim[];
+  /** Suggested tests that somebody refused, by their identity: they are not proposed again. */
+  readonly refused?: readonly string[];
   readonly accepted?: readonly Acceptance[];
   /** Former names, so that a formula that still says one is told the present one: `customer.Size` → `Size class`. */
   readonly formerNames?: Readonly<Record<string, string>>;

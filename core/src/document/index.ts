@@ -16,6 +16,8 @@ export {
   type Repeat,
   type Rule,
   type Acceptance,
+  type AcceptedStep,
+  type Claim,
   type Cell,
   type Expectation,
   type HitPolicy,
@@ -26,6 +28,7 @@ export {
   type SampleRecord,
   type Stored,
   type TableColumn,
+  type TestFamily,
   type User,
   type Winner,
 } from './document.ts';

@@ -3,9 +3,9 @@
  * own, so that two people clash only where they change the same thing.
  */
 import { withSharedOptions, withoutSharedOptions } from './shared-options.ts';
-import type { Field, MappingTable, RecordType, Rule, RuleTest, Rulebook, SampleRecord } from './document.ts';
+import type { Claim, Field, MappingTable, RecordType, Rule, RuleTest, Rulebook, SampleRecord } from './document.ts';
 
-export const partKinds = ['settings', 'record type', 'field', 'rule', 'table', 'test', 'sample'] as const;
+export const partKinds = ['settings', 'record type', 'field', 'rule', 'table', 'test', 'sample', 'claim'] as const;
 export type PartKind = (typeof partKinds)[number];
 
 export interface PartRef {
@@ -24,7 +24,7 @@ export const settingsKey = 'rulebook';
 export const partId = (p: PartRef): string => `${p.kind}:${p.key}`;
 
 export function toParts(rulebook: Rulebook): Part[] {
-  const { recordTypes, rules, tables = [], tests = [], samples = [], ...settings } = rulebook;
+  const { recordTypes, rules, tables = [], tests = [], samples = [], claims = [], ...settings } = rulebook;
   const listed = (kind: PartKind, list: readonly { readonly key: string }[]): Part[] =>
     list.map((body, position) => ({ kind, key: body.key, position, body }));
   return [
@@ -42,13 +42,14 @@ export function toParts(rulebook: Rulebook): Part[] {
     ...listed('table', tables),
     ...listed('test', tests),
     ...listed('sample', samples),
+    ...listed('claim', claims),
   ];
 }
 
 /** The rulebook of these parts. `previous` gives back its own objects where nothing changed, so that caches hold. */
 export function fromParts(parts: readonly Part[], previous?: Rulebook): Rulebook {
   const of = (kind: PartKind): Part[] => parts.filter((p) => p.kind === kind).sort((a, b) => a.position - b.position);
-  const settings = of('settings')[0]?.body as Omit<Rulebook, 'recordTypes' | 'rules' | 'tables' | 'tests' | 'samples'>;
+  const settings = of('settings')[0]?.body as Omit<Rulebook, 'recordTypes' | 'rules' | 'tables' | 'tests' | 'samples' | 'claims'>;
   const fields = of('field');
   const recordTypes = of('record type').map(({ key, body }): RecordType => {
     const own = withSharedOptions(fields.filter((f) => f.key.startsWith(`${key}.`)).map((f) => f.body as Field));
@@ -60,6 +61,7 @@ export function fromParts(parts: readonly Part[], previous?: Rulebook): Rulebook
   const tables = of('table').map((p) => p.body as MappingTable);
   const tests = of('test').map((p) => p.body as RuleTest);
   const samples = of('sample').map((p) => p.body as SampleRecord);
+  const claims = of('claim').map((p) => p.body as Claim);
   return {
     ...settings,
     recordTypes: kept,
@@ -67,6 +69,7 @@ export function fromParts(parts: readonly Part[], previous?: Rulebook): Rulebook
     ...(tables.length > 0 ? { tables } : {}),
     ...(samples.length > 0 ? { samples } : {}),
     ...(tests.length > 0 ? { tests } : {}),
+    ...(claims.length > 0 ? { claims } : {}),
   };
 }
 

@@ -236,7 +236,40 @@ const ruleTest = {
         verdict: text,
       },
     },
+    family: {
+      type: 'object',
+      additionalProperties: false,
+      properties: {
+        entryPoints: { type: 'array', items: key },
+        cases: {
+          type: 'object',
+          required: ['sent', 'expected', 'rows'],
+          additionalProperties: false,
+          properties: {
+            sent: { type: 'array', items: key },
+            expected: { type: 'array', items: key },
+            rows: { type: 'array', items: { type: 'array', items: stored } },
+          },
+        },
+      },
+    },
+    accepted: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['rule', 'verdict'],
+        additionalProperties: false,
+        properties: { rule: key, verdict: text, text },
+      },
+    },
   },
+} as const;
+
+const claim = {
+  type: 'object',
+  required: ['key', 'name', 'recordType', 'condition'],
+  additionalProperties: false,
+  properties: { key, name: text, recordType: key, condition: text },
 } as const;
 
 export const rulebookSchema = {
@@ -257,6 +290,8 @@ export const rulebookSchema = {
     tables: { type: 'array', items: table },
     samples: { type: 'array', items: sample },
     tests: { type: 'array', items: ruleTest },
+    claims: { type: 'array', items: claim },
+    refused: texts,
     accepted: {
       type: 'array',
       items: {

@@ -22,7 +22,7 @@ export interface WellFormed {
 }
 
 const { properties } = rulebookSchema;
-const { recordTypes, rules, tables, samples, tests, ...settings } = properties;
+const { recordTypes, rules, tables, samples, tests, claims, ...settings } = properties;
 const { fields, ...typeFrame } = recordTypes.items.properties;
 const { rows, ...tableFrame } = tables.items.properties;
 
@@ -98,6 +98,7 @@ class DocumentReader {
       tables: this.optional('tables', given, () => this.tables(member(given, 'tables'))),
       samples: this.optional('samples', given, () => this.list('sample', member(given, 'samples'), samples.items)),
       tests: this.optional('tests', given, () => this.list('test', member(given, 'tests'), tests.items)),
+      claims: this.optional('claims', given, () => this.list('claim', member(given, 'claims'), claims.items)),
     };
     const own = this.settings(given);
     const lists = Object.entries(read).filter(([, list]) => list !== undefined);
@@ -274,6 +275,7 @@ const partSchemas: Readonly<Record<PartKind, ShapeSchema>> = {
   table: tables.items,
   test: tests.items,
   sample: samples.items,
+  claim: claims.items,
 };
 
 /** What keeps a body from being a part of its kind, in words; undefined where nothing does. The published schema decides. */

@@ -29,6 +29,15 @@ const won = { what: 'option', recordType: 'deal', field: 'stage', key: 'won', na
 const table = { what: 'table', key: 'countries', name: 'Land list' } as const;
 const column = { what: 'column', table: 'countries', key: 'region', name: 'World part' } as const;
 
+it.each<[Renaming, string, string]>([
+  [amount, 'Amount > 0 or Stage = "Won"', 'Order value > 0 or Stage = "Won"'],
+  [won, 'Amount > 0 or Stage = "Won"', 'Amount > 0 or Stage = "Signed"'],
+  [won, 'Title = "Won"', 'Title = "Won"'],
+])('a claim follows too: %o', (renaming, condition, after) => {
+  const claim = { key: 'c', name: 'Won deals', recordType: 'deal', condition };
+  expect(done(rename({ ...dealBook([]), claims: [claim] }, renaming)).rulebook.claims![0]!.condition).toBe(after);
+});
+
 it('a changed table is told row by row', () => {
   const before = dealBook([]);
   const [t] = before.tables!;
@@ -245,6 +254,7 @@ describe('an option is found by what it meets', () => {
       entryPoint: 'api',
       now: '2026-05-03T09:00:00+01:00',
       expect: { fields: { stage: 'Won', title: 'Won' } },
+      family: { cases: { sent: ['stage'], expected: ['title'], rows: [['Won', 'Won']] } },
     };
     const { rulebook } = done(rename(withStages([groups, pairs], { tables: [table], tests: [test] }), won));
     expect(rulebook.rules[0]!.outcome).toMatchObject({ groups: [{ values: ['Signed'], result: 'Won' }] });
@@ -260,6 +270,7 @@ describe('an option is found by what it meets', () => {
     expect(rulebook.tests![0]).toMatchObject({
       sent: { stage: 'Signed', title: 'Won' },
       expect: { fields: { stage: 'Signed', title: 'Won' } },
+      family: { cases: { rows: [['Signed', 'Won']] } },
     });
   });
 

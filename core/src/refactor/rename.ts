@@ -9,6 +9,7 @@ import { type CompiledRule, type Program } from '../compile/compiled.ts';
 import type { Named } from '../language/expression/checked.ts';
 import { type OptionFlow, optionTexts, optionTextsOfTests } from '../language/expression/option-texts.ts';
 import { createOpenScope } from '../language/expression/scope.ts';
+import { createCondition } from '../language/expression/formula.ts';
 import { checkTests } from '../language/expression/check.ts';
 import { walk } from '../language/expression/ast.ts';
 import { quoteText } from '../language/expression/text-literal.ts';
@@ -79,6 +80,13 @@ interface Place {
   readonly by: string;
 }
 
+/** A part with its formulas, each at a place in one of its texts. */
+interface Holder {
+  readonly part: PartRef;
+  readonly body: unknown;
+  readonly formulas: CompiledRule['placed']['formulas'];
+}
+
 /** Goes through all texts of a rulebook and gathers what has to be written in their place. */
 abstract class Search {
   readonly rewritten: (TextAt & { from: string })[] = [];
@@ -97,6 +105,22 @@ abstract class Search {
 
   protected *rules(): Iterable<CompiledRule> {
     for (const type of this.program.types.values()) yield* type.rules;
+  }
+
+  /** Parts that have formulas in them, with where each stands. */
+  protected *holders(): Iterable<Holder> {
+    for (const { rule, placed } of this.rules())
+      yield { part: { kind: 'rule', key: rule.key }, body: rule, formulas: placed.formulas };
+    yield* this.claims();
+  }
+
+  protected *claims(): Iterable<Holder> {
+    for (const claim of this.program.rulebook.claims ?? []) {
+      const type = this.program.types.get(claim.recordType);
+      if (!type) continue;
+      const formula = createCondition(claim.condition, type.scope);
+      yield { part: { kind: 'claim', key: claim.key }, body: claim, formulas: [{ path: '/condition', at: 0, formula }] };
+    }
   }
 
   protected put(part: PartRef, body: unknown, path: string, places: readonly Place[]): void {
@@ -122,12 +146,13 @@ abstract class Search {
           own.map(({ path, text }) => ({ op: 'replace', path, value: text })),
         ).value;
       });
-    const { rules, tables, tests } = rulebook;
+    const { rules, tables, tests, claims } = rulebook;
     return {
       ...rulebook,
       rules: changed('rule', rules),
       ...(tables ? { tables: changed('table', tables) } : {}),
       ...(tests ? { tests: changed('test', tests) } : {}),
+      ...(claims ? { claims: changed('claim', claims) } : {}),
     };
   }
 }
@@ -144,12 +169,11 @@ class NameSearch extends Search {
   }
 
   run(): void {
-    for (const { rule, placed } of this.rules()) {
-      const part = { kind: 'rule', key: rule.key } as const;
+    for (const { part, body, formulas } of this.holders()) {
       const places = new Map<string, Place[]>();
-      for (const { path, at, formula } of placed.formulas) {
+      for (const { path, at, formula } of formulas) {
         const { expression, checked } = formula;
-        const whole = textAt(rule, path) ?? '';
+        const whole = textAt(body, path) ?? '';
         // The key of a lookup may stand where a formula does.
         if (whole.slice(at, at + formula.text.length) !== formula.text) continue;
         if (!expression || !checked) {
@@ -166,7 +190,7 @@ class NameSearch extends Search {
           places.set(path, [...own, { from: at + range.from, to: at + range.to, by: this.by }]);
         });
       }
-      for (const [path, found] of places) this.put(part, rule, path, found);
+      for (const [path, found] of places) this.put(part, body, path, found);
     }
   }
 }
@@ -204,6 +228,14 @@ class OptionSearch extends Search {
       });
     this.linkLists();
     for (const r of this.rules()) this.inRule(r);
+    for (const claim of this.claims())
+      this.inFormulas(
+        claim,
+        claim.formulas.map(({ formula: { expression, checked } }) =>
+          expression && checked ? optionTexts(expression, checked, []) : undefined,
+        ),
+        true,
+      );
     for (const table of this.rulebook.tables ?? []) this.inTable(table);
     for (const test of this.rulebook.tests ?? []) this.inTest(test);
   }
@@ -233,14 +265,16 @@ class OptionSearch extends Search {
       this.columns.set(column, new Set([...(this.columns.get(column) ?? []), ...options]));
   }
 
-  private inRule(r: CompiledRule): void {
-    const { rule, placed } = r;
-    const part = { kind: 'rule', key: rule.key } as const;
-    const uses = this.isUsedBy(r);
+  /** `uses`: what may mean the option is told. */
+  private inFormulas(
+    { part, body, formulas }: Holder,
+    flows: readonly (OptionFlow | undefined)[],
+    uses: boolean,
+  ): void {
     const places = new Map<string, Place[]>();
-    placed.formulas.forEach(({ path, at, formula }, i) => {
-      const flow = this.flows.get(`${rule.key}:${i}`);
-      const whole = textAt(rule, path) ?? '';
+    formulas.forEach(({ path, at, formula }, i) => {
+      const flow = flows[i];
+      const whole = textAt(body, path) ?? '';
       if (!flow) {
         if (formula.text.includes(this.former)) this.leave(part, path, whole);
         return;
@@ -257,7 +291,18 @@ class OptionSearch extends Search {
         places.set(path, [...(places.get(path) ?? []), { from: at + range.from, to: at + range.to, by }]);
       }
     });
-    for (const [path, found] of places) this.put(part, rule, path, found);
+    for (const [path, found] of places) this.put(part, body, path, found);
+  }
+
+  private inRule(r: CompiledRule): void {
+    const { rule, placed } = r;
+    const part = { kind: 'rule', key: rule.key } as const;
+    const uses = this.isUsedBy(r);
+    this.inFormulas(
+      { part, body: rule, formulas: placed.formulas },
+      placed.formulas.map((_, i) => this.flows.get(`${rule.key}:${i}`)),
+      uses,
+    );
     for (const { table, column, options } of placed.columns)
       this.note(new Map([[`${table}.${column}`, new Set([options])]]));
     this.inOutcome(r, uses);
@@ -356,11 +401,24 @@ class OptionSearch extends Search {
         `/expect/fields/${f}`,
         v,
       ]),
+      ...this.caseValues(test),
     ];
     for (const [field, at, value] of values)
       if (this.isFieldOfLists(test.recordType, field))
         for (const [path, text] of textsIn(value, at))
           if (text === this.former) this.put(part, test, path, [{ from: 0, to: text.length, by: this.name }]);
+  }
+
+  private caseValues({ family }: RuleTest): [string, string, unknown][] {
+    if (!family?.cases) return [];
+    const { sent, expected, rows } = family.cases;
+    return rows.flatMap((row, i) =>
+      [...sent, ...expected].map((field, c): [string, string, unknown] => [
+        field,
+        `/family/cases/rows/${i}/${c}`,
+        row[c] ?? null,
+      ]),
+    );
   }
 
   override applyTo(rulebook: Rulebook): Rulebook {

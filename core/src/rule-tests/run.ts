@@ -7,10 +7,14 @@ import type { Write } from '../records/write.ts';
 import { RecordsSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { canonicalJson } from '../document/canonical.ts';
+import { allLines } from './family.ts';
 import type { RuleTest, Stored } from '../document/document.ts';
 
 export interface TestResult {
+  /** The case that was run: for a test without a family the test itself. */
   readonly test: RuleTest;
+  /** Key of the test that it is a case of. */
+  readonly of: string;
   readonly failures: readonly string[];
   /** Absent where the test cannot be run at all. */
   readonly settlement?: Settlement;
@@ -43,14 +47,21 @@ export const testedId = 'tested';
 const own = (data: Readonly<Record<string, Stored>>): Readonly<Record<string, Stored>> =>
   Object.fromEntries(Object.entries(data).map(([k, v]) => [k, v === testedId ? '\0tested' : v]));
 
-export function runTest(program: Program, test: RuleTest, options: SettleOptions = {}): TestResult {
+/** One case; a family is taken apart first (`runTests`). */
+export function runTest(
+  program: Program,
+  test: RuleTest,
+  options: SettleOptions = {},
+  of: string = test.key,
+): TestResult {
   const type = program.types.get(test.recordType);
-  if (!type) return { test, failures: [`There is no record type ${test.recordType}.`] };
+  if (!type) return { test, of, failures: [`There is no record type ${test.recordType}.`] };
   const settlement = settleTest(program, test, options);
-  return { test, settlement, failures: compare(settlement, test, type) };
+  return { test, of, settlement, failures: compare(settlement, test, type) };
 }
 
-const acted = new Set(['ran', 'no effect', 'stops']);
+/** Verdicts of a rule that did its work, whether or not something came of it. */
+export const actedVerdicts: ReadonlySet<string> = new Set(['ran', 'no effect', 'stops']);
 
 function compare(s: Settlement, { expect }: RuleTest, type: TypeProgram): string[] {
   const failures: string[] = [];
@@ -90,18 +101,19 @@ function compare(s: Settlement, { expect }: RuleTest, type: TypeProgram): string
   }
   const verdicts = new Map(s.trace.map((t) => [t.rule, t.verdict]));
   for (const rule of expect.ran ?? [])
-    if (!acted.has(verdicts.get(rule) ?? ''))
+    if (!actedVerdicts.has(verdicts.get(rule) ?? ''))
       failures.push(`The rule ${rule} did not run: ${verdicts.get(rule) ?? 'not there'}.`);
   for (const rule of expect.didNotRun ?? [])
-    if (acted.has(verdicts.get(rule) ?? '')) failures.push(`The rule ${rule} ran.`);
+    if (actedVerdicts.has(verdicts.get(rule) ?? '')) failures.push(`The rule ${rule} ran.`);
   if (expect.verdict !== undefined && expect.verdict !== s.verdict)
     failures.push(`The write is ${s.verdict}, not ${expect.verdict}.`);
   return failures;
 }
 
+/** Every case of every test. */
 export const runTests = (program: Program, tests: readonly RuleTest[], options: SettleOptions = {}): TestResult[] =>
-  tests.map((test) => runTest(program, test, options));
+  allLines(program, tests).map(({ test, of }) => runTest(program, test, options, of));
 
 /** Keys of the rules that some test makes act. */
 export const reachedBy = (results: readonly TestResult[]): ReadonlySet<string> =>
-  new Set(results.flatMap((r) => r.settlement?.trace.filter((t) => acted.has(t.verdict)).map((t) => t.rule) ?? []));
+  new Set(results.flatMap((r) => r.settlement?.trace.filter((t) => actedVerdicts.has(t.verdict)).map((t) => t.rule) ?? []));

@@ -1,229 +1,249 @@
-/** How many small planted faults the tests catch: one fault at a time, each in words. */
-import { compileProgram } from '../compile/program.ts';
-import { type Program } from '../compile/compiled.ts';
+/**
+ * How many small planted faults the tests notice: one fault at a time, part by part, so that a part of which nothing
+ * changed need not be weighed again.
+ */
+import { recompileProgram } from '../compile/program.ts';
+import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import type { SettleOptions } from '../settle/settlement.ts';
-import { walk, type Expression } from '../language/expression/ast.ts';
-import { createFormula } from '../language/expression/formula.ts';
 import { canonicalJson } from '../document/canonical.ts';
-import { applyPatch } from '../document/patch.ts';
-import { winners, type MappingTable, type Rule, type Rulebook, type RuleTest } from '../document/document.ts';
-import { numberToText } from '../values/number.ts';
-import { runTest, settleTest } from './run.ts';
-import { suggestTests } from './suggest.ts';
-import { stepOf } from './values.ts';
+import type { RuleTest } from '../document/document.ts';
+import type { PartRef } from '../document/parts.ts';
+import { allLines, linesOf } from './family.ts';
+import { equalByReasoning } from './equal-mutants.ts';
+import { randomInputs } from './inputs.ts';
+import { mutableParts, mutantsOfRule, mutantsOfTable, type Mutant, type MutantKind } from './mutants.ts';
+import { actedVerdicts, runTest, settleTest } from './run.ts';
+import { sampled } from './sampled.ts';
+import { suggestFor } from './suggest.ts';
 
+/** A fault that no test notices. */
 export interface Survivor {
   /** The rule or table. */
-  readonly part: string;
+  readonly part: PartRef;
+  readonly kind: MutantKind;
   readonly text: string;
-  /** A suggested test that would catch it. */
+  /** A test that would notice it. */
   readonly test: RuleTest;
+  /** Key of the entry point that it takes away. */
+  readonly entryPoint?: string;
 }
 
-export interface Strength {
+/** A fault of which nothing is known: no input that was tried tells it from the rules as they are. */
+export interface Undecided {
+  readonly part: PartRef;
+  readonly kind: MutantKind;
+  readonly text: string;
+}
+
+export interface PartStrength {
+  readonly part: PartRef;
+  /** Faults that were planted and that some test notices. */
   readonly caught: number;
+  /** Faults that were planted and that can be noticed: the whole of which `caught` is a share. */
   readonly planted: number;
-  /** No suggested test can tell these from the rules as they are: outside the score. */
-  readonly undecided: number;
   readonly survivors: readonly Survivor[];
-  /** Faults that there are, of which a sample was planted. */
+  /** Faults that change nothing, by reasoning on regions: outside the score. */
+  readonly same: number;
+  /** Outside the score as well. */
+  readonly undecided: readonly Undecided[];
+  /** Faults that there are, of which those planted are a sample. */
   readonly possible: number;
 }
 
-interface Planted {
-  readonly part: string;
-  readonly text: string;
-  readonly rulebook: Rulebook;
+export interface Strength extends Omit<PartStrength, 'part'> {
+  readonly parts: readonly PartStrength[];
 }
 
 export interface StrengthOptions extends SettleOptions {
-  /** Faults that are planted at most: beyond it a sample of them, the same for the same seed. */
+  /** Faults planted at most in one rule or table: beyond it a sample of them, the same for the same seed. */
   readonly most?: number;
   readonly seed?: number;
+  /** Inputs by chance that are tried on a fault that nothing else tells apart. */
+  readonly effort?: number;
 }
 
-const usualMost = 2000;
-/** Rows of a table beyond which its faults are sampled. */
-const mostRows = 200;
+const usualMost = 200;
+const usualEffort = 300;
 
-/** Which of many, in their order: those whose number, mixed with the seed, comes first (the finalizer of MurmurHash3). */
-export function sampled<T>(all: readonly T[], most: number, seed: number): readonly T[] {
-  if (all.length <= most) return all;
-  const mixed = (n: number): number => {
-    let h = (n + 1) ^ Math.imul(seed + 1, 0x9e3779b1);
-    h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
-    h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
-    return (h ^ (h >>> 16)) >>> 0;
-  };
-  const ranked = all.map((_, i) => i).sort((a, b) => mixed(a) - mixed(b));
-  return ranked
-    .slice(0, most)
-    .sort((a, b) => a - b)
-    .map((i) => all[i]!);
+interface BaseLine {
+  readonly test: RuleTest;
+  /** Keys of the rules that acted in it. */
+  readonly acted: ReadonlySet<string>;
 }
 
-export function strengthOf(
-  program: Program,
-  tests: readonly RuleTest[],
-  { most = usualMost, seed = 0, ...options }: StrengthOptions = {},
-  progress: (done: number, all: number) => void = () => undefined,
-): Strength {
-  const all = plantFaults(program, seed);
-  const faults = sampled(all, most, seed);
-  const suggested = suggestTests(program, options).map((s) => s.test);
-  const before = suggested.map((t) => fingerprint(program, t, options));
-  // Tests that fail already catch nothing.
-  const sound = tests.filter((t) => runTest(program, t, options).failures.length === 0);
-  let [caught, undecided] = [0, 0];
-  const survivors: Survivor[] = [];
-  faults.forEach((fault, i) => {
-    progress(i, faults.length);
-    const faulty = compileProgram(fault.rulebook);
-    // A fault that no longer compiles would be refused before any test runs: no fault at all.
-    if (faulty.broken.length > program.broken.length) undecided++;
-    else if (sound.some((t) => runTest(faulty, t, options).failures.length > 0)) caught++;
-    else {
-      const telling = suggested.find((t, at) => fingerprint(faulty, t, options) !== before[at]);
-      if (telling) survivors.push({ part: fault.part, text: fault.text, test: telling });
-      else undecided++;
+/** A program with its tests, ready to have faults planted. */
+export class StrengthMeter {
+  readonly program: Program;
+  private readonly options: Required<Pick<StrengthOptions, 'most' | 'seed' | 'effort'>>;
+  private readonly settling: SettleOptions;
+  /** Cases that hold, by record type: one that fails already notices nothing. */
+  private readonly lines = new Map<string, BaseLine[]>();
+  private readonly suggested = new Map<string, readonly RuleTest[]>();
+  private readonly prints = new WeakMap<RuleTest, string>();
+
+  constructor(program: Program, tests: readonly RuleTest[], options: StrengthOptions = {}) {
+    const { most = usualMost, seed = 0, effort = usualEffort, ...settling } = options;
+    this.program = program;
+    this.options = { most, seed, effort };
+    this.settling = settling;
+    for (const { test, of } of allLines(program, tests)) {
+      const { failures, settlement } = runTest(program, test, settling, of);
+      if (failures.length > 0 || !settlement) continue;
+      const acted = settlement.trace.filter((t) => actedVerdicts.has(t.verdict)).map((t) => t.rule);
+      const own = this.lines.get(test.recordType) ?? [];
+      this.lines.set(test.recordType, own);
+      own.push({ test, acted: new Set(acted) });
     }
-  });
-  return { caught, planted: caught + survivors.length, undecided, survivors, possible: all.length };
+  }
+
+  parts(): readonly PartRef[] {
+    return mutableParts(this.program);
+  }
+
+  /** One rule or table. Yields between faults, for who has to do other things in between. */
+  *weigh(part: PartRef): Generator<void, PartStrength> {
+    const { rulebook, tables } = this.program;
+    const { most, seed } = this.options;
+    const subjects = this.subjectsOf(part);
+    const table = part.kind === 'table' ? tables.get(part.key)?.table : undefined;
+    const all = table
+      ? mutantsOfTable(table, rulebook, seed)
+      : subjects.slice(0, 1).flatMap(({ rule, type }) => mutantsOfRule(rule, type, rulebook));
+    let [caught, same] = [0, 0];
+    const survivors: Survivor[] = [];
+    const undecided: Undecided[] = [];
+    const catchers: RuleTest[] = [];
+    for (const mutant of sampled(all, most, seed)) {
+      yield;
+      const faulty = recompileProgram(this.program, mutant.rulebook);
+      // A fault that no longer compiles would be refused before any test runs: no fault at all.
+      if (faulty.broken.length > this.program.broken.length) continue;
+      const { kind, text, entryPoint } = mutant;
+      const told = { part, kind, text };
+      if (this.isCaught(faulty, subjects)) caught++;
+      else if (equalByReasoning(this.program, mutant, subjects[0]?.type)) same++;
+      else {
+        const test = this.catcherOf(faulty, mutant, subjects, catchers);
+        if (!test) undecided.push(told);
+        else survivors.push({ ...told, test, ...(entryPoint === undefined ? {} : { entryPoint }) });
+        if (test && !catchers.includes(test)) catchers.push(test);
+      }
+    }
+    const possible = all.length;
+    return { part, caught, planted: caught + survivors.length, survivors, same, undecided, possible };
+  }
+
+  /** The rules that a fault in this part is a fault of: the rule itself, or those that read the table. */
+  private subjectsOf(part: PartRef): { rule: CompiledRule; type: TypeProgram }[] {
+    const is = (r: CompiledRule): boolean => (part.kind === 'rule' ? r.rule.key === part.key : r.tables.has(part.key));
+    return [...this.program.types.values()].flatMap((type) =>
+      type.rules.filter((r) => r.compiles && r.rule.on && is(r)).map((rule) => ({ rule, type })),
+    );
+  }
+
+  /** Tests in which the rule acts come first: they are likely to notice. */
+  private isCaught(faulty: Program, subjects: readonly { rule: CompiledRule; type: TypeProgram }[]): boolean {
+    for (const key of new Set(subjects.map((s) => s.type.recordType.key))) {
+      const lines = this.lines.get(key) ?? [];
+      const acts = (line: BaseLine): boolean => subjects.some((s) => line.acted.has(s.rule.rule.key));
+      const notices = (line: BaseLine): boolean => runTest(faulty, line.test, this.settling).failures.length > 0;
+      if (lines.some((l) => acts(l) && notices(l)) || lines.some((l) => !acts(l) && notices(l))) return true;
+    }
+    return false;
+  }
+
+  private catcherOf(
+    faulty: Program,
+    { text, entryPoint }: Mutant,
+    subjects: readonly { rule: CompiledRule; type: TypeProgram }[],
+    before: readonly RuleTest[],
+  ): RuleTest | undefined {
+    const tells = (test: RuleTest): boolean => this.tells(faulty, test);
+    // What has told a sibling may tell this one: then one test is enough for both.
+    const known = before.find(tells);
+    if (known) return known;
+    // A way in that is taken away shows wherever the rule acts, once the record comes in that way.
+    if (entryPoint !== undefined)
+      for (const { rule, type } of subjects)
+        for (const { test, acted } of this.lines.get(type.recordType.key) ?? []) {
+          if (!acted.has(rule.rule.key)) continue;
+          const [line] = linesOf({ ...test, family: { entryPoints: [entryPoint] } }, type);
+          if (line && tells(line.test)) return line.test;
+        }
+    for (const { rule, type } of subjects) {
+      const found = this.suggestionsFor(rule, type).find(tells);
+      if (found) return found;
+    }
+    for (const { rule, type } of subjects) {
+      const own = this.lines.get(type.recordType.key) ?? [];
+      const near = own.find((l) => tells(l.test));
+      if (near) return near.test;
+      let left = this.options.effort;
+      const tests = own.map((l) => l.test);
+      for (const input of randomInputs(rule, type, this.program, tests, this.options.seed + text.length)) {
+        if (left-- <= 0) break;
+        if (tells(input)) return input;
+      }
+    }
+    return undefined;
+  }
+
+  private suggestionsFor(rule: CompiledRule, type: TypeProgram): readonly RuleTest[] {
+    const { key } = rule.rule;
+    const known = this.suggested.get(key) ?? suggestFor(rule, type, this.program, this.settling).map((s) => s.test);
+    this.suggested.set(key, known);
+    return known;
+  }
+
+  private tells(faulty: Program, test: RuleTest): boolean {
+    let print = this.prints.get(test);
+    if (print === undefined) this.prints.set(test, (print = fingerprint(this.program, test, this.settling)));
+    return fingerprint(faulty, test, this.settling) !== print;
+  }
 }
 
 /** All that a test could look at. */
-function fingerprint(program: Program, test: RuleTest, options: SettleOptions): string {
-  const { data, messages, notifications, states, verdict, held } = settleTest(program, test, {
+export function fingerprint(program: Program, test: RuleTest, options: SettleOptions = {}): string {
+  const { data, messages, notifications, states, verdict, writes } = settleTest(program, test, {
     ...options,
     trace: false,
   });
   return canonicalJson([
     data,
-    held,
     messages.map((m) => [m.field, m.severity, m.text]),
     notifications,
+    writes.map((w) => [w.recordType, w.id, w.field, w.value]),
     states,
     verdict,
   ]);
 }
 
-export function plantFaults(program: Program, seed = 0): Planted[] {
-  const { rulebook } = program;
-  const found: Planted[] = [];
-  for (const type of program.types.values())
-    for (const r of type.rules) {
-      if (!r.compiles || !r.rule.on) continue;
-      const plant = (text: string, rule: Rule): void => {
-        const rules = rulebook.rules.map((x) => (x.key === rule.key ? rule : x));
-        found.push({ part: rule.name, text, rulebook: { ...rulebook, rules } });
-      };
-      for (const fault of ruleFaults(r.rule)) plant(fault.text, fault.rule);
-      for (const fault of r.kind?.mutants?.(r.rule.outcome, type.recordType) ?? [])
-        plant(fault.text, { ...r.rule, outcome: fault.outcome });
-      const texts = [
-        ...(r.rule.condition?.trim() ? [{ path: '/condition', text: r.rule.condition }] : []),
-        ...(r.kind?.texts(r.rule.outcome) ?? [])
-          .filter((t) => !t.template)
-          .map((t) => ({ path: `/outcome${t.path}`, text: t.text })),
-      ];
-      for (const { path, text } of texts) {
-        const { expression } = createFormula(text, type.scope);
-        if (!expression) continue;
-        const step = (name: string): number => {
-          const field = type.recordType.fields.find((f) => f.name === name);
-          return field ? stepOf(field) : 1;
-        };
-        for (const fault of formulaFaults(expression, text, step)) {
-          const { value } = applyPatch(r.rule, [{ op: 'replace', path, value: fault.formula }]);
-          plant(fault.text, value);
-        }
-      }
-    }
-  for (const { table } of program.tables.values()) found.push(...tableFaults(table, rulebook, seed));
-  return found;
-}
-
-function ruleFaults(rule: Rule): { text: string; rule: Rule }[] {
-  const found: { text: string; rule: Rule }[] = [];
-  if (rule.condition?.trim()) found.push({ text: 'the condition dropped', rule: { ...rule, condition: '' } });
-  for (const entry of rule.entryPoints)
-    found.push({
-      text: `the entry point ${entry} removed`,
-      rule: { ...rule, entryPoints: rule.entryPoints.filter((e) => e !== entry) },
-    });
-  for (const wake of rule.wakesOn ?? [])
-    found.push({ text: `not woken by ${wake}`, rule: { ...rule, wakesOn: rule.wakesOn!.filter((w) => w !== wake) } });
-  const other = winners.find((w) => w.key !== rule.winner)!;
-  found.push({ text: `the winner changed to ${other.name}`, rule: { ...rule, winner: other.key } });
-  return found;
-}
-
-/** Relational operator replacement: every other operator, and the comparison made always true or never (common practice). */
-const operators = ['<', '<=', '>', '>=', '=', '!='] as const;
-
-function formulaFaults(
-  expression: Expression,
-  text: string,
-  step: (field: string) => number,
-): { text: string; formula: string }[] {
-  const found: { text: string; formula: string }[] = [];
-  const replace = (range: { from: number; to: number }, by: string): string =>
-    text.slice(0, range.from) + by + text.slice(range.to);
-  const part = (e: Expression): string => text.slice(e.range.from, e.range.to);
-  walk(expression, (e) => {
-    if (e.kind === 'comparison') {
-      for (const by of operators)
-        if (by !== e.operator) found.push({ text: `${part(e)} with ${by}`, formula: replace(e.operatorRange, by) });
-      for (const by of ['true', 'false']) found.push({ text: `${part(e)} made ${by}`, formula: replace(e.range, by) });
-      for (const [side, other] of [
-        [e.right, e.left],
-        [e.left, e.right],
-      ] as const) {
-        if (side.kind !== 'literal' || typeof side.value !== 'number') continue;
-        const by = step(other.kind === 'name' ? other.name : '');
-        for (const sign of [-1, 1]) {
-          const moved = numberToText(Number((side.value + sign * by).toPrecision(15)));
-          found.push({ text: `${part(side)} in ${part(e)} moved to ${moved}`, formula: replace(side.range, moved) });
-        }
-      }
-    }
-    if (e.kind === 'and' || e.kind === 'or') {
-      const between = { from: e.left.range.to, to: e.right.range.from };
-      const other = e.kind === 'and' ? 'or' : 'and';
-      const joined = text.slice(between.from, between.to).replace(new RegExp(`\\b${e.kind}\\b`), other);
-      found.push({ text: `${e.kind} in ${part(e)} made ${other}`, formula: replace(between, joined) });
-    }
-  });
-  return found;
-}
-
-/** A row dropped, the values of two rows exchanged. */
-function tableFaults(table: MappingTable, rulebook: Rulebook, seed: number): Planted[] {
-  const found: Planted[] = [];
-  const plant = (text: string, rows: MappingTable['rows']): void => {
-    const tables = (rulebook.tables ?? []).map((t) => (t.key === table.key ? { ...table, rows } : t));
-    found.push({ part: table.name, text, rulebook: { ...rulebook, tables } });
+export function sumOfStrength(parts: readonly PartStrength[]): Strength {
+  const sum = (of: (p: PartStrength) => number): number => parts.reduce((n, p) => n + of(p), 0);
+  return {
+    parts,
+    caught: sum((p) => p.caught),
+    planted: sum((p) => p.planted),
+    survivors: parts.flatMap((p) => p.survivors),
+    same: sum((p) => p.same),
+    undecided: parts.flatMap((p) => p.undecided),
+    possible: sum((p) => p.possible),
   };
-  const indexes = sampled(
-    table.rows.map((_, i) => i),
-    mostRows,
-    seed,
+}
+
+export function strengthOf(
+  program: Program,
+  tests: readonly RuleTest[],
+  options: StrengthOptions = {},
+  progress: (done: number, all: number) => void = () => undefined,
+): Strength {
+  const meter = new StrengthMeter(program, tests, options);
+  const parts = meter.parts();
+  return sumOfStrength(
+    parts.map((part, i) => {
+      progress(i, parts.length);
+      const work = meter.weigh(part);
+      for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
+    }),
   );
-  for (const i of indexes) {
-    plant(
-      `row ${i + 1} dropped`,
-      table.rows.filter((_, at) => at !== i),
-    );
-    const [row, next] = [table.rows[i]!, table.rows[i + 1]];
-    if (!next) continue;
-    const outputs = table.outputs.map((c) => c.key);
-    const take = (from: MappingTable['rows'][number]): Record<string, MappingTable['rows'][number][string]> =>
-      Object.fromEntries(outputs.map((k) => [k, from[k] ?? null]));
-    if (canonicalJson(take(row)) === canonicalJson(take(next))) continue;
-    const rows = table.rows.map((r, at) =>
-      at === i ? { ...r, ...take(next) } : at === i + 1 ? { ...r, ...take(row) } : r,
-    );
-    plant(`the values of rows ${i + 1} and ${i + 2} exchanged`, rows);
-  }
-  return found;
 }

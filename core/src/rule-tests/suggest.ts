@@ -9,7 +9,7 @@ import type { Settlement } from '../settle/settlement.ts';
 import type { SettleOptions } from '../settle/settlement.ts';
 import type { Expectation, Moment, RecordData, RuleTest, Stored } from '../document/document.ts';
 import { settleTest } from './run.ts';
-import { trialsOf, type Trial } from './values.ts';
+import { testMoment, trialsOf, type Trial } from './values.ts';
 
 export interface Suggestion {
   readonly test: RuleTest;
@@ -20,7 +20,6 @@ export interface Suggestion {
 
 /** Combinations tried to find records on which each part of a condition decides alone. */
 const mostCombinations = 4_000;
-const suggestedNow = '2026-05-04T09:00:00Z';
 
 export function suggestTests(program: Program, options: SettleOptions = {}): Suggestion[] {
   const found: Suggestion[] = [];
@@ -66,7 +65,7 @@ class Suggester {
       typed: Object.keys(sent),
       moment,
       entryPoint,
-      now: suggestedNow,
+      now: testMoment,
     };
     const settlement = settleTest(this.program, { ...base, expect: {} }, this.options);
     if (settlement.verdict === 'waiting') return settlement;
@@ -95,7 +94,7 @@ class Suggester {
   }
 }
 
-function suggestFor(r: CompiledRule, type: TypeProgram, program: Program, options: SettleOptions): Suggestion[] {
+export function suggestFor(r: CompiledRule, type: TypeProgram, program: Program, options: SettleOptions): Suggestion[] {
   const suggester = new Suggester(r, type, program, options);
   const trials = trialsOf(r, type, program);
   const base = holdingRecord(r, type, trials);
@@ -204,7 +203,7 @@ function truthOn(
   record: RecordData,
 ): { whole: unknown; parts: readonly unknown[] } | null {
   const values = type.slots.map(({ field, type: t }) => t.read(record[field.key] ?? null, field));
-  const env = { record: values, previous: values.map(() => null), host: { now: suggestedNow } };
+  const env = { record: values, previous: values.map(() => null), host: { now: testMoment } };
   try {
     return { whole: r.condition?.(env) ?? true, parts: r.conditionParts().map((p) => p.evaluate(env) === true) };
   } catch {

@@ -7,10 +7,15 @@ import { createFormula } from '../language/expression/formula.ts';
 import type { Scope } from '../language/expression/scope.ts';
 import type { OutcomeStructure } from '../compile/rule-kinds/outcome-structure.ts';
 import type { Field, Stored } from '../document/document.ts';
+import { dayNumber, FeelDate } from '../values/calendar.ts';
 import { Decimal, add, normalize } from '../values/number.ts';
 
 /** Table rows beyond this are not each tried. */
 const mostRows = 500;
+
+/** The moment of suggested tests; and its day number. */
+export const testMoment = '2026-05-04T09:00:00Z';
+const testDay = dayNumber(new FeelDate(2026, 5, 4));
 
 export interface Trial {
   readonly value: Stored;
@@ -56,6 +61,12 @@ export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): 
     }
   };
   const slots = new Set([...r.reads.present, ...r.reads.previous]);
+  // What is compared with the clock turns at the moment of the test.
+  if (r.placed.formulas.some((p) => p.formula.clock))
+    for (const slot of slots) {
+      const { field, type: fieldType } = type.slots[slot]!;
+      if (fieldType.at) put(slot, around(testDay, field, true));
+    }
   for (const e of expressionsOf(r, type.scope))
     walk(e, (x) => {
       for (const { slot, boundary, closed } of comparisonsIn(x, type))
@@ -169,7 +180,8 @@ const turned: Readonly<Record<ComparisonOperator, ComparisonOperator>> = {
   '!=': '!=',
 };
 
-function comparisonsIn(e: Expression, type: TypeProgram): Cut[] {
+/** The constants that the fields of an expression are compared with. */
+export function comparisonsIn(e: Expression, type: TypeProgram): Cut[] {
   const found: Cut[] = [];
   const put = (field: Expression, value: Expression, operator: ComparisonOperator): void => {
     const [slot, boundary] = [slotOfName(field, type), numberOf(value)];
