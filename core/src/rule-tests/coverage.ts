@@ -85,9 +85,11 @@ export function cellsOf(r: CompiledRule, type: TypeProgram, program: Program): r
       mark: `branch ${b.at}`,
       text: b.text,
     })),
-    ...r.conditionParts().flatMap(({ text }): Cell[] =>
-      ['true', 'not true'].map((v) => ({ kind: 'part', mark: `part ${text} ${v}`, text: `${text} ${v}` })),
-    ),
+    ...r
+      .conditionParts()
+      .flatMap(({ text }): Cell[] =>
+        ['true', 'not true'].map((v) => ({ kind: 'part', mark: `part ${text} ${v}`, text: `${text} ${v}` })),
+      ),
     ...r.rule.entryPoints.flatMap((key): Cell[] => {
       const entry = type.entryPoints.get(key);
       return entry ? [{ kind: 'entry', mark: `entry ${key}`, text: `through ${entry.name}` }] : [];

@@ -48,12 +48,9 @@ interface Variable {
 }
 
 /** Whether two comparisons give the same for every value that their fields may have. */
-export function sameInEveryRegion(
-  { from, to, truthOnly }: NonNullable<Mutant['changed']>,
-  type: TypeProgram,
-): boolean {
+export function sameInEveryRegion({ from, to, truthOnly }: NonNullable<Mutant['changed']>, type: TypeProgram): boolean {
   const [a, b] = [createFormula(from, type.scope), createFormula(to, type.scope)];
-  if (!a.evaluate || !b.evaluate || !isPlain(a) || !isPlain(b)) return false;
+  if (!a.evaluate || !b.evaluate || !isPlainFormula(a) || !isPlainFormula(b)) return false;
   const variables = variablesOf([a, b], type);
   const total = variables.reduce((n, v) => n * v.values.length, 1);
   if (total > mostRegions) return false;
@@ -72,7 +69,7 @@ export function sameInEveryRegion(
 }
 
 /** Only fields of the record itself, compared with constants: regions between the constants are all alike. */
-function isPlain({ expression, related, tables, clock, user, change }: Formula): boolean {
+export function isPlainFormula({ expression, related, tables, clock, user, change }: Formula): boolean {
   if (!expression || related.length > 0 || tables.size > 0 || clock || user || change) return false;
   let plain = true;
   walk(expression, (e) => {
@@ -82,7 +79,16 @@ function isPlain({ expression, related, tables, clock, user, change }: Formula):
   return plain;
 }
 
-const plainKinds: ReadonlySet<Expression['kind']> = new Set(['literal', 'name', 'path', 'comparison', 'and', 'or', 'list']);
+const plainKinds: ReadonlySet<Expression['kind']> = new Set([
+  'literal',
+  'name',
+  'path',
+  'comparison',
+  'and',
+  'or',
+  'list',
+  'if',
+]);
 const isConstant = (e: Expression): boolean => e.kind === 'literal' || numberOf(e) !== undefined;
 
 function variablesOf(formulas: readonly Formula[], type: TypeProgram): Variable[] {
@@ -106,7 +112,12 @@ function variablesOf(formulas: readonly Formula[], type: TypeProgram): Variable[
     });
   return [...reads.values()].map(({ field: { slot }, previous }): Variable => {
     const { field, type: fieldType } = type.slots[slot]!;
-    const stored: Stored[] = [null, ...(field.options ?? []).map((o) => o.key), ...fieldType.boundaryValues(field), ...(constants.get(slot) ?? [])];
+    const stored: Stored[] = [
+      null,
+      ...(field.options ?? []).map((o) => o.key),
+      ...fieldType.boundaryValues(field),
+      ...(constants.get(slot) ?? []),
+    ];
     const taken = stored.flatMap((v) => {
       const coerced = fieldType.coerce(v, field);
       return 'value' in coerced ? [coerced.value] : [];

@@ -99,7 +99,9 @@ class Chance {
   private related(known: readonly SampleRecord[], sent: RecordData): readonly SampleRecord[] {
     const asked = new Set(this.r.related.map((x) => `${x.recordType}.${x.field}`));
     const own = known.map((record): SampleRecord => {
-      const fields = this.recordType(record.recordType)?.fields.filter((f) => asked.has(`${record.recordType}.${f.key}`));
+      const fields = this.recordType(record.recordType)?.fields.filter((f) =>
+        asked.has(`${record.recordType}.${f.key}`),
+      );
       const change = (fields ?? []).filter((f) => !linkedType(f) && this.random() < 0.3);
       if (change.length === 0) return record;
       return { ...record, data: { ...record.data, ...this.usual(change) } };

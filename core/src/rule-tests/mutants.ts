@@ -79,12 +79,7 @@ export function mutantsOfRule(r: CompiledRule, type: TypeProgram, rulebook: Rule
   return found;
 }
 
-type Plant = (
-  kind: MutantKind,
-  text: string,
-  rule: Rule,
-  more?: Pick<Mutant, 'entryPoint' | 'changed'>,
-) => void;
+type Plant = (kind: MutantKind, text: string, rule: Rule, more?: Pick<Mutant, 'entryPoint' | 'changed'>) => void;
 
 function inFrame({ rule, writes, structure }: CompiledRule, type: TypeProgram, plant: Plant): void {
   if (rule.condition?.trim()) plant('condition', 'the condition dropped', { ...rule, condition: '' });
@@ -129,10 +124,8 @@ function formulaMutants(
   walk(expression, (e) => {
     if (e.kind === 'comparison') {
       for (const by of operators)
-        if (by !== e.operator)
-          put('comparison', e, `${part(e)} with ${by}`, e.operatorRange, by);
-      for (const by of ['true', 'false'])
-        put('comparison', e, `${part(e)} made ${by}`, e.range, by);
+        if (by !== e.operator) put('comparison', e, `${part(e)} with ${by}`, e.operatorRange, by);
+      for (const by of ['true', 'false']) put('comparison', e, `${part(e)} made ${by}`, e.range, by);
       for (const [side, other] of [
         [e.right, e.left],
         [e.left, e.right],

@@ -89,7 +89,8 @@ class Missing {
   }
 
   private id(a: number, av: number, b: number, bv: number): number {
-    const [x, y] = a < b ? [this.offsets[a]! + av, this.offsets[b]! + bv] : [this.offsets[b]! + bv, this.offsets[a]! + av];
+    const [x, y] =
+      a < b ? [this.offsets[a]! + av, this.offsets[b]! + bv] : [this.offsets[b]! + bv, this.offsets[a]! + av];
     return x * this.total + y;
   }
 

@@ -1,5 +1,6 @@
 /** Rule tests: what they say, what is suggested, what they cover and how strong they are. */
 import { describe, expect, it } from 'vitest';
+import type { Program } from '../compile/compiled.ts';
 import { compileProgram } from '../compile/program.ts';
 import { toJUnit } from '../formats/junit.ts';
 import type { Field, Rule, RuleTest } from '../document/document.ts';
@@ -7,11 +8,15 @@ import { rulebookOf, sizeClass } from '../testing/customers.ts';
 import { dealBook, ruleOf, setTo } from '../testing/deals.ts';
 import { coverageOf } from './coverage.ts';
 import { reachedBy, runTest, runTests } from './run.ts';
-import { plantFaults, sampled, strengthOf } from './strength.ts';
+import { mutableParts, mutantsOfRule } from './mutants.ts';
+import { sampled } from './sampled.ts';
+import { strengthOf } from './strength.ts';
 import { around } from './values.ts';
 import { suggestTests } from './suggest.ts';
 
 const program = compileProgram(rulebookOf(sizeClass));
+const mutantTexts = (p: Program): string[] =>
+  [...p.types.values()].flatMap((t) => t.rules.flatMap((r) => mutantsOfRule(r, t, p.rulebook).map((m) => m.text)));
 const tried = (count: number | null, size: string | null, more: Partial<RuleTest> = {}): RuleTest => ({
   key: `t${count}`,
   name: `count ${count}`,
@@ -82,14 +87,14 @@ describe('suggestions', () => {
 
   it('hold on the draft that they come from, and reach every band and entry point', () => {
     expect(suggested.flatMap((s) => runTest(program, s.test).failures)).toEqual([]);
-    const { branches, rules } = coverageOf(
+    const { branch, acts } = coverageOf(
       program,
       runTests(
         program,
         suggested.map((s) => s.test),
       ),
-    );
-    expect([rules, branches]).toEqual([
+    ).totals;
+    expect([acts, branch]).toEqual([
       { reached: 1, all: 1 },
       { reached: 6, all: 6 },
     ]);
@@ -116,25 +121,26 @@ describe('suggestions', () => {
     });
     const book = compileProgram(dealBook([rule]));
     const own = suggestTests(book).filter((s) => s.test.before === null);
-    const { parts } = coverageOf(
+    const { part } = coverageOf(
       book,
       runTests(
         book,
         own.map((s) => s.test),
       ),
-    );
-    expect(parts).toEqual({ reached: 6, all: 6 });
+    ).totals;
+    expect(part).toEqual({ reached: 6, all: 6 });
   });
 });
 
 describe('coverage', () => {
   it('counts what tests reach and names what they do not', () => {
     const coverage = coverageOf(program, runTests(program, [tried(10, 'small'), tried(null, null)]));
-    expect([coverage.rules, coverage.branches]).toEqual([
+    expect([coverage.totals.acts, coverage.totals.branch]).toEqual([
       { reached: 1, all: 1 },
       { reached: 2, all: 6 },
     ]);
-    expect(coverage.missing.map((m) => m.text)).toContain('from 250');
+    const missing = coverage.rules[0]!.cells.filter((c) => c.state === 'not reached');
+    expect(missing.map((m) => m.text)).toContain('from 250');
     expect(reachedBy(runTests(program, [tried(10, 'small')]))).toEqual(new Set(['size-class']));
   });
 });
@@ -148,7 +154,7 @@ describe('strength', () => {
     const many = strengthOf(program, boundaries);
     expect(many.caught).toBeGreaterThan(few.caught);
     expect(many.survivors.filter((s) => s.text.includes('10 moved'))).toEqual([]);
-    for (const s of few.survivors) expect(s.test.name).toContain('Size class');
+    for (const s of few.survivors) expect(s.test.recordType).toBe('customer');
     expect(few.caught + few.survivors.length).toBe(few.planted);
   });
 
@@ -167,10 +173,10 @@ describe('strength', () => {
 
   it('every other operator and both constants are planted for a comparison; bands move by the step of the field', () => {
     const rule: Rule = { ...sizeClass, condition: 'Employee count >= 10' };
-    const texts = plantFaults(compileProgram(rulebookOf(rule))).map((f) => f.text);
+    const texts = mutantTexts(compileProgram(rulebookOf(rule)));
     for (const by of ['with <', 'with <=', 'with >', 'with =', 'with !=', 'made true', 'made false'])
       expect(texts).toContain(`Employee count >= 10 ${by}`);
-    const money = plantFaults(
+    const money = mutantTexts(
       compileProgram(
         dealBook([
           ruleOf('deal', 'categorize', {
@@ -185,7 +191,7 @@ describe('strength', () => {
           }),
         ]),
       ),
-    ).map((f) => f.text);
+    );
     expect(money).toEqual(expect.arrayContaining(['the boundary 10 moved to 9.99', 'the boundary 10 moved to 10.01']));
   });
 
@@ -197,6 +203,38 @@ describe('strength', () => {
     expect(new Set(one).size).toBe(100);
     expect(sampled(all, 100, 2)).not.toEqual(one);
     expect(sampled(all, 1000, 2)).toBe(all);
+  });
+
+  // Kaminski, Ammann and Offutt, Journal of Systems and Software 86 (2013), 2002-2012: of the seven mutants of a relational
+  // operator three subsume the others; whoever catches these three catches all (here for `>=`: true, `>` and `=`).
+  it('whoever catches the three subsuming mutants of a comparison catches all seven', () => {
+    const rule: Rule = { ...sizeClass, condition: 'Area >= 5' };
+    const book = compileProgram(rulebookOf(rule));
+    const at = (area: number, ran: boolean): RuleTest =>
+      tried(10, null, {
+        key: `a${area}`,
+        sent: { name: 'A', count: 10, area },
+        expect: ran ? { fields: { class: 'small' } } : { didNotRun: ['size-class'] },
+      });
+    const notices = (tests: readonly RuleTest[]): string[] =>
+      strengthOf(book, tests).survivors.flatMap((s) => (/^Area >= 5 (with|made)/.test(s.text) ? [s.text] : []));
+    expect(notices([at(4, false), at(5, true), at(6, true)])).toEqual([]);
+    expect(notices([at(4, false), at(5, true)])).toEqual(['Area >= 5 with =']);
+    expect(notices([at(4, false), at(6, true)])).toEqual(['Area >= 5 with >']);
+  });
+
+  it('a fault that changes nothing in any region is the same, and outside the score', () => {
+    const condition = 'Size class = "Large"';
+    const rule = ruleOf('customer', 'derive', setTo('rank', '1'), { condition });
+    const { same, undecided } = strengthOf(compileProgram(rulebookOf(rule)), []);
+    expect(same).toBe(1);
+    expect(undecided.map((u) => u.text)).not.toContain(`${condition} with >=`);
+  });
+
+  it('goes part by part, and each part comes to the same alone', () => {
+    const parts = mutableParts(program);
+    expect(parts).toEqual([{ kind: 'rule', key: 'size-class' }]);
+    expect(strengthOf(program, boundaries).parts.map((p) => p.part)).toEqual(parts);
   });
 
   it('all suggestions together leave no survivor', () => {

@@ -116,4 +116,6 @@ export const runTests = (program: Program, tests: readonly RuleTest[], options: 
 
 /** Keys of the rules that some test makes act. */
 export const reachedBy = (results: readonly TestResult[]): ReadonlySet<string> =>
-  new Set(results.flatMap((r) => r.settlement?.trace.filter((t) => actedVerdicts.has(t.verdict)).map((t) => t.rule) ?? []));
+  new Set(
+    results.flatMap((r) => r.settlement?.trace.filter((t) => actedVerdicts.has(t.verdict)).map((t) => t.rule) ?? []),
+  );

@@ -6,15 +6,16 @@ import { recompileProgram } from '../compile/program.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import type { SettleOptions } from '../settle/settlement.ts';
 import { canonicalJson } from '../document/canonical.ts';
-import type { RuleTest } from '../document/document.ts';
-import type { PartRef } from '../document/parts.ts';
+import type { Rulebook, RuleTest } from '../document/document.ts';
+import { partId, type PartRef } from '../document/parts.ts';
+import { cellId, cellsOf } from './coverage.ts';
 import { allLines, linesOf } from './family.ts';
 import { equalByReasoning } from './equal-mutants.ts';
 import { randomInputs } from './inputs.ts';
 import { mutableParts, mutantsOfRule, mutantsOfTable, type Mutant, type MutantKind } from './mutants.ts';
 import { actedVerdicts, runTest, settleTest } from './run.ts';
 import { sampled } from './sampled.ts';
-import { suggestFor } from './suggest.ts';
+import { suggestFor, type Suggestion } from './suggest.ts';
 
 /** A fault that no test notices. */
 export interface Survivor {
@@ -24,6 +25,8 @@ export interface Survivor {
   readonly text: string;
   /** A test that would notice it. */
   readonly test: RuleTest;
+  /** The rulebook with the fault in it: where faults are gathered from several machines it stays behind. */
+  readonly rulebook?: Rulebook;
   /** Key of the entry point that it takes away. */
   readonly entryPoint?: string;
 }
@@ -74,18 +77,19 @@ interface BaseLine {
 /** A program with its tests, ready to have faults planted. */
 export class StrengthMeter {
   readonly program: Program;
-  private readonly options: Required<Pick<StrengthOptions, 'most' | 'seed' | 'effort'>>;
-  private readonly settling: SettleOptions;
+  readonly options: SettleOptions;
+  private readonly limits: Required<Pick<StrengthOptions, 'most' | 'seed' | 'effort'>>;
   /** Cases that hold, by record type: one that fails already notices nothing. */
   private readonly lines = new Map<string, BaseLine[]>();
-  private readonly suggested = new Map<string, readonly RuleTest[]>();
+  private readonly suggested = new Map<string, readonly Suggestion[]>();
+  private readonly weighed = new Map<string, PartStrength>();
   private readonly prints = new WeakMap<RuleTest, string>();
 
   constructor(program: Program, tests: readonly RuleTest[], options: StrengthOptions = {}) {
     const { most = usualMost, seed = 0, effort = usualEffort, ...settling } = options;
     this.program = program;
-    this.options = { most, seed, effort };
-    this.settling = settling;
+    this.limits = { most, seed, effort };
+    this.options = settling;
     for (const { test, of } of allLines(program, tests)) {
       const { failures, settlement } = runTest(program, test, settling, of);
       if (failures.length > 0 || !settlement) continue;
@@ -103,7 +107,7 @@ export class StrengthMeter {
   /** One rule or table. Yields between faults, for who has to do other things in between. */
   *weigh(part: PartRef): Generator<void, PartStrength> {
     const { rulebook, tables } = this.program;
-    const { most, seed } = this.options;
+    const { most, seed } = this.limits;
     const subjects = this.subjectsOf(part);
     const table = part.kind === 'table' ? tables.get(part.key)?.table : undefined;
     const all = table
@@ -125,7 +129,13 @@ export class StrengthMeter {
       else {
         const test = this.catcherOf(faulty, mutant, subjects, catchers);
         if (!test) undecided.push(told);
-        else survivors.push({ ...told, test, ...(entryPoint === undefined ? {} : { entryPoint }) });
+        else
+          survivors.push({
+            ...told,
+            test,
+            rulebook: mutant.rulebook,
+            ...(entryPoint === undefined ? {} : { entryPoint }),
+          });
         if (test && !catchers.includes(test)) catchers.push(test);
       }
     }
@@ -146,7 +156,7 @@ export class StrengthMeter {
     for (const key of new Set(subjects.map((s) => s.type.recordType.key))) {
       const lines = this.lines.get(key) ?? [];
       const acts = (line: BaseLine): boolean => subjects.some((s) => line.acted.has(s.rule.rule.key));
-      const notices = (line: BaseLine): boolean => runTest(faulty, line.test, this.settling).failures.length > 0;
+      const notices = (line: BaseLine): boolean => runTest(faulty, line.test, this.options).failures.length > 0;
       if (lines.some((l) => acts(l) && notices(l)) || lines.some((l) => !acts(l) && notices(l))) return true;
     }
     return false;
@@ -171,16 +181,15 @@ export class StrengthMeter {
           if (line && tells(line.test)) return line.test;
         }
     for (const { rule, type } of subjects) {
-      const found = this.suggestionsFor(rule, type).find(tells);
+      const found = this.suggestionsFor(rule, type).find((s) => tells(s.test))?.test;
       if (found) return found;
     }
     for (const { rule, type } of subjects) {
       const own = this.lines.get(type.recordType.key) ?? [];
       const near = own.find((l) => tells(l.test));
       if (near) return near.test;
-      let left = this.options.effort;
-      const tests = own.map((l) => l.test);
-      for (const input of randomInputs(rule, type, this.program, tests, this.options.seed + text.length)) {
+      let left = this.limits.effort;
+      for (const input of randomInputs(rule, type, this.program, this.testsOf(type), this.limits.seed + text.length)) {
         if (left-- <= 0) break;
         if (tells(input)) return input;
       }
@@ -188,18 +197,43 @@ export class StrengthMeter {
     return undefined;
   }
 
-  private suggestionsFor(rule: CompiledRule, type: TypeProgram): readonly RuleTest[] {
+  suggestionsFor(rule: CompiledRule, type: TypeProgram): readonly Suggestion[] {
     const { key } = rule.rule;
-    const known = this.suggested.get(key) ?? suggestFor(rule, type, this.program, this.settling).map((s) => s.test);
+    const known = this.suggested.get(key) ?? suggestFor(rule, type, this.program, this.options, this.testsOf(type));
     this.suggested.set(key, known);
     return known;
   }
 
+  /** The strength of a part, weighed at most once. */
+  strengthOf(part: PartRef): PartStrength {
+    const known = this.weighed.get(partId(part)) ?? finished(this.weigh(part));
+    this.weighed.set(partId(part), known);
+    return known;
+  }
+
+  /** The program with the fault of a survivor in it. */
+  faulty({ rulebook }: Survivor): Program | undefined {
+    return rulebook && recompileProgram(this.program, rulebook);
+  }
+
+  /** Cells of a rule by the mark that they leave, with the rule's key in front. */
+  cellsOf(r: CompiledRule, type: TypeProgram): ReadonlyMap<string, string> {
+    return new Map(cellsOf(r, type, this.program).map((c) => [cellId(r.rule.key, c.mark), c.text]));
+  }
+
+  private testsOf(type: TypeProgram): readonly RuleTest[] {
+    return (this.lines.get(type.recordType.key) ?? []).map((l) => l.test);
+  }
+
   private tells(faulty: Program, test: RuleTest): boolean {
     let print = this.prints.get(test);
-    if (print === undefined) this.prints.set(test, (print = fingerprint(this.program, test, this.settling)));
-    return fingerprint(faulty, test, this.settling) !== print;
+    if (print === undefined) this.prints.set(test, (print = fingerprint(this.program, test, this.options)));
+    return fingerprint(faulty, test, this.options) !== print;
   }
+}
+
+function finished<T>(work: Generator<void, T>): T {
+  for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
 }
 
 /** All that a test could look at. */
@@ -242,8 +276,7 @@ export function strengthOf(
   return sumOfStrength(
     parts.map((part, i) => {
       progress(i, parts.length);
-      const work = meter.weigh(part);
-      for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
+      return meter.strengthOf(part);
     }),
   );
 }

@@ -8,152 +8,281 @@ import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts'
 import type { Settlement } from '../settle/settlement.ts';
 import type { SettleOptions } from '../settle/settlement.ts';
 import type { Expectation, Moment, RecordData, RuleTest, Stored } from '../document/document.ts';
-import { settleTest } from './run.ts';
+import { usualValues } from './inputs.ts';
+import { pairwise } from './pairwise.ts';
+import { actedVerdicts, settleTest } from './run.ts';
 import { testMoment, trialsOf, type Trial } from './values.ts';
+
+/** What a suggestion is about. */
+export const suggestionKinds = {
+  boundary: 'around each boundary',
+  value: 'each value',
+  entry: 'each entry point',
+  transition: 'each move of an ordered list',
+  deciding: 'each part of the condition decides alone',
+  pair: 'every two values together',
+  unrelated: 'what must not make it act',
+  winner: 'who wins over a value set by hand',
+  fault: 'what no other test would notice',
+} as const;
+export type SuggestionKind = keyof typeof suggestionKinds;
 
 export interface Suggestion {
   readonly test: RuleTest;
   readonly rule: string;
-  /** What it is about: `boundary`, `blank`, `entry point` ... */
+  readonly kind: SuggestionKind;
+  /** What it tries: `Employee count just below 10`. */
   readonly why: string;
+  /** Key of the field whose value it tries, where it tries one. */
+  readonly about?: string;
 }
 
 /** Combinations tried to find records on which each part of a condition decides alone. */
 const mostCombinations = 4_000;
+/** Factors that are paired at most, and values of each. */
+const mostFactors = 6;
 
-export function suggestTests(program: Program, options: SettleOptions = {}): Suggestion[] {
+/** `known`: tests that there are, whose related records are lent to suggestions where a rule asks for some. */
+export function suggestTests(
+  program: Program,
+  options: SettleOptions = {},
+  known: readonly RuleTest[] = [],
+): Suggestion[] {
   const found: Suggestion[] = [];
   for (const type of program.types.values())
-    for (const r of type.rules) if (r.compiles && r.rule.on) found.push(...suggestFor(r, type, program, options));
+    for (const r of type.rules)
+      if (r.compiles && r.rule.on) found.push(...suggestFor(r, type, program, options, known));
   return found;
 }
 
+/** A record that the rule acts on, with all that stands around it. */
+type Base = Pick<RuleTest, 'related' | 'origin' | 'now' | 'user'> & { readonly record: RecordData };
+
 class Suggester {
   readonly found: Suggestion[] = [];
+  readonly r: CompiledRule;
+  readonly type: TypeProgram;
+  readonly program: Program;
   private readonly seen = new Set<string>();
-  private readonly r: CompiledRule;
-  private readonly type: TypeProgram;
-  private readonly program: Program;
   private readonly options: SettleOptions;
+  base: Base;
 
-  constructor(r: CompiledRule, type: TypeProgram, program: Program, options: SettleOptions) {
+  constructor(r: CompiledRule, type: TypeProgram, program: Program, options: SettleOptions, record: RecordData) {
     this.r = r;
     this.type = type;
     this.program = program;
     this.options = options;
+    this.base = { record, now: testMoment };
   }
 
-  /** Keeps a try as a test, unless there is one with the same input. */
+  /** Keeps a try as a test, unless there is one with the same input or it cannot settle. */
   add(
+    kind: SuggestionKind,
     why: string,
     before: RecordData | null,
     sent: RecordData,
-    more: Partial<Pick<RuleTest, 'entryPoint' | 'moment'>> = {},
-  ): Settlement | undefined {
+    more: Partial<Pick<RuleTest, 'entryPoint' | 'moment'>> & {
+      held?: readonly string[];
+      about?: string;
+    } = {},
+  ): void {
     const { rule } = this.r;
-    const moment: Moment = more.moment ?? (before ? 'updating' : 'creating');
-    const entryPoint = more.entryPoint ?? rule.entryPoints[0] ?? 'api';
-    const identity = JSON.stringify([before, sent, moment, entryPoint]);
-    if (this.seen.has(identity)) return undefined;
+    const { held = [], moment = before ? 'updating' : 'creating', entryPoint = rule.entryPoints[0] ?? 'api' } = more;
+    const identity = JSON.stringify([before, held, sent, moment, entryPoint]);
+    if (this.seen.has(identity)) return;
     this.seen.add(identity);
-    const base = {
+    const { record: _, ...around } = this.base;
+    const asked = {
       key: `suggested-${rule.key}-${this.found.length + 1}`,
       name: `${rule.name}: ${why}`,
       recordType: this.type.recordType.key,
-      before: before ? { data: before } : null,
+      before: before ? { data: before, ...(held.length > 0 ? { held } : {}) } : null,
+      ...around,
       sent,
       typed: Object.keys(sent),
       moment,
       entryPoint,
-      now: testMoment,
     };
-    const settlement = settleTest(this.program, { ...base, expect: {} }, this.options);
-    if (settlement.verdict === 'waiting') return settlement;
-    this.found.push({ rule: rule.key, why, test: { ...base, expect: this.expectation(settlement) } });
-    return settlement;
+    const settlement = settleTest(this.program, { ...asked, expect: {} }, this.options);
+    if (settlement.verdict === 'waiting') return;
+    const test = { ...asked, expect: expectationOf(this.r, this.type, settlement) };
+    this.found.push({ rule: rule.key, kind, why, test, ...(more.about === undefined ? {} : { about: more.about }) });
   }
 
-  private expectation(s: Settlement): Expectation {
-    const { rule, writes } = this.r;
-    const verdict = s.trace.find((t) => t.rule === rule.key)?.verdict;
-    const acted = verdict === 'ran' || verdict === 'no effect' || verdict === 'stops';
-    const fields = Object.fromEntries(
-      writes.map((slot) => {
-        const { key } = this.type.slots[slot]!.field;
-        return [key, s.data[key] ?? null] as const;
-      }),
-    );
-    const messages = s.messages.filter((m) => m.rule === rule.key).map((m) => m.text);
-    return {
-      ...(writes.length > 0 ? { fields } : {}),
-      ...(acted ? { ran: [rule.key] } : { didNotRun: [rule.key] }),
-      ...(this.r.fieldConstraints && messages.length === s.messages.length ? { messages } : {}),
-      ...(this.r.notices.length > 0 ? { notified: s.notifications.map((n) => n.to) } : {}),
-      verdict: s.verdict,
-    };
+  acts(test: RuleTest): boolean {
+    const { trace } = settleTest(this.program, test, this.options);
+    return actedVerdicts.has(trace.find((t) => t.rule === this.r.rule.key)?.verdict ?? '');
   }
 }
 
-export function suggestFor(r: CompiledRule, type: TypeProgram, program: Program, options: SettleOptions): Suggestion[] {
-  const suggester = new Suggester(r, type, program, options);
+/** What a rule has to do with a settled record, as a test says it. */
+export function expectationOf(r: CompiledRule, type: TypeProgram, s: Settlement): Expectation {
+  const { rule, writes } = r;
+  const acted = actedVerdicts.has(s.trace.find((t) => t.rule === rule.key)?.verdict ?? '');
+  const fields = Object.fromEntries(
+    writes.map((slot) => {
+      const { key } = type.slots[slot]!.field;
+      return [key, s.data[key] ?? null] as const;
+    }),
+  );
+  const messages = s.messages.filter((m) => m.rule === rule.key).map((m) => m.text);
+  const states = r.fieldConstraints ? statesOf(r.fieldConstraints, type, s) : {};
+  return {
+    ...(writes.length > 0 ? { fields } : {}),
+    ...(acted ? { ran: [rule.key] } : { didNotRun: [rule.key] }),
+    ...(r.fieldConstraints && messages.length === s.messages.length ? { messages } : {}),
+    ...(Object.keys(states).length > 0 ? { states } : {}),
+    ...(r.notices.length > 0 ? { notified: s.notifications.map((n) => n.to) } : {}),
+    verdict: s.verdict,
+  };
+}
+
+/** Of the fields that a rule constrains what they are now. */
+function statesOf(
+  constraints: NonNullable<CompiledRule['fieldConstraints']>,
+  type: TypeProgram,
+  s: Settlement,
+): NonNullable<Expectation['states']> {
+  const found: Record<string, Record<string, unknown>> = {};
+  const put = (slot: number, what: string, value: unknown): void => {
+    const { key } = type.slots[slot]!.field;
+    found[key] = { ...found[key], [what]: value };
+  };
+  const state = (slot: number) => s.states[type.slots[slot]!.field.key];
+  for (const what of ['required', 'locked', 'hidden'] as const)
+    for (const slot of constraints[what]) put(slot, what, state(slot)?.[what] !== undefined);
+  for (const { field } of constraints.limits) put(field, 'allowed', state(field)?.allowed ?? null);
+  return found;
+}
+
+export function suggestFor(
+  r: CompiledRule,
+  type: TypeProgram,
+  program: Program,
+  options: SettleOptions = {},
+  known: readonly RuleTest[] = [],
+): Suggestion[] {
   const trials = trialsOf(r, type, program);
-  const base = holdingRecord(r, type, trials);
+  const suggester = new Suggester(r, type, program, options, holdingRecord(r, type, trials));
+  borrowBase(suggester, known);
+  valueTests(suggester, trials);
+  const { base } = suggester;
   const keyOf = (slot: number): string => type.slots[slot]!.field.key;
-  const { rule } = r;
-  const saves = (m: Moment): boolean => rule.moments.includes(m);
-  for (const [slot, values] of trials)
-    for (const { value, why } of values) {
-      const name = type.slots[slot]!.field.name;
-      const sent = { ...base, [keyOf(slot)]: value };
-      if (saves('creating')) suggester.add(`${name} ${why}`, null, sent);
-      else if (saves('updating')) suggester.add(`${name} ${why}`, without(base, keyOf(slot)), { [keyOf(slot)]: value });
-    }
-  if (saves('updating')) {
-    for (const slot of new Set([...r.reads.present, ...r.wakes])) transitions(suggester, slot, type, base);
+  if (r.rule.moments.includes('updating')) {
+    for (const slot of new Set([...r.reads.present, ...r.wakes])) transitions(suggester, slot);
     const unrelated = type.slots.findIndex(
       ({ field }, i) => !r.wakes.includes(i) && !r.writes.includes(i) && fieldTypeOf(field).free,
     );
-    if (unrelated >= 0) suggester.add('another field changes', { ...base }, { [keyOf(unrelated)]: 'changed' });
+    if (unrelated >= 0)
+      suggester.add('unrelated', 'another field changes', { ...base.record }, { [keyOf(unrelated)]: 'changed' });
   }
-  for (const entry of entryPointsOf(type.recordType))
-    for (const moment of ['creating', 'updating'] as const) {
-      if (!entry.moments.includes(moment)) continue;
-      if (moment === 'creating') suggester.add(`through ${entry.name}`, null, base, { entryPoint: entry.key });
-      else {
-        const wake = r.wakes[0];
-        if (wake === undefined || base[keyOf(wake)] === undefined) continue;
-        const sent = { [keyOf(wake)]: base[keyOf(wake)]! };
-        suggester.add(`a change through ${entry.name}`, without(base, keyOf(wake)), sent, {
-          entryPoint: entry.key,
-          moment,
-        });
-      }
-    }
-  for (const { record, why } of decidingRecords(r, type, trials)) suggester.add(why, null, record);
-  winnerTests(suggester, r, type, base);
+  entryTests(suggester);
+  const decided = new Set([...conditionTrials(r, trials).keys()].map(keyOf));
+  const others = Object.fromEntries(Object.entries(base.record).filter(([key]) => !decided.has(key)));
+  for (const { record, why } of decidingRecords(r, type, trials))
+    suggester.add('deciding', why, null, { ...others, ...record });
+  pairTests(suggester);
+  winnerTests(suggester);
   return suggester.found;
 }
 
-/** What becomes of a value that is typed together with its cause. */
-function winnerTests(suggester: Suggester, r: CompiledRule, type: TypeProgram, base: RecordData): void {
+/** Where the record that was worked out does not make the rule act, one of a test in which it does. */
+function borrowBase(suggester: Suggester, known: readonly RuleTest[]): void {
+  const { r, type, base } = suggester;
+  const asked = { key: 'base', name: '', recordType: type.recordType.key, expect: {}, now: base.now };
+  const moment: Moment = r.rule.moments.includes('creating') ? 'creating' : (r.rule.moments[0] ?? 'updating');
+  const entryPoint = r.rule.entryPoints[0] ?? 'api';
+  if (suggester.acts({ ...asked, before: null, sent: base.record, moment, entryPoint })) return;
+  const own = known.filter((t) => t.recordType === type.recordType.key);
+  const found = own.find((t) => t.before === null && suggester.acts(t)) ?? own.find((t) => suggester.acts(t));
+  if (!found) return;
+  const { related, origin, now, user } = found;
+  suggester.base = {
+    record: { ...found.before?.data, ...(found.sent as RecordData) },
+    now,
+    ...(related ? { related } : {}),
+    ...(origin ? { origin } : {}),
+    ...(user ? { user } : {}),
+  };
+}
+
+function valueTests(suggester: Suggester, trials: ReadonlyMap<number, readonly Trial[]>): void {
+  const { r, type, base } = suggester;
+  const { moments } = r.rule;
+  for (const [slot, values] of trials) {
+    const { key, name } = type.slots[slot]!.field;
+    for (const { value, why, boundary } of values) {
+      const kind = boundary ? 'boundary' : 'value';
+      const sent = { ...base.record, [key]: value };
+      if (moments.includes('creating')) suggester.add(kind, `${name} ${why}`, null, sent, { about: key });
+      else if (moments.includes('updating'))
+        suggester.add(kind, `${name} ${why}`, without(base.record, key), { [key]: value }, { about: key });
+    }
+  }
+}
+
+function entryTests(suggester: Suggester): void {
+  const { r, type, base } = suggester;
+  for (const entry of entryPointsOf(type.recordType))
+    for (const moment of ['creating', 'updating'] as const) {
+      if (!entry.moments.includes(moment)) continue;
+      const way = { entryPoint: entry.key, moment };
+      if (moment === 'creating') suggester.add('entry', `through ${entry.name}`, null, base.record, way);
+      else {
+        const wake = r.wakes.map((s) => type.slots[s]!.field.key).find((k) => base.record[k] !== undefined);
+        if (wake === undefined) continue;
+        const sent = { [wake]: base.record[wake]! };
+        suggester.add('entry', `a change through ${entry.name}`, without(base.record, wake), sent, way);
+      }
+    }
+}
+
+/** Every two options of the picklists that a rule reads stand together in one of these. */
+function pairTests(suggester: Suggester): void {
+  const { r, type, base } = suggester;
+  const factors = r.reads.present
+    .map((slot) => type.slots[slot]!.field)
+    .filter((f) => fieldTypeOf(f).chooses === 'one' && f.options)
+    .slice(0, mostFactors);
+  if (factors.length < 2 || !r.rule.moments.includes('creating')) return;
+  const allowed = factors.map((f) => f.options!);
+  for (const row of pairwise(allowed.map((o) => o.length))) {
+    const chosen = factors.map((f, i) => [f.key, allowed[i]![row[i]!]!] as const);
+    const why = chosen.map(([, option]) => option.name).join(' with ');
+    const sent = { ...base.record, ...Object.fromEntries(chosen.map(([key, option]) => [key, option.key])) };
+    suggester.add('pair', why, null, sent);
+  }
+}
+
+/** What becomes of a value that is typed together with its cause, and of one that was set by hand before. */
+function winnerTests(suggester: Suggester): void {
+  const { r, type, base } = suggester;
   const [target] = r.writes;
-  const cause = r.wakes.find((s) => base[type.slots[s]!.field.key] !== undefined);
+  const cause = r.wakes.find((s) => base.record[type.slots[s]!.field.key] !== undefined);
   if (target === undefined || cause === undefined) return;
   const { field } = type.slots[target]!;
-  const other = field.options?.at(-1)?.key ?? (fieldTypeOf(field).free ? 'by hand' : undefined);
-  if (other === undefined) return;
+  const other = usualValues(field).find((v) => v !== null && v !== base.record[field.key]);
+  if (other === undefined || other === null) return;
   const [source, key] = [type.slots[cause]!.field.key, field.key];
-  suggester.add(`${field.name} set by hand after its cause`, null, { ...base, [source]: base[source]!, [key]: other });
-  const held = without(base, source);
-  suggester.add(`${field.name} set by hand before its cause`, held, { [key]: other, [source]: base[source]! });
+  const set = `${field.name} set by hand`;
+  suggester.add('winner', `${set} after its cause`, null, {
+    ...base.record,
+    [source]: base.record[source]!,
+    [key]: other,
+  });
+  const rest = without(base.record, source);
+  suggester.add('winner', `${set} before its cause`, rest, { [key]: other, [source]: base.record[source]! });
+  const held = { held: [key] };
+  suggester.add('winner', `${set} earlier`, { ...rest, [key]: other }, { [source]: base.record[source]! }, held);
 }
 
 const without = (data: RecordData, key: string): RecordData =>
   Object.fromEntries(Object.entries(data).filter(([k]) => k !== key));
 
 /** Each move between neighbours of an ordered picklist, and back. */
-function transitions(suggester: Suggester, slot: number, type: TypeProgram, base: RecordData): void {
-  const { field } = type.slots[slot]!;
+function transitions(suggester: Suggester, slot: number): void {
+  const { record } = suggester.base;
+  const { field } = suggester.type.slots[slot]!;
   if (!field.ordered) return;
   const options = field.options ?? [];
   options.slice(1).forEach((to, i) => {
@@ -163,8 +292,9 @@ function transitions(suggester: Suggester, slot: number, type: TypeProgram, base
       [to, from],
     ] as const)
       suggester.add(
+        'transition',
         `${field.name} from ${a.name} to ${b.name}`,
-        { ...base, [field.key]: a.key },
+        { ...record, [field.key]: a.key },
         { [field.key]: b.key },
       );
   });

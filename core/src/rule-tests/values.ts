@@ -3,7 +3,7 @@ import { numberOf } from '../analysis/reasoning.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import { type ComparisonOperator, type Expression, type Range, walk } from '../language/expression/ast.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
-import { createFormula } from '../language/expression/formula.ts';
+import { createFormula, type Formula } from '../language/expression/formula.ts';
 import type { Scope } from '../language/expression/scope.ts';
 import type { OutcomeStructure } from '../compile/rule-kinds/outcome-structure.ts';
 import type { Field, Stored } from '../document/document.ts';
@@ -20,6 +20,10 @@ const testDay = dayNumber(new FeelDate(2026, 5, 4));
 export interface Trial {
   readonly value: Stored;
   readonly why: string;
+  /** It stands at or beside a constant that the field is compared with. */
+  readonly boundary?: true;
+  /** It is two steps away: in the same region as its neighbour. */
+  readonly outer?: true;
 }
 
 /** The step that a field states; 1 where it states none. */
@@ -43,7 +47,12 @@ export function around(boundary: number, field: Field, closed?: boolean): Trial[
     by === 0
       ? `at ${String(at(0))}`
       : `${Math.abs(by) > 1 ? 'two steps' : 'just'} ${by < 0 ? 'below' : 'above'} ${String(at(0))}`;
-  return [one - 1, one, two, two + 1].map((by) => ({ value: at(by), why: why(by) }));
+  return [one - 1, one, two, two + 1].map((by) => ({
+    value: at(by),
+    why: why(by),
+    boundary: true,
+    ...(by === one - 1 || by === two + 1 ? { outer: true } : {}),
+  }));
 }
 
 /** Values to try for each slot that a rule reads. */
@@ -57,7 +66,8 @@ export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): 
       const coerced = fieldType.coerce(t.value, field);
       if ('problem' in coerced) continue;
       const key = JSON.stringify(coerced.value);
-      if (!own.has(key)) own.set(key, { value: coerced.value, why: t.why });
+      const known = own.get(key);
+      if (!known || (known.outer && !t.outer)) own.set(key, { ...t, value: coerced.value });
     }
   };
   const slots = new Set([...r.reads.present, ...r.reads.previous]);
@@ -67,12 +77,7 @@ export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): 
       const { field, type: fieldType } = type.slots[slot]!;
       if (fieldType.at) put(slot, around(testDay, field, true));
     }
-  for (const e of expressionsOf(r, type.scope))
-    walk(e, (x) => {
-      for (const { slot, boundary, closed } of comparisonsIn(x, type))
-        for (const side of closed) put(slot, around(boundary, type.slots[slot]!.field, side));
-      for (const [slot, text] of textsIn(x, type)) put(slot, [{ value: text, why: text }]);
-    });
+  for (const e of expressionsOf(r, type.scope)) comparedIn(e, type, put);
   const source = slotNamed(r.kind?.source?.(r.rule.outcome), type);
   const { division, pairs, table } = r.structure;
   if (division && source !== undefined) {
@@ -99,6 +104,44 @@ export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): 
     put(slot, [{ value: null, why: 'blank' }]);
   }
   return new Map([...found].map(([slot, trials]) => [slot, [...trials.values()]]));
+}
+
+/** What an expression compares its fields with. */
+function comparedIn(e: Expression, type: TypeProgram, put: Put): void {
+  walk(e, (x) => {
+    for (const { slot, boundary, closed } of comparisonsIn(x, type))
+      for (const side of closed) put(slot, around(boundary, type.slots[slot]!.field, side));
+    for (const [slot, text] of textsIn(x, type)) put(slot, [{ value: text, why: text }]);
+  });
+}
+
+/** A value for each region of the fields that formulas read, by slot: stored, those that the field takes. */
+export function trialsOfFormulas(
+  formulas: readonly Formula[],
+  type: TypeProgram,
+): ReadonlyMap<number, readonly Stored[]> {
+  const found = new Map<number, Stored[]>();
+  const put: Put = (slot, trials) => {
+    const { field, type: fieldType } = type.slots[slot]!;
+    const own = found.get(slot) ?? [];
+    found.set(slot, own);
+    for (const { value, outer } of trials) {
+      if (outer) continue;
+      const coerced = fieldType.coerce(value, field);
+      if ('value' in coerced) own.push(coerced.value);
+    }
+  };
+  for (const { expression, reads } of formulas) {
+    if (expression) comparedIn(expression, type, put);
+    for (const { field } of reads) {
+      const edges = type.slots[field.slot]!.type.boundaryValues(type.slots[field.slot]!.field);
+      put(
+        field.slot,
+        [null, ...edges].map((value) => ({ value, why: '' })),
+      );
+    }
+  }
+  return found;
 }
 
 const edgeText = (text: string): string => (text.length > 30 ? `of ${text.length} characters` : text);

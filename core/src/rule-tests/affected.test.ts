@@ -1,0 +1,88 @@
+/** Running only the tests that a change can touch gives what running all of them gives. */
+import fc from 'fast-check';
+import { expect, it } from 'vitest';
+import { compileProgram, recompileProgram } from '../compile/program.ts';
+import type { Rule, RuleTest, Rulebook } from '../document/document.ts';
+import { rulebookOf, sizeClass } from '../testing/customers.ts';
+import { setTo } from '../testing/deals.ts';
+import { randomRulebook, randomWrite } from '../testing/random-rulebooks.ts';
+import { TestRunner } from './affected.ts';
+import { runTests } from './run.ts';
+
+const randomTest = fc.tuple(randomWrite, fc.constantFrom('micro', 'small', null)).map(([w, size]): RuleTest => ({
+  key: 't',
+  name: 'T',
+  recordType: w.recordType,
+  before: w.before,
+  sent: w.sent,
+  typed: w.typed,
+  moment: w.moment,
+  entryPoint: w.entryPoint,
+  now: w.now,
+  expect: { fields: { class: size }, verdict: 'saved' },
+}));
+
+it('rules exchanged, taken out and put in, again and again', () => {
+  fc.assert(
+    fc.property(
+      randomRulebook,
+      randomRulebook,
+      fc.array(randomTest, { minLength: 1, maxLength: 6 }),
+      fc.array(fc.tuple(fc.nat(5), fc.constantFrom('exchange', 'remove', 'add', 'off')), { maxLength: 5 }),
+      (book, other, some, edits) => {
+        const tests = some.map((t, i) => ({ ...t, key: `t${i}` }));
+        const runner = new TestRunner();
+        let program = compileProgram({ ...book, tests });
+        runner.run(program, tests);
+        for (const [at, what] of edits) {
+          program = recompileProgram(program, edited(program.rulebook, other, at, what));
+          const told = runner.run(program, tests).map((r) => [r.test.key, r.failures]);
+          expect(told).toEqual(runTests(program, tests).map((r) => [r.test.key, r.failures]));
+        }
+      },
+    ),
+    { numRuns: 150 },
+  );
+});
+
+function edited(book: Rulebook, other: Rulebook, at: number, what: string): Rulebook {
+  const { rules } = book;
+  const i = at % Math.max(1, rules.length);
+  const given: Rule | undefined = other.rules[at % Math.max(1, other.rules.length)];
+  if (what === 'add')
+    return given ? { ...book, rules: [...rules, { ...given, key: `new-${rules.length}-${at}` }] } : book;
+  if (rules.length === 0) return book;
+  if (what === 'remove') return { ...book, rules: rules.toSpliced(i, 1) };
+  if (what === 'off') return { ...book, rules: rules.with(i, { ...rules[i]!, on: !rules[i]!.on }) };
+  return given ? { ...book, rules: rules.with(i, { ...given, key: rules[i]!.key }) } : book;
+}
+
+it('a rule that sleeps in a test does not run it again', () => {
+  const area: Rule = {
+    ...sizeClass,
+    key: 'rank',
+    wakesOn: ['Area'],
+    winner: 'rule',
+    outcome: setTo('rank', '1'),
+    kind: 'derive',
+  };
+  const test = (sent: RuleTest['sent'], key: string): RuleTest => ({
+    key,
+    name: key,
+    recordType: 'customer',
+    before: { data: { name: 'A' } },
+    sent,
+    moment: 'updating',
+    entryPoint: 'api',
+    now: '2026-05-04T09:00:00Z',
+    expect: {},
+  });
+  const tests = [test({ count: 9 }, 'count'), test({ area: 2 }, 'area')];
+  const runner = new TestRunner();
+  const program = compileProgram(rulebookOf(sizeClass, area));
+  runner.run(program, tests);
+  const rules = [sizeClass, { ...area, outcome: setTo('rank', '2') }];
+  const next = recompileProgram(program, { ...program.rulebook, rules });
+  runner.run(next, tests);
+  expect(runner.lastRun).toBe(1);
+});

@@ -1,0 +1,322 @@
+/**
+ * A condition that has to be true of every saved record, whatever was entered: a record and an act that break it are
+ * looked for among the values at which rules turn, then by chance; what is found is made as small and plain as it can be.
+ */
+import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
+import type { Claim, Moment, RecordData, RuleTest, SampleRecord, Stored } from '../document/document.ts';
+import type { Expression } from '../language/expression/ast.ts';
+import { createCondition, type Formula } from '../language/expression/formula.ts';
+import { isBlankStored } from '../language/field-types/field-type.ts';
+import { hasErrors } from '../diagnostics/catalog.ts';
+import type { Settlement } from '../settle/settlement.ts';
+import { isPlainFormula } from './equal-mutants.ts';
+import { settleTest } from './run.ts';
+import { randomFrom } from './sampled.ts';
+import { testMoment, trialsOfFormulas, trialsOf } from './values.ts';
+
+export type ClaimState = 'sure' | 'tried' | 'broken' | 'cannot be read';
+
+export interface ClaimResult {
+  readonly claim: string;
+  readonly state: ClaimState;
+  /** Records and acts that were settled. */
+  readonly tried: number;
+  /** A record and an act that break it, as small and plain as they could be made. */
+  readonly counterexample?: RuleTest;
+  /** What that record is once it is saved. */
+  readonly saved?: RecordData;
+  /** What is wrong with its condition. */
+  readonly problem?: string;
+}
+
+export interface ClaimOptions {
+  /** Records to try besides those that are made up. */
+  readonly samples?: readonly SampleRecord[];
+  readonly seed?: number;
+  /** Records and acts tried at most where it cannot be sure. */
+  readonly most?: number;
+  /** True: time is up, and what was tried so far is told. */
+  readonly timeIsUp?: () => boolean;
+}
+
+/** Combinations up to which every one is tried. */
+const mostRegions = 60_000;
+const usualMost = 20_000;
+const between = 200;
+
+/** Looks for what breaks a claim; yields now and then. Never throws, whatever the claim says. */
+export function* searchClaim(
+  program: Program,
+  claim: Claim,
+  options: ClaimOptions = {},
+): Generator<number, ClaimResult> {
+  const type = program.types.get(claim.recordType);
+  if (!type) return { claim: claim.key, state: 'cannot be read', tried: 0, problem: 'There is no such record type.' };
+  const formula = createCondition(claim.condition, type.scope);
+  if (!formula.evaluate || hasErrors(formula.diagnostics) || formula.related.length > 0) {
+    const problem = formula.diagnostics[0]?.message ?? 'A claim is about one record: it cannot ask for others.';
+    return { claim: claim.key, state: 'cannot be read', tried: 0, problem };
+  }
+  const search = new ClaimSearch(program, type, claim, formula);
+  const { most = usualMost, seed = 0, timeIsUp = () => false } = options;
+  let broken: RuleTest | undefined;
+  let everything = true;
+  const regions = search.everyRegion();
+  for (let step = regions.next(); !broken && !step.done; step = regions.next()) {
+    if (search.tried % between === 0) yield search.tried;
+    everything = search.tried < mostRegions && !timeIsUp();
+    if (!everything) break;
+    broken = search.breaks(step.value);
+  }
+  const sure = everything && search.isFinite();
+  if (!broken && !sure) {
+    const chance = search.byChance(seed, options.samples ?? []);
+    for (let n = 0; n < most && !broken; n++) {
+      if (n % between === 0) yield search.tried;
+      if (n > 0 && timeIsUp()) break;
+      broken = search.breaks(chance.next().value);
+    }
+  }
+  const { tried } = search;
+  if (!broken) return { claim: claim.key, state: sure ? 'sure' : 'tried', tried };
+  const counterexample = search.shrunk(broken);
+  return { claim: claim.key, state: 'broken', tried, counterexample, saved: search.settled(counterexample).data };
+}
+
+/** Claims to their ends, one after the other. */
+export function checkClaims(program: Program, options: ClaimOptions = {}): ClaimResult[] {
+  return (program.rulebook.claims ?? []).map((claim) => {
+    const work = searchClaim(program, claim, options);
+    for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
+  });
+}
+
+class ClaimSearch {
+  private readonly program: Program;
+  private readonly type: TypeProgram;
+  private readonly claim: Claim;
+  private readonly formula: Formula;
+  /** Rules that can have to do with a field of the claim. */
+  private readonly rules: readonly CompiledRule[];
+  /** Values by slot: of every field that the claim or one of its rules reads or writes. */
+  private readonly values: ReadonlyMap<number, readonly Stored[]>;
+  tried = 0;
+
+  constructor(program: Program, type: TypeProgram, claim: Claim, formula: Formula) {
+    this.program = program;
+    this.type = type;
+    this.claim = claim;
+    this.formula = formula;
+    const slots = new Set(formula.reads.map((r) => r.field.slot));
+    this.rules = rulesBehind(type, slots);
+    const values = new Map<number, Stored[]>();
+    const put = (slot: number, list: readonly Stored[]): void => {
+      const own = values.get(slot) ?? [];
+      const known = new Set(own.map((v) => JSON.stringify(v)));
+      for (const v of list) if (!known.has(JSON.stringify(v))) own.push(v);
+      values.set(slot, own);
+    };
+    for (const [slot, list] of trialsOfFormulas([formula], type)) put(slot, list);
+    for (const r of this.rules)
+      for (const [slot, list] of trialsOf(r, type, program))
+        put(
+          slot,
+          list.filter((t) => !t.outer).map((t) => t.value),
+        );
+    this.values = values;
+  }
+
+  private filling(slot: number): Stored {
+    const { field, type } = this.type.slots[slot]!;
+    if (field.options) return field.options[0]?.key ?? null;
+    const coerced = type.coerce(type.free ? 'Alder' : type.example, field);
+    return 'value' in coerced ? coerced.value : null;
+  }
+
+  settled(test: RuleTest): Settlement {
+    return settleTest(this.program, test, { trace: false });
+  }
+
+  /** The test, where its record is saved and the claim is not true of it. */
+  breaks(test: RuleTest): RuleTest | undefined {
+    this.tried++;
+    const { verdict, data } = this.settled(test);
+    return verdict === 'saved' && !this.holds(data, test.now) ? test : undefined;
+  }
+
+  /** A condition that is unknown is not true: it has to say what it means by blank. */
+  private holds(data: RecordData, now: string): boolean {
+    const { slots } = this.type;
+    const record = slots.map(({ field, type }) => type.read(data[field.key] ?? null, field));
+    try {
+      return this.formula.evaluate!({ record, previous: record, host: { ...this.program.host, now } }) === true;
+    } catch {
+      return false;
+    }
+  }
+
+  private test(entryPoint: string, moment: Moment, before: RuleTest['before'], sent: RecordData): RuleTest {
+    return {
+      key: `claim-${this.claim.key}`,
+      name: this.claim.name,
+      recordType: this.claim.recordType,
+      before,
+      sent,
+      typed: Object.keys(sent),
+      moment,
+      entryPoint,
+      now: testMoment,
+      expect: {},
+    };
+  }
+
+  /**
+   * Every record that can come to be stored, met by every combination of values sent, through every entry point: new
+   * records first, then what became of them, until nothing new comes.
+   */
+  *everyRegion(): Generator<RuleTest, void> {
+    const ways = [...this.type.entryPoints.values()];
+    const met = new Set<string>();
+    const waiting: RuleTest['before'][] = [null];
+    for (let before = waiting.shift(); before !== undefined; before = waiting.shift())
+      for (const sent of this.everySent()) {
+        const asked = before === null ? { ...this.fillings(), ...sent } : sent;
+        for (const { key, moments } of ways) {
+          const moment = before === null ? 'creating' : 'updating';
+          if (!moments.includes(moment)) continue;
+          const test = this.test(key, moment, before, asked);
+          yield test;
+          const { verdict, data, held } = this.settled(test);
+          const state = JSON.stringify([this.seen(data), held]);
+          if (verdict !== 'saved' || met.has(state)) continue;
+          met.add(state);
+          waiting.push({ data, held });
+        }
+      }
+  }
+
+  /** What of a record the claim and its rules look at. */
+  private seen(data: RecordData): readonly Stored[] {
+    return [...this.values.keys()].map((slot) => data[this.type.slots[slot]!.field.key] ?? null);
+  }
+
+  /** Required fields that nothing looks at. */
+  private fillings(): RecordData {
+    const slots = this.type.required.filter((slot) => !this.values.has(slot));
+    return Object.fromEntries(slots.map((slot) => [this.type.slots[slot]!.field.key, this.filling(slot)]));
+  }
+
+  /** Every combination of values, each also not sent. */
+  private *everySent(): Iterable<RecordData> {
+    const factors = [...this.values].map(([slot, list]) => ({ key: this.type.slots[slot]!.field.key, list }));
+    const total = factors.reduce((n, { list }) => n * (list.length + 1), 1);
+    for (let i = 0; i < total; i++) {
+      let rest = i;
+      const data: Record<string, Stored> = {};
+      for (const { key, list } of factors) {
+        const at = rest % (list.length + 1);
+        rest = Math.floor(rest / (list.length + 1));
+        if (at > 0) data[key] = list[at - 1]!;
+      }
+      yield data;
+    }
+  }
+
+  /** Only comparisons with constants stand between values and what becomes of them: regions are all alike inside. */
+  isFinite(): boolean {
+    return (
+      isPlainFormula(this.formula) &&
+      this.rules.every(
+        (r) =>
+          r.related.length === 0 &&
+          r.tables.size === 0 &&
+          !r.structure.table &&
+          !r.structure.match &&
+          r.placed.formulas.every(
+            ({ path, formula }) =>
+              isPlainFormula(formula) &&
+              // A value that is handed on would have to be compared with what its field is compared with there.
+              (path === '/condition' || r.structure.division !== undefined || givesConstants(formula.expression!)),
+          ),
+      )
+    );
+  }
+
+  *byChance(seed: number, samples: readonly SampleRecord[]): Generator<RuleTest, never> {
+    const random = randomFrom(seed);
+    const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)]!;
+    const own = samples.filter((s) => s.recordType === this.claim.recordType);
+    const ways = [...this.type.entryPoints.values()];
+    const { slots } = this.type;
+    const some = (share: number): RecordData =>
+      Object.fromEntries(
+        [...this.values].flatMap(([slot, list]) => (random() < share ? [[slots[slot]!.field.key, pick(list)]] : [])),
+      );
+    for (;;) {
+      const way = pick(ways);
+      const moment = pick(way.moments.filter((m) => m === 'creating' || m === 'updating'));
+      const base = own.length > 0 && random() < 0.4 ? pick(own).data : {};
+      if (moment === 'creating') yield this.test(way.key, moment, null, { ...this.fillings(), ...base, ...some(0.8) });
+      else {
+        const made = this.settled(
+          this.test(pick(ways).key, 'creating', null, { ...this.fillings(), ...base, ...some(0.8) }),
+        );
+        yield this.test(way.key, moment, { data: made.data, held: made.held }, some(0.4));
+      }
+    }
+  }
+
+  /** As few and as plain values as still break it. */
+  shrunk(test: RuleTest): RuleTest {
+    let best = test;
+    const better = (candidate: RuleTest): boolean => {
+      if (!this.breaks({ ...candidate, typed: Object.keys(candidate.sent) })) return false;
+      best = { ...candidate, typed: Object.keys(candidate.sent) };
+      return true;
+    };
+    if (best.before) better({ ...best, before: null, moment: 'creating', sent: { ...best.before.data, ...best.sent } });
+    const forms = [...this.type.entryPoints.values()].filter((e) => e.moments.includes(best.moment));
+    for (const { key } of forms) if (key === best.entryPoint || better({ ...best, entryPoint: key })) break;
+    for (const of of ['sent', 'before'] as const) {
+      for (const key of Object.keys(of === 'sent' ? best.sent : (best.before?.data ?? {}))) {
+        const without = (data: RecordData): RecordData =>
+          Object.fromEntries(Object.entries(data).filter(([k]) => k !== key));
+        if (of === 'sent') better({ ...best, sent: without(best.sent as RecordData) });
+        else better({ ...best, before: { held: best.before!.held ?? [], data: without(best.before!.data) } });
+      }
+    }
+    for (const key of Object.keys(best.sent)) {
+      const plain = this.plainest(key);
+      if (plain !== undefined) better({ ...best, sent: { ...best.sent, [key]: plain } });
+    }
+    return best;
+  }
+
+  private plainest(key: string): Stored | undefined {
+    const list = this.values.get(this.type.slotOf.get(key) ?? -1);
+    const sized = (v: Stored): number => (typeof v === 'number' ? Math.abs(v) : JSON.stringify(v).length);
+    return list?.filter((v) => !isBlankStored(v)).sort((a, b) => sized(a) - sized(b))[0];
+  }
+}
+
+/** Whatever the fields are, one of the constants in it comes out. */
+function givesConstants(e: Expression): boolean {
+  if (e.kind === 'if') return givesConstants(e.then) && givesConstants(e.otherwise);
+  return e.kind === 'literal';
+}
+
+/** The rules that write these fields or constrain them, and those that write what they read. Grows `slots`. */
+function rulesBehind(type: TypeProgram, slots: Set<number>): readonly CompiledRule[] {
+  const found = new Set<CompiledRule>();
+  for (let known = -1; known !== found.size;) {
+    known = found.size;
+    for (const r of type.rules) {
+      if (found.has(r) || !r.compiles || !r.rule.on) continue;
+      const constrained = r.fieldConstraints ? [...r.reads.present] : [];
+      if (![...r.writes, ...constrained].some((s) => slots.has(s))) continue;
+      found.add(r);
+      for (const s of [...r.reads.present, ...r.reads.previous, ...r.writes]) slots.add(s);
+    }
+  }
+  return [...found];
+}
