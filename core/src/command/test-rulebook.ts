@@ -43,7 +43,8 @@ export function strengthLines(rulebook: Rulebook, options: StrengthOptions): rea
   const program = compileProgram(rulebook);
   const { caught, planted, same, undecided, survivors, possible } = strengthOf(program, rulebook.tests ?? [], options);
   const names = partNames(rulebook);
-  const sample = planted + same + undecided.length < possible ? `, a sample of ${possible} by seed ${options.seed ?? 0}` : '';
+  const sample =
+    planted + same + undecided.length < possible ? `, a sample of ${possible} by seed ${options.seed ?? 0}` : '';
   const percent = planted === 0 ? 0 : Math.round((caught / planted) * 100);
   return [
     `strength: ${caught} of ${planted} planted faults caught (${percent} %), ${same} the same as before, ${undecided.length} undecided${sample}`,

@@ -177,9 +177,19 @@ export interface Expectation {
   readonly messages?: readonly string[];
   /** Addresses that a notification goes to; an empty list: nobody. */
   readonly notified?: readonly string[];
+  /** Values that rules give to other records, by the key of the record; an empty list: none. */
+  readonly related?: readonly RelatedExpectation[];
   readonly ran?: readonly string[];
   readonly didNotRun?: readonly string[];
   readonly verdict?: string;
+}
+
+/** A field of another record, and what it becomes. */
+export interface RelatedExpectation {
+  readonly recordType: string;
+  readonly key: string;
+  readonly field: string;
+  readonly value: Stored;
 }
 
 /** A kept try. It copies its records, so that it stays as it is when samples change. */

@@ -23,6 +23,7 @@ export {
   type HitPolicy,
   type MappingTable,
   type Notice,
+  type RelatedExpectation,
   type Rulebook,
   type RuleTest,
   type SampleRecord,

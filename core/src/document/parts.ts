@@ -49,7 +49,10 @@ export function toParts(rulebook: Rulebook): Part[] {
 /** The rulebook of these parts. `previous` gives back its own objects where nothing changed, so that caches hold. */
 export function fromParts(parts: readonly Part[], previous?: Rulebook): Rulebook {
   const of = (kind: PartKind): Part[] => parts.filter((p) => p.kind === kind).sort((a, b) => a.position - b.position);
-  const settings = of('settings')[0]?.body as Omit<Rulebook, 'recordTypes' | 'rules' | 'tables' | 'tests' | 'samples' | 'claims'>;
+  const settings = of('settings')[0]?.body as Omit<
+    Rulebook,
+    'recordTypes' | 'rules' | 'tables' | 'tests' | 'samples' | 'claims'
+  >;
   const fields = of('field');
   const recordTypes = of('record type').map(({ key, body }): RecordType => {
     const own = withSharedOptions(fields.filter((f) => f.key.startsWith(`${key}.`)).map((f) => f.body as Field));

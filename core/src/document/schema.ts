@@ -231,6 +231,15 @@ const ruleTest = {
         states: { type: 'object', additionalProperties: { type: 'object', additionalProperties: {} } },
         messages: texts,
         notified: texts,
+        related: {
+          type: 'array',
+          items: {
+            type: 'object',
+            required: ['recordType', 'key', 'field', 'value'],
+            additionalProperties: false,
+            properties: { recordType: key, key, field: key, value: stored },
+          },
+        },
         ran: texts,
         didNotRun: texts,
         verdict: text,

@@ -119,7 +119,11 @@ abstract class Search {
       const type = this.program.types.get(claim.recordType);
       if (!type) continue;
       const formula = createCondition(claim.condition, type.scope);
-      yield { part: { kind: 'claim', key: claim.key }, body: claim, formulas: [{ path: '/condition', at: 0, formula }] };
+      yield {
+        part: { kind: 'claim', key: claim.key },
+        body: claim,
+        formulas: [{ path: '/condition', at: 0, formula }],
+      };
     }
   }
 

@@ -61,7 +61,7 @@ it('a rule that sleeps in a test does not run it again', () => {
   const area: Rule = {
     ...sizeClass,
     key: 'rank',
-    wakesOn: ['Area'],
+    wakesOn: ['area'],
     winner: 'rule',
     outcome: setTo('rank', '1'),
     kind: 'derive',

@@ -57,11 +57,11 @@ function withCase(test: Omit<RuleTest, 'family'>, cases: Cases, row: readonly St
 }
 
 /** The same through another entry point: one that only changes records meets a record that is blank until then. */
-function through(
-  test: Omit<RuleTest, 'family'>,
+export function through<T extends Pick<RuleTest, 'before' | 'sent' | 'moment' | 'entryPoint'>>(
+  test: T,
   entryPoint: string,
   recordType: RecordType | undefined,
-): Omit<RuleTest, 'family'> {
+): T {
   const own = recordType && entryPointsOf(recordType).find((e) => e.key === entryPoint)?.moments;
   if (!own || own.includes(test.moment)) return { ...test, entryPoint };
   const moment = own.includes('updating') ? 'updating' : (own[0] ?? test.moment);

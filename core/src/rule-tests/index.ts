@@ -1,4 +1,21 @@
-/** Tests of rules: run, suggested, weighed: what others may use. */
+/** Tests of rules: run, suggested, weighed, claimed: what others may use. */
+export { TestRunner } from './affected.ts';
+export { checkClaims, searchClaim, type ClaimResult, type ClaimState } from './claims.ts';
+export {
+  coverageBy,
+  coverageOf,
+  marksOf,
+  type CellKind,
+  type CellReach,
+  type Coverage,
+  type Reached,
+  type RuleCoverage,
+} from './coverage.ts';
+export { casesOf, linesOf } from './family.ts';
 export { Impact, impactWays, type ImpactFigures, type ImpactWay } from './impact.ts';
+export { mutantKinds, type MutantKind } from './mutants.ts';
+export { firstOffers, identityOf, offersFor, type Offer } from './offers.ts';
 export { readinessOf, type Readiness } from './readiness.ts';
-export { reachedBy, runTest, runTests, testedId, type TestResult } from './run.ts';
+export { reachedBy, runTest, runTests, settleTest, testedId, type TestResult } from './run.ts';
+export { StrengthMeter, strengthOf, sumOfStrength, type PartStrength, type Strength, type Survivor } from './strength.ts';
+export { suggestionKinds, wholeExpectation, type SuggestionKind } from './suggest.ts';

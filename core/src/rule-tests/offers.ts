@@ -8,8 +8,8 @@ import type { RuleTest, Stored } from '../document/document.ts';
 import { cellId, marksOf } from './coverage.ts';
 import { casesOf, linesOf } from './family.ts';
 import { runTest, settleTest } from './run.ts';
-import { sumOfStrength, type Strength, type StrengthMeter } from './strength.ts';
-import { expectationOf, type Suggestion, type SuggestionKind } from './suggest.ts';
+import { sumOfStrength, type Strength, type StrengthMeter, type Survivor } from './strength.ts';
+import { wholeExpectation, type Suggestion, type SuggestionKind } from './suggest.ts';
 
 export interface Offer {
   /** The same for the same input, whatever comes out: what was refused is known by it. */
@@ -20,6 +20,8 @@ export interface Offer {
   /** Its expectations are what the rules give now. */
   readonly test: RuleTest;
   readonly cases: number;
+  /** Key of a test that there is, of which this is a stricter form. */
+  readonly amends?: string;
   /** What it adds to the tests and to the offers before it. */
   readonly adds: { readonly cells: readonly string[]; readonly rows: number; readonly faults: readonly string[] };
   /** Share of the planted faults of its rule that are caught once it is taken, with those before it; 0 to 1. */
@@ -54,6 +56,10 @@ export function identityOf({
   ]);
   return `${recordType}:${hash(text)}`;
 }
+
+/** One that looks at more than another with the same input is another. */
+const identityOfSuggestion = ({ kind, test }: Suggestion): string =>
+  `${identityOf(test)}${kind === 'fault' ? '+' : ''}`;
 
 /** 53 bits of a text: two multiplications by primes, mixed (the finalizer of MurmurHash3 in each half). */
 function hash(text: string): string {
@@ -91,7 +97,7 @@ export function asFamilies(suggestions: readonly Suggestion[], type: TypeProgram
 function groupKey({ kind, test, about }: Suggestion): string | undefined {
   const { fields, ...said } = test.expect;
   const { before, sent, moment, entryPoint, related, origin } = test;
-  if (kind === 'entry') return canonicalJson(['entry', before, sent, moment, test.expect]);
+  if (kind === 'entry') return canonicalJson(['entry', sent, test.expect]);
   if ((kind !== 'boundary' && kind !== 'value') || about === undefined) return undefined;
   const { [about]: _, ...others } = sent;
   return canonicalJson([
@@ -109,12 +115,12 @@ function groupKey({ kind, test, about }: Suggestion): string | undefined {
 }
 
 function familyOf(group: readonly Suggestion[], type: TypeProgram): Suggestion | undefined {
-  const [first] = group as [Suggestion, ...Suggestion[]];
+  // A case through an entry point that only changes records is made from one that makes them, not the other way round.
+  const first = group.find((s) => s.test.before === null) ?? group[0]!;
   const { test, about, kind } = first;
   if (kind === 'entry') {
     const acts = (test.expect.ran ?? []).length > 0;
-    const when = test.before ? 'a change' : 'a new record';
-    const why = `${acts ? 'acts' : 'stays out'} on ${when} through each of ${group.length} entry points`;
+    const why = `${acts ? 'acts' : 'stays out'} through each of ${group.length} entry points`;
     return {
       ...first,
       why,
@@ -177,8 +183,8 @@ export function offersFor(
   const suggestions = [
     ...asFamilies(meter.suggestionsFor(r, type), type),
     ...catchersOf(strength, r, type, meter),
-  ].filter(({ test }) => {
-    const identity = identityOf(test);
+  ].filter((s) => {
+    const identity = identityOfSuggestion(s);
     return !taken.has(identity) && taken.add(identity);
   });
   const goals: Goals = { marks: seen, strength };
@@ -210,28 +216,64 @@ function offerOf(s: Suggestion, added: readonly (readonly [string, string])[], s
   const of = (what: string): string[] => added.filter(([g]) => g.startsWith(`${what} `)).map(([, text]) => text);
   const adds = { cells: of('cell'), rows: of('row').length, faults: of('fault') };
   return {
-    identity: identityOf(s.test),
+    identity: identityOfSuggestion(s),
     kind: s.kind,
     why: s.why,
     test: s.test,
     cases: casesOf(s.test),
     adds,
     strengthAfter,
+    ...(s.amends === undefined ? {} : { amends: s.amends }),
   };
 }
 
 /** The tests that strength found for what nothing notices, where no suggestion does. */
 function catchersOf({ survivors }: Strength, r: CompiledRule, type: TypeProgram, meter: StrengthMeter): Suggestion[] {
+  const own = survivors.filter((s) => s.part.kind === 'rule');
   const found = new Map<RuleTest, string[]>();
-  for (const s of survivors)
-    if (s.part.kind === 'rule' && Object.keys(s.test.expect).length === 0)
-      found.set(s.test, [...(found.get(s.test) ?? []), s.text]);
-  return [...found].map(([test, texts], i): Suggestion => {
+  for (const s of own) found.set(s.test, [...(found.get(s.test) ?? []), s.text]);
+  const each = [...found].map(([test, texts], i): Suggestion => {
     const why = `notices: ${texts[0]!}${texts.length > 1 ? ` and ${texts.length - 1} more` : ''}`;
-    const expect = expectationOf(r, type, settleTest(meter.program, test, meter.options));
+    const expect = wholeExpectation(r, type, settleTest(meter.program, test, meter.options));
+    if (meter.isKnown(test) && !test.key.includes('/')) {
+      const more = `${test.name} looks at more`;
+      return {
+        rule: r.rule.key,
+        kind: 'fault',
+        why: `${more}, and ${why}`,
+        test: { ...test, expect },
+        amends: test.key,
+      };
+    }
     const key = `suggested-${r.rule.key}-fault-${i + 1}`;
     return { rule: r.rule.key, kind: 'fault', why, test: { ...test, key, name: `${r.rule.name}: ${why}`, expect } };
   });
+  return [...throughAll(own, r, type, meter), ...each];
+}
+
+/** One test through each entry point that could go missing unnoticed, on the record of the first that would tell. */
+function throughAll(
+  survivors: readonly Survivor[],
+  r: CompiledRule,
+  type: TypeProgram,
+  meter: StrengthMeter,
+): Suggestion[] {
+  const gone = survivors.filter((s) => s.entryPoint !== undefined);
+  const first = (gone.find((s) => s.test.before === null) ?? gone[0])?.test;
+  if (!first || gone.length < 2) return [];
+  const { family: _, ...base } = first;
+  const expect = wholeExpectation(r, type, settleTest(meter.program, base, meter.options));
+  const alike = gone
+    .map((s) => s.entryPoint!)
+    .filter((way) => {
+      const [line] = linesOf({ ...base, expect, family: { entryPoints: [way] } }, type);
+      return line && runTest(meter.program, line.test, meter.options).failures.length === 0;
+    });
+  if (alike.length < 2) return [];
+  const why = `acts through each of ${alike.length} entry points`;
+  const key = `suggested-${r.rule.key}-ways`;
+  const test = { ...base, key, name: `${r.rule.name}: ${why}`, expect, family: { entryPoints: alike } };
+  return [{ rule: r.rule.key, kind: 'fault', why, test }];
 }
 
 /** What a test would add, each with its words: `cell …`, `row …`, `fault …`. */

@@ -8,7 +8,7 @@ import { RecordsSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { allLines } from './family.ts';
-import type { RuleTest, Stored } from '../document/document.ts';
+import type { RelatedExpectation, RuleTest, Stored } from '../document/document.ts';
 
 export interface TestResult {
   /** The case that was run: for a test without a family the test itself. */
@@ -92,6 +92,7 @@ function compare(s: Settlement, { expect }: RuleTest, type: TypeProgram): string
   const lists = [
     ['messages', s.messages.map((m) => m.text), expect.messages],
     ['notified', s.notifications.map((n) => n.to), expect.notified],
+    ['other records', s.writes.map(relatedText), expect.related?.map(asWrite).map(relatedText)],
   ] as const;
   for (const [what, given, wanted] of lists) {
     if (!wanted) continue;
@@ -111,6 +112,11 @@ function compare(s: Settlement, { expect }: RuleTest, type: TypeProgram): string
 }
 
 /** Every case of every test. */
+/** A value for another record, as it is told. */
+const relatedText = (w: { recordType: string; id: string; field: string; value: Stored }): string =>
+  `${w.recordType} ${w.id} ${w.field} ${JSON.stringify(w.value)}`;
+const asWrite = ({ key, ...rest }: RelatedExpectation) => ({ ...rest, id: key });
+
 export const runTests = (program: Program, tests: readonly RuleTest[], options: SettleOptions = {}): TestResult[] =>
   allLines(program, tests).map(({ test, of }) => runTest(program, test, options, of));
 

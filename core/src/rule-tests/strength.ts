@@ -221,6 +221,11 @@ export class StrengthMeter {
     return new Map(cellsOf(r, type, this.program).map((c) => [cellId(r.rule.key, c.mark), c.text]));
   }
 
+  /** Whether it is one of the tests, or a case of one. */
+  isKnown(test: RuleTest): boolean {
+    return this.lines.get(test.recordType)?.some((l) => l.test === test) ?? false;
+  }
+
   private testsOf(type: TypeProgram): readonly RuleTest[] {
     return (this.lines.get(type.recordType.key) ?? []).map((l) => l.test);
   }

@@ -8,6 +8,7 @@ import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts'
 import type { Settlement } from '../settle/settlement.ts';
 import type { SettleOptions } from '../settle/settlement.ts';
 import type { Expectation, Moment, RecordData, RuleTest, Stored } from '../document/document.ts';
+import { through } from './family.ts';
 import { usualValues } from './inputs.ts';
 import { pairwise } from './pairwise.ts';
 import { actedVerdicts, settleTest } from './run.ts';
@@ -35,6 +36,8 @@ export interface Suggestion {
   readonly why: string;
   /** Key of the field whose value it tries, where it tries one. */
   readonly about?: string;
+  /** Key of a test that there is: it would look at more. */
+  readonly amends?: string;
 }
 
 /** Combinations tried to find records on which each part of a condition decides alone. */
@@ -133,7 +136,23 @@ export function expectationOf(r: CompiledRule, type: TypeProgram, s: Settlement)
     ...(r.fieldConstraints && messages.length === s.messages.length ? { messages } : {}),
     ...(Object.keys(states).length > 0 ? { states } : {}),
     ...(r.notices.length > 0 ? { notified: s.notifications.map((n) => n.to) } : {}),
+    ...(r.structure.sends
+      ? { related: s.writes.map(({ id, recordType, field, value }) => ({ recordType, key: id, field, value })) }
+      : {}),
     verdict: s.verdict,
+  };
+}
+
+/** All that can be said of a settled record, as far as a rule is looked at. */
+export function wholeExpectation(r: CompiledRule, type: TypeProgram, s: Settlement): Expectation {
+  const own = expectationOf(r, type, s);
+  const given = s.changes.filter((c) => c.author.by === 'rule').map((c) => [c.field, c.to] as const);
+  return {
+    ...own,
+    fields: { ...Object.fromEntries(given), ...own.fields },
+    messages: s.messages.map((m) => m.text),
+    notified: s.notifications.map((n) => n.to),
+    related: s.writes.map(({ id, recordType, field, value }) => ({ recordType, key: id, field, value })),
   };
 }
 
@@ -221,20 +240,23 @@ function valueTests(suggester: Suggester, trials: ReadonlyMap<number, readonly T
   }
 }
 
+/** The same through each entry point: a new record where the rule acts on such, else a change of what wakes it. */
 function entryTests(suggester: Suggester): void {
   const { r, type, base } = suggester;
-  for (const entry of entryPointsOf(type.recordType))
-    for (const moment of ['creating', 'updating'] as const) {
-      if (!entry.moments.includes(moment)) continue;
-      const way = { entryPoint: entry.key, moment };
-      if (moment === 'creating') suggester.add('entry', `through ${entry.name}`, null, base.record, way);
-      else {
-        const wake = r.wakes.map((s) => type.slots[s]!.field.key).find((k) => base.record[k] !== undefined);
-        if (wake === undefined) continue;
-        const sent = { [wake]: base.record[wake]! };
-        suggester.add('entry', `a change through ${entry.name}`, without(base.record, wake), sent, way);
-      }
-    }
+  const onNew = r.rule.moments.includes('creating');
+  const wake = r.wakes.map((s) => type.slots[s]!.field.key).find((k) => base.record[k] !== undefined);
+  if (!onNew && wake === undefined) return;
+  const before = onNew ? null : { data: without(base.record, wake!) };
+  const sent = onNew ? base.record : { [wake!]: base.record[wake!]! };
+  const moment = onNew ? 'creating' : 'updating';
+  for (const entry of entryPointsOf(type.recordType)) {
+    const line = through({ before, sent, moment, entryPoint: '' }, entry.key, type.recordType);
+    if (line.moment !== 'creating' && line.moment !== 'updating') continue;
+    suggester.add('entry', `through ${entry.name}`, line.before?.data ?? null, sent, {
+      entryPoint: entry.key,
+      moment: line.moment,
+    });
+  }
 }
 
 /** Every two options of the picklists that a rule reads stand together in one of these. */
