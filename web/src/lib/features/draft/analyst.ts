@@ -1,9 +1,11 @@
 /** Has the rules looked through as a whole in a worker; an answer that was overtaken is dropped. */
 import type { Rulebook } from '@rigid-rule/core/document';
 import type { FindingsAnswer, FindingsRequest } from '$lib/workers/findings.ts';
+import { RulebookFeed } from '$lib/workers/rulebook-feed.ts';
 
 export class Analyst {
   private worker: Worker | undefined;
+  private feed = new RulebookFeed();
   private asked = 0;
   private readonly answer: (answer: FindingsAnswer) => void;
 
@@ -13,7 +15,8 @@ export class Analyst {
 
   analyse(rulebook: Rulebook): void {
     this.worker ??= this.startWorker();
-    this.worker.postMessage({ id: ++this.asked, rulebook: JSON.stringify(rulebook) } satisfies FindingsRequest);
+    const change = this.feed.change(rulebook);
+    this.worker.postMessage({ id: ++this.asked, change } satisfies FindingsRequest);
   }
 
   private startWorker(): Worker {
@@ -27,5 +30,6 @@ export class Analyst {
   close(): void {
     this.worker?.terminate();
     this.worker = undefined;
+    this.feed = new RulebookFeed();
   }
 }

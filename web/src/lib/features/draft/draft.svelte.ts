@@ -25,7 +25,10 @@ import {
 import { SvelteMap } from 'svelte/reactivity';
 import { draftPartProblem } from '$lib/draft-part.ts';
 import { keepsTable, mayEditPart, type EditRights, type RemoteEdit, type VersionedPart } from '$lib/draft-protocol.ts';
+import type { Coverage } from '@rigid-rule/core/rule-tests';
+import type { TestLineResult } from '$lib/workers/findings.ts';
 import { Analyst } from './analyst.ts';
+import { failuresByTest } from './test-results.ts';
 import { takenBack, type PartChange, type PartEdit, type Step } from './parts.ts';
 import { keepIn, type KeptEdit } from './kept-edits.ts';
 import { keepNoSteps, keepStepsIn, type KeptSteps, type Steps } from './kept-steps.ts';
@@ -64,14 +67,22 @@ export class Draft {
   /** What the rules as a whole get wrong, as of the last analysis; accepted ones carry their reason. */
   allFindings = $state.raw<readonly Finding[]>([]);
   readonly findings = $derived(this.allFindings.filter((f) => f.accepted === undefined));
-  /** What each test expects and does not get, by its key, as of the last analysis. */
-  testResults = $state.raw<ReadonlyMap<string, readonly string[]>>(new Map());
+  /** Every case of every test, as of the last analysis. */
+  testLines = $state.raw<readonly TestLineResult[]>([]);
+  /** What each test expects and does not get, by its key. */
+  readonly testResults: ReadonlyMap<string, readonly string[]> = $derived.by(() => failuresByTest(this.testLines));
+  /** What the tests reach. */
+  coverage = $state.raw<Coverage>();
+  /** Keys of the rules that act in some case of a test, by the test's key. */
+  acting = $state.raw<ReadonlyMap<string, ReadonlySet<string>>>(new Map());
   /** Whether findings and test results are there at all. */
   analysed = $state(false);
-  private readonly analyst = new Analyst(({ findings, tests }) => {
+  private readonly analyst = new Analyst(({ findings, tests, coverage, acting }) => {
     this.analysed = true;
     this.allFindings = findings;
-    this.testResults = new Map(tests);
+    this.testLines = tests;
+    this.coverage = coverage;
+    this.acting = new Map(acting.map(([test, rules]) => [test, new Set(rules)]));
   });
 
   constructor(

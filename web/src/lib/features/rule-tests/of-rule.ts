@@ -1,0 +1,25 @@
+/** Which tests speak of a rule, and what is said of it in few words. */
+import { findRuleKind } from '@rigid-rule/core/compile';
+import type { Rule, RuleTest } from '@rigid-rule/core/document';
+import { casesOf } from '@rigid-rule/core/rule-tests';
+
+/** Whether a test says of a rule that it acts or does not, or what its fields come to. */
+export function speaksOf({ expect, family, recordType }: RuleTest, rule: Rule): boolean {
+  if (recordType !== rule.recordType) return false;
+  const named = [...(expect.ran ?? []), ...(expect.didNotRun ?? [])];
+  if (named.length > 0) return named.includes(rule.key);
+  const targets = findRuleKind(rule.kind)?.targets(rule.outcome) ?? [];
+  const looked = [
+    ...Object.keys(expect.fields ?? {}),
+    ...Object.keys(expect.states ?? {}),
+    ...(family?.cases?.expected ?? []),
+  ];
+  return looked.some((f) => targets.includes(f));
+}
+
+export const testsOf = (tests: readonly RuleTest[], rule: Rule): readonly RuleTest[] =>
+  tests.filter((t) => speaksOf(t, rule));
+
+export const caseCount = (tests: readonly RuleTest[]): number => tests.reduce((n, t) => n + casesOf(t), 0);
+
+export const counted = (n: number, word: string, plural = `${word}s`): string => `${n} ${n === 1 ? word : plural}`;

@@ -1,0 +1,154 @@
+/**
+ * How sure the draft is: what its tests notice, what may be proposed, what its claims come to. The work is done in two
+ * workers that outlive the page that asked: one goes through the whole draft, one answers questions about a rule.
+ */
+import {
+  partId,
+  type Claim,
+  type PartRef,
+  type Rulebook,
+  type RuleTest,
+  type SampleRecord,
+} from '@rigid-rule/core/document';
+import type { ClaimResult, Offer, PartStrength } from '@rigid-rule/core/rule-tests';
+import type { StrengthProgress, StrengthWork } from '$lib/workers/strength.ts';
+import { RulebookFeed } from '$lib/workers/rulebook-feed.ts';
+import { proxy, wrap, type Remote } from 'comlink';
+import { getContext, setContext } from 'svelte';
+import { SvelteMap } from 'svelte/reactivity';
+
+/** A worker and what it was told. */
+class Hired {
+  private readonly worker = new Worker(new URL('../../workers/strength.ts', import.meta.url), { type: 'module' });
+  private readonly feed = new RulebookFeed();
+  readonly work: Remote<StrengthWork> = wrap<StrengthWork>(this.worker);
+
+  take(rulebook: Rulebook): Promise<void> {
+    return this.work.take(this.feed.change(rulebook));
+  }
+
+  close(): void {
+    this.worker.terminate();
+  }
+}
+
+export type SweepState = 'not begun' | 'running' | 'done' | 'cancelled' | 'failed';
+
+export interface CheckedClaim {
+  readonly result: ClaimResult;
+  readonly seconds: number;
+  /** The condition that was checked: the claim may say another one by now. */
+  readonly condition: string;
+}
+
+export class Proof {
+  private sweeper: Hired | undefined;
+  private asker: Hired | undefined;
+  private asked = 0;
+  private toldAsker: Rulebook | undefined;
+  private before: Rulebook | undefined;
+  /** By identity of the part. */
+  readonly strength = new SvelteMap<string, PartStrength>();
+  readonly claims = new SvelteMap<string, CheckedClaim>();
+  state = $state<SweepState>('not begun');
+  progress = $state.raw<StrengthProgress>();
+
+  /** All parts together; undefined while nothing is known. */
+  readonly whole = $derived.by(() => {
+    if (this.strength.size === 0) return undefined;
+    let [caught, planted] = [0, 0];
+    for (const p of this.strength.values()) [caught, planted] = [caught + p.caught, planted + p.planted];
+    return { caught, planted };
+  });
+
+  /** Follows the draft once somebody has asked for its strength; until then nothing is worked out. */
+  get follows(): boolean {
+    return this.state !== 'not begun';
+  }
+
+  /** Goes through the draft: what changed first. What was under way for the draft before stops. */
+  async sweep(rulebook: Rulebook, samples: readonly SampleRecord[] = []): Promise<void> {
+    const asked = ++this.asked;
+    const sweeper = (this.sweeper ??= new Hired());
+    this.state = 'running';
+    const first = changedParts(this.before, rulebook);
+    this.before = rulebook;
+    try {
+      await sweeper.take(rulebook);
+      if (asked !== this.asked) return;
+      this.forget(rulebook);
+      const complete = await sweeper.work.weighAll(
+        first,
+        proxy((parts: readonly PartStrength[], progress: StrengthProgress) => {
+          if (asked !== this.asked) return;
+          for (const p of parts) this.strength.set(partId(p.part), p);
+          this.progress = progress;
+        }),
+      );
+      if (asked !== this.asked || !complete) return;
+      const conditions = new Map((rulebook.claims ?? []).map((c) => [c.key, c.condition]));
+      await sweeper.work.checkClaims(
+        samples,
+        proxy((result: ClaimResult, seconds: number) => {
+          if (asked !== this.asked) return;
+          this.claims.set(result.claim, { result, seconds, condition: conditions.get(result.claim) ?? '' });
+        }),
+      );
+      if (asked === this.asked) this.state = 'done';
+    } catch {
+      if (asked === this.asked) this.state = 'failed';
+    }
+  }
+
+  /** What is no longer there has no strength. */
+  private forget({ rules, tables = [], claims = [] }: Rulebook): void {
+    const there = new Set([...rules.map((r) => `rule:${r.key}`), ...tables.map((t) => `table:${t.key}`)]);
+    for (const id of [...this.strength.keys()]) if (!there.has(id)) this.strength.delete(id);
+    const claimed = new Set(claims.map((c: Claim) => c.key));
+    for (const key of [...this.claims.keys()]) if (!claimed.has(key)) this.claims.delete(key);
+  }
+
+  async cancel(): Promise<void> {
+    this.asked++;
+    this.state = 'cancelled';
+    await this.sweeper?.work.cancel();
+  }
+
+  /** Proposed tests of a rule, the fewest that bring everything first. */
+  async offers(rulebook: Rulebook, rule: string): Promise<readonly Offer[]> {
+    const asker = await this.ready(rulebook);
+    return asker.work.offers(rule);
+  }
+
+  /** A test with what the draft gives now, as far as a rule is looked at. */
+  async expected(rulebook: Rulebook, test: RuleTest, rule: string): Promise<RuleTest> {
+    const asker = await this.ready(rulebook);
+    return asker.work.expected(JSON.parse(JSON.stringify(test)) as RuleTest, rule);
+  }
+
+  private async ready(rulebook: Rulebook): Promise<Hired> {
+    const asker = (this.asker ??= new Hired());
+    if (this.toldAsker !== rulebook) await asker.take(rulebook);
+    this.toldAsker = rulebook;
+    return asker;
+  }
+
+  close(): void {
+    this.sweeper?.close();
+    this.asker?.close();
+    this.sweeper = this.asker = undefined;
+  }
+}
+
+/** Rules and tables that are otherwise than before. */
+function changedParts(before: Rulebook | undefined, now: Rulebook): readonly PartRef[] {
+  const old = new Set<unknown>([...(before?.rules ?? []), ...(before?.tables ?? [])]);
+  return [
+    ...now.rules.filter((r) => !old.has(r)).map(({ key }) => ({ kind: 'rule', key }) as const),
+    ...(now.tables ?? []).filter((t) => !old.has(t)).map(({ key }) => ({ kind: 'table', key }) as const),
+  ];
+}
+
+const key = Symbol('proof');
+export const provideProof = (proof: Proof): Proof => setContext(key, proof);
+export const useProof = (): Proof => getContext<Proof>(key);
