@@ -16,6 +16,7 @@ const confirmed = (
     moment: 'creating',
     entryPoint: 'form:full',
     now: '2026-05-04T09:00:00Z',
+    typed: Object.keys(t.sent),
     ...t,
   }));
 

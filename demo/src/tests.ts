@@ -24,6 +24,7 @@ const test = (recordType: string, row: Row): RuleTest => ({
   recordType,
   before: row.before ? { data: row.before, ...(row.held ? { held: row.held } : {}) } : null,
   sent: row.sent,
+  typed: Object.keys(row.sent),
   moment: row.moment ?? (row.before ? 'updating' : 'creating'),
   entryPoint: row.entryPoint ?? 'form:full',
   now,

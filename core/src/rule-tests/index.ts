@@ -17,5 +17,12 @@ export { mutantKinds, type MutantKind } from './mutants.ts';
 export { firstOffers, identityOf, offersFor, type Offer } from './offers.ts';
 export { readinessOf, type Readiness } from './readiness.ts';
 export { reachedBy, runTest, runTests, settleTest, testedId, type TestResult } from './run.ts';
-export { StrengthMeter, strengthOf, sumOfStrength, type PartStrength, type Strength, type Survivor } from './strength.ts';
+export {
+  StrengthMeter,
+  strengthOf,
+  sumOfStrength,
+  type PartStrength,
+  type Strength,
+  type Survivor,
+} from './strength.ts';
 export { suggestionKinds, wholeExpectation, type SuggestionKind } from './suggest.ts';

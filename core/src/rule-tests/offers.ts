@@ -9,7 +9,7 @@ import { cellId, marksOf } from './coverage.ts';
 import { casesOf, linesOf } from './family.ts';
 import { runTest, settleTest } from './run.ts';
 import { sumOfStrength, type Strength, type StrengthMeter, type Survivor } from './strength.ts';
-import { wholeExpectation, type Suggestion, type SuggestionKind } from './suggest.ts';
+import { expectationOf, wholeExpectation, type Suggestion, type SuggestionKind } from './suggest.ts';
 
 export interface Offer {
   /** The same for the same input, whatever comes out: what was refused is known by it. */
@@ -230,11 +230,19 @@ function offerOf(s: Suggestion, added: readonly (readonly [string, string])[], s
 /** The tests that strength found for what nothing notices, where no suggestion does. */
 function catchersOf({ survivors }: Strength, r: CompiledRule, type: TypeProgram, meter: StrengthMeter): Suggestion[] {
   const own = survivors.filter((s) => s.part.kind === 'rule');
-  const found = new Map<RuleTest, string[]>();
-  for (const s of own) found.set(s.test, [...(found.get(s.test) ?? []), s.text]);
-  const each = [...found].map(([test, texts], i): Suggestion => {
+  const found = new Map<RuleTest, Survivor[]>();
+  for (const s of own) found.set(s.test, [...(found.get(s.test) ?? []), s]);
+  const each = [...found].map(([test, met], i): Suggestion => {
+    const texts = met.map((s) => s.text);
     const why = `notices: ${texts[0]!}${texts.length > 1 ? ` and ${texts.length - 1} more` : ''}`;
-    const expect = wholeExpectation(r, type, settleTest(meter.program, test, meter.options));
+    const settled = settleTest(meter.program, test, meter.options);
+    // What the rule itself is about says most; all that comes out only where that would not notice.
+    const about = { ...test, expect: expectationOf(r, type, settled) };
+    const notices = met.every((s) => {
+      const faulty = meter.faulty(s);
+      return faulty && runTest(faulty, about, meter.options).failures.length > 0;
+    });
+    const expect = notices ? about.expect : wholeExpectation(r, type, settled);
     if (meter.isKnown(test) && !test.key.includes('/')) {
       const more = `${test.name} looks at more`;
       return {

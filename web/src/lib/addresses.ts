@@ -11,6 +11,8 @@ export const deskPath = '/desk';
 export const fieldsPath = '/fields';
 export const mappingsPath = '/mappings';
 export const findingsPath = '/findings';
+export const testsPath = '/tests';
+export const dryRunPath = '/dry-run';
 export const releasePath = '/release';
 export const recordsPath = '/records';
 export const settingsPath = '/settings';
@@ -22,6 +24,16 @@ export const mapPath = '/map';
 export const deskOf = (recordType: string, at: { readonly field?: string; readonly test?: string } = {}): string =>
   `${deskPath}/${recordType}${query(at)}`;
 export const ruleAddress = (recordType: string, rule: string): string => `${deskPath}/${recordType}/${rule}`;
+
+export const testsOfType = (recordType: string): string => `${testsPath}/${recordType}`;
+/** The tests of a rule, or one of them. */
+export const testsAddress = (recordType: string, rule: string, test?: string): string =>
+  `${testsPath}/${recordType}/${rule}${query({ test })}`;
+
+export const dryRunOf = (
+  recordType: string,
+  at: { readonly field?: string; readonly from?: string; readonly to?: string } = {},
+): string => `${dryRunPath}/${recordType}${query(at)}`;
 
 export const fieldsOf = (recordType: string, at: { readonly field?: string; readonly new?: '1' } = {}): string =>
   `${fieldsPath}/${recordType}${query(at)}`;

@@ -3,6 +3,7 @@
   import { page } from '$app/state';
   import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
   import { areaAt, areaEntries } from '$lib/features/shell/areas.ts';
+  import { Proof, provideProof } from '$lib/features/rule-tests/proof.svelte.ts';
   import TopBar from '$lib/features/shell/TopBar.svelte';
   import { organisation } from '$lib/organisation.svelte.ts';
   import { handleKey, type KeyAct } from '$lib/ui/keys.ts';
@@ -13,6 +14,8 @@
   // svelte-ignore state_referenced_locally
   Object.assign(organisation, data.organisation);
   const offers = provideOffers();
+  const proof = provideProof(new Proof());
+  onMount(() => () => proof.close());
   $effect.pre(() => void Object.assign(organisation, offers.draft?.organisation ?? data.organisation));
   /** Until the page is alive nobody can type into it: what is typed before would be lost. */
   let alive = $state(false);

@@ -4,7 +4,10 @@ const time = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' });
 const counted = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
 
 /** What the bar at the foot says: whether all is saved, and what there is. */
-export function draftStatus({ saver, rulebook, findings, testResults, analysed, heard, refusal, said }: Draft): string {
+export function draftStatus(
+  { saver, rulebook, findings, testResults, analysed, heard, refusal, said }: Draft,
+  strength?: { readonly caught: number; readonly planted: number },
+): string {
   const saved = saver.savedAt ? `Saved ${time.format(saver.savedAt)}` : 'Nothing changed yet';
   const words = {
     saved,
@@ -23,6 +26,9 @@ export function draftStatus({ saver, rulebook, findings, testResults, analysed, 
       ? [
           ...(tests > 0 ? [`${counted(tests, 'test')}, ${failing === 0 ? 'all hold' : `${failing} fail`}`] : []),
           counted(findings.length, 'finding'),
+          ...(strength && strength.planted > 0
+            ? [`${Math.floor((strength.caught / strength.planted) * 100)} of 100 planted faults would be noticed`]
+            : []),
         ]
       : ['findings and tests are being worked out']),
     ...(heard ? [`${heard.by} changed ${heard.what}`] : []),

@@ -11,26 +11,13 @@ import {
   type SampleRecord,
 } from '@rigid-rule/core/document';
 import type { ClaimResult, Offer, PartStrength } from '@rigid-rule/core/rule-tests';
-import type { StrengthProgress, StrengthWork } from '$lib/workers/strength.ts';
-import { RulebookFeed } from '$lib/workers/rulebook-feed.ts';
-import { proxy, wrap, type Remote } from 'comlink';
+import type { StrengthProgress } from '$lib/workers/strength.ts';
+import type { Hired } from './hired.ts';
 import { getContext, setContext } from 'svelte';
 import { SvelteMap } from 'svelte/reactivity';
 
-/** A worker and what it was told. */
-class Hired {
-  private readonly worker = new Worker(new URL('../../workers/strength.ts', import.meta.url), { type: 'module' });
-  private readonly feed = new RulebookFeed();
-  readonly work: Remote<StrengthWork> = wrap<StrengthWork>(this.worker);
-
-  take(rulebook: Rulebook): Promise<void> {
-    return this.work.take(this.feed.change(rulebook));
-  }
-
-  close(): void {
-    this.worker.terminate();
-  }
-}
+/** Loaded when somebody first asks: pages of records never need it. */
+const hire = async (): Promise<Hired> => new (await import('./hired.ts')).Hired();
 
 export type SweepState = 'not begun' | 'running' | 'done' | 'cancelled' | 'failed';
 
@@ -66,34 +53,37 @@ export class Proof {
     return this.state !== 'not begun';
   }
 
+  /** Whether this is what was swept last. */
+  isOf(rulebook: Rulebook): boolean {
+    return this.before === rulebook;
+  }
+
   /** Goes through the draft: what changed first. What was under way for the draft before stops. */
-  async sweep(rulebook: Rulebook, samples: readonly SampleRecord[] = []): Promise<void> {
+  async sweep(
+    rulebook: Rulebook,
+    wanted: readonly PartRef[] = [],
+    samples: readonly SampleRecord[] = [],
+  ): Promise<void> {
     const asked = ++this.asked;
-    const sweeper = (this.sweeper ??= new Hired());
     this.state = 'running';
-    const first = changedParts(this.before, rulebook);
+    const first = this.before ? [...changedParts(this.before, rulebook), ...wanted] : wanted;
     this.before = rulebook;
     try {
+      const sweeper = (this.sweeper ??= await hire());
       await sweeper.take(rulebook);
       if (asked !== this.asked) return;
       this.forget(rulebook);
-      const complete = await sweeper.work.weighAll(
-        first,
-        proxy((parts: readonly PartStrength[], progress: StrengthProgress) => {
-          if (asked !== this.asked) return;
-          for (const p of parts) this.strength.set(partId(p.part), p);
-          this.progress = progress;
-        }),
-      );
+      const complete = await sweeper.weighAll(first, (parts: readonly PartStrength[], progress: StrengthProgress) => {
+        if (asked !== this.asked) return;
+        for (const p of parts) this.strength.set(partId(p.part), p);
+        this.progress = progress;
+      });
       if (asked !== this.asked || !complete) return;
       const conditions = new Map((rulebook.claims ?? []).map((c) => [c.key, c.condition]));
-      await sweeper.work.checkClaims(
-        samples,
-        proxy((result: ClaimResult, seconds: number) => {
-          if (asked !== this.asked) return;
-          this.claims.set(result.claim, { result, seconds, condition: conditions.get(result.claim) ?? '' });
-        }),
-      );
+      await sweeper.checkClaims(samples, (result: ClaimResult, seconds: number) => {
+        if (asked !== this.asked) return;
+        this.claims.set(result.claim, { result, seconds, condition: conditions.get(result.claim) ?? '' });
+      });
       if (asked === this.asked) this.state = 'done';
     } catch {
       if (asked === this.asked) this.state = 'failed';
@@ -127,7 +117,7 @@ export class Proof {
   }
 
   private async ready(rulebook: Rulebook): Promise<Hired> {
-    const asker = (this.asker ??= new Hired());
+    const asker = (this.asker ??= await hire());
     if (this.toldAsker !== rulebook) await asker.take(rulebook);
     this.toldAsker = rulebook;
     return asker;
@@ -141,8 +131,8 @@ export class Proof {
 }
 
 /** Rules and tables that are otherwise than before. */
-function changedParts(before: Rulebook | undefined, now: Rulebook): readonly PartRef[] {
-  const old = new Set<unknown>([...(before?.rules ?? []), ...(before?.tables ?? [])]);
+function changedParts(before: Rulebook, now: Rulebook): readonly PartRef[] {
+  const old = new Set<unknown>([...before.rules, ...(before.tables ?? [])]);
   return [
     ...now.rules.filter((r) => !old.has(r)).map(({ key }) => ({ kind: 'rule', key }) as const),
     ...(now.tables ?? []).filter((t) => !old.has(t)).map(({ key }) => ({ kind: 'table', key }) as const),

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The desk: ledger, sheet and bench side by side. */
+  import { handedKey, takeHanded } from '../rule-tests/handover.ts';
   import { goto, replaceState } from '$app/navigation';
   import { page } from '$app/state';
   import { findRuleKind, ruleKinds } from '@rigid-rule/core/compile';
@@ -167,7 +168,7 @@
   // A kept test is opened by its address.
   const askedTest = $derived(page.url.searchParams.get('test'));
   $effect(() => {
-    const test = draft.rulebook.tests?.find((t) => t.key === askedTest);
+    const test = askedTest === handedKey ? takeHanded(typeKey) : draft.rulebook.tests?.find((t) => t.key === askedTest);
     if (test) untrack(() => bench.show(test));
   });
   $effect(() =>

@@ -12,6 +12,8 @@ import {
   recordsPath,
   releasePath,
   settingsPath,
+  testsOfType,
+  testsPath,
 } from '$lib/addresses.ts';
 import type { PaletteEntry } from './acts.svelte.ts';
 
@@ -50,6 +52,12 @@ export const areas: readonly Area[] = [
   },
   { name: 'Mappings', href: mappingsPath },
   { name: 'Findings', href: findingsPath },
+  {
+    name: 'Tests',
+    href: testsPath,
+    entries: ({ types }) =>
+      types.map((t) => ({ group: 'Tests', name: `Tests of ${t.plural}`, href: testsOfType(t.key) })),
+  },
   { name: 'Release', href: releasePath },
   {
     name: 'Records',

@@ -13,7 +13,8 @@
   import { provideSamples, SampleSet } from '$lib/features/samples/samples.svelte.ts';
   import { isLocale, usualTag } from '$lib/locale.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
-  import { onMount } from 'svelte';
+  import { useProof } from '$lib/features/rule-tests/proof.svelte.ts';
+  import { onMount, untrack } from 'svelte';
 
   const { data, children } = $props();
   // Kept for as long as these areas are on show; later loads are taken in by `refresh`.
@@ -23,6 +24,7 @@
   provideDraft({ draft, users: data.users });
   provideSamples(new SampleSet());
   const offers = useOffers();
+  const proof = useProof();
   const clashes = $derived([...draft.saver.clashes]);
 
   $effect(() =>
@@ -53,8 +55,17 @@
     return () => clearTimeout(timer);
   });
 
+  /** Milliseconds of quiet before the tests are weighed anew, once somebody has asked for that. */
+  const settledFor = 900;
   $effect(() => {
-    offers.status = draftStatus(draft);
+    const { rulebook } = draft;
+    if (!proof.follows || untrack(() => proof.isOf(rulebook))) return;
+    const timer = setTimeout(() => void proof.sweep(rulebook), settledFor);
+    return () => clearTimeout(timer);
+  });
+
+  $effect(() => {
+    offers.status = draftStatus(draft, proof.whole);
     return () => (offers.status = '');
   });
 

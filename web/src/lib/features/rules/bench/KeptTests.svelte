@@ -1,8 +1,8 @@
 <script lang="ts">
   /** The kept tries of a record type, those of the rule on the sheet first: each holds or fails as the draft stands. */
-  import { findRuleKind } from '@rigid-rule/core/compile';
   import type { Rule, RuleTest } from '@rigid-rule/core/document';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+  import { speaksOf, triesAll } from '$lib/features/rule-tests/of-rule.ts';
   import type { Bench } from './bench.svelte.ts';
 
   interface Props {
@@ -18,13 +18,14 @@
   const tests = $derived((draft.rulebook.tests ?? []).filter((t) => t.recordType === bench.typeKey));
   const failuresOf = (t: RuleTest) => draft.testResults.get(t.key);
   const failing = $derived(tests.filter((t) => (failuresOf(t)?.length ?? 0) > 0));
-  const targets = $derived(rule ? (findRuleKind(rule.kind)?.targets(rule.outcome) ?? []) : []);
-  /** It says of the rule that it acts or does not, or what its fields come to. */
-  const isOfRule = ({ expect }: RuleTest): boolean =>
-    rule !== undefined &&
-    ([...(expect.ran ?? []), ...(expect.didNotRun ?? [])].includes(rule.key) ||
-      Object.keys(expect.fields ?? {}).some((f) => targets.includes(f)));
-  const rank = (t: RuleTest) => (isOfRule(t) ? 0 : 2) + (failing.includes(t) ? 0 : 1);
+  const isOfRule = (t: RuleTest): boolean => rule !== undefined && speaksOf(t, rule);
+  /** Tests that try already what is tried on the bench. */
+  const same = $derived(
+    bench.tried.length === 0 || bench.shown
+      ? []
+      : tests.filter((t) => triesAll(t, bench.tried, draft.program.types.get(bench.typeKey))),
+  );
+  const rank = (t: RuleTest) => (same.includes(t) ? 0 : isOfRule(t) ? 1 : 3) + (failing.includes(t) ? 0 : 1);
   const listed = $derived(tests.map((t, i) => ({ t, i })).sort((a, b) => rank(a.t) - rank(b.t) || a.i - b.i));
   const own = $derived(tests.filter(isOfRule).length);
 
@@ -39,7 +40,8 @@
   <h3 class="bench-head">
     <button type="button" class="word" aria-expanded={open} onclick={() => (open = !open)}>
       {tests.length === 1 ? '1 kept test' : `${tests.length} kept tests`}{#if own > 0}, {own} of this rule{/if}{#if failing.length > 0},
-        <b class="text-stop">{failing.length === 1 ? '1 fails' : `${failing.length} fail`}</b>{:else}, all hold{/if}
+        <b class="text-stop">{failing.length === 1 ? '1 fails' : `${failing.length} fail`}</b>{:else}, all hold{/if}{#if same.length > 0};
+        {same.length === 1 ? '1 tries' : `${same.length} try`} this already{/if}
     </button>
   </h3>
   {#if open}
@@ -67,6 +69,8 @@
                 class="cursor-pointer text-left hover:text-brass"
                 title="Try it on the bench"
                 onclick={() => bench.show(t)}>{t.name}</button
+              >{/if}{#if same.includes(t)}<span class="quiet">
+                tries this already</span
               >{/if}{#each failures as f (f)}<br /><span class="quiet">{f}</span>{/each}</span
           >
           {#if draft.editable}

@@ -21,6 +21,7 @@
   import { duplicateRule, ruleToText, targetsOf } from '../new-rule.ts';
   import type { SampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
   import FieldChips from '$lib/features/rule-kinds/parts/FieldChips.svelte';
+  import ProofMarks from '$lib/features/rule-tests/ProofMarks.svelte';
   import NoticesEditor from './NoticesEditor.svelte';
   import { kindFace } from '$lib/features/rule-kinds';
   import { saidAt, Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
@@ -196,6 +197,7 @@
         onfocus={visit.begin}
         oninput={(e) => set('purpose', e.currentTarget.value, 'reword the purpose', `purpose:${visit.group}`)}
       ></textarea>
+      <ProofMarks {draft} {rule} />
       {#if !readonly}
         <p class="flex gap-3 text-small text-faint">
           <button type="button" class="word" onclick={() => void goto(duplicateRule(draft, rule))}>duplicate</button>

@@ -1,0 +1,69 @@
+<script lang="ts">
+  /** Fields with a value each, as a test has them: changed, cleared, taken out, added. */
+  import { FieldInput, shownValue } from '../fields';
+  import type { RecordType, Stored } from '@rigid-rule/core/document';
+  import { linkedType } from '@rigid-rule/core/language';
+  import X from '@lucide/svelte/icons/x';
+  import { useDraft } from '../draft/context.ts';
+
+  interface Props {
+    /** What the values are: it tells the inputs apart. */
+    label: string;
+    type: RecordType;
+    data: Readonly<Record<string, Stored>>;
+    set: (key: string, value: unknown) => void;
+    remove: (key: string) => void;
+  }
+  const { label, type, data, set, remove }: Props = $props();
+  const { users } = useDraft();
+  const keys = $derived(Object.keys(data));
+  const free = $derived(type.fields.filter((f) => !keys.includes(f.key)));
+  const titles = $derived({ user: Object.fromEntries(users.map((u) => [u.email, u.name])) });
+</script>
+
+<div class="min-w-0">
+  <ul>
+    {#each keys as key (key)}
+      {@const field = type.fields.find((f) => f.key === key)}
+      <li class="grid grid-cols-[150px_minmax(0,1fr)_20px] items-baseline gap-x-2 py-px">
+        <label class="truncate" for="{label}-{key}">{field?.name ?? key}</label>
+        {#if field && !linkedType(field)}
+          <FieldInput
+            id="{label}-{key}"
+            {field}
+            value={data[key] ?? null}
+            {titles}
+            users={[...users]}
+            commit={(v) => set(key, v)}
+            class="max-w-[240px]"
+          />
+        {:else if field}
+          <input
+            id="{label}-{key}"
+            class="editable max-w-[240px]"
+            value={shownValue(field, data[key])}
+            onchange={(e) => set(key, e.currentTarget.value.trim() || null)}
+          />
+        {:else}<span class="text-stop">no such field</span>{/if}
+        <button
+          type="button"
+          class="cursor-pointer text-faint hover:text-stop"
+          aria-label="Take {field?.name ?? key} out of what is {label}"
+          onclick={() => remove(key)}><X size={13} aria-hidden="true" /></button
+        >
+      </li>
+    {/each}
+  </ul>
+  <select
+    class="editable mt-0.5 text-soft"
+    aria-label="A field more of what is {label}"
+    value=""
+    onchange={(e) => {
+      if (e.currentTarget.value) set(e.currentTarget.value, null);
+      e.currentTarget.value = '';
+    }}
+  >
+    <option value="">a field more</option>
+    {#each free as f (f.key)}<option value={f.key}>{f.name}</option>{/each}
+  </select>
+</div>

@@ -1,0 +1,393 @@
+<script lang="ts">
+  /** One test: read aloud, its cases, what it expects and what came out; all of it changed in place. */
+  import { testsAddress, testsOfType } from '$lib/addresses.ts';
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { pointer, type Rule, type RuleTest, type Stored } from '@rigid-rule/core/document';
+  import { entryPointsOf, type TypeProgram } from '@rigid-rule/core/compile';
+  import { settleTest } from '@rigid-rule/core/rule-tests';
+  import { shownInstant, typedInstant } from '$lib/instants.ts';
+  import { organisation, ownForm } from '$lib/organisation.svelte.ts';
+  import { untrack } from 'svelte';
+  import { useDraft } from '../draft/context.ts';
+  import CasesEditor from './CasesEditor.svelte';
+  import FamilyCases from './FamilyCases.svelte';
+  import FieldValues from './FieldValues.svelte';
+  import { handover } from './handover.ts';
+  import { counted, caseCount } from './of-rule.ts';
+  import { testSentences } from './sentences.ts';
+
+  interface Props {
+    test: RuleTest;
+    program: TypeProgram;
+    rule: Rule | undefined;
+  }
+  const { test, program, rule }: Props = $props();
+  const { draft, users } = useDraft();
+
+  const ref = $derived({ kind: 'test', key: test.key } as const);
+  const lines = $derived(draft.testLines.filter((l) => l.of === test.key));
+  const failing = $derived(lines.filter((l) => l.failures.length > 0));
+  const words = $derived(testSentences(test, draft.rulebook));
+  const type = $derived(program.recordType);
+  const ways = $derived(entryPointsOf(type));
+  let editing = $state(untrack(() => page.url.searchParams.get('edit') === '1' && draft.editable));
+
+  const set = (path: string, value: unknown, label = 'change a test') =>
+    draft.edit(ref, [{ op: 'add', path, value }], label, `test ${test.key}${path}`);
+  const drop = (path: string) => draft.edit(ref, [{ op: 'remove', path }], 'change a test');
+
+  function setValue(at: '/sent' | '/before/data' | '/expect/fields', key: string, value: unknown) {
+    if (at === '/expect/fields' && !test.expect.fields) set('/expect/fields', { [key]: value });
+    else set(at + pointer(key), value);
+    if (at === '/sent' && test.typed && !test.typed.includes(key)) set('/typed', [...test.typed, key]);
+  }
+  function removeValue(at: '/sent' | '/before/data' | '/expect/fields', key: string) {
+    drop(at + pointer(key));
+    if (at === '/sent' && test.typed?.includes(key))
+      set(
+        '/typed',
+        test.typed.filter((k) => k !== key),
+      );
+  }
+  /** A family's first failing case, or the test itself, where it can be looked at closely. */
+  const onBench = $derived.by(() => {
+    const { family: _, ...own } = test;
+    return own as RuleTest;
+  });
+
+  /** What comes out now, for the fields that are looked at. */
+  const given = $derived(test.family ? undefined : settleTest(draft.program, onBench));
+  const different = $derived(
+    given
+      ? Object.entries(test.expect.fields ?? {}).filter(
+          ([k, v]) => JSON.stringify(given.data[k] ?? null) !== JSON.stringify(v),
+        )
+      : [],
+  );
+  const name = (key: string) => type.fields.find((f) => f.key === key)?.name ?? key;
+
+  /** Of what is looked at, the value of one field as it comes out now. */
+  const acceptField = (key: string) => setValue('/expect/fields', key, given?.data[key] ?? null);
+
+  function remove() {
+    draft.remove([ref], 'remove a test');
+    void goto(rule ? testsAddress(type.key, rule.key) : testsOfType(type.key));
+  }
+  function copy() {
+    const key = draft.freeKey('test', test.name);
+    draft.create({ kind: 'test', key }, { ...test, key, name: `${test.name}, again` }, 'copy a test');
+    if (rule) void goto(`${testsAddress(type.key, rule.key, key)}&edit=1`);
+  }
+  const setNow = (text: string) => {
+    const instant = typedInstant(text, organisation.zone, ownForm());
+    if (!Number.isNaN(Date.parse(instant))) set('/now', instant);
+  };
+  const ruleName = (key: string) => draft.rulebook.rules.find((r) => r.key === key)?.name ?? key;
+  /** What each rule did when the test was accepted, beside what it does now. */
+  const steps = $derived.by(() => {
+    if (!given) return [];
+    const then = new Map((test.accepted ?? []).map((s) => [s.rule, s]));
+    const now = given.trace.filter((t) => !['asleep', 'off', 'other moment', 'other entry point'].includes(t.verdict));
+    const keys = [...new Set([...now.map((t) => t.rule), ...then.keys()])];
+    return keys.map((key) => {
+      const own = given.trace.find((t) => t.rule === key);
+      return { key, name: ruleName(key), now: own?.verdict ?? 'not there', then: then.get(key)?.verdict };
+    });
+  });
+  const verdicts: Readonly<Record<string, string>> = {
+    ran: 'acted',
+    'no effect': 'acted, changed nothing',
+    stops: 'stopped the write',
+    asleep: 'was not woken',
+    'condition false': 'condition false',
+    'condition unknown': 'condition unknown',
+  };
+</script>
+
+<p class="flex items-baseline justify-between gap-4">
+  <a class="editable" href={rule ? testsAddress(type.key, rule.key) : testsOfType(type.key)}
+    >{rule ? `All tests of ${rule.name}` : 'All tests'}</a
+  >
+  <span class="flex gap-4">
+    <a class="word" href={handover(onBench, rule?.key)}>see it on the bench</a>
+    {#if draft.editable}
+      <button type="button" class="word" aria-pressed={editing} onclick={() => (editing = !editing)}
+        >{editing ? 'done' : 'change it'}</button
+      >
+      <button type="button" class="word" onclick={copy}>copy</button>
+      <button type="button" class="word" onclick={remove}>remove</button>
+    {/if}
+  </span>
+</p>
+{#if editing}
+  <input
+    class="editable mt-2 w-full text-[20px] leading-[26px] font-[650]"
+    aria-label="Name of the test"
+    value={test.name}
+    onchange={(e) => e.currentTarget.value.trim() && set('/name', e.currentTarget.value.trim(), 'rename a test')}
+  />
+{:else}<h1 class="mt-2">{test.name}</h1>{/if}
+
+<p class="mt-1 text-[15px] leading-6">{words.act}</p>
+<p class="text-[15px] leading-6">
+  {#if words.then.length > 0}Then {words.then.join(', ')}.{:else}<span class="text-stop"
+      >It looks at nothing yet: say what must come of it.</span
+    >{/if}
+</p>
+<p class={['mt-1', failing.length > 0 ? 'text-stop' : 'text-ok']} role="status">
+  {#if lines.length === 0}<span class="text-soft">not run yet</span>
+  {:else if failing.length > 0}{test.family
+      ? `${failing.length} of ${counted(lines.length, 'case')} fail`
+      : 'It fails.'}
+  {:else}{test.family ? `all ${counted(lines.length, 'case')} hold` : 'It holds.'}{/if}
+</p>
+
+{#if test.family && !editing}
+  <div class="mt-3"><FamilyCases {test} {program} {lines} /></div>
+{/if}
+{#if !test.family && failing.length > 0}
+  <ul class="mt-2 border-l-[3px] border-stop bg-stop-wash px-3 py-1.5">
+    {#each failing[0]!.failures as f (f)}<li>{f}</li>{/each}
+    {#if draft.editable}
+      {#each different as [key] (key)}
+        <li>
+          <button type="button" class="word" onclick={() => acceptField(key)}
+            >expect of {name(key)} what comes out from now on</button
+          >
+        </li>
+      {/each}
+    {/if}
+  </ul>
+{/if}
+
+{#if editing}
+  <div class="mt-4 grid grid-cols-[140px_minmax(0,1fr)] gap-x-4 gap-y-2">
+    <span class="text-soft">Through</span>
+    <select
+      class="editable justify-self-start"
+      aria-label="Entry point"
+      value={test.entryPoint}
+      onchange={(e) => set('/entryPoint', e.currentTarget.value)}
+    >
+      {#each ways as w (w.key)}<option value={w.key}>{w.name}</option>{/each}
+    </select>
+    <span class="text-soft">And through each of</span>
+    <span class="flex flex-wrap gap-x-4 gap-y-1">
+      {#each ways as w (w.key)}
+        {@const on = test.family?.entryPoints?.includes(w.key) ?? false}
+        <label class="flex items-center gap-1.5"
+          ><input
+            type="checkbox"
+            class="check"
+            checked={on}
+            onchange={() => {
+              const { entryPoints = [], ...others } = test.family ?? {};
+              const next = on ? entryPoints.filter((k) => k !== w.key) : [...entryPoints, w.key];
+              const family = { ...others, ...(next.length > 0 ? { entryPoints: next } : {}) };
+              if (Object.keys(family).length > 0) set('/family', family);
+              else if (test.family) drop('/family');
+            }}
+          />{w.name}</label
+        >
+      {/each}
+    </span>
+    <span class="text-soft">When</span>
+    <select
+      class="editable justify-self-start"
+      aria-label="Moment"
+      value={test.moment}
+      onchange={(e) => set('/moment', e.currentTarget.value)}
+    >
+      {#each ['opening', 'editing', 'creating', 'updating', 'on request'] as m (m)}<option>{m}</option>{/each}
+    </select>
+    <span class="text-soft">Clock</span>
+    <input
+      class="editable w-52"
+      aria-label="Clock"
+      value={shownInstant(test.now, organisation.zone, ownForm())}
+      onchange={(e) => setNow(e.currentTarget.value)}
+    />
+    <span class="text-soft">Who writes</span>
+    <select
+      class="editable justify-self-start"
+      aria-label="Who writes"
+      value={test.user?.email ?? ''}
+      onchange={(e) => {
+        const user = users.find((u) => u.email === e.currentTarget.value);
+        if (user) set('/user', { name: user.name, email: user.email, role: 'record keeper' });
+        else if (test.user) drop('/user');
+      }}
+    >
+      <option value="">nobody in particular</option>
+      {#if test.user && !users.some((u) => u.email === test.user?.email)}<option value={test.user.email}
+          >{test.user.name}</option
+        >{/if}
+      {#each users as u (u.email)}<option value={u.email}>{u.name}</option>{/each}
+    </select>
+    <span class="text-soft">Record before</span>
+    <div>
+      <label class="flex items-center gap-1.5"
+        ><input
+          type="checkbox"
+          class="check"
+          checked={test.before === null}
+          onchange={(e) => set('/before', e.currentTarget.checked ? null : { data: {} })}
+        />none, it is new</label
+      >
+      {#if test.before}
+        <FieldValues
+          label="stored"
+          {type}
+          data={test.before.data}
+          set={(k, v) => setValue('/before/data', k, v)}
+          remove={(k) => removeValue('/before/data', k)}
+        />
+      {/if}
+    </div>
+    <span class="text-soft">What is sent</span>
+    <FieldValues
+      label="sent"
+      {type}
+      data={test.sent as Readonly<Record<string, Stored>>}
+      set={(k, v) => setValue('/sent', k, v)}
+      remove={(k) => removeValue('/sent', k)}
+    />
+    <span class="text-soft">What must come out</span>
+    <div>
+      <FieldValues
+        label="expected"
+        {type}
+        data={test.expect.fields ?? {}}
+        set={(k, v) => setValue('/expect/fields', k, v)}
+        remove={(k) => removeValue('/expect/fields', k)}
+      />
+      <span class="mt-1 flex flex-wrap items-baseline gap-x-4">
+        <span
+          >and it is
+          <select
+            class="editable"
+            aria-label="Verdict"
+            value={test.expect.verdict ?? ''}
+            onchange={(e) =>
+              e.currentTarget.value ? set('/expect/verdict', e.currentTarget.value) : drop('/expect/verdict')}
+          >
+            <option value="">saved or not</option>
+            <option>saved</option>
+            <option>stopped</option>
+            <option>does not settle</option>
+          </select></span
+        >
+        {#if rule}
+          <span
+            >and {rule.name}
+            <select
+              class="editable"
+              aria-label="Whether the rule acts"
+              value={test.expect.ran?.includes(rule.key)
+                ? 'acts'
+                : test.expect.didNotRun?.includes(rule.key)
+                  ? 'stays out'
+                  : ''}
+              onchange={(e) => {
+                const others = (list: readonly string[] | undefined) => (list ?? []).filter((k) => k !== rule.key);
+                const v = e.currentTarget.value;
+                set('/expect', {
+                  ...test.expect,
+                  ran: [...others(test.expect.ran), ...(v === 'acts' ? [rule.key] : [])],
+                  didNotRun: [...others(test.expect.didNotRun), ...(v === 'stays out' ? [rule.key] : [])],
+                });
+              }}
+            >
+              <option value="">acts or not</option>
+              <option>acts</option>
+              <option>stays out</option>
+            </select></span
+          >
+        {/if}
+      </span>
+      {#each [{ key: 'messages', name: 'It says, line by line' }, { key: 'notified', name: 'Who is told, line by line' }] as const as { key, name: title } (key)}
+        <label class="mt-1.5 block">
+          <span class="flex items-center gap-1.5 text-soft"
+            ><input
+              type="checkbox"
+              class="check"
+              aria-label={title}
+              checked={test.expect[key] !== undefined}
+              onchange={(e) => (e.currentTarget.checked ? set(`/expect/${key}`, []) : drop(`/expect/${key}`))}
+            />{title}</span
+          >
+          {#if test.expect[key]}
+            <textarea
+              class="box mt-1 w-full"
+              rows={Math.max(1, test.expect[key].length)}
+              aria-label="{title}: the lines"
+              placeholder="nothing"
+              value={test.expect[key].join('\n')}
+              onchange={(e) =>
+                set(
+                  `/expect/${key}`,
+                  e.currentTarget.value
+                    .split('\n')
+                    .map((l) => l.trim())
+                    .filter((l) => l !== ''),
+                )}></textarea>
+          {/if}
+        </label>
+      {/each}
+    </div>
+    <span class="text-soft">Cases</span>
+    <CasesEditor {test} {program} {set} {drop} />
+  </div>
+{/if}
+
+{#if (test.related ?? []).length > 0 || test.origin}
+  <h2 class="label mt-6">Beside it</h2>
+  <ul>
+    {#each test.related ?? [] as r (`${r.recordType} ${r.key}`)}
+      {@const other = draft.rulebook.recordTypes.find((t) => t.key === r.recordType)}
+      <li class="border-b border-line py-1">
+        <span class="text-soft">{other?.name ?? r.recordType} {r.key}:</span>
+        {Object.entries(r.data)
+          .map(
+            ([k, v]) =>
+              `${other?.fields.find((f) => f.key === k)?.name ?? k} ${v === 'tested' ? 'this record' : String(v ?? 'blank')}`,
+          )
+          .join(', ')}
+      </li>
+    {/each}
+    {#if test.origin}<li class="border-b border-line py-1">
+        <span class="text-soft">Made from a {test.origin.recordType}:</span>
+        {Object.entries(test.origin.data)
+          .map(([k, v]) => `${k} ${String(v)}`)
+          .join(', ')}
+      </li>{/if}
+  </ul>
+{/if}
+
+{#if steps.length > 0}
+  <h2 class="label mt-6">{test.accepted ? 'What the rules did then, and do now' : 'What the rules do now'}</h2>
+  <table class="w-full">
+    <thead class={test.accepted ? '' : 'sr-only'}>
+      <tr class="text-left text-soft"
+        ><th class="font-normal">Rule</th>{#if test.accepted}<th class="font-normal">then</th>{/if}<th
+          class="font-normal">now</th
+        ></tr
+      >
+    </thead>
+    <tbody>
+      {#each steps as s (s.key)}
+        <tr class="border-b border-line">
+          <td class="py-[3px] pr-3">{s.name}</td>
+          {#if test.accepted}<td class="pr-3 text-soft">{s.then ? (verdicts[s.then] ?? s.then) : 'stayed out'}</td>{/if}
+          <td class={test.accepted && s.then !== s.now ? 'font-[650] text-stop' : 'text-soft'}
+            >{verdicts[s.now] ?? s.now}</td
+          >
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+{/if}
+<p class="mt-4 text-small text-soft">
+  {counted(caseCount([test]), 'case')}; clock {shownInstant(test.now, organisation.zone, ownForm())}.
+</p>
