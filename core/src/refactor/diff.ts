@@ -13,6 +13,7 @@ import {
   type RecordType,
   type Rule,
   type Rulebook,
+  type RuleTest,
 } from '../document/document.ts';
 import { cellText } from '../compile/mapping/cells.ts';
 import { partId, toParts, type Part, type PartRef } from '../document/parts.ts';
@@ -75,6 +76,8 @@ function describe(
   if (part.kind === 'field' && what === 'changed')
     return { ...base, phrases: fieldPhrases(before as Field, after as Field, rulebook) };
   if (part.kind === 'field') return { ...base, phrases: [fieldSummary(body as Field, part.key, rulebook)] };
+  if (part.kind === 'test' && what === 'changed')
+    return { ...base, phrases: testPhrases(before as RuleTest, after as RuleTest) };
   if (part.kind !== 'rule') return { ...base, phrases: what === 'changed' ? memberPhrases(before, after) : [] };
   const rule = body as Rule;
   const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
@@ -251,4 +254,32 @@ function memberPhrases(before: unknown, after: unknown): string[] {
       const called = memberNames[k] ?? k;
       return from === undefined || to === undefined || from === to ? called : `${called} ${from} → ${to}`;
     });
+}
+
+const testWords: Readonly<Partial<Record<keyof RuleTest, string>>> = {
+  name: 'name',
+  before: 'the record before',
+  related: 'the records beside it',
+  origin: 'the record that it is made from',
+  sent: 'what is sent',
+  typed: 'the order of typing',
+  moment: 'the moment',
+  entryPoint: 'the entry point',
+  now: 'the clock',
+  user: 'who writes',
+  woken: 'the rules asked for',
+  expect: 'what must come out',
+};
+
+function testPhrases(before: RuleTest, after: RuleTest): string[] {
+  const count = ({ family }: RuleTest): number =>
+    (family?.cases?.rows.length ?? 1) * (family?.entryPoints?.length ?? 1);
+  const members = (Object.keys(testWords) as (keyof RuleTest)[]).filter(
+    (m) => !sameJson(before[m] ?? null, after[m] ?? null),
+  );
+  const [a, b] = [count(before), count(after)];
+  const cases = sameJson(before.family ?? null, after.family ?? null)
+    ? []
+    : [a === b ? `the ${a} cases` : `cases ${a} → ${b}`];
+  return [...cases, ...members.map((m) => testWords[m]!)];
 }

@@ -12,7 +12,16 @@ export {
   type RuleCoverage,
 } from './coverage.ts';
 export { casesOf, linesOf } from './family.ts';
-export { Impact, impactWays, type ImpactFigures, type ImpactWay } from './impact.ts';
+export {
+  commonTrait,
+  Impact,
+  impactWays,
+  sumOfFigures,
+  type FieldMoves,
+  type ImpactFigures,
+  type ImpactWay,
+  type MovedRecord,
+} from './dry-run.ts';
 export { mutantKinds, type MutantKind } from './mutants.ts';
 export { firstOffers, identityOf, offersFor, type Offer } from './offers.ts';
 export { readinessOf, type Readiness } from './readiness.ts';
@@ -26,3 +35,5 @@ export {
   type Survivor,
 } from './strength.ts';
 export { suggestionKinds, wholeExpectation, type SuggestionKind } from './suggest.ts';
+export { changedRules, findWitnesses, type Witness } from './witnesses.ts';
+export { generateRecords } from './generate.ts';

@@ -32,7 +32,7 @@ export const testsAddress = (recordType: string, rule: string, test?: string): s
 
 export const dryRunOf = (
   recordType: string,
-  at: { readonly field?: string; readonly from?: string; readonly to?: string } = {},
+  at: { readonly field?: string; readonly from?: string; readonly to?: string; readonly message?: string } = {},
 ): string => `${dryRunPath}/${recordType}${query(at)}`;
 
 export const fieldsOf = (recordType: string, at: { readonly field?: string; readonly new?: '1' } = {}): string =>

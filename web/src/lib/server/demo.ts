@@ -3,7 +3,7 @@ import { hashPassword } from './auth/password.ts';
 import { insertParts } from './db/draft.ts';
 import { insertRecordsAsTheyAre } from './db/load-records.ts';
 import { insertActivation, insertRelease } from './db/releases.ts';
-import { insertSamples } from './db/samples.ts';
+import { insertSampleSet, insertSamples } from './db/samples.ts';
 import { serializable } from './db/transaction.ts';
 import { hasUsers, insertUser } from './db/users.ts';
 import { log } from './log.ts';
@@ -30,7 +30,8 @@ export async function loadDemoWhenNew(): Promise<void> {
     await insertActivation(number, demo.firstReleaseNote, releaser, client);
     await insertParts(toParts(demo.draft), client);
     for (const [type, records] of Object.entries(live)) await insertRecordsAsTheyAre(type, records, client);
-    for (const [type, records] of Object.entries(samples)) await insertSamples(type, records, client);
+    const set = await insertSampleSet({ name: 'Sample records', source: 'demo', madeBy: null }, client);
+    for (const [type, records] of Object.entries(samples)) await insertSamples(set!, type, records, client);
   });
   log.info('demo data loaded');
 }

@@ -4,6 +4,7 @@ import type { Rulebook } from '@rigid-rule/core/document';
 import { insertAudit } from './db/audit.ts';
 import { prepareIndexes } from './db/match-keys.ts';
 import { meetAllWrites } from './db/meeting-points.ts';
+import { clearAgreements } from './db/agreements.ts';
 import { insertActivation, insertRelease, liveReleaseNumber, loadRelease } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
@@ -54,6 +55,7 @@ export async function releaseDraft(
     const release = await releaseOf(rulebook, note, userId);
     const number = await insertRelease(release, client);
     await meetAllWrites(client);
+    await clearAgreements(client);
     await insertActivation(number, note, userId, client);
     await insertAudit(
       'released',

@@ -1,16 +1,23 @@
 <script lang="ts">
   /** What comes of a release for the sample records, in each way in which records meet it; numbers appear as they come. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import type { ImpactFigures, ImpactWay } from '@rigid-rule/core/rule-tests';
+  import type { ImpactWay } from '@rigid-rule/core/rule-tests';
   import { nowIn } from '$lib/now.ts';
-  import type { ImpactAnswer, ImpactRequest } from '$lib/workers/impact.ts';
+  import { dryRunOf } from '$lib/addresses.ts';
+  import { agreementKey, Agreements } from '../dry-run/agreements.svelte.ts';
+  import { DryRun } from '../dry-run/dry-run.svelte.ts';
+  import type { Rulebook } from '@rigid-rule/core/document';
+  import type { TypeImpact } from '$lib/workers/dry-run.ts';
   import { onMount } from 'svelte';
 
   interface Props {
     zone: string;
   }
   const { zone }: Props = $props();
-  let answer = $state.raw<ImpactAnswer>();
+  const run = new DryRun();
+  const agreements = new Agreements();
+  let found = $state.raw<Partial<Record<ImpactWay, readonly TypeImpact[]>>>({});
+  let done = $state(false);
   let problem = $state<string>();
   let way = $state<ImpactWay>('next save');
 
@@ -27,44 +34,54 @@
   ] as const;
 
   onMount(() => {
-    const worker = new Worker(new URL('../../workers/impact.ts', import.meta.url), { type: 'module' });
-    worker.addEventListener('message', ({ data }: MessageEvent<ImpactAnswer>) => (answer = data));
+    void agreements.load();
     void (async () => {
-      const found = await fetch('/api/release/rulebooks');
-      if (!found.ok) throw new Error();
-      const request = { ...((await found.json()) as Omit<ImpactRequest, 'now'>), now: nowIn(zone) };
-      worker.postMessage(request satisfies ImpactRequest);
+      const answer = await fetch('/api/release/rulebooks');
+      if (!answer.ok) throw new Error();
+      const { live, draft } = (await answer.json()) as { live: Rulebook; draft: Rulebook };
+      for (const w of ways) {
+        await run.run({ draft, against: live, way: w.key, set: undefined, now: nowIn(zone) });
+        if (run.state !== 'done') throw new Error();
+        found = { ...found, [w.key]: run.types };
+      }
+      done = true;
     })().catch(() => (problem = 'What comes of it could not be worked out.'));
-    return () => worker.terminate();
+    return () => run.close();
   });
 
+  const ofWay = (w: ImpactWay): readonly TypeImpact[] => found[w] ?? [];
   const tried = $derived(
-    answer?.types
+    ofWay('next save')
       .filter((t) => t.samples > 0)
       .map((t) => `${ownWriting(t.samples)} sample ${t.plural.toLowerCase()}`)
       .join(', '),
   );
-  const figures = (w: ImpactWay): readonly ImpactFigures[] =>
-    answer?.types.flatMap((t) => t.ways.filter((x) => x.way === w)) ?? [];
   const total = (w: ImpactWay, row: (typeof rows)[number]['key']): number =>
-    figures(w).reduce((sum, f) => sum + f[row], 0);
+    ofWay(w).reduce((sum, t) => sum + t.figures[row], 0);
   /** Fields of several record types may share a name. */
   const moved = $derived(
-    (answer?.types ?? []).flatMap((t) =>
-      t.ways.filter((w) => w.way === way).flatMap((w) => w.fields.map((f) => ({ ...f, of: t.plural.toLowerCase() }))),
-    ),
+    ofWay(way).flatMap((t) => t.figures.fields.map((f) => ({ ...f, type: t.recordType, of: t.plural.toLowerCase() }))),
   );
+  /** What was agreed of a move, in words; nothing where nobody has. */
+  function agreed(type: string, field: string, from: string, to: string, records: number): string {
+    const known = agreements.known.get(agreementKey({ recordType: type, field, from, to }));
+    if (!known) return 'not agreed';
+    if (known.lapsed) return `agreed by ${known.by}, lapsed`;
+    return known.most < records
+      ? `${ownWriting(records - known.most)} new since ${known.by} agreed`
+      : `agreed by ${known.by}`;
+  }
   /** So few that folding them would hide what can be seen at once. */
   const few = $derived(moved.reduce((n, f) => n + f.moves.length, 0) <= 8);
   const recordsOf = (f: (typeof moved)[number]) => f.moves.reduce((n, m) => n + m.records, 0);
 </script>
 
 <h2 class="label mt-6 border-t border-ink pt-2.5">
-  What comes of it{#if answer}, on {tried || 'no samples'}{/if}
+  What comes of it{#if found['next save']}, on {tried || 'no samples'}{/if}
 </h2>
 {#if problem}<p class="text-stop">{problem}</p>
 {:else}
-  <table class="mt-2 w-full" aria-busy={!answer?.done}>
+  <table class="mt-2 w-full" aria-busy={!done}>
     <thead>
       <tr>
         <td></td>
@@ -91,7 +108,7 @@
               class={[
                 'py-1 text-right text-[22px] leading-[30px] font-[300] tabular-nums',
                 row.bad && n > 0 && 'text-stop',
-              ]}>{answer ? ownWriting(n) : '…'}</td
+              ]}>{found[w.key] ? ownWriting(n) : '…'}</td
             >
           {/each}
         </tr>
@@ -99,14 +116,16 @@
     </tbody>
   </table>
   <p class="mt-1 text-small text-soft" role="status">
-    {answer?.done
+    {done
       ? `${ways.find((w) => w.key === way)!.name}: ${ways.find((w) => w.key === way)!.help}.`
       : 'Being worked out …'}
   </p>
   {#each moved as f, at (at)}
     <details class="border-t border-line py-1" open={few}>
       <summary class="flex cursor-pointer items-baseline gap-3">
-        <span class="font-[650]">{f.field}</span><span class="text-soft">of {f.of}</span>
+        <a class="font-[650] hover:text-brass" href={dryRunOf(f.type, { field: f.key })}>{f.field}</a><span
+          class="text-soft">of {f.of}</span
+        >
         <span class="ml-auto text-soft">
           {recordsOf(f) === 1 ? '1 record' : `${ownWriting(recordsOf(f))} records`}{f.moves.length > 1
             ? `, ${ownWriting(f.moves.length)} ways`
@@ -114,18 +133,19 @@
         </span>
       </summary>
       <table class="mt-1 mb-2 w-full">
-        <thead class="sr-only"><tr><th>From</th><th>To</th><th>Records</th></tr></thead>
+        <thead class="sr-only"><tr><th>From</th><th>To</th><th>Agreed</th><th>Records</th></tr></thead>
         <tbody>
           {#each f.moves as m (`${m.from} → ${m.to}`)}
             <tr>
               <td class="w-[42%] py-px pl-4 text-soft">{m.from}</td>
               <td class="py-px">{m.to}</td>
+              <td class="py-px text-small text-soft">{agreed(f.type, f.key, m.from, m.to, m.records)}</td>
               <td class="w-20 py-px text-right tabular-nums">{ownWriting(m.records)}</td>
             </tr>
           {/each}
         </tbody>
       </table>
     </details>
-  {:else}{#if answer?.done}<p class="quiet mt-2">No stored value comes out otherwise.</p>{/if}
+  {:else}{#if done}<p class="quiet mt-2">No stored value comes out otherwise.</p>{/if}
   {/each}
 {/if}

@@ -110,7 +110,9 @@
     >{rule ? `All tests of ${rule.name}` : 'All tests'}</a
   >
   <span class="flex gap-4">
-    <a class="word" href={handover(onBench, rule?.key)}>see it on the bench</a>
+    <button type="button" class="word" onclick={() => void goto(handover(onBench, rule?.key))}
+      >see it on the bench</button
+    >
     {#if draft.editable}
       <button type="button" class="word" aria-pressed={editing} onclick={() => (editing = !editing)}
         >{editing ? 'done' : 'change it'}</button

@@ -11,11 +11,34 @@ export interface SampleRecord {
 }
 
 const none: readonly SampleRecord[] = [];
+/** Samples of a type that the bench has at hand: a set of hundreds of thousands opens as fast as a small one. */
+const mostOnBench = 3000;
+
+const setKey = 'rigid-rule-sample-set';
+/** The set that was chosen in this browser. */
+export function chosenSet(): number | undefined {
+  const n = Number(globalThis.localStorage?.getItem(setKey) ?? NaN);
+  return Number.isSafeInteger(n) && n > 0 ? n : undefined;
+}
+export const chooseSet = (id: number): void => localStorage.setItem(setKey, String(id));
 
 export class SampleSet {
   private readonly byType = new SvelteMap<string, readonly SampleRecord[]>();
   private readonly asked = new Map<string, Promise<void>>();
   problem = $state<string>();
+  /** Id of the set on the bench; undefined: the oldest. */
+  readonly set: number | undefined;
+  /** How many there are of a type, where they are more than were loaded. */
+  private readonly counts = new SvelteMap<string, number>();
+
+  constructor(set: number | undefined = undefined) {
+    this.set = set;
+  }
+
+  /** How many samples of a type there are in the set. */
+  countOf(type: string): number {
+    return this.counts.get(type) ?? this.of(type).length;
+  }
 
   /** Those of a type; none while they are being loaded. */
   of(type: string): readonly SampleRecord[] {
@@ -38,11 +61,16 @@ export class SampleSet {
 
   private async fetch(type: string): Promise<void> {
     try {
-      const answer = await fetch(`/api/samples/${type}`);
+      const asked = new URLSearchParams({
+        most: String(mostOnBench),
+        ...(this.set === undefined ? {} : { set: String(this.set) }),
+      });
+      const answer = await fetch(`/api/samples/${type}?${asked.toString()}`);
       // A record type that was made a moment ago may not be with the server yet: it has no samples.
       if (!answer.ok && answer.status !== 404) throw new Error();
-      const { samples = none } = (await answer.json()) as { samples?: readonly SampleRecord[] };
+      const { samples = none, all = 0 } = (await answer.json()) as { samples?: readonly SampleRecord[]; all?: number };
       this.byType.set(type, samples);
+      this.counts.set(type, all);
       this.problem = undefined;
     } catch {
       this.asked.delete(type);

@@ -3,6 +3,7 @@ import {
   deskOf,
   deskPath,
   documentPath,
+  dryRunPath,
   fieldsPath,
   findingsPath,
   mapPath,
@@ -58,6 +59,7 @@ export const areas: readonly Area[] = [
     entries: ({ types }) =>
       types.map((t) => ({ group: 'Tests', name: `Tests of ${t.plural}`, href: testsOfType(t.key) })),
   },
+  { name: 'Dry run', href: dryRunPath },
   { name: 'Release', href: releasePath },
   {
     name: 'Records',

@@ -4,6 +4,10 @@ export const permissions = {
   'rulebook.write': ['author'],
   /** Rows of the tables that name them as keeper, and nothing else. */
   'tables.keep': ['author', 'table keeper'],
+  'samples.write': ['author', 'releaser'],
+  /** Live records copied into samples. */
+  'samples.copy': ['author', 'releaser'],
+  'impact.agree': ['author', 'releaser'],
   release: ['releaser'],
   'records.read': ['author', 'releaser', 'table keeper', 'record keeper', 'viewer'],
   'records.write': ['author', 'releaser', 'record keeper'],

@@ -3,7 +3,7 @@ import type { Field, RecordData, RecordType } from '@rigid-rule/core/document';
 import { linkedType, fieldTypeOf } from '@rigid-rule/core/language';
 import { withOffset } from '../../instants.ts';
 import type { ListFilter } from '../../list-filters.ts';
-import { db } from './pool.ts';
+import { db, type Queryable } from './pool.ts';
 
 export interface ListRequest {
   /** Part of the record's title, folded. */
@@ -190,4 +190,18 @@ function sortExpression(field: Field, bind: (v: unknown) => string, recordTypes:
   if (as === 'text') return `(${text}) collate "C"`;
   const fits = `jsonb_typeof(data->${bind(field.key)}) = '${json}'${like === undefined ? '' : ` and ${text} ~ ${bind(like)}`}`;
   return `case when ${fits} then (${text})::${as} end`;
+}
+
+/** Records of a type after an id, in order of id. */
+export async function recordsInOrder(
+  type: string,
+  after: number,
+  most: number,
+  on: Queryable = db(),
+): Promise<{ readonly id: number; readonly data: RecordData }[]> {
+  const { rows } = await on.query<{ id: number; data: RecordData }>(
+    `select id, data from records where type = $1 and id > $2 order by id limit $3`,
+    [type, after, most],
+  );
+  return rows.map((r) => ({ id: Number(r.id), data: r.data }));
 }

@@ -6,15 +6,90 @@ export interface Sample {
   readonly data: RecordData;
 }
 
-export async function loadSamples(type: string): Promise<Sample[]> {
-  const { rows } = await db().query<Sample>(`select id, data from sample_records where type = $1 order by id`, [type]);
+export interface SampleSetRow {
+  readonly id: number;
+  readonly name: string;
+  readonly source: string;
+  readonly madeBy: string | null;
+  readonly madeAt: Date;
+  /** How many records of each type. */
+  readonly records: Readonly<Record<string, number>>;
+  /** By record type how columns of files were matched with fields the last time. */
+  readonly columns: Readonly<Record<string, Readonly<Record<string, string>>>>;
+}
+
+/** In the order in which they were made. */
+export async function listSampleSets(on: Queryable = db()): Promise<SampleSetRow[]> {
+  const { rows } = await on.query<SampleSetRow>(
+    `select s.id, s.name, s.source, u.name as "madeBy", s.made_at as "madeAt", s.columns,
+            coalesce((select jsonb_object_agg(c.type, c.n)
+                        from (select type, count(*)::int as n from sample_records where set_id = s.id group by type) c),
+                     '{}') as records
+       from sample_sets s left join users u on u.id = s.made_by order by s.id`,
+  );
+  return rows.map((r) => ({ ...r, id: Number(r.id) }));
+}
+
+/** Undefined where there is one of that name. */
+export async function insertSampleSet(
+  set: { readonly name: string; readonly source: string; readonly madeBy: number | null },
+  on: Queryable = db(),
+): Promise<number | undefined> {
+  const { rows } = await on.query<{ id: string }>(
+    `insert into sample_sets (name, source, made_by) values ($1, $2, $3) on conflict (name) do nothing returning id`,
+    [set.name, set.source, set.madeBy],
+  );
+  return rows[0] && Number(rows[0].id);
+}
+
+export async function deleteSampleSet(id: number, on: Queryable = db()): Promise<boolean> {
+  const { rowCount } = await on.query(`delete from sample_sets where id = $1`, [id]);
+  return rowCount === 1;
+}
+
+export async function rememberColumns(
+  id: number,
+  type: string,
+  columns: Readonly<Record<string, string>>,
+  on: Queryable = db(),
+): Promise<void> {
+  await on.query(`update sample_sets set columns = columns || jsonb_build_object($2::text, $3::jsonb) where id = $1`, [
+    id,
+    type,
+    JSON.stringify(columns),
+  ]);
+}
+
+/** The set that is taken where nobody says one, or one that is gone: the oldest. */
+const usualSet = `(select min(id) from sample_sets)`;
+
+/** Samples of a type in order of id, `most` at most; of the usual set where none is said. */
+export async function loadSamples(type: string, set?: number, most = 2_000_000): Promise<Sample[]> {
+  const { rows } = await db().query<Sample>(
+    `select id, data from sample_records where set_id = coalesce((select id from sample_sets where id = $2), ${usualSet}) and type = $1 order by id limit $3`,
+    [type, set ?? null, most],
+  );
   return rows;
 }
 
-export async function insertSamples(type: string, samples: readonly Sample[], on: Queryable): Promise<void> {
+export async function countSamples(type: string, set?: number): Promise<number> {
+  const { rows } = await db().query<{ n: number }>(
+    `select count(*)::int as n from sample_records where set_id = coalesce((select id from sample_sets where id = $2), ${usualSet}) and type = $1`,
+    [type, set ?? null],
+  );
+  return rows[0]!.n;
+}
+
+export async function insertSamples(
+  set: number,
+  type: string,
+  samples: readonly Sample[],
+  on: Queryable = db(),
+): Promise<void> {
   await on.query(
-    `insert into sample_records (type, id, data)
-     select $1, s.id, s.data from jsonb_to_recordset($2::jsonb) as s (id bigint, data jsonb)`,
-    [type, JSON.stringify(samples)],
+    `insert into sample_records (set_id, type, id, data)
+     select $1, $2, s.id, s.data from jsonb_to_recordset($3::jsonb) as s (id bigint, data jsonb)
+     on conflict (set_id, type, id) do update set data = excluded.data`,
+    [set, type, JSON.stringify(samples)],
   );
 }

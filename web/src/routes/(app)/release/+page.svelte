@@ -4,7 +4,7 @@
   import type { Rule } from '@rigid-rule/core/document';
   import type { PartChange } from '@rigid-rule/core/refactor';
   import type { SubmitFunction } from '@sveltejs/kit';
-  import { Impact, Timeline } from '$lib/features/release';
+  import { Impact, ReleaseProof, Timeline } from '$lib/features/release';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { kindFace, KindMark } from '$lib/features/rule-kinds';
 
@@ -153,6 +153,7 @@
       {#each data.failing as test (test.name)}
         <p class="pb-1 text-small"><b class="font-[650]">{test.name}</b> {test.failures.join(' ')}</p>
       {/each}
+      {#key data.fingerprint}<ReleaseProof />{/key}
       <div class="check-line">
         <dt>Other findings</dt>
         <dd class={data.open > 0 ? 'text-brass-ink' : 'text-ok'}>

@@ -5,7 +5,7 @@ import { settleAndPropagate } from '../related/propagation.ts';
 import { RecordsSource } from '../records/record-source.ts';
 import type { Rule } from '../document/document.ts';
 import { dealBook, dealRecords, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
-import { Impact, impactWays } from './impact.ts';
+import { Impact, impactWays } from './dry-run.ts';
 
 const now = '2026-05-03T09:00:00+01:00';
 const deal = dealTypes.find((t) => t.key === 'deal')!;

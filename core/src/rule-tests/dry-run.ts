@@ -1,0 +1,471 @@
+/**
+ * What a rulebook does to records that another one, or what is stored, does not: by the same code as a save, one record
+ * at a time, in the ways in which records meet a release. Nothing is written anywhere.
+ */
+import type { Program } from '../compile/compiled.ts';
+import type { Settlement } from '../settle/settlement.ts';
+import type { Write } from '../records/write.ts';
+import { settleAndPropagate } from '../related/propagation.ts';
+import type { FoundRecord, RecordSource } from '../records/record-source.ts';
+import { sameStored } from '../language/field-types/field-type.ts';
+import { fieldTypeOf } from '../language/field-types/index.ts';
+import type { Field, RecordType, Stored } from '../document/document.ts';
+
+export const impactWays = ['next save', 'as new', 'backfill'] as const;
+/** `next save`: stored, saved with nothing sent. `as new`: the same values in a new record. `backfill`: all standing rules named. */
+export type ImpactWay = (typeof impactWays)[number];
+
+export interface Move {
+  /** Values as people read them; `blank` where there is none. */
+  readonly from: string;
+  readonly to: string;
+  readonly records: number;
+}
+
+export interface FieldMoves {
+  /** Key of the field. */
+  readonly key: string;
+  /** Its name. */
+  readonly field: string;
+  readonly records: number;
+  /** The most first. */
+  readonly moves: readonly Move[];
+  /** Of a field with options or yes and no: records whose value stays, by value. */
+  readonly stays?: readonly { readonly value: string; readonly records: number }[];
+  /** Of a number: how its values were spread and are, over equal steps. */
+  readonly spread?: Spread;
+}
+
+export interface Spread {
+  readonly from: number;
+  readonly to: number;
+  readonly before: readonly number[];
+  readonly after: readonly number[];
+}
+
+export interface Counted {
+  readonly text: string;
+  readonly records: number;
+}
+
+export interface ImpactFigures {
+  readonly way: ImpactWay;
+  readonly tried: number;
+  /** Saved under both, with another value somewhere. */
+  readonly changed: number;
+  /** Values that are there before and blank after. */
+  readonly newlyBlank: number;
+  /** Saved before and not after, and the other way round. */
+  readonly newlyStopped: number;
+  readonly noLongerStopped: number;
+  /** Does not settle, or fails, only after. */
+  readonly failing: number;
+  readonly fields: readonly FieldMoves[];
+  /** What is said to those newly stopped. */
+  readonly messages: readonly Counted[];
+  /** What is newly so on the form: `Credit limit now required`. */
+  readonly onForm: readonly Counted[];
+  /** Notices that would go out more or fewer, by the name of their rule; fewer are negative. */
+  readonly notices: readonly Counted[];
+  /** Records that a rule writes otherwise, by its name. */
+  readonly writers: readonly Counted[];
+}
+
+/** A record behind a number. */
+export interface MovedRecord {
+  readonly id: string;
+  readonly data: FoundRecord['data'];
+  readonly before: Stored;
+  readonly after: Stored;
+  /** Name of the rule that gives the new value, where one does. */
+  readonly by?: string;
+}
+
+function writeOf(
+  program: Program,
+  type: string,
+  { id, data }: FoundRecord,
+  way: ImpactWay,
+  now: string,
+): Write | undefined {
+  const own = program.types.get(type);
+  const form = own?.recordType.forms[0]?.key;
+  if (!own || form === undefined) return undefined;
+  const isNew = way === 'as new';
+  return {
+    recordType: type,
+    ...(isNew ? {} : { id }),
+    before: isNew ? null : { data, held: [] },
+    sent: isNew ? data : {},
+    typed: [],
+    moment: isNew ? 'creating' : 'updating',
+    entryPoint: way === 'backfill' ? 'backfill' : `form:${form}`,
+    now,
+    ...(way === 'backfill' ? { woken: own.rules.filter((r) => r.standing).map((r) => r.rule.key) } : {}),
+  };
+}
+
+/** What is compared with: the rules of another rulebook, or what is stored as it is. */
+export type Baseline = Program | 'stored';
+
+const stateWords = { required: 'now required', locked: 'now locked', hidden: 'now hidden' } as const;
+const bins = 24;
+
+/** Gathers figures for one record type and way, record by record. */
+export class Impact {
+  private readonly recordType: RecordType;
+  private readonly before: Baseline;
+  private readonly after: Program;
+  private readonly way: ImpactWay;
+  private readonly world: RecordSource;
+  private readonly now: string;
+  /** By field and move the numbers of the records, as they were added. */
+  private readonly moves = new Map<string, Map<string, { from: string; to: string; at: number[] }>>();
+  private readonly stays = new Map<string, Map<string, number>>();
+  private readonly numbers = new Map<string, { before: number[]; after: number[] }>();
+  private readonly counts = {
+    messages: new Map<string, number>(),
+    onForm: new Map<string, number>(),
+    notices: new Map<string, number>(),
+    writers: new Map<string, number>(),
+  };
+  /** Numbers of the records that are newly stopped, or fail, with their messages. */
+  private readonly stopped: { readonly at: number; readonly text: string }[] = [];
+  private readonly records: FoundRecord[] = [];
+  private readonly watched: readonly Field[];
+  private readonly ruleNames: ReadonlyMap<string, string>;
+  private changed = 0;
+  private newlyBlank = 0;
+  private newlyStopped = 0;
+  private noLongerStopped = 0;
+  private failing = 0;
+
+  /** `now`: ISO 8601 instant of the writes. */
+  constructor(
+    recordType: RecordType,
+    before: Baseline,
+    after: Program,
+    way: ImpactWay,
+    world: RecordSource,
+    now: string,
+  ) {
+    this.recordType = recordType;
+    this.before = before;
+    this.after = after;
+    this.way = way;
+    this.world = world;
+    this.now = now;
+    const written = new Set(
+      [before === 'stored' ? undefined : before, after].flatMap((p) => {
+        const type = p?.types.get(recordType.key);
+        return type?.rules.flatMap((r) => r.writes.map((s) => type.slots[s]!.field.key)) ?? [];
+      }),
+    );
+    this.watched = recordType.fields.filter((f) => written.has(f.key) && !fieldTypeOf(f).links);
+    this.ruleNames = new Map(after.rulebook.rules.map((r) => [r.key, r.name]));
+  }
+
+  private settle(program: Program, sample: FoundRecord): Settlement | undefined {
+    const write = writeOf(program, this.recordType.key, sample, this.way, this.now);
+    return write && settleAndPropagate(program, write, this.world, { trace: false }).settlement;
+  }
+
+  add(sample: FoundRecord): void {
+    const at = this.records.push(sample) - 1;
+    const before = this.before === 'stored' ? undefined : this.settle(this.before, sample);
+    const after = this.settle(this.after, sample);
+    const [was, is] = [before === undefined || before.verdict === 'saved', after?.verdict === 'saved'];
+    this.compareForms(before, after);
+    if (was && !is) this.stop(at, after);
+    if (!was && is) this.noLongerStopped++;
+    // A record that is not saved keeps what it has.
+    if (is && was) this.compare(at, sample, before, after!);
+  }
+
+  private stop(at: number, after: Settlement | undefined): void {
+    if (after?.verdict === 'does not settle' || after?.verdict === 'failed') this.failing++;
+    else this.newlyStopped++;
+    const texts = after?.messages.filter((m) => m.severity === 'stop').map((m) => m.text) ?? [];
+    for (const text of texts.length > 0 ? texts : ['It does not settle.']) {
+      this.stopped.push({ at, text });
+      bump(this.counts.messages, text);
+    }
+  }
+
+  private compareForms(before: Settlement | undefined, after: Settlement | undefined): void {
+    if (!after || this.before === 'stored') return;
+    for (const [key, state] of Object.entries(after.states))
+      for (const what of ['required', 'locked', 'hidden'] as const)
+        if (state[what] !== undefined && before?.states[key]?.[what] === undefined) {
+          const field = this.recordType.fields.find((f) => f.key === key);
+          bump(this.counts.onForm, `${field?.name ?? key} ${stateWords[what]}`);
+        }
+    const told = (s: Settlement | undefined, by: number): void => {
+      for (const n of s?.notifications ?? []) bump(this.counts.notices, this.ruleNames.get(n.rule) ?? n.rule, by);
+    };
+    told(after, 1);
+    told(before, -1);
+  }
+
+  private compare(at: number, sample: FoundRecord, before: Settlement | undefined, after: Settlement): void {
+    const [from, to] = [before?.data ?? sample.data, after.data];
+    let moved = false;
+    const writers = new Set<string>();
+    for (const field of this.recordType.fields) {
+      const [a, b] = [from[field.key] ?? null, to[field.key] ?? null];
+      const same = sameStored(a, b);
+      if (same && a === null) continue;
+      if (this.watched.includes(field)) this.watch(field, a, b, same);
+      if (same) continue;
+      moved = true;
+      if (b === null) this.newlyBlank++;
+      const author = after.changes.find((c) => c.field === field.key)?.author;
+      if (author?.by === 'rule') writers.add(author.rule);
+      this.count(field, at, text(field, a), text(field, b));
+    }
+    for (const rule of writers) bump(this.counts.writers, this.ruleNames.get(rule) ?? rule);
+    if (moved) this.changed++;
+  }
+
+  private watch(field: Field, a: Stored, b: Stored, same: boolean): void {
+    if (fieldTypeOf(field).chooses === 'one' || typeof a === 'boolean' || typeof b === 'boolean') {
+      if (!same) return;
+      const own = this.stays.get(field.key) ?? new Map<string, number>();
+      this.stays.set(field.key, own);
+      bump(own, text(field, a));
+    } else if (fieldTypeOf(field).numeric) {
+      const own = this.numbers.get(field.key) ?? { before: [], after: [] };
+      this.numbers.set(field.key, own);
+      if (typeof a === 'number') own.before.push(a);
+      if (typeof b === 'number') own.after.push(b);
+    }
+  }
+
+  private count(field: Field, at: number, from: string, to: string): void {
+    const list = this.moves.get(field.key) ?? new Map<string, { from: string; to: string; at: number[] }>();
+    this.moves.set(field.key, list);
+    const key = `${from}\0${to}`;
+    const move = list.get(key) ?? { from, to, at: [] };
+    list.set(key, move);
+    move.at.push(at);
+  }
+
+  figures(): ImpactFigures {
+    const { way, changed, newlyBlank, newlyStopped, noLongerStopped, failing, counts } = this;
+    const fields = [...this.moves].map(([key, list]): FieldMoves => {
+      const moves = [...list.values()]
+        .map(({ from, to, at }) => ({ from, to, records: at.length }))
+        .sort((a, b) => b.records - a.records);
+      const stays = this.stays.get(key);
+      const spread = this.spreadOf(key);
+      return {
+        key,
+        field: this.recordType.fields.find((f) => f.key === key)?.name ?? key,
+        records: moves.reduce((sum, m) => sum + m.records, 0),
+        moves,
+        ...(stays ? { stays: [...stays].map(([value, records]) => ({ value, records })) } : {}),
+        ...(spread ? { spread } : {}),
+      };
+    });
+    return {
+      way,
+      tried: this.records.length,
+      changed,
+      newlyBlank,
+      newlyStopped,
+      noLongerStopped,
+      failing,
+      fields: fields.sort((a, b) => b.records - a.records),
+      messages: sorted(counts.messages),
+      onForm: sorted(counts.onForm),
+      notices: sorted(counts.notices).filter((n) => n.records !== 0),
+      writers: sorted(counts.writers),
+    };
+  }
+
+  private spreadOf(key: string): Spread | undefined {
+    const own = this.numbers.get(key);
+    if (!own || own.before.length + own.after.length === 0) return undefined;
+    let [from, to] = [Infinity, -Infinity];
+    for (const list of [own.before, own.after]) for (const v of list) [from, to] = [Math.min(from, v), Math.max(to, v)];
+    const step = (to - from) / bins || 1;
+    const counted = (list: readonly number[]): number[] => {
+      const found = new Array<number>(bins).fill(0);
+      for (const v of list) found[Math.min(bins - 1, Math.floor((v - from) / step))]!++;
+      return found;
+    };
+    return { from, to, before: counted(own.before), after: counted(own.after) };
+  }
+
+  /** The records of a move. Numbers count as they were added, from 0. */
+  movedRecords(field: string, from: string, to: string): readonly number[] {
+    return this.moves.get(field)?.get(`${from}\0${to}`)?.at ?? [];
+  }
+
+  /** The records to which a message is newly said. */
+  stoppedRecords(message: string): readonly number[] {
+    return this.stopped.filter((s) => s.text === message).map((s) => s.at);
+  }
+
+  /** A record with what becomes of one of its fields, settled once more. */
+  look(at: number, field: string): MovedRecord {
+    const sample = this.records[at]!;
+    const before = this.before === 'stored' ? undefined : this.settle(this.before, sample);
+    const after = this.settle(this.after, sample);
+    const author = after?.changes.find((c) => c.field === field)?.author;
+    const by = author?.by === 'rule' ? this.ruleNames.get(author.rule) : undefined;
+    return {
+      id: sample.id,
+      data: sample.data,
+      before: (before?.data ?? sample.data)[field] ?? null,
+      after: after?.data[field] ?? null,
+      ...(by === undefined ? {} : { by }),
+    };
+  }
+
+  /** What sets some of the records apart from the others, in words; undefined where nothing does. */
+  trait(of: readonly number[]): string | undefined {
+    return commonTrait(this.recordType, this.records, new Set(of));
+  }
+}
+
+const text = (field: Field, v: Stored): string => fieldTypeOf(field).format(v, field) || 'blank';
+
+const bump = (counts: Map<string, number>, key: string, by = 1): void => {
+  counts.set(key, (counts.get(key) ?? 0) + by);
+};
+
+const sorted = (counts: ReadonlyMap<string, number>): readonly Counted[] =>
+  [...counts].map(([t, records]) => ({ text: t, records })).sort((a, b) => b.records - a.records);
+
+/** Shares below which a trait sets nobody apart. */
+const [mostInside, mostOutside] = [0.95, 0.5];
+
+/**
+ * The value, or the range of a number, that (nearly) all of some records have and few of the others: the one that the
+ * fewest of the others have. `all have Employee count 200 to 249`.
+ */
+export function commonTrait(
+  recordType: RecordType,
+  records: readonly FoundRecord[],
+  inside: ReadonlySet<number>,
+): string | undefined {
+  if (inside.size === 0 || inside.size === records.length) return undefined;
+  let best: { words: string; outside: number; share: number } | undefined;
+  const offer = (words: string, met: number, others: number): void => {
+    const [share, outside] = [met / inside.size, others / (records.length - inside.size)];
+    if (share < mostInside || outside > mostOutside) return;
+    if (!best || outside < best.outside) best = { words, outside, share };
+  };
+  for (const field of recordType.fields) {
+    const type = fieldTypeOf(field);
+    if (type.links || type.users) continue;
+    if (type.numeric) {
+      const own = [...inside].map((i) => records[i]!.data[field.key]).filter((v): v is number => typeof v === 'number');
+      if (own.length < inside.size * mostInside) continue;
+      const [low, high] = own.reduce(([a, b], v) => [Math.min(a, v), Math.max(b, v)], [Infinity, -Infinity]);
+      let others = 0;
+      records.forEach(({ data }, i) => {
+        const v = data[field.key];
+        if (!inside.has(i) && typeof v === 'number' && v >= low && v <= high) others++;
+      });
+      const range =
+        low === high ? type.format(low, field) : `${type.format(low, field)} to ${type.format(high, field)}`;
+      offer(`${field.name} ${range}`, own.length, others);
+      continue;
+    }
+    const counts = new Map<string, [number, number]>();
+    records.forEach(({ data }, i) => {
+      const key = JSON.stringify(data[field.key] ?? null);
+      const pair = counts.get(key) ?? [0, 0];
+      counts.set(key, pair);
+      pair[inside.has(i) ? 0 : 1]++;
+    });
+    for (const [key, [met, others]] of counts)
+      offer(`${field.name} ${text(field, JSON.parse(key) as Stored)}`, met, others);
+  }
+  return best && `${best.share === 1 ? 'all' : 'nearly all'} have ${best.words}`;
+}
+
+/** Figures of the same records in several heaps, put together. */
+export function sumOfFigures(heaps: readonly ImpactFigures[]): ImpactFigures {
+  const [first] = heaps;
+  if (!first || heaps.length === 1) return first ?? emptyFigures;
+  const sum = (of: (f: ImpactFigures) => number): number => heaps.reduce((n, f) => n + of(f), 0);
+  const counts = (of: (f: ImpactFigures) => readonly Counted[]): readonly Counted[] => {
+    const found = new Map<string, number>();
+    for (const f of heaps) for (const c of of(f)) bump(found, c.text, c.records);
+    return sorted(found).filter((c) => c.records !== 0);
+  };
+  const fields = new Map<string, FieldMoves[]>();
+  for (const f of heaps.flatMap((h) => h.fields)) fields.set(f.key, [...(fields.get(f.key) ?? []), f]);
+  return {
+    way: first.way,
+    tried: sum((f) => f.tried),
+    changed: sum((f) => f.changed),
+    newlyBlank: sum((f) => f.newlyBlank),
+    newlyStopped: sum((f) => f.newlyStopped),
+    noLongerStopped: sum((f) => f.noLongerStopped),
+    failing: sum((f) => f.failing),
+    fields: [...fields.values()].map(sumOfMoves).sort((a, b) => b.records - a.records),
+    messages: counts((f) => f.messages),
+    onForm: counts((f) => f.onForm),
+    notices: counts((f) => f.notices),
+    writers: counts((f) => f.writers),
+  };
+}
+
+const emptyFigures: ImpactFigures = {
+  way: 'next save',
+  tried: 0,
+  changed: 0,
+  newlyBlank: 0,
+  newlyStopped: 0,
+  noLongerStopped: 0,
+  failing: 0,
+  fields: [],
+  messages: [],
+  onForm: [],
+  notices: [],
+  writers: [],
+};
+
+function sumOfMoves(list: readonly FieldMoves[]): FieldMoves {
+  const [first] = list as readonly [FieldMoves, ...FieldMoves[]];
+  const moves = new Map<string, { from: string; to: string; records: number }>();
+  const stays = new Map<string, number>();
+  for (const f of list) {
+    for (const m of f.moves) {
+      const key = `${m.from}\0${m.to}`;
+      const known = moves.get(key) ?? { from: m.from, to: m.to, records: 0 };
+      moves.set(key, { ...known, records: known.records + m.records });
+    }
+    for (const s of f.stays ?? []) bump(stays, s.value, s.records);
+  }
+  const spreads = list.flatMap((f) => f.spread ?? []);
+  return {
+    key: first.key,
+    field: first.field,
+    records: list.reduce((n, f) => n + f.records, 0),
+    moves: [...moves.values()].sort((a, b) => b.records - a.records),
+    ...(stays.size > 0 ? { stays: [...stays].map(([value, records]) => ({ value, records })) } : {}),
+    ...(spreads.length > 0 ? { spread: sumOfSpreads(spreads) } : {}),
+  };
+}
+
+/** Each bin is counted where its middle falls. */
+function sumOfSpreads(list: readonly Spread[]): Spread {
+  const [from, to] = [Math.min(...list.map((s) => s.from)), Math.max(...list.map((s) => s.to))];
+  const step = (to - from) / bins || 1;
+  const of = (side: 'before' | 'after'): number[] => {
+    const found = new Array<number>(bins).fill(0);
+    for (const s of list) {
+      const own = (s.to - s.from) / bins;
+      s[side].forEach((n, i) => {
+        found[Math.max(0, Math.min(bins - 1, Math.floor((s.from + (i + 0.5) * own - from) / step)))]! += n;
+      });
+    }
+    return found;
+  };
+  return { from, to, before: of('before'), after: of('after') };
+}

@@ -1,0 +1,137 @@
+<script lang="ts">
+  /** How many go from which value to which: a ribbon for each move, chosen to see the records behind it. */
+  import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { flowPicture, type Flow } from './flows.ts';
+  import type { FieldMoves } from '@rigid-rule/core/rule-tests';
+
+  interface Props {
+    field: FieldMoves;
+    /** Values in the order of the field's options. */
+    order: readonly string[];
+    before: string;
+    after: string;
+    chosen: { readonly from: string; readonly to: string } | undefined;
+    choose: (from: string, to: string) => void;
+  }
+  const { field, order, before, after, chosen, choose }: Props = $props();
+  let width = $state(700);
+  const picture = $derived(flowPicture(field, order));
+  const [left, right, bar, top] = [150, 190, 9, 26];
+  const x0 = left + bar;
+  const x1 = $derived(width - right - bar);
+  const middle = $derived((x0 + x1) / 2);
+  const ribbon = (f: Flow) =>
+    `M${x0},${top + f.y0} C${middle},${top + f.y0} ${middle},${top + f.y1} ${x1},${top + f.y1} V${top + f.y1 + f.h1} C${middle},${top + f.y1 + f.h1} ${middle},${top + f.y0 + f.h0} ${x0},${top + f.y0 + f.h0} Z`;
+  const isOn = (f: Flow) => chosen?.from === f.from && chosen.to === f.to;
+  const colour = (f: Flow) => (f.stays ? 'var(--bars)' : f.to === 'blank' ? 'var(--stop)' : 'var(--held)');
+  const word = (f: Flow) =>
+    f.stays
+      ? `${ownWriting(f.records)} stay`
+      : f.to === 'blank'
+        ? `${ownWriting(f.records)} lost`
+        : f.from === 'blank'
+          ? `${ownWriting(f.records)} filled in`
+          : `${ownWriting(f.records)} move`;
+  const change = (value: string) => {
+    const [a, b] = [
+      picture.before.find((x) => x.value === value)?.count ?? 0,
+      picture.after.find((x) => x.value === value)?.count ?? 0,
+    ];
+    return b === a ? '' : `${b > a ? '+' : '−'}${ownWriting(Math.abs(b - a))}`;
+  };
+</script>
+
+<div bind:clientWidth={width}>
+  <svg
+    {width}
+    height={picture.height + top + 10}
+    role="group"
+    aria-label="{field.field}, before and after"
+    class="block"
+  >
+    <text x={x0} y="12" text-anchor="end" fill="var(--soft)">{before}</text>
+    <text x={x1} y="12" fill="var(--soft)">{after}</text>
+    {#each picture.flows.filter((f) => f.stays) as f (`${f.from} ${f.to}`)}
+      <path d={ribbon(f)} fill={colour(f)} opacity="0.7" />
+      {#if f.h0 > 16}<text x={x0 + 130} y={top + f.y0 + f.h0 / 2 + 4 + (f.y1 - f.y0) * 0.2} fill="var(--ink)"
+          >{word(f)}</text
+        >{/if}
+      {#if picture.cut && f.h0 >= 30}
+        {@const y = top + f.y1}
+        <path
+          d="M{x1 - 34},{y - 3} l6,{f.h1 / 4} l-8,{f.h1 / 4} l8,{f.h1 / 4} l-6,{f.h1 / 4 + 6}"
+          fill="none"
+          stroke="var(--sheet)"
+          stroke-width="5"
+        />
+      {/if}
+    {/each}
+    {#each picture.flows.filter((f) => !f.stays) as f (`${f.from} ${f.to}`)}
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <g
+        role="button"
+        tabindex="0"
+        aria-label="{field.field}: {ownWriting(f.records)} from {f.from} to {f.to}"
+        aria-pressed={isOn(f)}
+        class="cursor-pointer"
+        onclick={() => choose(f.from, f.to)}
+        onkeydown={(e) => {
+          if (e.key !== 'Enter' && e.key !== ' ') return;
+          e.preventDefault();
+          choose(f.from, f.to);
+        }}
+      >
+        <path
+          d={ribbon(f)}
+          fill={colour(f)}
+          opacity={isOn(f) ? 0.62 : 0.42}
+          stroke={isOn(f) ? 'var(--brass)' : 'none'}
+          stroke-width="1.6"
+        />
+        {#if f.h0 >= 12 || picture.flows.length < 8}
+          <text
+            x={x0 + 20}
+            y={top + f.y0 + f.h0 / 2 + 4 + (f.h0 < 14 ? (f.y1 > f.y0 ? 12 : -8) : 0)}
+            font-weight="650"
+            fill={f.to === 'blank' ? 'var(--stop)' : 'var(--held)'}>{word(f)}</text
+          >
+        {/if}
+        <title>{f.from} → {f.to}: {ownWriting(f.records)}</title>
+      </g>
+    {/each}
+    {#each picture.before as b (b.value)}
+      {#if b.count > 0}
+        <rect x={left} y={top + b.y} width={bar} height={b.height} fill="var(--ink)" />
+        <text x={left - 8} y={top + b.y + Math.min(b.height, 40) / 2 + 4} text-anchor="end" fill="var(--soft)"
+          >{ownWriting(b.count)}</text
+        >
+        <text
+          x={left - 52}
+          y={top + b.y + Math.min(b.height, 40) / 2 + 4}
+          text-anchor="end"
+          font-weight={b.value === 'blank' ? 400 : 650}
+          fill={b.value === 'blank' ? 'var(--soft)' : 'var(--ink)'}
+          >{b.value.length > 14 ? `${b.value.slice(0, 13)}…` : b.value}</text
+        >
+      {/if}
+    {/each}
+    {#each picture.after as b (b.value)}
+      {#if b.count > 0 || change(b.value)}
+        <rect x={x1} y={top + b.y} width={bar} height={b.height} fill="var(--ink)" />
+        <text x={x1 + bar + 10} y={top + b.y + Math.min(b.height, 40) / 2 + 4} fill="var(--soft)"
+          >{ownWriting(b.count)}</text
+        >
+        <text
+          x={x1 + bar + 52}
+          y={top + b.y + Math.min(b.height, 40) / 2 + 4}
+          font-weight={b.value === 'blank' ? 400 : 650}
+          fill={b.value === 'blank' ? 'var(--soft)' : 'var(--ink)'}
+          >{b.value.length > 14 ? `${b.value.slice(0, 13)}…` : b.value}</text
+        >
+        <text x={width - 4} y={top + b.y + Math.min(b.height, 40) / 2 + 4} text-anchor="end" fill="var(--soft)"
+          >{change(b.value)}</text
+        >
+      {/if}
+    {/each}
+  </svg>
+</div>

@@ -1,0 +1,312 @@
+<script lang="ts">
+  /** The sample sets: what there is, and four ways to another one: a file, made up, live records, taken away. */
+  import { invalidateAll } from '$app/navigation';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { recordTitle } from '@rigid-rule/core/language';
+  import { generateRecords } from '@rigid-rule/core/rule-tests';
+  import X from '@lucide/svelte/icons/x';
+  import { useDraft } from '../draft/context.ts';
+  import { chooseSet, useSamples } from '../samples/samples.svelte.ts';
+  import { matchColumns, readRecords, type ColumnMatch } from './columns.ts';
+  import { copyLive, fillSet, makeSet, removeSet, type SampleSetInfo } from './sets.ts';
+
+  interface Props {
+    sets: readonly SampleSetInfo[];
+    close: () => void;
+  }
+  const { sets, close }: Props = $props();
+  const { draft } = useDraft();
+  const samples = useSamples();
+
+  let way = $state<'file' | 'made up' | 'live'>('file');
+  let name = $state('');
+  let typeKey = $state(draft.rulebook.recordTypes[0]?.key ?? '');
+  const type = $derived(draft.rulebook.recordTypes.find((t) => t.key === typeKey));
+  let busy = $state('');
+  let problem = $state<string>();
+  let said = $state<string>();
+
+  let file = $state.raw<{ readonly header: readonly string[]; readonly rows: readonly (readonly string[])[] }>();
+  let columns = $state.raw<readonly ColumnMatch[]>([]);
+  /** Into a set that there is, or a new one. */
+  let into = $state('new');
+  const remembered = $derived(
+    Object.assign({}, ...sets.map((s) => s.columns[typeKey] ?? {})) as Readonly<Record<string, string>>,
+  );
+  async function read(chosen: File | undefined) {
+    problem = said = undefined;
+    if (!chosen || !type) return;
+    busy = 'The file is being read …';
+    try {
+      const lines = await linesOf(chosen);
+      const [header = [], ...rows] = lines;
+      if (rows.length > 200_000) throw new Error('At most 200,000 rows fit in a set.');
+      file = { header, rows };
+      columns = matchColumns(header, rows, type, remembered);
+      name ||= chosen.name.replace(/\.[^.]+$/, '');
+    } catch (e) {
+      problem = (e as Error).message;
+    }
+    busy = '';
+  }
+  async function linesOf(chosen: File): Promise<readonly (readonly string[])[]> {
+    if (chosen.name.toLowerCase().endsWith('.xlsx')) {
+      const { readSheet } = await import('read-excel-file/universal');
+      const rows = (await readSheet(chosen)) as unknown[][];
+      return rows.map((r) =>
+        r.map((v) =>
+          v === null || v === undefined ? '' : v instanceof Date ? v.toISOString().slice(0, 10) : String(v),
+        ),
+      );
+    }
+    const { default: Papa } = await import('papaparse');
+    const { data, errors } = Papa.parse<string[]>((await chosen.text()).replace(/^\ufeff/, ''), {
+      skipEmptyLines: 'greedy',
+    });
+    const quotes = errors.find((e) => e.type === 'Quotes');
+    if (quotes) throw new Error(`The file cannot be read from row ${(quotes.row ?? 0) + 1} on: a quote is not closed.`);
+    return data;
+  }
+  /** By title, so that a file can name what it links to. */
+  const idOfTitle = (key: string, title: string): string | undefined => {
+    const linked = draft.rulebook.recordTypes.find((t) => t.key === key);
+    if (!linked) return undefined;
+    let own = titles.get(key);
+    if (!own) {
+      own = new Map(samples.of(key).map((s) => [recordTitle(linked, s.data).toLowerCase(), String(s.id)]));
+      titles.set(key, own);
+    }
+    return own.get(title.trim().toLowerCase());
+  };
+  const titles = new Map<string, Map<string, string>>();
+  const preview = $derived(file && type ? readRecords(file.rows.slice(0, 2000), columns, type, idOfTitle) : undefined);
+
+  async function act(work: () => Promise<string>) {
+    problem = said = undefined;
+    busy = 'Begun …';
+    try {
+      said = await work();
+      await invalidateAll();
+    } catch (e) {
+      problem = (e as Error).message;
+    }
+    busy = '';
+  }
+  const progress = (done: number, all: number) => (busy = `${ownWriting(done)} of ${ownWriting(all)} …`);
+  const importFile = () =>
+    act(async () => {
+      const { records, misfits } = readRecords(file!.rows, columns, type!, idOfTitle);
+      const id = into === 'new' ? await makeSet(name, 'imported') : Number(into);
+      const chosen = Object.fromEntries(columns.flatMap((c) => (c.field ? [[c.heading, c.field]] : [])));
+      await fillSet(id, typeKey, records, chosen, (done) => progress(done, records.length));
+      chooseSet(id);
+      const left = misfits.reduce((n, m) => n + m.count, 0);
+      file = undefined;
+      return `${ownWriting(records.length)} records are in the set${left > 0 ? `; ${ownWriting(left)} values that are none of their field were left blank` : ''}.`;
+    });
+
+  let count = $state(1000);
+  let seed = $state(1);
+  let pairs = $state<readonly string[]>([]);
+  const picklists = $derived(type?.fields.filter((f) => f.options) ?? []);
+  const generate = () =>
+    act(async () => {
+      const id = into === 'new' ? await makeSet(name, 'generated') : Number(into);
+      const set = sets.find((s) => s.id === id);
+      const links = (key: string): number => (key === typeKey ? count : (set?.records[key] ?? 0));
+      const made = [];
+      for (const data of generateRecords(draft.program, typeKey, { seed, pairs, links })) {
+        if (made.length >= count) break;
+        made.push({ id: made.length + 1, data });
+      }
+      await fillSet(id, typeKey, made, undefined, (done) => progress(done, made.length));
+      chooseSet(id);
+      return `${ownWriting(made.length)} records were made up from seed ${seed}.`;
+    });
+
+  let chosenTypes = $state<readonly string[]>(draft.rulebook.recordTypes.map((t) => t.key));
+  let masked = $state(true);
+  let most = $state(5000);
+  const copy = () =>
+    act(async () => {
+      await copyLive({ name, types: chosenTypes, most, masked });
+      return `Live records were copied${masked ? ', masked' : ''}; the audit log says so.`;
+    });
+  const remove = (s: SampleSetInfo) =>
+    act(async () => {
+      await removeSet(s.id);
+      return `${s.name} is gone.`;
+    });
+  const total = (s: SampleSetInfo) => Object.values(s.records).reduce((n, x) => n + x, 0);
+  const toggle = (list: readonly string[], key: string) =>
+    list.includes(key) ? list.filter((k) => k !== key) : [...list, key];
+</script>
+
+<section class="mb-5 border border-edge bg-paper px-4 py-3" aria-label="Sample sets">
+  <div class="flex items-baseline justify-between">
+    <h2 class="font-[650]">Sample sets</h2>
+    <button type="button" class="cursor-pointer" aria-label="Close the sample sets" onclick={close}
+      ><X size={15} aria-hidden="true" /></button
+    >
+  </div>
+  <ul class="mb-3">
+    {#each sets as s (s.id)}
+      <li class="grid grid-cols-[minmax(0,1fr)_auto_auto] gap-x-4 border-b border-line py-1">
+        <span>{s.name} <span class="text-soft">{s.source}{s.madeBy ? `, ${s.madeBy}` : ''}</span></span>
+        <span class="text-soft">{ownWriting(total(s))} records</span>
+        <button
+          type="button"
+          class="word"
+          disabled={sets.length === 1}
+          aria-label="Take the set {s.name} away"
+          onclick={() => void remove(s)}>remove</button
+        >
+      </li>
+    {/each}
+  </ul>
+  <div class="flex flex-wrap gap-x-5" role="group" aria-label="Another set">
+    {#each [{ key: 'file', name: 'from a file' }, { key: 'made up', name: 'made up from fields and rules' }, { key: 'live', name: 'from live records' }] as const as w (w.key)}
+      <button
+        type="button"
+        class={['word', way === w.key && 'font-[650] text-ink shadow-[0_2px_var(--brass)]']}
+        aria-pressed={way === w.key}
+        onclick={() => (way = w.key)}>{w.name}</button
+      >
+    {/each}
+  </div>
+  <div class="mt-3 grid grid-cols-[110px_minmax(0,1fr)] items-baseline gap-x-3 gap-y-2">
+    {#if way !== 'live'}
+      <label class="text-soft" for="set-into">Into</label>
+      <select id="set-into" class="editable justify-self-start" bind:value={into}>
+        <option value="new">a new set</option>
+        {#each sets as s (s.id)}<option value={String(s.id)}>{s.name}</option>{/each}
+      </select>
+    {/if}
+    {#if way === 'live' || into === 'new'}
+      <label class="text-soft" for="set-name">Name</label>
+      <input id="set-name" class="box w-64" maxlength="100" bind:value={name} />
+    {/if}
+    {#if way !== 'live'}
+      <label class="text-soft" for="set-type">Record type</label>
+      <select
+        id="set-type"
+        class="editable justify-self-start"
+        bind:value={typeKey}
+        onchange={() => file && type && (columns = matchColumns(file.header, file.rows, type, remembered))}
+      >
+        {#each draft.rulebook.recordTypes as t (t.key)}<option value={t.key}>{t.plural}</option>{/each}
+      </select>
+    {/if}
+    {#if way === 'file'}
+      <label class="text-soft" for="set-file">File</label>
+      <input
+        id="set-file"
+        type="file"
+        accept=".csv,.xlsx,text/csv"
+        onchange={(e) => void read(e.currentTarget.files?.[0])}
+      />
+    {:else if way === 'made up'}
+      <label class="text-soft" for="set-count">How many</label>
+      <span
+        ><input id="set-count" type="number" min="1" max="200000" class="box w-28" bind:value={count} />
+        <label class="ml-3 text-soft" for="set-seed">seed</label>
+        <input id="set-seed" type="number" min="0" max="999999" class="box w-24" bind:value={seed} /></span
+      >
+      {#if picklists.length > 1}
+        <span class="text-soft">Every two of</span>
+        <span class="flex flex-wrap gap-x-4">
+          {#each picklists as f (f.key)}<label class="flex items-center gap-1.5"
+              ><input
+                type="checkbox"
+                class="check"
+                checked={pairs.includes(f.key)}
+                onchange={() => (pairs = toggle(pairs, f.key))}
+              />{f.name}</label
+            >{/each}
+        </span>
+      {/if}
+    {:else}
+      <span class="text-soft">Of</span>
+      <span class="flex flex-wrap gap-x-4">
+        {#each draft.rulebook.recordTypes as t (t.key)}<label class="flex items-center gap-1.5"
+            ><input
+              type="checkbox"
+              class="check"
+              checked={chosenTypes.includes(t.key)}
+              onchange={() => (chosenTypes = toggle(chosenTypes, t.key))}
+            />{t.plural}</label
+          >{/each}
+      </span>
+      <label class="text-soft" for="set-most">At most</label>
+      <span><input id="set-most" type="number" min="1" max="200000" class="box w-28" bind:value={most} /> of each</span>
+      <span class="text-soft">Masked</span>
+      <label class="flex items-center gap-1.5"
+        ><input type="checkbox" class="check" bind:checked={masked} />names, emails, phones and free text are replaced,
+        the same by the same</label
+      >
+    {/if}
+  </div>
+  {#if way === 'file' && file && preview && type}
+    <div class="mt-3 max-h-[260px] overflow-auto">
+      <table>
+        <thead>
+          <tr>
+            {#each columns as c, i (i)}
+              <th scope="col" class="pr-4 text-left align-top font-normal">
+                <span class="block text-soft">{c.heading}</span>
+                <select
+                  class="editable max-w-[150px]"
+                  aria-label="Field of {c.heading}"
+                  value={c.field ?? ''}
+                  onchange={(e) =>
+                    (columns = columns.with(i, {
+                      ...c,
+                      field: e.currentTarget.value || undefined,
+                      because: 'as before',
+                    }))}
+                >
+                  <option value="">left out</option>
+                  {#each type.fields as f (f.key)}<option value={f.key}>{f.name}</option>{/each}
+                </select>
+                {#if preview.misfits[i]!.count > 0}<span class="block text-small text-stop"
+                    >{ownWriting(preview.misfits[i]!.count)} do not fit; row {preview.misfits[i]!.row}: {preview
+                      .misfits[i]!.first}</span
+                  >{/if}
+              </th>
+            {/each}
+          </tr>
+        </thead>
+        <tbody>
+          {#each file.rows.slice(0, 5) as row, r (r)}<tr
+              >{#each columns as _, c (c)}<td class="pr-4 whitespace-nowrap">{row[c] ?? ''}</td>{/each}</tr
+            >{/each}
+        </tbody>
+      </table>
+    </div>
+    <p class="text-small text-soft">
+      {ownWriting(file.rows.length)} rows{file.rows.length > 2000 ? '; the first 2,000 were looked at' : ''}.
+    </p>
+  {/if}
+  <p class="mt-3 flex items-baseline gap-4">
+    {#if way === 'file'}<button
+        type="button"
+        class="button"
+        disabled={busy !== '' || !file || (into === 'new' && name.trim() === '')}
+        onclick={() => void importFile()}>Take them in</button
+      >
+    {:else if way === 'made up'}<button
+        type="button"
+        class="button"
+        disabled={busy !== '' || (into === 'new' && name.trim() === '') || !(count > 0)}
+        onclick={() => void generate()}>Make them up</button
+      >
+    {:else}<button
+        type="button"
+        class="button"
+        disabled={busy !== '' || name.trim() === '' || chosenTypes.length === 0}
+        onclick={() => void copy()}>Copy them</button
+      >{/if}
+    <span role="status" class="text-soft">{busy || said || ''}</span>
+  </p>
+  {#if problem}<p class="text-stop" role="alert">{problem}</p>{/if}
+</section>

@@ -1,0 +1,1 @@
+export { default as DryRunArea } from './DryRunArea.svelte';

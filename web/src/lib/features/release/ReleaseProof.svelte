@@ -1,0 +1,97 @@
+<script lang="ts">
+  /** What a second person wants to know before a release: claims, strength before and after, what no sample shows. */
+  import { testsOfType, testsPath } from '$lib/addresses.ts';
+  import { goto } from '$app/navigation';
+  import type { Rulebook } from '@rigid-rule/core/document';
+  import type { Witness } from '@rigid-rule/core/rule-tests';
+  import { DryRun } from '../dry-run/dry-run.svelte.ts';
+  import { handover } from '../rule-tests/handover.ts';
+  import { Proof, useProof } from '../rule-tests/proof.svelte.ts';
+  import { onMount } from 'svelte';
+
+  const proof = useProof();
+  /** The tests of the live rulebook, weighed on its rules. */
+  const before = new Proof();
+  let books = $state.raw<{ live: Rulebook; draft: Rulebook }>();
+  let problem = $state<string>();
+  let witnesses = $state.raw<readonly Witness[]>();
+  const run = new DryRun();
+
+  onMount(() => {
+    void (async () => {
+      const answer = await fetch('/api/release/rulebooks');
+      if (!answer.ok) throw new Error();
+      books = (await answer.json()) as { live: Rulebook; draft: Rulebook };
+      witnesses = await run.witnesses(books.live, books.draft);
+    })().catch(() => (problem = 'What the tests come to could not be worked out.'));
+    return () => {
+      before.close();
+      run.close();
+    };
+  });
+  async function weigh() {
+    if (!books) return;
+    await proof.sweep(books.draft);
+    await before.sweep(books.live);
+  }
+  const percent = (s: { caught: number; planted: number } | undefined) =>
+    s && s.planted > 0 ? Math.floor((s.caught / s.planted) * 100) : undefined;
+  const claims = $derived(books?.draft.claims ?? []);
+  const known = $derived(claims.map((c) => ({ claim: c, result: proof.claims.get(c.key)?.result })));
+  const broken = $derived(known.filter((k) => k.result?.state === 'broken'));
+  const busy = $derived(proof.state === 'running' || before.state === 'running');
+  const name = (key: string) =>
+    books?.draft.rules.find((r) => r.key === key) ?? books?.live.rules.find((r) => r.key === key);
+</script>
+
+<div class="check-line">
+  <dt>Planted faults noticed</dt>
+  <dd>
+    {#if percent(proof.whole) !== undefined && proof.state === 'done'}
+      <a class="editable" href={testsPath}
+        >{percent(proof.whole)} of 100{percent(before.whole) === undefined || before.state !== 'done'
+          ? ''
+          : `, were ${percent(before.whole)}`}</a
+      >
+    {:else if busy}{proof.progress ? `${proof.progress.done} of ${proof.progress.all} weighed` : 'being weighed …'}
+    {:else}<button type="button" class="word" disabled={!books} onclick={() => void weigh()}>weigh the tests</button
+      >{/if}
+  </dd>
+</div>
+<div class="check-line">
+  <dt>Claims</dt>
+  <dd class={broken.length > 0 ? 'text-stop' : ''}>
+    {#if claims.length === 0}none made
+    {:else if known.every((k) => !k.result)}{claims.length}, checked with the tests
+    {:else}<a class="editable" href={testsOfType(claims[0]!.recordType)}
+        >{broken.length === 0 ? `none of ${claims.length} broken` : `${broken.length} of ${claims.length} broken`}</a
+      >{/if}
+  </dd>
+</div>
+{#each broken as { claim } (claim.key)}<p class="pb-1 text-small text-stop">{claim.name}</p>{/each}
+<div class="check-line">
+  <dt>Made-up records that differ</dt>
+  <dd>{witnesses ? witnesses.length : 'being looked for …'}</dd>
+</div>
+{#each (witnesses ?? []).slice(0, 6) as w, i (i)}
+  <p class="pb-1 text-small">
+    <button
+      type="button"
+      class="cursor-pointer text-left hover:text-brass"
+      title="Try it on the bench"
+      onclick={() => void goto(handover(w.test, books?.draft.rules.some((r) => r.key === w.rule) ? w.rule : undefined))}
+      >{w.text}</button
+    >
+    <span class="text-soft">{name(w.rule)?.name ?? w.rule}</span>
+  </p>
+{/each}
+{#if problem}<p class="text-stop">{problem}</p>{/if}
+
+<style>
+  .check-line {
+    display: flex;
+    justify-content: space-between;
+    border-bottom: 1px solid var(--line);
+    padding: 5px 0;
+  }
+</style>

@@ -1,0 +1,14 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import { DryRunArea } from '$lib/features/dry-run';
+
+  const { data } = $props();
+</script>
+
+<DryRunArea
+  typeKey={page.params.type}
+  mayAgree={data.mayAgree}
+  mayMakeSets={data.mayMakeSets}
+  live={data.live}
+  sets={data.sets}
+/>
