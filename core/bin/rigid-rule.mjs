@@ -18,10 +18,17 @@ const help = `rigid-rule: rulebooks in a pipeline, without the application or a 
       each line {"expression", "context", "unaryTest"?: value} gives {"value"} or {"error"}
   rigid-rule check rulebook.json
       findings, one a line; exit 1 where one is an error
-  rigid-rule test  rulebook.json [--junit out.xml] [--strength [--seed N]]
-      runs its tests; exit 1 where one fails; --strength plants small faults and says which no test catches
+  rigid-rule test  rulebook.json [--junit out.xml] [--strength] [--claims] [--seed N]
+      runs its tests; exit 1 where one fails; --strength plants small faults and says which no test catches; --claims
+      looks for records that break the claims; exit 1 where one is broken
+  rigid-rule suggest rulebook.json [--rule size-class]
+      tests worth having, a JSON object a line, the fewest that bring everything first
+  rigid-rule generate rulebook.json --type Customer --count 1000 [--seed N] > records.csv
+      records made up from fields and rules: boundaries, blanks, each option
   rigid-rule run   rulebook.json --type Customer [--entry "file import"] records.csv > settled.csv [--trace trace.jsonl]
       settles each row as a new record; exit 1 where a row was stopped
+  rigid-rule run   rulebook.json --type Customer [--entry "file import"] records.csv --against old.json
+      what the two rulebooks make otherwise of each row; exit 1 where they differ
   rigid-rule fmt   rulebook.json [--write]
       the rulebook in its readable form
   rigid-rule diff  before.json after.json
@@ -115,14 +122,34 @@ function check([path]) {
   return errors > 0 ? 1 : 0;
 }
 
-function test([path], { junit, strength, seed: seedText = '0' }) {
+function test([path], { junit, strength, claims, seed: seedText = '0' }) {
   const seed = numberOf('--seed', seedText);
   const book = rulebook(path);
   const report = core.testRulebook(book, { host });
   for (const line of report.lines) console.log(line);
   if (junit) writeText(junit, report.junit);
   if (strength) for (const line of core.strengthLines(book, { host, seed })) console.log(line);
-  return report.failed > 0 ? 1 : 0;
+  const claimed = claims ? core.claimLines(book, host, seed) : { lines: [], broken: 0 };
+  for (const line of claimed.lines) console.log(line);
+  return report.failed + claimed.broken > 0 ? 1 : 0;
+}
+
+async function suggest([path], { rule }) {
+  const book = rulebook(path);
+  if (rule !== undefined && !book.rules.some((r) => r.key === rule || r.name === rule))
+    wrong(`There is no rule ${rule}.`);
+  for (const line of core.suggestionLines(book, host, rule)) await write(process.stdout, `${line}\n`);
+  return 0;
+}
+
+async function generate([path], { type, count, seed = '0' }) {
+  if (!type) wrong('Say which record type: --type Customer.');
+  if (!count) wrong('Say how many: --count 1000.');
+  const book = rulebook(path);
+  if (!book.recordTypes.some((t) => t.key === type || t.name === type)) wrong(`There is no record type ${type}.`);
+  for (const row of core.generatedRows(book, type, numberOf('--count', count), numberOf('--seed', seed)))
+    await write(process.stdout, `${Papa.unparse([row])}\r\n`);
+  return 0;
 }
 
 async function table([path, name], { dmn, read, write: inPlace }) {
@@ -208,11 +235,34 @@ function diff([before, after]) {
   return lines.length > 0 ? 1 : 0;
 }
 
+/** Row by row what two rulebooks make otherwise of it. */
+async function compare(book, before, recordType, point, pieces) {
+  const now = nowText();
+  let comparer;
+  let [different, number] = [0, 0];
+  for await (const { rows } of core.csvRows(pieces))
+    for (const row of rows) {
+      if (!comparer) {
+        const make = (b) => core.createRowSettler(b, recordType.key, point.key, row, now, { trace: false, host });
+        const made = core.createComparer(before, book, make);
+        comparer = 'problem' in made ? wrong(made.problem) : made.comparer;
+        continue;
+      }
+      number++;
+      const found = comparer.compare(row);
+      if (found.length === 0) continue;
+      different++;
+      await write(process.stdout, `row ${number}: ${found.join('; ')}\n`);
+    }
+  console.error(`${number} rows, ${different} come out otherwise`);
+  return different > 0 ? 1 : 0;
+}
+
 /**
  * Streams: rows are read, settled and written piece by piece, so memory does not grow with the file. The file is looked
  * through first: one with a mistake gives no rows at all.
  */
-async function run([path, records], { type, entry = 'file import', trace: traceFile }) {
+async function run([path, records], { type, entry = 'file import', trace: traceFile, against }) {
   if (!type) wrong('Say which record type the rows are: --type Customer.');
   if (!records) wrong('Name the file with the records.');
   const book = rulebook(path);
@@ -224,6 +274,7 @@ async function run([path, records], { type, entry = 'file import', trace: traceF
   const pieces = () => piecesOf(records);
   const problem = await core.csvProblem(pieces);
   if (problem) wrong(`${records}:${problem.line}:${problem.column}: ${problem.problem}`);
+  if (against) return compare(book, rulebook(against), recordType, point, pieces);
   const trace = traceFile ? await output(traceFile) : undefined;
   const csv = (rows) => `${Papa.unparse(rows, { newline: '\r\n' })}\r\n`;
   let settler;
@@ -259,7 +310,7 @@ async function run([path, records], { type, entry = 'file import', trace: traceF
   return stopped > 0 ? 1 : 0;
 }
 
-const commands = { eval: evaluate, check, test, run, fmt: format, diff, table, schema };
+const commands = { eval: evaluate, check, test, suggest, generate, run, fmt: format, diff, table, schema };
 
 try {
   const { values, positionals } = parseArgs({
@@ -272,6 +323,10 @@ try {
       write: { type: 'boolean' },
       junit: { type: 'string' },
       strength: { type: 'boolean' },
+      claims: { type: 'boolean' },
+      rule: { type: 'string' },
+      count: { type: 'string' },
+      against: { type: 'string' },
       seed: { type: 'string' },
       dmn: { type: 'boolean' },
       read: { type: 'string' },

@@ -288,3 +288,47 @@ describe('files', () => {
     ]);
   });
 });
+
+describe('proof', () => {
+  const claim = (condition: string) => ({ key: 'c', name: 'Holds', recordType: 'customer', condition });
+  const proofBook = (condition: string): string =>
+    file(`claim-${condition.length}.json`, JSON.stringify({ ...rulebookOf(sizeClass), claims: [claim(condition)] }));
+  const other = file(
+    'other-bands.json',
+    JSON.stringify(
+      rulebookOf({
+        ...sizeClass,
+        outcome: { ...(sizeClass.outcome as object), bands: [{ from: 0, result: 'micro' }] },
+      }),
+    ),
+  );
+
+  it.each<[string, readonly string[], number, RegExp]>([
+    ['a claim that is broken', ['test', proofBook('Rank > 0'), '--claims'], 1, /^broken {2}Holds: \{"before":null/m],
+    ['a claim that cannot be read', ['test', proofBook('Nothing > 0'), '--claims'], 1, /^unread {2}Holds/m],
+    [
+      'a claim that holds',
+      ['test', proofBook('Rank > 0 or Rank <= 0 or Rank = null'), '--claims'],
+      0,
+      /^sure {4}Holds/m,
+    ],
+    ['a rule without tests', ['suggest', good], 0, /"why":"around each boundary of Employee count","cases":\d+/],
+    ['a rule that there is not', ['suggest', good, '--rule', 'nobody'], 2, /^$/],
+    ['made-up records', ['generate', good, '--type', 'Customer', '--count', '3'], 0, /^Name,Employee count/],
+    ['a count that is none', ['generate', good, '--type', 'Customer', '--count', 'x'], 2, /^$/],
+  ])('%s', (_, args, status, said) => {
+    const result = run(args);
+    expect([result.status, result.stderr]).toEqual([status, status === 2 ? expect.stringMatching(/\w/) : '']);
+    expect(result.stdout).toMatch(said);
+  });
+
+  it('two rulebooks on one file: rows that come out otherwise, and 1', () => {
+    const rows = run(['generate', good, '--type', 'Customer', '--count', '60', '--seed', '4']).stdout;
+    expect(run(['generate', good, '--type', 'Customer', '--count', '60', '--seed', '4']).stdout).toBe(rows);
+    const csv = file('rows.csv', 'Name,Employee count\nAlder,12\nBeck,3\n');
+    const result = run(['run', good, '--type', 'Customer', csv, '--against', other]);
+    expect([result.status, result.stdout]).toEqual([1, 'row 1: Size class: small, was micro\n']);
+    expect(run(['run', good, '--type', 'Customer', csv, '--against', good]).status).toBe(0);
+    expect(run(['run', good, '--type', 'Customer', file('made.csv', rows), '--against', good]).stdout).toBe('');
+  });
+});

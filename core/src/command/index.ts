@@ -2,6 +2,7 @@
 export { evaluateLine } from './evaluate-line.ts';
 export { differenceLines, findingLine, findingsOfRulebook, formatRulebook, readRulebook } from './rulebook-file.ts';
 export { csvProblem, csvRows } from './csv-file.ts';
+export { claimLines, createComparer, generatedRows, suggestionLines } from './proof.ts';
 export { createRowSettler } from './settle-rows.ts';
 export { strengthLines, testRulebook } from './test-rulebook.ts';
 export { entryPointsOf } from '../compile/entry-points.ts';

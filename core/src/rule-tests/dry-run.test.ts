@@ -3,9 +3,12 @@ import { expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
 import { settleAndPropagate } from '../related/propagation.ts';
 import { RecordsSource } from '../records/record-source.ts';
+import type { Program } from '../compile/compiled.ts';
 import type { Rule } from '../document/document.ts';
+import { customerType, rulebookOf, sizeClass } from '../testing/customers.ts';
 import { dealBook, dealRecords, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
-import { Impact, impactWays } from './dry-run.ts';
+import { commonTrait, Impact, impactWays, sumOfFigures } from './dry-run.ts';
+import { changedRules, findWitnesses } from './witnesses.ts';
 
 const now = '2026-05-03T09:00:00+01:00';
 const deal = dealTypes.find((t) => t.key === 'deal')!;
@@ -103,3 +106,72 @@ it('what is told newly stopped is what a save refuses', () => {
   );
   expect(refused).toHaveLength(figures([], [check])[0]![2] as number);
 });
+
+const customers = Array.from({ length: 40 }, (_, i) => ({
+  id: String(i + 1),
+  data: { name: `C ${i}`, count: i * 10, class: i % 4 === 0 ? null : i < 20 ? 'small' : 'large' },
+}));
+const run = (from: number, to: number, before: Program | 'stored' = sizes(250)): Impact => {
+  const impact = new Impact(customerType, before, sizes(200), 'backfill', new RecordsSource([]), now);
+  for (const c of customers.slice(from, to)) impact.add(c);
+  return impact;
+};
+const sizes = (large: number): Program =>
+  compileProgram(
+    rulebookOf({
+      ...sizeClass,
+      entryPoints: [...sizeClass.entryPoints, 'backfill'],
+      outcome: {
+        ...(sizeClass.outcome as object),
+        bands: [
+          { from: 0, to: 50, result: 'small' },
+          { from: 50, to: large, result: 'medium' },
+          { from: large, result: 'large' },
+        ],
+      },
+    }),
+  );
+
+it('moves, what stays, who writes it, and what those that move have in common', () => {
+  const impact = run(0, 40);
+  const { fields, writers, changed } = impact.figures();
+  expect(fields[0]).toMatchObject({ key: 'class', records: 5, moves: [{ from: 'Medium', to: 'Large', records: 5 }] });
+  expect(fields[0]!.stays?.reduce((n, s) => n + s.records, 0)).toBe(35);
+  expect([changed, writers]).toEqual([5, [{ text: sizeClass.name, records: 5 }]]);
+  const moved = impact.movedRecords('class', 'Medium', 'Large');
+  expect(impact.look(moved[0]!, 'class')).toMatchObject({ before: 'medium', after: 'large', by: sizeClass.name });
+  expect(impact.trait(moved)).toBe('all have Employee count 200 to 240');
+});
+
+it('against what is stored: what the rules would put right', () => {
+  const { fields } = run(0, 40, 'stored').figures();
+  expect(fields[0]!.moves.find((m) => m.from === 'blank')!.records).toBeGreaterThan(0);
+});
+
+it('figures of two halves together are those of the whole', () => {
+  const [a, b] = [run(0, 23).figures(), run(23, 40).figures()];
+  const order = (f: ReturnType<typeof sumOfFigures>) => ({
+    ...f,
+    fields: f.fields.map(({ stays, spread: _, ...rest }) => ({
+      ...rest,
+      stays: [...(stays ?? [])].sort((x, y) => (x.value < y.value ? -1 : 1)),
+    })),
+  });
+  expect(order(sumOfFigures([a, b]))).toEqual(order(run(0, 40).figures()));
+});
+
+it('nothing sets records apart that are like the others', () => {
+  const records = customers.map((c) => ({ id: c.id, data: { kind: 'orchard' } }));
+  expect(commonTrait(customerType, records, new Set([1, 2, 3]))).toBeUndefined();
+});
+
+it('witnesses show a difference that no sample shows, and none where there is none', () => {
+  const witnesses = [...drain(findWitnesses(sizes(250), sizes(200)))];
+  expect(witnesses.map((w) => w.text)).toEqual(['Size class is Large, was Medium']);
+  expect(drain(findWitnesses(sizes(200), sizes(200)))).toEqual([]);
+  expect([...changedRules(sizes(250), sizes(200))]).toEqual(['size-class']);
+});
+
+function drain<T>(work: Generator<unknown, T>): T {
+  for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
+}

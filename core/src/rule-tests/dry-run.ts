@@ -219,8 +219,8 @@ export class Impact {
       if (same) continue;
       moved = true;
       if (b === null) this.newlyBlank++;
-      const author = after.changes.find((c) => c.field === field.key)?.author;
-      if (author?.by === 'rule') writers.add(author.rule);
+      const rule = writerOf(field.key, after, before);
+      if (rule !== undefined) writers.add(rule);
       this.count(field, at, text(field, a), text(field, b));
     }
     for (const rule of writers) bump(this.counts.writers, this.ruleNames.get(rule) ?? rule);
@@ -312,8 +312,8 @@ export class Impact {
     const sample = this.records[at]!;
     const before = this.before === 'stored' ? undefined : this.settle(this.before, sample);
     const after = this.settle(this.after, sample);
-    const author = after?.changes.find((c) => c.field === field)?.author;
-    const by = author?.by === 'rule' ? this.ruleNames.get(author.rule) : undefined;
+    const rule = writerOf(field, after, before);
+    const by = rule === undefined ? undefined : (this.ruleNames.get(rule) ?? rule);
     return {
       id: sample.id,
       data: sample.data,
@@ -327,6 +327,15 @@ export class Impact {
   trait(of: readonly number[]): string | undefined {
     return commonTrait(this.recordType, this.records, new Set(of));
   }
+}
+
+/** The rule that makes the difference: it gives the new value, or gave another one before to what now stays as stored. */
+function writerOf(field: string, ...settlements: readonly (Settlement | undefined)[]): string | undefined {
+  for (const s of settlements) {
+    const author = s?.changes.find((c) => c.field === field)?.author;
+    if (author?.by === 'rule') return author.rule;
+  }
+  return undefined;
 }
 
 const text = (field: Field, v: Stored): string => fieldTypeOf(field).format(v, field) || 'blank';

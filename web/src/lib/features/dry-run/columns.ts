@@ -55,7 +55,7 @@ export function matchColumns(
     const fits = type.fields.filter((f) => {
       const kind = fieldTypeOf(f);
       // Anything fits a text: only what few values are is a hint.
-      if (taken.has(f.key) || kind.free || kind.links || values.length === 0) return false;
+      if (taken.has(f.key) || kind.free || kind.links || kind.users || values.length === 0) return false;
       return values.filter((v) => 'value' in cellValue(f, v)).length >= values.length * 0.9;
     });
     const chosen = fits.filter((f) => fieldTypeOf(f).chooses);
