@@ -79,7 +79,7 @@ module.exports = {
           '^web/src/lib/features/$1/',
           '^web/src/lib/features/[^/]+/index\\.ts$',
           '^web/src/lib/features/shell/acts\\.svelte\\.ts$',
-          '^web/src/lib/features/(draft|samples|rule-kinds/parts)/',
+          '^web/src/lib/features/(draft|samples|proof|rule-kinds/parts)/',
         ],
       },
     },

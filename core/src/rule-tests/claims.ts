@@ -58,29 +58,41 @@ export function* searchClaim(
     return { claim: claim.key, state: 'cannot be read', tried: 0, problem };
   }
   const search = new ClaimSearch(program, type, claim, formula);
-  const { most = usualMost, seed = 0, timeIsUp = () => false } = options;
-  let broken: RuleTest | undefined;
-  let everything = true;
-  const regions = search.everyRegion();
-  for (let step = regions.next(); !broken && !step.done; step = regions.next()) {
-    if (search.tried % between === 0) yield search.tried;
-    everything = search.tried < mostRegions && !timeIsUp();
-    if (!everything) break;
-    broken = search.breaks(step.value);
-  }
-  const sure = everything && search.isFinite();
-  if (!broken && !sure) {
-    const chance = search.byChance(seed, options.samples ?? []);
-    for (let n = 0; n < most && !broken; n++) {
-      if (n % between === 0) yield search.tried;
-      if (n > 0 && timeIsUp()) break;
-      broken = search.breaks(chance.next().value);
-    }
-  }
+  const regions = yield* inRegions(search, options);
+  const sure = regions.complete && search.isFinite();
+  const broken = regions.broken ?? (sure ? undefined : yield* byChance(search, options));
   const { tried } = search;
   if (!broken) return { claim: claim.key, state: sure ? 'sure' : 'tried', tried };
   const counterexample = search.shrunk(broken);
   return { claim: claim.key, state: 'broken', tried, counterexample, saved: search.settled(counterexample).data };
+}
+
+/** Every region, as far as there are not too many of them. */
+function* inRegions(
+  search: ClaimSearch,
+  { timeIsUp = () => false }: ClaimOptions,
+): Generator<number, { readonly broken?: RuleTest; readonly complete: boolean }> {
+  for (const test of search.everyRegion()) {
+    if (search.tried % between === 0) yield search.tried;
+    if (search.tried >= mostRegions || timeIsUp()) return { complete: false };
+    const broken = search.breaks(test);
+    if (broken) return { broken, complete: true };
+  }
+  return { complete: true };
+}
+
+function* byChance(
+  search: ClaimSearch,
+  { most = usualMost, seed = 0, timeIsUp = () => false, samples = [] }: ClaimOptions,
+): Generator<number, RuleTest | undefined> {
+  const chance = search.byChance(seed, samples);
+  for (let n = 0; n < most; n++) {
+    if (n % between === 0) yield search.tried;
+    if (n > 0 && timeIsUp()) return undefined;
+    const broken = search.breaks(chance.next().value);
+    if (broken) return broken;
+  }
+  return undefined;
 }
 
 /** Claims to their ends, one after the other. */

@@ -7,7 +7,8 @@ import type { Program } from '../compile/compiled.ts';
 import type { Rule } from '../document/document.ts';
 import { customerType, rulebookOf, sizeClass } from '../testing/customers.ts';
 import { dealBook, dealRecords, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
-import { commonTrait, Impact, impactWays, sumOfFigures } from './dry-run.ts';
+import { Impact, impactWays, sumOfFigures } from './dry-run.ts';
+import { commonTrait } from './traits.ts';
 import { changedRules, findWitnesses } from './witnesses.ts';
 
 const now = '2026-05-03T09:00:00+01:00';

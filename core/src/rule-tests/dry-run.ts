@@ -10,6 +10,7 @@ import type { FoundRecord, RecordSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import type { Field, RecordType, Stored } from '../document/document.ts';
+import { commonTrait } from './traits.ts';
 
 export const impactWays = ['next save', 'as new', 'backfill'] as const;
 /** `next save`: stored, saved with nothing sent. `as new`: the same values in a new record. `backfill`: all standing rules named. */
@@ -346,55 +347,6 @@ const bump = (counts: Map<string, number>, key: string, by = 1): void => {
 
 const sorted = (counts: ReadonlyMap<string, number>): readonly Counted[] =>
   [...counts].map(([t, records]) => ({ text: t, records })).sort((a, b) => b.records - a.records);
-
-/** Shares below which a trait sets nobody apart. */
-const [mostInside, mostOutside] = [0.95, 0.5];
-
-/**
- * The value, or the range of a number, that (nearly) all of some records have and few of the others: the one that the
- * fewest of the others have. `all have Employee count 200 to 249`.
- */
-export function commonTrait(
-  recordType: RecordType,
-  records: readonly FoundRecord[],
-  inside: ReadonlySet<number>,
-): string | undefined {
-  if (inside.size === 0 || inside.size === records.length) return undefined;
-  let best: { words: string; outside: number; share: number } | undefined;
-  const offer = (words: string, met: number, others: number): void => {
-    const [share, outside] = [met / inside.size, others / (records.length - inside.size)];
-    if (share < mostInside || outside > mostOutside) return;
-    if (!best || outside < best.outside) best = { words, outside, share };
-  };
-  for (const field of recordType.fields) {
-    const type = fieldTypeOf(field);
-    if (type.links || type.users) continue;
-    if (type.numeric) {
-      const own = [...inside].map((i) => records[i]!.data[field.key]).filter((v): v is number => typeof v === 'number');
-      if (own.length < inside.size * mostInside) continue;
-      const [low, high] = own.reduce(([a, b], v) => [Math.min(a, v), Math.max(b, v)], [Infinity, -Infinity]);
-      let others = 0;
-      records.forEach(({ data }, i) => {
-        const v = data[field.key];
-        if (!inside.has(i) && typeof v === 'number' && v >= low && v <= high) others++;
-      });
-      const range =
-        low === high ? type.format(low, field) : `${type.format(low, field)} to ${type.format(high, field)}`;
-      offer(`${field.name} ${range}`, own.length, others);
-      continue;
-    }
-    const counts = new Map<string, [number, number]>();
-    records.forEach(({ data }, i) => {
-      const key = JSON.stringify(data[field.key] ?? null);
-      const pair = counts.get(key) ?? [0, 0];
-      counts.set(key, pair);
-      pair[inside.has(i) ? 0 : 1]++;
-    });
-    for (const [key, [met, others]] of counts)
-      offer(`${field.name} ${text(field, JSON.parse(key) as Stored)}`, met, others);
-  }
-  return best && `${best.share === 1 ? 'all' : 'nearly all'} have ${best.words}`;
-}
 
 /** Figures of the same records in several heaps, put together. */
 export function sumOfFigures(heaps: readonly ImpactFigures[]): ImpactFigures {

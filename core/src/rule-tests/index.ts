@@ -13,7 +13,6 @@ export {
 } from './coverage.ts';
 export { casesOf, linesOf } from './family.ts';
 export {
-  commonTrait,
   Impact,
   impactWays,
   sumOfFigures,
@@ -37,3 +36,4 @@ export {
 export { suggestionKinds, wholeExpectation, type SuggestionKind } from './suggest.ts';
 export { changedRules, findWitnesses, type Witness } from './witnesses.ts';
 export { generateRecords } from './generate.ts';
+export { commonTrait } from './traits.ts';

@@ -82,13 +82,15 @@ class Chance {
 
   private changed(data: Readonly<Record<string, unknown>>, share: number): Record<string, Stored> {
     const next = { ...data } as Record<string, Stored>;
+    const left = new Set<string>();
     for (const [key, list] of this.values) {
       if (this.random() >= share) continue;
       const value = this.pick(list) ?? null;
-      if (value === null && this.random() < 0.5) delete next[key];
-      else next[key] = value;
+      // Not sent is not the same as cleared.
+      if (value !== null || this.random() >= 0.5) next[key] = value;
+      else left.add(key);
     }
-    return next;
+    return Object.fromEntries(Object.entries(next).filter(([key]) => !left.has(key)));
   }
 
   private recordType(key: string): RecordType | undefined {

@@ -8,7 +8,7 @@ import { RecordsSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { allLines } from './family.ts';
-import type { RelatedExpectation, RuleTest, Stored } from '../document/document.ts';
+import type { Expectation, RelatedExpectation, RuleTest, Stored } from '../document/document.ts';
 
 export interface TestResult {
   /** The case that was run: for a test without a family the test itself. */
@@ -64,54 +64,63 @@ export function runTest(
 export const actedVerdicts: ReadonlySet<string> = new Set(['ran', 'no effect', 'stops']);
 
 function compare(s: Settlement, { expect }: RuleTest, type: TypeProgram): string[] {
-  const failures: string[] = [];
-  const shown = (key: string, v: Stored): string => {
+  return [
+    ...valueFailures(s, expect, type),
+    ...stateFailures(s, expect),
+    ...listFailures(s, expect),
+    ...ruleFailures(s, expect),
+    ...(expect.verdict === undefined || expect.verdict === s.verdict
+      ? []
+      : [`The write is ${s.verdict}, not ${expect.verdict}.`]),
+  ];
+}
+
+function valueFailures(s: Settlement, expect: Expectation, type: TypeProgram): string[] {
+  return Object.entries(expect.fields ?? {}).flatMap(([key, wanted]) => {
     const slot = type.slots[type.slotOf.get(key) ?? -1];
-    return slot ? slot.type.format(v, slot.field) || 'blank' : JSON.stringify(v);
-  };
-  for (const [key, wanted] of Object.entries(expect.fields ?? {})) {
-    const slot = type.slots[type.slotOf.get(key) ?? -1];
-    if (!slot) {
-      failures.push(`There is no field ${key}.`);
-      continue;
-    }
+    if (!slot) return [`There is no field ${key}.`];
     const coerced = slot.type.coerce(wanted, slot.field);
     const value = 'value' in coerced ? coerced.value : wanted;
     const given = s.data[key] ?? null;
-    if (!sameStored(given, value))
-      failures.push(`${slot.field.name} is ${shown(key, given)}, not ${shown(key, value)}.`);
-  }
-  for (const [key, wanted] of Object.entries(expect.states ?? {})) {
+    const shown = (v: Stored): string => slot.type.format(v, slot.field) || 'blank';
+    return sameStored(given, value) ? [] : [`${slot.field.name} is ${shown(given)}, not ${shown(value)}.`];
+  });
+}
+
+function stateFailures(s: Settlement, expect: Expectation): string[] {
+  return Object.entries(expect.states ?? {}).flatMap(([key, wanted]) => {
     const state = (s.states[key] ?? {}) as Readonly<Record<string, unknown>>;
-    for (const [what, value] of Object.entries(wanted)) {
+    return Object.entries(wanted).flatMap(([what, value]) => {
       const given = what === 'allowed' ? (state[what] ?? null) : state[what] !== undefined;
-      if (canonicalJson(given) !== canonicalJson(value))
-        failures.push(`${key} ${what}: ${canonicalJson(given)}, not ${canonicalJson(value)}.`);
-    }
-  }
+      const same = canonicalJson(given) === canonicalJson(value);
+      return same ? [] : [`${key} ${what}: ${canonicalJson(given)}, not ${canonicalJson(value)}.`];
+    });
+  });
+}
+
+function listFailures(s: Settlement, expect: Expectation): string[] {
   const lists = [
     ['messages', s.messages.map((m) => m.text), expect.messages],
     ['notified', s.notifications.map((n) => n.to), expect.notified],
     ['other records', s.writes.map(relatedText), expect.related?.map(asWrite).map(relatedText)],
   ] as const;
-  for (const [what, given, wanted] of lists) {
-    if (!wanted) continue;
-    const [a, b] = [[...given].sort(), [...wanted].sort()];
-    if (canonicalJson(a) !== canonicalJson(b))
-      failures.push(`${what}: ${given.join('; ') || 'none'}, not ${wanted.join('; ') || 'none'}.`);
-  }
-  const verdicts = new Map(s.trace.map((t) => [t.rule, t.verdict]));
-  for (const rule of expect.ran ?? [])
-    if (!actedVerdicts.has(verdicts.get(rule) ?? ''))
-      failures.push(`The rule ${rule} did not run: ${verdicts.get(rule) ?? 'not there'}.`);
-  for (const rule of expect.didNotRun ?? [])
-    if (actedVerdicts.has(verdicts.get(rule) ?? '')) failures.push(`The rule ${rule} ran.`);
-  if (expect.verdict !== undefined && expect.verdict !== s.verdict)
-    failures.push(`The write is ${s.verdict}, not ${expect.verdict}.`);
-  return failures;
+  return lists.flatMap(([what, given, wanted]) => {
+    if (!wanted || canonicalJson([...given].sort()) === canonicalJson([...wanted].sort())) return [];
+    return [`${what}: ${given.join('; ') || 'none'}, not ${wanted.join('; ') || 'none'}.`];
+  });
 }
 
-/** Every case of every test. */
+function ruleFailures(s: Settlement, expect: Expectation): string[] {
+  const verdicts = new Map(s.trace.map((t) => [t.rule, t.verdict]));
+  const acted = (rule: string): boolean => actedVerdicts.has(verdicts.get(rule) ?? '');
+  return [
+    ...(expect.ran ?? [])
+      .filter((rule) => !acted(rule))
+      .map((rule) => `The rule ${rule} did not run: ${verdicts.get(rule) ?? 'not there'}.`),
+    ...(expect.didNotRun ?? []).filter(acted).map((rule) => `The rule ${rule} ran.`),
+  ];
+}
+
 /** A value for another record, as it is told. */
 const relatedText = (w: { recordType: string; id: string; field: string; value: Stored }): string =>
   `${w.recordType} ${w.id} ${w.field} ${JSON.stringify(w.value)}`;

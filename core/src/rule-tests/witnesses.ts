@@ -2,7 +2,7 @@
  * Records on which two rulebooks differ, made up from the values at which their rules turn: so that *nothing changes in
  * the samples* is not taken for *nothing changes*.
  */
-import type { Program, TypeProgram } from '../compile/compiled.ts';
+import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import type { RuleTest } from '../document/document.ts';
 import { sameJson } from '../document/canonical.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
@@ -46,30 +46,53 @@ export function* findWitnesses(before: Program, after: Program, seed = 0): Gener
   const found: Witness[] = [];
   for (const program of [after, before])
     for (const type of program.types.values()) {
-      const [a, b] = [before.types.get(type.recordType.key), after.types.get(type.recordType.key)];
-      if (!a || !b) continue;
+      const now = after.types.get(type.recordType.key);
+      if (!now || !before.types.has(type.recordType.key)) continue;
       for (const r of type.rules) {
         if (!changed.has(r.rule.key) || !r.compiles || !r.rule.on) continue;
         yield;
-        const known = (program.rulebook.tests ?? []).filter((t) => t.recordType === type.recordType.key && !t.family);
-        const seen = new Set(found.filter((w) => w.rule === r.rule.key).map((w) => w.text));
-        const offer = (input: RuleTest): void => {
-          if (seen.size >= mostOfRule) return;
-          const text = differenceOn(input, before, after, b);
-          if (text === undefined || seen.has(text)) return;
-          seen.add(text);
-          found.push({ recordType: type.recordType.key, rule: r.rule.key, test: { ...input, expect: {} }, text });
-        };
-        for (const s of suggestFor(r, type, program, {}, known)) offer(s.test);
-        let left = effort;
-        if (seen.size === 0)
-          for (const input of randomInputs(r, type, program, known, seed)) {
-            if (left-- <= 0 || seen.size > 0) break;
-            offer(input);
+        const told = new Set(found.filter((w) => w.rule === r.rule.key).map((w) => w.text));
+        for (const w of witnessesOf(r, type, program, (input) => differenceOn(input, before, after, now), seed))
+          if (told.size < mostOfRule && !told.has(w.text)) {
+            told.add(w.text);
+            found.push(w);
           }
       }
     }
   return found;
+}
+
+/** Inputs for one rule on which the two differ: suggested ones, and where those show nothing one by chance. */
+function* witnessesOf(
+  r: CompiledRule,
+  type: TypeProgram,
+  program: Program,
+  differs: (input: RuleTest) => string | undefined,
+  seed: number,
+): Iterable<Witness> {
+  const known = (program.rulebook.tests ?? []).filter((t) => t.recordType === type.recordType.key && !t.family);
+  const witness = (test: RuleTest, text: string): Witness => ({
+    recordType: type.recordType.key,
+    rule: r.rule.key,
+    test: { ...test, expect: {} },
+    text,
+  });
+  let shown = false;
+  for (const { test } of suggestFor(r, type, program, {}, known)) {
+    const text = differs(test);
+    if (text === undefined) continue;
+    shown = true;
+    yield witness(test, text);
+  }
+  let left = effort;
+  if (shown) return;
+  for (const input of randomInputs(r, type, program, known, seed)) {
+    if (left-- <= 0) return;
+    const text = differs(input);
+    if (text === undefined) continue;
+    yield witness(input, text);
+    return;
+  }
 }
 
 function differenceOn(input: RuleTest, before: Program, after: Program, type: TypeProgram): string | undefined {

@@ -3,7 +3,7 @@
   import { page } from '$app/state';
   import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
   import { areaAt, areaEntries } from '$lib/features/shell/areas.ts';
-  import { Proof, provideProof } from '$lib/features/rule-tests/proof.svelte.ts';
+  import { Proof, provideProof } from '$lib/features/proof/proof.svelte.ts';
   import TopBar from '$lib/features/shell/TopBar.svelte';
   import { organisation } from '$lib/organisation.svelte.ts';
   import { handleKey, type KeyAct } from '$lib/ui/keys.ts';

@@ -5,20 +5,20 @@
   import { page } from '$app/state';
   import { nowIn } from '$lib/now.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import { handover } from '../rule-tests/handover.ts';
   import { useDraft } from '../draft/context.ts';
   import { chooseSet, useSamples } from '../samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
-  import { recordTitle } from '@rigid-rule/core/language';
   import type { Rulebook } from '@rigid-rule/core/document';
-  import { impactWays, type ImpactWay, type MovedRecord, type Witness } from '@rigid-rule/core/rule-tests';
+  import { impactWays, type ImpactWay } from '@rigid-rule/core/rule-tests';
   import { onMount, untrack } from 'svelte';
-  import { agreementKey, Agreements } from './agreements.svelte.ts';
-  import { DryRun } from './dry-run.svelte.ts';
-  import { csvOf } from './csv.ts';
+  import { Agreements } from '../proof/agreements.svelte.ts';
+  import { DryRun } from '../proof/dry-run.svelte.ts';
+  import Behind from './Behind.svelte';
+  import Does from './Does.svelte';
   import FlowView from './FlowView.svelte';
   import Samples from './Samples.svelte';
   import SpreadView from './SpreadView.svelte';
+  import Witnesses from './Witnesses.svelte';
   import type { SampleSetInfo } from './sets.ts';
 
   interface Props {
@@ -94,100 +94,18 @@
   const count = $derived(field?.moves.find((m) => m.from === chosen?.from && m.to === chosen.to)?.records ?? 0);
   const message = $derived(page.url.searchParams.get('message') ?? undefined);
 
-  let behind = $state.raw<{ records: readonly MovedRecord[]; trait: string | undefined }>();
-  const mostRows = 100;
-  $effect(() => {
-    const type = shown?.recordType;
-    const key = field?.key;
-    const of =
-      message !== undefined ? { message } : chosen && key !== undefined ? { field: key, ...chosen } : undefined;
-    if (run.state !== 'done' || type === undefined || !of) return;
-    let gone = false;
-    void run.behind(type, of, mostRows).then((found) => {
-      if (!gone) behind = found;
-    });
-    return () => (gone = true);
-  });
-  const columns = $derived(
-    recordType?.fields.filter((f) => f.key !== field?.key && !recordType.title.includes(f.key)).slice(0, 2) ?? [],
-  );
-  const value = (r: MovedRecord, key: string) => {
-    const own = draft.program.types.get(recordType!.key)!;
-    const slot = own.slots[own.slotOf.get(key)!]!;
-    return slot.type.format(r.data[key] ?? null, slot.field);
-  };
-
-  let witnesses = $state.raw<readonly Witness[]>();
-  let looking = $state(false);
-  async function look() {
-    if (!liveBook) return;
-    looking = true;
-    witnesses = await run.witnesses(liveBook, tried).catch(() => []);
-    looking = false;
-  }
-  $effect(() => {
-    void tried;
-    untrack(() => (witnesses = undefined));
-  });
-
-  const agreedHere = $derived(
-    (figures?.fields ?? [])
-      .flatMap((f) => f.moves.map((m) => ({ field: f.key, ...m })))
-      .reduce((n, m) => n + (agreements.covers(shown!.recordType, m) ? m.records : 0), 0),
-  );
-  const movedHere = $derived((figures?.fields ?? []).reduce((n, f) => n + f.records, 0));
-  const agreedNow = $derived(
-    field && chosen
-      ? agreements.known.get(agreementKey({ recordType: shown!.recordType, field: field.key, ...chosen }))
-      : undefined,
-  );
+  const agreeable = $derived(mayAgree && against === 'live' && without === '');
   const percent = $derived(run.all === 0 ? 0 : Math.round((run.done / run.all) * 100));
   const left = $derived(
     run.done === 0 ? '' : `, ${Math.ceil(((run.spent / run.done) * (run.all - run.done)) / 1000)} s left`,
   );
   const rate = $derived(run.spent > 0 ? `${ownWriting(Math.round(run.done / (run.spent / 1000)))} a second` : '');
-  const openOnBench = (r: MovedRecord) =>
-    goto(
-      handover({
-        key: 'dry-run',
-        name: recordType ? recordTitle(recordType, r.data) : r.id,
-        recordType: shown!.recordType,
-        before: way === 'as new' ? null : { data: r.data },
-        sent: way === 'as new' ? r.data : {},
-        moment: way === 'as new' ? 'creating' : 'updating',
-        entryPoint: way === 'backfill' ? 'backfill' : `form:${recordType?.forms[0]?.key ?? 'full'}`,
-        now: nowIn(draft.rulebook.zone),
-        ...(way === 'backfill'
-          ? {
-              woken: draft.program.types
-                .get(shown!.recordType)!
-                .rules.filter((x) => x.standing)
-                .map((x) => x.rule.key),
-            }
-          : {}),
-        expect: {},
-      }),
-    );
-  async function download() {
-    if (!shown || !recordType || !field || !chosen) return;
-    const all = await run.behind(
-      shown.recordType,
-      message !== undefined ? { message } : { field: field.key, ...chosen },
-      200_000,
-    );
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(csvOf(recordType, field.key, all.records));
-    link.download = `${recordType.key}-${message === undefined ? `${field.key}-${chosen.from}-${chosen.to}` : 'stopped'}.csv`;
-    link.click();
-    URL.revokeObjectURL(link.href);
-  }
   $effect(() =>
     offers.offer(
       [],
       [
         ...(run.state === 'running' ? [{ group: 'Here', name: 'Stop the dry run', run: () => run.cancel() }] : []),
         { group: 'Here', name: 'Run it again', run: begin },
-        { group: 'Here', name: 'Look for differences that no sample shows', run: () => void look() },
       ],
     ),
   );
@@ -350,77 +268,17 @@
       <p class="mb-3 text-[15px] text-stop">{message}</p>
     {/if}
 
-    {#if behind && recordType && (chosen || message !== undefined) && figures && (figures.fields.length > 0 || message !== undefined)}
-      <div class="mt-4 flex flex-wrap items-baseline justify-between gap-x-4">
-        <p>
-          {#if message === undefined && chosen}<b class="font-[650]"
-              >{ownWriting(count)} {shown!.plural.toLowerCase()}, {chosen.from} → {chosen.to}</b
-            >{:else}<b class="font-[650]">{shown!.plural}</b>{/if}
-          {#if behind.trait}<span class="ml-2 text-soft">{behind.trait}</span>{/if}
-        </p>
-        <span class="flex gap-4">
-          <button type="button" class="word" onclick={() => void download()}>as CSV</button>
-          {#if mayAgree && message === undefined && field && chosen && against === 'live' && without === ''}
-            {@const move = { recordType: shown!.recordType, field: field.key, ...chosen }}
-            <label class="flex items-center gap-1.5"
-              ><input
-                type="checkbox"
-                class="check"
-                checked={agreements.covers(move.recordType, { ...move, records: count })}
-                onchange={(e) =>
-                  void (e.currentTarget.checked ? agreements.agree(move, count) : agreements.takeBack(move))}
-              />agree to all {ownWriting(count)}</label
-            >
-          {/if}
-        </span>
-      </div>
-      {#if agreedNow}
-        <p class="text-small text-soft">
-          {agreedNow.lapsed
-            ? `Agreed by ${agreedNow.by}, and lapsed: a rule that it covers has changed.`
-            : agreedNow.most < count
-              ? `Agreed by ${agreedNow.by} for ${ownWriting(agreedNow.most)}; ${ownWriting(count - agreedNow.most)} are new since.`
-              : `Agreed by ${agreedNow.by}, up to ${ownWriting(agreedNow.most)}.`}
-        </p>
-      {/if}
-      <table class="mt-1 w-full">
-        <thead>
-          <tr class="border-b border-line text-left text-soft">
-            <th class="py-1 font-normal">{recordType.name}</th>
-            {#each columns as c (c.key)}<th class="font-normal">{c.name}</th>{/each}
-            {#if message === undefined}<th class="font-normal">Before</th><th class="font-normal">After</th><th
-                class="font-normal">Written by</th
-              >{/if}
-          </tr>
-        </thead>
-        <tbody>
-          {#each behind.records as r (r.id)}
-            <tr class="border-b border-line">
-              <td class="py-[3px] pr-3"
-                ><button
-                  type="button"
-                  class="cursor-pointer text-left hover:text-brass"
-                  title="Try it on the bench"
-                  onclick={() => void openOnBench(r)}>{recordTitle(recordType, r.data) || `no name, ${r.id}`}</button
-                ></td
-              >
-              {#each columns as c (c.key)}<td class="pr-3">{value(r, c.key)}</td>{/each}
-              {#if message === undefined && chosen}
-                <td class="pr-3"><span class="was">{chosen.from}</span></td>
-                <td class="pr-3"
-                  >{#if chosen.to === 'blank'}<b class="text-stop">blank</b>{:else}<span class="written"
-                      >{chosen.to}</span
-                    >{/if}</td
-                >
-                <td class="text-soft">{r.by ?? ''}</td>
-              {/if}
-            </tr>
-          {/each}
-        </tbody>
-      </table>
-      {#if behind.records.length === mostRows}<p class="text-small text-soft">
-          The first {mostRows} are shown; the CSV has all.
-        </p>{/if}
+    {#if recordType && shown && figures && run.state === 'done' && (message !== undefined || (field && chosen))}
+      <Behind
+        {run}
+        {agreements}
+        {recordType}
+        plural={shown.plural}
+        {way}
+        of={message === undefined ? { field: field!.key, ...chosen! } : { message }}
+        {count}
+        mayAgree={agreeable}
+      />
     {/if}
   </section>
 
@@ -429,146 +287,13 @@
     aria-label="What this draft does"
     data-keypane="does"
   >
-    <h2 class="font-[650]">What this draft does</h2>
-    {#if figures && shown}
-      {@const lines = [
-        {
-          n: figures.changed,
-          name: 'changed',
-          says: `of the ${ownWriting(figures.tried)} ${shown.plural.toLowerCase()} tried`,
-          bad: false,
-          message: undefined,
-        },
-        ...(figures.newlyBlank > 0
-          ? [
-              {
-                n: figures.newlyBlank,
-                name: 'newly blank',
-                says: 'values that were there and go',
-                bad: true,
-                message: undefined,
-              },
-            ]
-          : []),
-        ...figures.messages
-          .slice(0, 4)
-          .map((m) => ({ n: m.records, name: 'newly stopped', says: m.text, bad: true, message: m.text })),
-        ...(figures.noLongerStopped > 0
-          ? [
-              {
-                n: figures.noLongerStopped,
-                name: 'no longer stopped',
-                says: 'could not be saved before',
-                bad: false,
-                message: undefined,
-              },
-            ]
-          : []),
-        ...(figures.failing > 0
-          ? [
-              {
-                n: figures.failing,
-                name: 'failing',
-                says: 'the rules do not settle on them',
-                bad: true,
-                message: undefined,
-              },
-            ]
-          : []),
-        ...figures.notices.map((m) => ({
-          n: m.records,
-          name: m.records > 0 ? 'more notices' : 'fewer notices',
-          says: m.text,
-          bad: false,
-          message: undefined,
-        })),
-      ]}
-      <ul>
-        {#each lines as line, i (i)}
-          <li class="grid grid-cols-[64px_minmax(0,1fr)] gap-x-3 border-b border-line py-2">
-            <span class={['text-right text-[30px] leading-[32px] font-[300]', line.bad && line.n > 0 && 'text-stop']}
-              >{ownWriting(line.n)}</span
-            >
-            <span class="min-w-0"
-              ><b class={['font-[650]', line.bad && line.n > 0 && 'text-stop']}>{line.name}</b>
-              <span class="block text-small text-soft">{line.says}</span>
-              {#if line.message !== undefined}<a
-                  class="editable text-small"
-                  href={dryRunOf(shown.recordType, { message: line.message })}>see who</a
-                >{/if}</span
-            >
-          </li>
-        {/each}
-      </ul>
-      {#if figures.writers.length > 0}
-        <p class="mt-3 flex justify-between text-small text-soft">
-          <span>Written by</span><span>{shown.plural.toLowerCase()}</span>
-        </p>
-        <ul>
-          {#each figures.writers as w (w.text)}
-            <li class="flex justify-between gap-2 py-[2px]">
-              <span>{w.text}</span><span>{ownWriting(w.records)}</span>
-            </li>
-          {/each}
-        </ul>
-      {/if}
-      {#if against === 'live' && without === '' && movedHere > 0}
-        <div class="mt-3 border-t border-ink pt-2">
-          <p class="flex justify-between text-small text-soft">
-            <span>Agreed</span><span>{ownWriting(agreedHere)} of {ownWriting(movedHere)}</span>
-          </p>
-          <div class="mt-1 h-[9px] border border-edge" aria-hidden="true">
-            <span class="block h-full bg-ink" style:width="{Math.round((agreedHere / movedHere) * 100)}%"></span>
-          </div>
-          {#if mayAgree && agreedHere < movedHere && field}
-            <button
-              type="button"
-              class="button mt-2 w-full whitespace-normal"
-              onclick={() =>
-                void agreements.agreeAll(
-                  shown.recordType,
-                  field.moves.map((m) => ({ ...m, field: field.key })),
-                )}>Agree to what {field.field} becomes</button
-            >
-            <p class="mt-1 text-small text-soft">
-              Takes all its moves as seen. Lapses when a rule that it covers changes.
-            </p>
-          {/if}
-          {#if agreements.problem}<p class="text-stop" role="alert">{agreements.problem}</p>{/if}
-        </div>
-      {/if}
-    {/if}
-    <h2 class="mt-5 font-[650]">What no sample shows</h2>
-    {#if witnesses === undefined}
-      <button type="button" class="word" disabled={looking || !liveBook} onclick={() => void look()}
-        >{looking ? 'being looked for …' : 'look for differences'}</button
-      >
-    {:else if witnesses.length === 0}
-      <p class="text-small text-soft">No record could be made up on which the draft and the live rules differ.</p>
-    {:else}
-      <ul>
-        {#each witnesses.slice(0, 12) as w, i (i)}
-          <li class="border-b border-line py-1.5">
-            <button
-              type="button"
-              class="cursor-pointer text-left hover:text-brass"
-              title="Try it on the bench"
-              onclick={() =>
-                void goto(handover(w.test, draft.rulebook.rules.some((r) => r.key === w.rule) ? w.rule : undefined))}
-              >{w.text}</button
-            >
-            <span class="block text-small text-soft"
-              >{draft.rulebook.rules.find((r) => r.key === w.rule)?.name ??
-                liveBook?.rules.find((r) => r.key === w.rule)?.name ??
-                w.rule}</span
-            >
-          </li>
-        {/each}
-      </ul>
-      <p class="mt-1 text-small text-soft">
-        {witnesses.length}
-        {witnesses.length === 1 ? 'record was' : 'records were'} made up to show differences.
-      </p>
-    {/if}
+    {#if figures && shown}<Does
+        {shown}
+        {agreements}
+        {field}
+        mayAgree={agreeable}
+        counts={against === 'live' && without === ''}
+      />{/if}
+    {#if liveBook}{#key tried}<Witnesses {run} live={liveBook} draft={tried} />{/key}{/if}
   </section>
 </div>

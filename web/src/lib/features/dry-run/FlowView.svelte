@@ -67,7 +67,6 @@
       {/if}
     {/each}
     {#each picture.flows.filter((f) => !f.stays) as f (`${f.from} ${f.to}`)}
-      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <g
         role="button"
         tabindex="0"

@@ -54,7 +54,7 @@ export async function fillSet(
   let left = 0;
   for (let at = 0; at < records.length; at += heap) {
     const body = { type, records: records.slice(at, at + heap), ...(columns && at === 0 ? { columns } : {}) };
-    left += Number((await send('POST', `/api/sample-sets/${set}/records`, body))['left']);
+    left += Number((await send('POST', `/api/sample-sets/${set}/fill`, body))['left']);
     told(Math.min(records.length, at + heap));
   }
   return left;

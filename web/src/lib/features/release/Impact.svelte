@@ -4,8 +4,8 @@
   import type { ImpactWay } from '@rigid-rule/core/rule-tests';
   import { nowIn } from '$lib/now.ts';
   import { dryRunOf } from '$lib/addresses.ts';
-  import { agreementKey, Agreements } from '../dry-run/agreements.svelte.ts';
-  import { DryRun } from '../dry-run/dry-run.svelte.ts';
+  import { agreementKey, Agreements } from '../proof/agreements.svelte.ts';
+  import { DryRun } from '../proof/dry-run.svelte.ts';
   import type { Rulebook } from '@rigid-rule/core/document';
   import type { TypeImpact } from '$lib/workers/dry-run.ts';
   import { onMount } from 'svelte';

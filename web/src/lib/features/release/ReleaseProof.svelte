@@ -4,9 +4,9 @@
   import { goto } from '$app/navigation';
   import type { Rulebook } from '@rigid-rule/core/document';
   import type { Witness } from '@rigid-rule/core/rule-tests';
-  import { DryRun } from '../dry-run/dry-run.svelte.ts';
-  import { handover } from '../rule-tests/handover.ts';
-  import { Proof, useProof } from '../rule-tests/proof.svelte.ts';
+  import { DryRun } from '../proof/dry-run.svelte.ts';
+  import { handover } from '../proof/handover.ts';
+  import { Proof, useProof } from '../proof/proof.svelte.ts';
   import { onMount } from 'svelte';
 
   const proof = useProof();

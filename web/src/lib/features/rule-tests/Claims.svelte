@@ -5,9 +5,9 @@
   import { createCondition } from '@rigid-rule/core/language';
   import { useDraft } from '../draft/context.ts';
   import type { Claim } from '@rigid-rule/core/document';
-  import { handover } from './handover.ts';
-  import { useProof } from './proof.svelte.ts';
-  import { testSentences } from './sentences.ts';
+  import { handover } from '../proof/handover.ts';
+  import { useProof } from '../proof/proof.svelte.ts';
+  import { testSentences } from '../proof/sentences.ts';
 
   interface Props {
     typeKey: string;
@@ -76,7 +76,7 @@
                 text={c.condition}
                 {scope}
                 diagnostics={c.condition.trim() === '' ? [] : createCondition(c.condition, scope).diagnostics}
-                placeholder={'Size class = "Large"'}
+                placeholder="Discount <= 0.15"
                 change={(text) => edit(c, '/condition', text)}
               />
             </div>

@@ -8,7 +8,7 @@
   import { typedValue } from '../fields';
   import { useDraft } from '../draft/context.ts';
   import { nowIn } from '$lib/now.ts';
-  import { counted } from './of-rule.ts';
+  import { counted } from '../proof/of-rule.ts';
   import { familyOf, readList, type PastedList } from './pasted.ts';
 
   interface Props {
@@ -66,7 +66,7 @@
       class="box font-mono text-[12px]"
       rows="5"
       bind:value={text}
-      placeholder={'Employee count\tSize class\n9\tMicro\n10\tSmall'}></textarea>
+      placeholder="Employee count, Size class; then a row for each case"></textarea>
   </label>
   {#if list}
     <table class="mt-2">

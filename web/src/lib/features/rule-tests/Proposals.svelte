@@ -8,9 +8,9 @@
   import { untrack } from 'svelte';
   import { useDraft } from '../draft/context.ts';
   import FamilyCases from './FamilyCases.svelte';
-  import { counted } from './of-rule.ts';
-  import { useProof } from './proof.svelte.ts';
-  import { testSentences } from './sentences.ts';
+  import { counted } from '../proof/of-rule.ts';
+  import { useProof } from '../proof/proof.svelte.ts';
+  import { testSentences } from '../proof/sentences.ts';
 
   interface Props {
     compiled: CompiledRule;

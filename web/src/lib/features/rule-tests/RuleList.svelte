@@ -5,8 +5,8 @@
   import { KindMark } from '$lib/features/rule-kinds';
   import { arrows } from '$lib/ui/panes.ts';
   import { findRuleKind } from '@rigid-rule/core/compile';
-  import { caseCount, testsOf } from './of-rule.ts';
-  import { useProof } from './proof.svelte.ts';
+  import { caseCount, testsOf } from '../proof/of-rule.ts';
+  import { useProof } from '../proof/proof.svelte.ts';
 
   interface Props {
     draft: Draft;

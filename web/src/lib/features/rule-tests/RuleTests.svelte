@@ -7,11 +7,11 @@
   import { useDraft } from '../draft/context.ts';
   import CoverageGrid from './CoverageGrid.svelte';
   import FamilyCases from './FamilyCases.svelte';
-  import { caseCount, counted } from './of-rule.ts';
+  import { caseCount, counted } from '../proof/of-rule.ts';
   import { axisValue, type Pin } from './pins.ts';
   import PinRuler from './PinRuler.svelte';
   import Proposals from './Proposals.svelte';
-  import { useProof } from './proof.svelte.ts';
+  import { useProof } from '../proof/proof.svelte.ts';
 
   interface Props {
     compiled: CompiledRule;

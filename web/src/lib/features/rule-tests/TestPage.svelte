@@ -13,9 +13,9 @@
   import CasesEditor from './CasesEditor.svelte';
   import FamilyCases from './FamilyCases.svelte';
   import FieldValues from './FieldValues.svelte';
-  import { handover } from './handover.ts';
-  import { counted, caseCount } from './of-rule.ts';
-  import { testSentences } from './sentences.ts';
+  import { handover } from '../proof/handover.ts';
+  import { counted, caseCount } from '../proof/of-rule.ts';
+  import { testSentences } from '../proof/sentences.ts';
 
   interface Props {
     test: RuleTest;

@@ -7,8 +7,8 @@
   import { untrack } from 'svelte';
   import { useDraft } from '../draft/context.ts';
   import Claims from './Claims.svelte';
-  import { testsOf } from './of-rule.ts';
-  import { useProof } from './proof.svelte.ts';
+  import { testsOf } from '../proof/of-rule.ts';
+  import { useProof } from '../proof/proof.svelte.ts';
   import RuleList from './RuleList.svelte';
   import RuleTests from './RuleTests.svelte';
   import TestPage from './TestPage.svelte';

@@ -2,7 +2,7 @@
   /** What no test of a rule would notice, alike faults together, with the tests that would. */
   import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
   import { survivorGroups } from './groups.ts';
-  import { useProof } from './proof.svelte.ts';
+  import { useProof } from '../proof/proof.svelte.ts';
 
   interface Props {
     compiled: CompiledRule;

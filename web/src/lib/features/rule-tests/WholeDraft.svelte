@@ -1,7 +1,7 @@
 <script lang="ts">
   /** What the tests of the whole draft come to, and how far the weighing is. */
   import { useDraft } from '../draft/context.ts';
-  import { useProof } from './proof.svelte.ts';
+  import { useProof } from '../proof/proof.svelte.ts';
 
   const { draft } = useDraft();
   const proof = useProof();

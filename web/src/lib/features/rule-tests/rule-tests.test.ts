@@ -3,10 +3,10 @@ import { draft } from '@rigid-rule/demo';
 import { describe, expect, it } from 'vitest';
 import type { RuleTest } from '@rigid-rule/core/document';
 import { survivorGroups } from './groups.ts';
-import { speaksOf, testsOf } from './of-rule.ts';
+import { speaksOf, testsOf } from '../proof/of-rule.ts';
 import { familyOf, readList } from './pasted.ts';
 import { axisValue, placePins } from './pins.ts';
-import { testSentences } from './sentences.ts';
+import { testSentences } from '../proof/sentences.ts';
 
 const customer = draft.recordTypes.find((t) => t.key === 'customer')!;
 const rule = draft.rules.find((r) => r.key === 'size-class-from-employee-count')!;

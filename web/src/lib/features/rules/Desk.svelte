@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The desk: ledger, sheet and bench side by side. */
-  import { handedKey, takeHanded } from '../rule-tests/handover.ts';
+  import { handedKey, takeHanded } from '../proof/handover.ts';
   import { goto, replaceState } from '$app/navigation';
   import { page } from '$app/state';
   import { findRuleKind, ruleKinds } from '@rigid-rule/core/compile';

@@ -13,7 +13,7 @@
   import { chosenSet, provideSamples, SampleSet } from '$lib/features/samples/samples.svelte.ts';
   import { isLocale, usualTag } from '$lib/locale.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
-  import { useProof } from '$lib/features/rule-tests/proof.svelte.ts';
+  import { useProof } from '$lib/features/proof/proof.svelte.ts';
   import { onMount, untrack } from 'svelte';
 
   const { data, children } = $props();

@@ -7,7 +7,7 @@
   import X from '@lucide/svelte/icons/x';
   import { noteField } from '../parts/recent-fields.ts';
   import Ruler from './ruler/Ruler.svelte';
-  import { layoutRuler, type RulerStop } from './ruler/layout.ts';
+  import { layoutRuler, type RulerStop } from '../parts/ruler-layout.ts';
   import {
     flipStop,
     keptBoundary,

@@ -3,7 +3,7 @@ import { readCategorize, type Band, type Categorize } from '@rigid-rule/core/com
 import { pointer, type Operation, type RecordType } from '@rigid-rule/core/document';
 import { fieldTypeOf } from '@rigid-rule/core/language';
 import { dateOfDay, dateText } from '@rigid-rule/core/values';
-import type { RulerStop } from './ruler/layout.ts';
+import type { RulerStop } from '../parts/ruler-layout.ts';
 
 const at = (...tokens: (string | number)[]): string => pointer('outcome', ...tokens);
 const set = (path: string, value: unknown): Operation => ({ op: 'add', path, value });

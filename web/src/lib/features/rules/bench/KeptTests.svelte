@@ -2,7 +2,7 @@
   /** The kept tries of a record type, those of the rule on the sheet first: each holds or fails as the draft stands. */
   import type { Rule, RuleTest } from '@rigid-rule/core/document';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
-  import { speaksOf, triesAll } from '$lib/features/rule-tests/of-rule.ts';
+  import { speaksOf, triesAll } from '$lib/features/proof/of-rule.ts';
   import type { Bench } from './bench.svelte.ts';
 
   interface Props {

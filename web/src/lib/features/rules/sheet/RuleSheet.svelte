@@ -21,7 +21,7 @@
   import { duplicateRule, ruleToText, targetsOf } from '../new-rule.ts';
   import type { SampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
   import FieldChips from '$lib/features/rule-kinds/parts/FieldChips.svelte';
-  import ProofMarks from '$lib/features/rule-tests/ProofMarks.svelte';
+  import ProofMarks from '$lib/features/proof/ProofMarks.svelte';
   import NoticesEditor from './NoticesEditor.svelte';
   import { kindFace } from '$lib/features/rule-kinds';
   import { saidAt, Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';

@@ -3,7 +3,7 @@
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { findBand, type Band } from '@rigid-rule/core/compile';
   import { groupDigits } from '@rigid-rule/core/language';
-  import { dragStep, histogram, layoutRuler, type RulerLayout, type RulerStop } from './layout.ts';
+  import { dragStep, histogram, layoutRuler, type RulerLayout, type RulerStop } from '../../parts/ruler-layout.ts';
 
   interface Props {
     bands: readonly Band[];

@@ -2,8 +2,8 @@ import { meet, readCategorize, type Band, type Categorize } from '@rigid-rule/co
 import { applyPatch } from '@rigid-rule/core/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { flipStop, moveStop, removeBand, splitBand } from '../categorize-edits.ts';
-import { dragStep, histogram, layoutRuler } from './layout.ts';
+import { flipStop, moveStop, removeBand, splitBand } from '../categorize/categorize-edits.ts';
+import { dragStep, histogram, layoutRuler } from './ruler-layout.ts';
 
 const bands: readonly Band[] = [
   { from: 0, to: 10, result: 'a' },
