@@ -90,7 +90,7 @@
     <span class="flex gap-4">
       <button type="button" class="word" onclick={() => void download()}>as CSV</button>
       {#if mayAgree && move}
-        <label class="flex items-center gap-1.5"
+        <label class="flex min-h-6 items-center gap-1.5"
           ><input
             type="checkbox"
             class="check"

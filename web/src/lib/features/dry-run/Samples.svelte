@@ -215,7 +215,7 @@
       {#if picklists.length > 1}
         <span class="text-soft">Every two of</span>
         <span class="flex flex-wrap gap-x-4">
-          {#each picklists as f (f.key)}<label class="flex items-center gap-1.5"
+          {#each picklists as f (f.key)}<label class="flex min-h-6 items-center gap-1.5"
               ><input
                 type="checkbox"
                 class="check"
@@ -228,7 +228,7 @@
     {:else}
       <span class="text-soft">Of</span>
       <span class="flex flex-wrap gap-x-4">
-        {#each draft.rulebook.recordTypes as t (t.key)}<label class="flex items-center gap-1.5"
+        {#each draft.rulebook.recordTypes as t (t.key)}<label class="flex min-h-6 items-center gap-1.5"
             ><input
               type="checkbox"
               class="check"
@@ -240,7 +240,7 @@
       <label class="text-soft" for="set-most">At most</label>
       <span><input id="set-most" type="number" min="1" max="200000" class="box w-28" bind:value={most} /> of each</span>
       <span class="text-soft">Masked</span>
-      <label class="flex items-center gap-1.5"
+      <label class="flex min-h-6 items-center gap-1.5"
         ><input type="checkbox" class="check" bind:checked={masked} />names, emails, phones and free text are replaced,
         the same by the same</label
       >

@@ -74,7 +74,7 @@
                 {@const field = fields.find((f) => f.key === key)}
                 <td class="pr-4"
                   ><input
-                    class={['editable w-[130px]', problem?.row === r && problem.column === c && 'text-stop']}
+                    class={['editable my-px h-6 w-[130px]', problem?.row === r && problem.column === c && 'text-stop']}
                     aria-label="{field?.name ?? key} of case {r + 1}"
                     aria-invalid={problem?.row === r && problem.column === c}
                     placeholder="blank"
@@ -86,7 +86,7 @@
               <td
                 ><button
                   type="button"
-                  class="cursor-pointer text-faint hover:text-stop"
+                  class="grid size-6 cursor-pointer place-items-center text-faint hover:text-stop"
                   aria-label="Take case {r + 1} out"
                   onclick={() => change({ ...cases, rows: cases.rows.filter((_, i) => i !== r) })}
                   ><X size={13} aria-hidden="true" /></button

@@ -25,7 +25,7 @@
   <ul>
     {#each keys as key (key)}
       {@const field = type.fields.find((f) => f.key === key)}
-      <li class="grid grid-cols-[150px_minmax(0,1fr)_20px] items-baseline gap-x-2 py-px">
+      <li class="grid grid-cols-[150px_minmax(0,1fr)_24px] items-baseline gap-x-2 py-px">
         <label class="truncate" for="{label}-{key}">{field?.name ?? key}</label>
         {#if field && !linkedType(field)}
           <FieldInput
@@ -47,7 +47,7 @@
         {:else}<span class="text-stop">no such field</span>{/if}
         <button
           type="button"
-          class="cursor-pointer text-faint hover:text-stop"
+          class="grid size-6 cursor-pointer place-items-center text-faint hover:text-stop"
           aria-label="Take {field?.name ?? key} out of what is {label}"
           onclick={() => remove(key)}><X size={13} aria-hidden="true" /></button
         >

@@ -123,6 +123,7 @@
   </span>
 </p>
 {#if editing}
+  <h1 class="sr-only">{test.name}</h1>
   <input
     class="editable mt-2 w-full text-[20px] leading-[26px] font-[650]"
     aria-label="Name of the test"
@@ -175,10 +176,10 @@
       {#each ways as w (w.key)}<option value={w.key}>{w.name}</option>{/each}
     </select>
     <span class="text-soft">And through each of</span>
-    <span class="flex flex-wrap gap-x-4 gap-y-1">
+    <span class="flex flex-wrap gap-x-4">
       {#each ways as w (w.key)}
         {@const on = test.family?.entryPoints?.includes(w.key) ?? false}
-        <label class="flex items-center gap-1.5"
+        <label class="flex min-h-6 items-center gap-1.5"
           ><input
             type="checkbox"
             class="check"
@@ -229,7 +230,7 @@
     </select>
     <span class="text-soft">Record before</span>
     <div>
-      <label class="flex items-center gap-1.5"
+      <label class="flex min-h-6 items-center gap-1.5"
         ><input
           type="checkbox"
           class="check"
@@ -310,7 +311,7 @@
       </span>
       {#each [{ key: 'messages', name: 'It says, line by line' }, { key: 'notified', name: 'Who is told, line by line' }] as const as { key, name: title } (key)}
         <label class="mt-1.5 block">
-          <span class="flex items-center gap-1.5 text-soft"
+          <span class="flex min-h-6 items-center gap-1.5 text-soft"
             ><input
               type="checkbox"
               class="check"

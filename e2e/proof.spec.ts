@@ -1,0 +1,148 @@
+/** Tests and dry run: what is proposed and confirmed, what fails and why, what no test notices, what a draft does. */
+import { expect, expectAccessible, test } from './support/installation.ts';
+
+const ofRule = '/tests/customer/size-class-from-employee-count';
+
+test('a boundary that is moved fails its tests, with the value; a value is accepted after being looked at', async ({
+  as,
+}) => {
+  const page = await as('author');
+  await page.goto('/desk/customer/size-class-from-employee-count');
+  const boundary = page.getByLabel('Upper boundary of Medium', { exact: true });
+  await boundary.fill('300');
+  await boundary.press('Enter');
+  await expect(page.getByText(/\d of 4 tests fail/)).toBeVisible();
+  await page.getByRole('link', { name: /of 4 tests fail/ }).click();
+  await expect(page.getByText('250 fails')).toBeVisible();
+  await expect(page.getByText('Size class is Medium, not Large.').first()).toBeVisible();
+  await page.getByRole('button', { name: 'from a list …' }).click();
+  await page
+    .getByLabel('Paste rows from a spreadsheet, with their headings', { exact: true })
+    .fill('Employee count\tSize class\n299\tMedium\n300\tLarge\nmany\tSmall');
+  await expect(page.getByText('Row 3: many is not a number.')).toBeVisible();
+  await page
+    .getByLabel('Paste rows from a spreadsheet, with their headings', { exact: true })
+    .fill('Employee count\tSize class\n299\tMedium\n300\tLarge');
+  await page.getByRole('button', { name: 'Make 2 cases of it' }).click();
+  await expect(page.getByText('all 2 cases hold')).toBeVisible();
+  await page.getByRole('button', { name: 'change it' }).click();
+  await page.getByLabel('Size class of case 2', { exact: true }).fill('Small');
+  await page.getByLabel('Size class of case 2', { exact: true }).press('Tab');
+  await expect(page.getByText('1 of 2 cases fail')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('all 2 cases hold')).toBeVisible();
+  await expectAccessible(page);
+});
+
+test('tests are proposed with what they add; one is confirmed, one refused; the bench shows one', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/tests/customer/frost-zone-from-hectares');
+  const proposed = page.getByRole('list', { name: 'Proposed tests', exact: true });
+  await expect(page.getByText(/brings? the rule to \d+ % of the planted faults/)).toBeVisible();
+  const first = proposed.getByRole('listitem').first();
+  await first.getByRole('button').first().click();
+  await expect(first.getByText(/^Then .*Frost zone is blank/)).toBeVisible();
+  await first.getByRole('button', { name: 'yes, that is right' }).click();
+  await expect(page.getByText('Nothing that could be proposed adds to the tests that there are.')).toBeVisible();
+  await expect(page.getByRole('region', { name: 'What no test would notice' })).toContainText('would be noticed');
+  await page.getByRole('button', { name: /show \d+ more/ }).click();
+  const rest = page.getByRole('list', { name: 'Proposed tests that add nothing' });
+  const what = (await rest.getByRole('button').first().textContent())!;
+  await rest.getByRole('button').first().click();
+  await rest.getByRole('button', { name: 'do not propose it again' }).click();
+  await expect(rest.getByText(what, { exact: true })).toHaveCount(0);
+  await expectAccessible(page);
+
+  await page.getByRole('list', { name: 'Tests, one by one' }).getByRole('link').first().click();
+  await page.getByRole('button', { name: 'see it on the bench' }).click();
+  const bench = page.getByRole('region', { name: 'Bench' });
+  await expect(bench.getByLabel('Planted hectares', { exact: true })).not.toHaveValue('');
+});
+
+test('a claim is broken by a record that the bench shows, or is sure', async ({ as }) => {
+  const page = await as('author');
+  await page.goto(ofRule);
+  await expect(page.getByText('strength: planted faults that some test notices')).toBeVisible({ timeout: 90_000 });
+  await page.getByRole('button', { name: 'a new claim' }).click();
+  await page.getByLabel('Claim in words', { exact: true }).fill('Every customer has a size class');
+  await page.getByRole('textbox', { name: 'What must be true' }).click();
+  await page.keyboard.type('Size class != null');
+  await page.getByRole('button', { name: 'done' }).click();
+  await expect(page.getByText(/^broken: A new customer/)).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'try it' }).click();
+  await expect(page).toHaveURL(/\/desk\/customer/);
+});
+
+test('a dry run shows what moves and who; a change is agreed, and a releaser reads by whom', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/dry-run/customer?field=size_class');
+  await expect(page.getByText(/records in \d/)).toBeVisible();
+  await page.getByRole('button', { name: /^Size class: .* from Large to Medium/ }).press('Enter');
+  await expect(page.getByText(/customers, Large → Medium/)).toBeVisible();
+  await expect(page.getByText(/have Employee count 2\d\d to 2\d\d/)).toBeVisible();
+  await page.getByLabel(/^agree to all/).check();
+  await expect(page.getByText(/^Agreed by Tomas Abery, up to/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'look for differences' }).click();
+  await expect(page.getByText(/made up to show differences/)).toBeVisible();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'as CSV' }).click();
+  expect((await download).suggestedFilename()).toBe('customer-size_class-Large-Medium.csv');
+
+  const releaser = await as('releaser');
+  await releaser.goto('/release');
+  await expect(releaser.getByText('at the next save: each saved')).toBeVisible();
+  await releaser.getByRole('button', { name: 'by a backfill' }).click();
+  await expect(releaser.getByText('agreed by Tomas Abery').first()).toBeAttached();
+  await expect(releaser.getByText('Made-up records that differ')).toBeVisible();
+});
+
+test('sample sets: from a file, made up, from live records masked; a viewer makes none', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/dry-run');
+  await page.getByRole('button', { name: 'sample sets …' }).click();
+  const sets = page.getByRole('region', { name: 'Sample sets' });
+  await sets.locator('#set-file').setInputFiles({
+    name: 'holdings.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('Name,Heads,Size class\nFen,12,Small\nMoss,many,Large\n'),
+  });
+  await sets.getByLabel('Field of Heads', { exact: true }).selectOption({ label: 'Employee count' });
+  await expect(sets.getByText(/1 do not fit; row 2: many/)).toBeVisible();
+  await sets.getByRole('button', { name: 'Take them in' }).click();
+  await expect(
+    sets.getByText('2 records are in the set; 1 values that are none of their field were left blank.'),
+  ).toBeVisible();
+  await sets.getByRole('button', { name: 'made up from fields and rules' }).click();
+  await sets.getByLabel('Into', { exact: true }).selectOption({ label: 'a new set' });
+  await sets.getByLabel('Name', { exact: true }).fill('Made up');
+  await sets.getByLabel('How many', { exact: true }).fill('200');
+  await sets.getByRole('button', { name: 'Make them up' }).click();
+  await expect(sets.getByText('200 records were made up from seed 1.')).toBeVisible();
+  await sets.getByRole('button', { name: 'from live records' }).click();
+  await sets.getByLabel('Name', { exact: true }).fill('Masked');
+  await sets.getByLabel('At most', { exact: true }).fill('50');
+  await sets.getByRole('button', { name: 'Copy them' }).click();
+  await expect(sets.getByText('Live records were copied, masked; the audit log says so.')).toBeVisible();
+  await expectAccessible(page);
+  const id = (
+    (await (await page.request.get('/api/sample-sets')).json()) as { sets: { id: number; name: string }[] }
+  ).sets.find((s) => s.name === 'Masked')!.id;
+  const live = (await (await page.request.get('/api/records/customer/rows?offset=0&limit=1')).json()) as {
+    rows: { data: { name: string } }[];
+  };
+  const masked = (await (await page.request.get(`/api/samples/customer?set=${id}`)).json()) as {
+    samples: { data: { name: string } }[];
+  };
+  expect(masked.samples).toHaveLength(50);
+  expect(masked.samples.map((s) => s.data.name)).not.toContain(live.rows[0]!.data.name);
+  await sets.getByRole('button', { name: 'Take the set Made up away' }).click();
+  await expect(sets.getByText('Made up is gone.')).toBeVisible();
+
+  const viewer = await as('viewer');
+  await viewer.goto('/dry-run');
+  await expect(viewer.getByText(/records in \d/)).toBeVisible();
+  await expect(viewer.getByRole('button', { name: 'sample sets …' })).toHaveCount(0);
+  const refused = await viewer.request.post('/api/sample-sets', { data: { name: 'X', source: 'imported' } });
+  expect(refused.status()).toBe(403);
+});
