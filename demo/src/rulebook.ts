@@ -2,6 +2,7 @@ import type { MappingTable, Rule, Rulebook, RuleTest } from '@rigid-rule/core/do
 import { recordTypes } from './fields.ts';
 import { draftRules, releasedRules, sizeClass } from './rules.ts';
 import { draftTables, releasedTables } from './tables.ts';
+import { claims } from './claims.ts';
 import { confirmedTests } from './confirmed-tests.ts';
 import { tests } from './tests.ts';
 
@@ -19,6 +20,7 @@ const rulebookWith = (
   rules,
   tables,
   tests: kept,
+  claims,
 });
 
 /** Tests of what only the draft has came with it. */

@@ -112,6 +112,9 @@ class ClaimSearch {
   private readonly rules: readonly CompiledRule[];
   /** Values by slot: of every field that the claim or one of its rules reads or writes. */
   private readonly values: ReadonlyMap<number, readonly Stored[]>;
+  /** Keys of the fields that rules of other records write. */
+  private readonly given: ReadonlySet<string>;
+  private readonly standing: readonly string[];
   tried = 0;
 
   constructor(program: Program, type: TypeProgram, claim: Claim, formula: Formula) {
@@ -121,6 +124,9 @@ class ClaimSearch {
     this.formula = formula;
     const slots = new Set(formula.reads.map((r) => r.field.slot));
     this.rules = rulesBehind(type, slots);
+    this.standing = type.rules.filter((r) => r.standing).map((r) => r.rule.key);
+    const all = [...program.types.values()].flatMap((t) => t.rules);
+    this.given = new Set(all.flatMap((r) => r.structure.sends?.fields ?? []));
     const values = new Map<number, Stored[]>();
     const put = (slot: number, list: readonly Stored[]): void => {
       const own = values.get(slot) ?? [];
@@ -149,9 +155,13 @@ class ClaimSearch {
     return settleTest(this.program, test, { trace: false });
   }
 
-  /** The test, where its record is saved and the claim is not true of it. */
+  /**
+   * The test, where its record is saved and the claim is not true of it, though it was true before: what breaks it
+   * already is told by how it came to be.
+   */
   breaks(test: RuleTest): RuleTest | undefined {
     this.tried++;
+    if (test.before && !this.holds(test.before.data, test.now)) return undefined;
     const { verdict, data } = this.settled(test);
     return verdict === 'saved' && !this.holds(data, test.now) ? test : undefined;
   }
@@ -167,7 +177,10 @@ class ClaimSearch {
     }
   }
 
-  private test(entryPoint: string, moment: Moment, before: RuleTest['before'], sent: RecordData): RuleTest {
+  /** What follows from other writes sends only what rules of other records give; a backfill names the rules that stand. */
+  private test(entryPoint: string, moment: Moment, before: RuleTest['before'], asked: RecordData): RuleTest {
+    const follows = this.type.entryPoints.get(entryPoint)?.followsUp === true;
+    const sent = follows ? Object.fromEntries(Object.entries(asked).filter(([key]) => this.given.has(key))) : asked;
     return {
       key: `claim-${this.claim.key}`,
       name: this.claim.name,
@@ -178,6 +191,7 @@ class ClaimSearch {
       moment,
       entryPoint,
       now: testMoment,
+      ...(follows && moment !== 'creating' ? { woken: this.standing } : {}),
       expect: {},
     };
   }

@@ -4,7 +4,7 @@
   import { nowIn } from '$lib/now.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { RecordType } from '@rigid-rule/core/document';
-  import { recordTitle } from '@rigid-rule/core/language';
+  import { fieldTypeOf, linkedType, recordTitle } from '@rigid-rule/core/language';
   import type { ImpactWay, MovedRecord } from '@rigid-rule/core/rule-tests';
   import { useDraft } from '../draft/context.ts';
   import { agreementKey, type Agreements } from '../proof/agreements.svelte.ts';
@@ -39,9 +39,17 @@
   });
   const move = $derived('message' in of ? undefined : { recordType: recordType.key, ...of });
   const agreed = $derived(move && agreements.known.get(agreementKey(move)));
-  const columns = $derived(
-    recordType.fields.filter((f) => f.key !== move?.field && !recordType.title.includes(f.key)).slice(0, 2),
-  );
+  /** What the rules that write the field read says most of a record. */
+  const columns = $derived.by(() => {
+    const own = draft.program.types.get(recordType.key);
+    const read = (own?.rules ?? [])
+      .filter((r) => move && r.writes.some((slot) => own!.slots[slot]!.field.key === move.field))
+      .flatMap((r) => r.reads.present.map((slot) => own!.slots[slot]!.field));
+    const others = recordType.fields.filter((f) => !linkedType(f) && !fieldTypeOf(f).users);
+    return [...new Set([...read, ...others])]
+      .filter((f) => f.key !== move?.field && !recordType.title.includes(f.key))
+      .slice(0, 2);
+  });
   const value = (r: MovedRecord, key: string) => {
     const own = draft.program.types.get(recordType.key)!;
     const slot = own.slots[own.slotOf.get(key)!]!;
@@ -114,8 +122,8 @@
     <thead>
       <tr class="border-b border-line text-left text-soft">
         <th class="py-1 font-normal">{recordType.name}</th>
-        {#each columns as c (c.key)}<th class="font-normal">{c.name}</th>{/each}
-        {#if move}<th class="font-normal">Before</th><th class="font-normal">After</th><th class="font-normal"
+        {#each columns as c (c.key)}<th class="pr-3 font-normal">{c.name}</th>{/each}
+        {#if move}<th class="pr-3 font-normal">Before</th><th class="pr-3 font-normal">After</th><th class="font-normal"
             >Written by</th
           >{/if}
       </tr>

@@ -28,14 +28,14 @@
     ><span
       class={[
         'mr-1 inline-block size-[7px] rounded-full',
-        failing > 0 ? 'bg-stop' : tests.length > 0 ? 'bg-ok' : 'border border-edge',
+        failing > 0 ? 'bg-stop' : tests.length > 0 && draft.analysed ? 'bg-ok' : 'border border-edge',
       ]}
       aria-hidden="true"
     ></span>{failing > 0
       ? `${failing} of ${counted(tests.length, 'test')} fail`
       : tests.length === 0
         ? 'no test yet'
-        : `${counted(tests.length, 'test')} hold`}</a
+        : `${counted(tests.length, 'test')}${draft.analysed ? (tests.length === 1 ? ' holds' : ' hold') : ''}`}</a
   >
   {#if reach}<span class="text-soft"
       ><span
