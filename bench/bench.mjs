@@ -1,7 +1,7 @@
 #!/usr/bin/env node
 /**
- * npm run bench [-- server [part] | large]: the engine against other engines, the running server against its database,
- * or what very large rulebooks cost.
+ * npm run bench [-- server [part] | large | proof]: the engine against other engines, the running server against its
+ * database, what very large rulebooks cost, or what it takes to be sure of a rulebook.
  */
 import { spawnSync } from 'node:child_process';
 
@@ -10,5 +10,6 @@ else {
   const { status } = spawnSync('npm', ['run', '--silent', 'build:core'], { stdio: 'inherit' });
   if (status !== 0) process.exit(status ?? 1);
   if (process.argv[2] === 'large') await import('./large.mjs');
+  else if (process.argv[2] === 'proof') await import('./proof.mjs');
   else await import('./run.mjs');
 }

@@ -112,6 +112,12 @@ export type Baseline = Program | 'stored';
 const stateWords = { required: 'now required', locked: 'now locked', hidden: 'now hidden' } as const;
 const bins = 24;
 
+interface WatchedField {
+  readonly field: Field;
+  /** How its values are counted where rules write it. */
+  readonly watch: 'choice' | 'number' | undefined;
+}
+
 /** Gathers figures for one record type and way, record by record. */
 export class Impact {
   private readonly recordType: RecordType;
@@ -122,7 +128,8 @@ export class Impact {
   private readonly now: string;
   /** By field and move the numbers of the records, as they were added. */
   private readonly moves = new Map<string, Map<string, { from: string; to: string; at: number[] }>>();
-  private readonly stays = new Map<string, Map<string, number>>();
+  /** By field how many keep a value, as it is stored. */
+  private readonly stays = new Map<string, Map<Stored, number>>();
   private readonly numbers = new Map<string, { before: number[]; after: number[] }>();
   private readonly counts = {
     messages: new Map<string, number>(),
@@ -133,7 +140,7 @@ export class Impact {
   /** Numbers of the records that are newly stopped, or fail, with their messages. */
   private readonly stopped: { readonly at: number; readonly text: string }[] = [];
   private readonly records: FoundRecord[] = [];
-  private readonly watched: readonly Field[];
+  private readonly fields: readonly WatchedField[];
   private readonly ruleNames: ReadonlyMap<string, string>;
   private changed = 0;
   private newlyBlank = 0;
@@ -162,7 +169,11 @@ export class Impact {
         return type?.rules.flatMap((r) => r.writes.map((s) => type.slots[s]!.field.key)) ?? [];
       }),
     );
-    this.watched = recordType.fields.filter((f) => written.has(f.key) && !fieldTypeOf(f).links);
+    this.fields = recordType.fields.map((field): WatchedField => {
+      const { chooses, choices, numeric, links } = fieldTypeOf(field);
+      const watch = chooses === 'one' || choices ? 'choice' : numeric ? 'number' : undefined;
+      return { field, watch: written.has(field.key) && !links ? watch : undefined };
+    });
     this.ruleNames = new Map(after.rulebook.rules.map((r) => [r.key, r.name]));
   }
 
@@ -195,12 +206,15 @@ export class Impact {
 
   private compareForms(before: Settlement | undefined, after: Settlement | undefined): void {
     if (!after || this.before === 'stored') return;
-    for (const [key, state] of Object.entries(after.states))
+    for (const key in after.states) {
+      const state = after.states[key]!;
       for (const what of ['required', 'locked', 'hidden'] as const)
         if (state[what] !== undefined && before?.states[key]?.[what] === undefined) {
           const field = this.recordType.fields.find((f) => f.key === key);
           bump(this.counts.onForm, `${field?.name ?? key} ${stateWords[what]}`);
         }
+    }
+    if (after.notifications.length === 0 && (before?.notifications.length ?? 0) === 0) return;
     const told = (s: Settlement | undefined, by: number): void => {
       for (const n of s?.notifications ?? []) bump(this.counts.notices, this.ruleNames.get(n.rule) ?? n.rule, by);
     };
@@ -212,11 +226,12 @@ export class Impact {
     const [from, to] = [before?.data ?? sample.data, after.data];
     let moved = false;
     const writers = new Set<string>();
-    for (const field of this.recordType.fields) {
-      const [a, b] = [from[field.key] ?? null, to[field.key] ?? null];
-      const same = sameStored(a, b);
+    for (const { field, watch } of this.fields) {
+      const a = from[field.key] ?? null;
+      const b = to[field.key] ?? null;
+      const same = a === b || sameStored(a, b);
       if (same && a === null) continue;
-      if (this.watched.includes(field)) this.watch(field, a, b, same);
+      if (watch !== undefined) this.watch(field, watch, a, b, same);
       if (same) continue;
       moved = true;
       if (b === null) this.newlyBlank++;
@@ -228,13 +243,13 @@ export class Impact {
     if (moved) this.changed++;
   }
 
-  private watch(field: Field, a: Stored, b: Stored, same: boolean): void {
-    if (fieldTypeOf(field).chooses === 'one' || typeof a === 'boolean' || typeof b === 'boolean') {
+  private watch(field: Field, as: 'choice' | 'number', a: Stored, b: Stored, same: boolean): void {
+    if (as === 'choice') {
       if (!same) return;
-      const own = this.stays.get(field.key) ?? new Map<string, number>();
+      const own = this.stays.get(field.key) ?? new Map<Stored, number>();
       this.stays.set(field.key, own);
-      bump(own, text(field, a));
-    } else if (fieldTypeOf(field).numeric) {
+      own.set(a, (own.get(a) ?? 0) + 1);
+    } else {
       const own = this.numbers.get(field.key) ?? { before: [], after: [] };
       this.numbers.set(field.key, own);
       if (typeof a === 'number') own.before.push(a);
@@ -259,12 +274,13 @@ export class Impact {
         .sort((a, b) => b.records - a.records);
       const stays = this.stays.get(key);
       const spread = this.spreadOf(key);
+      const field = this.recordType.fields.find((f) => f.key === key)!;
       return {
         key,
-        field: this.recordType.fields.find((f) => f.key === key)?.name ?? key,
+        field: field.name,
         records: moves.reduce((sum, m) => sum + m.records, 0),
         moves,
-        ...(stays ? { stays: [...stays].map(([value, records]) => ({ value, records })) } : {}),
+        ...(stays ? { stays: [...stays].map(([value, records]) => ({ value: text(field, value), records })) } : {}),
         ...(spread ? { spread } : {}),
       };
     });
