@@ -146,3 +146,23 @@ test('sample sets: from a file, made up, from live records masked; a viewer make
   const refused = await viewer.request.post('/api/sample-sets', { data: { name: 'X', source: 'imported' } });
   expect(refused.status()).toBe(403);
 });
+
+test('drift: live records against the live rules, found by a job, by field, with a list and a file', async ({ as }) => {
+  const page = await as('releaser');
+  await page.goto('/drift');
+  await page.getByRole('button', { name: 'Look for drift' }).click();
+  await expect(page.getByText(/records looked at, by release 1, asked for by Ines Okafor/)).toBeVisible({
+    timeout: 90_000,
+  });
+  const fields = page.getByRole('list', { name: 'Fields' });
+  await fields.getByRole('link', { name: /^Size class customers/ }).click();
+  await expect(page.getByRole('heading', { name: /^Size class: \d+ stored otherwise/ })).toBeVisible();
+  await expect(page.getByRole('row').nth(1)).toContainText('Size class, set from employee count');
+  await expectAccessible(page);
+  const csv = await page.request.get('/api/drift/csv?type=customer&field=size_class');
+  expect((await csv.text()).split('\r\n').length).toBeGreaterThan(3);
+  const viewer = await as('viewer');
+  await viewer.goto('/drift');
+  await expect(viewer.getByRole('heading', { name: /stored otherwise/ })).toBeVisible();
+  await expect(viewer.getByRole('button', { name: 'Look again' })).toHaveCount(0);
+});

@@ -30,6 +30,9 @@ export const testsOfType = (recordType: string): string => `${testsPath}/${recor
 export const testsAddress = (recordType: string, rule: string, test?: string): string =>
   `${testsPath}/${recordType}/${rule}${query({ test })}`;
 
+export const driftPath = '/drift';
+export const driftOf = (at: { readonly type?: string; readonly field?: string } = {}): string =>
+  `${driftPath}${query(at)}`;
 export const dryRunOf = (
   recordType: string,
   at: { readonly field?: string; readonly from?: string; readonly to?: string; readonly message?: string } = {},

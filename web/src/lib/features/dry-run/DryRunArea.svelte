@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The draft on a whole sample set, against what is live or stored: what changes, for whom, how much; agreed or not. */
-  import { dryRunOf } from '$lib/addresses.ts';
+  import { driftPath, dryRunOf } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { nowIn } from '$lib/now.ts';
@@ -168,6 +168,7 @@
           aria-expanded={sampling}
           onclick={() => (sampling = !sampling)}>sample sets …</button
         >{/if}
+      <a class="word justify-self-start" href={driftPath}>drift of live records</a>
       <p class="text-small text-soft" role="status">
         {#if problem ?? run.problem}<span class="text-stop">{problem ?? run.problem}</span>
         {:else if run.state === 'running'}{percent} %{left}{rate ? `, ${rate}` : ''}

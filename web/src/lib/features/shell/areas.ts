@@ -3,6 +3,7 @@ import {
   deskOf,
   deskPath,
   documentPath,
+  driftPath,
   dryRunPath,
   fieldsPath,
   findingsPath,
@@ -59,7 +60,12 @@ export const areas: readonly Area[] = [
     entries: ({ types }) =>
       types.map((t) => ({ group: 'Tests', name: `Tests of ${t.plural}`, href: testsOfType(t.key) })),
   },
-  { name: 'Dry run', href: dryRunPath },
+  {
+    name: 'Dry run',
+    href: dryRunPath,
+    also: [driftPath],
+    entries: () => [{ group: 'Areas', name: 'Drift of live records', href: driftPath }],
+  },
   { name: 'Release', href: releasePath },
   {
     name: 'Records',

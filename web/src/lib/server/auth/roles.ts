@@ -8,6 +8,8 @@ export const permissions = {
   /** Live records copied into samples. */
   'samples.copy': ['author', 'releaser'],
   'impact.agree': ['author', 'releaser'],
+  /** Looks at all live records against the live rules. */
+  'drift.look': ['author', 'releaser'],
   release: ['releaser'],
   'records.read': ['author', 'releaser', 'table keeper', 'record keeper', 'viewer'],
   'records.write': ['author', 'releaser', 'record keeper'],

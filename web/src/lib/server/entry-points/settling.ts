@@ -164,6 +164,23 @@ export async function previewIn(client: Queryable, request: WriteRequest): Promi
   return { effects: effectsOf(transaction), dependants };
 }
 
+export interface SettledAside {
+  readonly stored: StoredRecord;
+  readonly settlement: Settlement;
+}
+
+/** What a write to a stored record would come to, on what is stored; nothing is kept of it. */
+export async function settleAside(
+  client: Queryable,
+  request: WriteRequest & { readonly id: number },
+): Promise<SettledAside | undefined> {
+  const opened = await open(client, request);
+  if ('outcome' in opened || !opened.stored) return undefined;
+  const { program, stored, world } = opened;
+  const { settlement } = await settleRequest(program, request, request.id, stored, world);
+  return { stored, settlement };
+}
+
 /** Ids of the records that a dependants' job settles. `after`: the record that changed, as the write left it. */
 export async function dependantIds(d: Dependants, after: RecordData, client: Queryable): Promise<readonly string[]> {
   const world = new DatabaseSource(client);

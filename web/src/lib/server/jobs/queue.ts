@@ -8,9 +8,11 @@ import { EventEmitter } from 'node:events';
 import { randomUUID } from 'node:crypto';
 import { giveBackLostJobs, leaveQueue, seeNode } from '../db/queue-nodes.ts';
 import { finishFollowUp, queueForgottenFollowUps } from '../db/follow-ups.ts';
+import { endDrift } from '../db/drift.ts';
 import { db } from '../db/pool.ts';
 import { unavailabilityOf } from '../db/unavailable.ts';
 import { log } from '../log.ts';
+import { lookForDrift } from './drift.ts';
 import { follow } from './follow.ts';
 import { queueLogger as logger } from './queue-tables.ts';
 
@@ -27,9 +29,20 @@ const followTask: Task = async (payload, { job }) => {
   }
 };
 
+const driftTask: Task = async (payload, { job }) => {
+  const { id } = payload as { id: number };
+  try {
+    await lookForDrift(id);
+  } catch (e) {
+    if (!unavailabilityOf(e)) log.error({ err: e, job: job.id }, 'a look for drift failed');
+    if (job.attempts < job.max_attempts) throw e;
+    await endDrift(id, 'failed');
+  }
+};
+
 const settings = (): RunnerOptions => ({
   pgPool: db(),
-  taskList: { follow: followTask },
+  taskList: { follow: followTask, drift: driftTask },
   logger,
   noHandleSignals: true,
 });
