@@ -18,7 +18,7 @@ test('the releaser reads what changes and for whom, releases with a note, and pu
   await expect(page.getByText('No stored value comes out otherwise.')).toBeVisible();
   await page.getByRole('button', { name: 'by a backfill' }).click();
   await page.getByText('Size class', { exact: true }).click();
-  await expect(page.getByRole('row', { name: /^Large Medium \d+$/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^Large Medium not agreed \d+$/ })).toBeVisible();
   await expectAccessible(page);
   await page.getByLabel('Note, kept with the release', { exact: true }).fill('The European limit.');
   await page.getByRole('button', { name: 'Release 2 to everybody' }).click();

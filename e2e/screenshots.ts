@@ -56,7 +56,21 @@ test('pictures of the main views', async ({ page, as }) => {
   await expect(author.getByRole('article', { name: 'Rulebook' })).toBeVisible();
   await take(author, 'document');
 
+  await author.goto('/tests/customer/size-class-from-employee-count');
+  await expect(author.getByText('strength: planted faults that some test notices')).toBeVisible({ timeout: 90_000 });
+  await take(author, 'tests');
+  await author.goto('/tests/deal');
+  await expect(author.getByText(/places? (is|are) not reached yet/)).toBeVisible();
+  await take(author, 'coverage');
+  await author.goto('/dry-run/customer?field=size_class');
+  await expect(author.getByText(/have Employee count 2\d\d to 2\d\d/)).toBeVisible();
+  await take(author, 'dry-run');
+
   const releaser = await as('releaser');
+  await releaser.goto('/drift');
+  await releaser.getByRole('button', { name: 'Look for drift' }).click();
+  await expect(releaser.getByText(/records looked at/)).toBeVisible({ timeout: 90_000 });
+  await take(releaser, 'drift');
   await releaser.goto('/release');
   await expect(releaser.getByText('at the next save: each saved')).toBeVisible();
   await releaser.getByRole('button', { name: 'by a backfill' }).click();

@@ -10,7 +10,7 @@ import { generateRecords } from '../rule-tests/generate.ts';
 import { offersFor } from '../rule-tests/offers.ts';
 import { runTests } from '../rule-tests/run.ts';
 import { StrengthMeter } from '../rule-tests/strength.ts';
-import { createRowSettler, type RowSettler } from './settle-rows.ts';
+import type { createRowSettler, RowSettler } from './settle-rows.ts';
 
 export interface ClaimReport {
   readonly lines: readonly string[];

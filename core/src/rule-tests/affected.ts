@@ -4,7 +4,7 @@ import type { SettleOptions } from '../settle/settlement.ts';
 import type { Rule, RuleTest } from '../document/document.ts';
 import { sameJson } from '../document/canonical.ts';
 import { linesOf } from './family.ts';
-import { runTest, type TestResult } from './run.ts';
+import { idleVerdicts, runTest, type TestResult } from './run.ts';
 
 /** Runs the tests of a rulebook again and again as it changes, each only when something that it meets has changed. */
 export class TestRunner {
@@ -83,8 +83,6 @@ const sameTypes = (a: Program, b: Program): boolean =>
   a.rulebook.recordTypes.length === b.rulebook.recordTypes.length &&
   a.rulebook.recordTypes.every((t, i) => t === b.rulebook.recordTypes[i]);
 
-const idle: ReadonlySet<string> = new Set(['asleep', 'other moment', 'other entry point', 'off', 'broken']);
-
 /** Whether a changed rule did something in a case, or may do something now. */
 function touches({ settlement, test }: TestResult, changes: readonly RuleChange[], type: TypeProgram): boolean {
   if (!settlement) return true;
@@ -93,7 +91,7 @@ function touches({ settlement, test }: TestResult, changes: readonly RuleChange[
   for (const { field } of settlement.changes) met.add(field);
   return changes.some(({ key, was, now }) => {
     const entry = settlement.trace.find((t) => t.rule === key);
-    if ((entry && !idle.has(entry.verdict)) || (was && actsUnwoken(was))) return true;
+    if ((entry && !idleVerdicts.has(entry.verdict)) || (was && actsUnwoken(was))) return true;
     if (test.expect.ran?.includes(key) || test.expect.didNotRun?.includes(key)) return true;
     if (settlement.messages.some((m) => m.rule === key)) return true;
     return now !== undefined && mayAct(now, now.rule, test, met, type);

@@ -24,7 +24,16 @@ export {
 export { mutantKinds, type MutantKind } from './mutants.ts';
 export { firstOffers, identityOf, offersFor, type Offer } from './offers.ts';
 export { readinessOf, type Readiness } from './readiness.ts';
-export { reachedBy, runTest, runTests, settleTest, testedId, type TestResult } from './run.ts';
+export {
+  acceptedSteps,
+  idleVerdicts,
+  reachedBy,
+  runTest,
+  runTests,
+  settleTest,
+  testedId,
+  type TestResult,
+} from './run.ts';
 export {
   StrengthMeter,
   strengthOf,

@@ -8,7 +8,7 @@ import { RecordsSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { allLines } from './family.ts';
-import type { Expectation, RelatedExpectation, RuleTest, Stored } from '../document/document.ts';
+import type { AcceptedStep, Expectation, RelatedExpectation, RuleTest, Stored } from '../document/document.ts';
 
 export interface TestResult {
   /** The case that was run: for a test without a family the test itself. */
@@ -119,6 +119,29 @@ function ruleFailures(s: Settlement, expect: Expectation): string[] {
       .map((rule) => `The rule ${rule} did not run: ${verdicts.get(rule) ?? 'not there'}.`),
     ...(expect.didNotRun ?? []).filter(acted).map((rule) => `The rule ${rule} ran.`),
   ];
+}
+
+/** Verdicts of rules that had nothing to do with a write. */
+export const idleVerdicts: ReadonlySet<string> = new Set([
+  'asleep',
+  'other moment',
+  'other entry point',
+  'off',
+  'broken',
+]);
+
+/** What the rules did, as a test keeps it when it is accepted. */
+export function acceptedSteps(settlement: Settlement, type: TypeProgram): readonly AcceptedStep[] {
+  return settlement.trace.flatMap(({ rule, verdict, outcomes }) => {
+    if (idleVerdicts.has(verdict)) return [];
+    const given = outcomes.flatMap((o) => {
+      const slot = type.slots[type.slotOf.get(o.field) ?? -1];
+      return slot && !sameStored(o.from, o.to)
+        ? [`${slot.field.name}: ${slot.type.format(o.to, slot.field) || 'blank'}`]
+        : [];
+    });
+    return [{ rule, verdict, ...(given.length > 0 ? { text: given.join(', ') } : {}) }];
+  });
 }
 
 /** A value for another record, as it is told. */

@@ -23,8 +23,8 @@
   const strength = $derived(proof.strength.get(`rule:${rule.key}`));
 </script>
 
-<p class="flex flex-wrap gap-x-4 gap-y-0.5 text-small">
-  <a class="hover:text-brass" href={testsAddress(rule.recordType, rule.key)}
+<p class="flex flex-wrap items-center gap-x-4 gap-y-0.5 text-small">
+  <a class="py-[3px] hover:text-brass" href={testsAddress(rule.recordType, rule.key)}
     ><span
       class={[
         'mr-1 inline-block size-[7px] rounded-full',

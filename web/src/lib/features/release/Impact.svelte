@@ -123,9 +123,7 @@
   {#each moved as f, at (at)}
     <details class="border-t border-line py-1" open={few}>
       <summary class="flex cursor-pointer items-baseline gap-3">
-        <a class="font-[650] hover:text-brass" href={dryRunOf(f.type, { field: f.key })}>{f.field}</a><span
-          class="text-soft">of {f.of}</span
-        >
+        <span class="font-[650]">{f.field}</span><span class="text-soft">of {f.of}</span>
         <span class="ml-auto text-soft">
           {recordsOf(f) === 1 ? '1 record' : `${ownWriting(recordsOf(f))} records`}{f.moves.length > 1
             ? `, ${ownWriting(f.moves.length)} ways`
@@ -145,6 +143,9 @@
           {/each}
         </tbody>
       </table>
+      <p class="mb-1 pl-4 text-small">
+        <a class="editable" href={dryRunOf(f.type, { field: f.key })}>who they are, on the dry run</a>
+      </p>
     </details>
   {:else}{#if done}<p class="quiet mt-2">No stored value comes out otherwise.</p>{/if}
   {/each}

@@ -4,7 +4,7 @@
   import { goto } from '$app/navigation';
   import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
   import { settingsKey, type RuleTest } from '@rigid-rule/core/document';
-  import type { Offer } from '@rigid-rule/core/rule-tests';
+  import { acceptedSteps, settleTest, type Offer } from '@rigid-rule/core/rule-tests';
   import { untrack } from 'svelte';
   import { useDraft } from '../draft/context.ts';
   import FamilyCases from './FamilyCases.svelte';
@@ -72,7 +72,12 @@
       return o.amends;
     }
     const key = draft.freeKey('test', o.test.name);
-    draft.create({ kind: 'test', key }, { ...o.test, key }, 'confirm a proposed test');
+    const accepted = o.test.family ? undefined : acceptedSteps(settleTest(draft.program, o.test), program);
+    draft.create(
+      { kind: 'test', key },
+      { ...o.test, key, ...(accepted ? { accepted } : {}) },
+      'confirm a proposed test',
+    );
     return key;
   }
   const keepAll = (list: readonly Offer[]) => list.forEach(keep);

@@ -5,7 +5,7 @@
   import { page } from '$app/state';
   import { pointer, type Rule, type RuleTest, type Stored } from '@rigid-rule/core/document';
   import { entryPointsOf, type TypeProgram } from '@rigid-rule/core/compile';
-  import { settleTest } from '@rigid-rule/core/rule-tests';
+  import { acceptedSteps, idleVerdicts, settleTest } from '@rigid-rule/core/rule-tests';
   import { shownInstant, typedInstant } from '$lib/instants.ts';
   import { organisation, ownForm } from '$lib/organisation.svelte.ts';
   import { untrack } from 'svelte';
@@ -68,7 +68,18 @@
   const name = (key: string) => type.fields.find((f) => f.key === key)?.name ?? key;
 
   /** Of what is looked at, the value of one field as it comes out now. */
-  const acceptField = (key: string) => setValue('/expect/fields', key, given?.data[key] ?? null);
+  function acceptField(key: string) {
+    if (!given) return;
+    const expect = { ...test.expect, fields: { ...test.expect.fields, [key]: given.data[key] ?? null } };
+    draft.edit(
+      ref,
+      [
+        { op: 'replace', path: '/expect', value: expect },
+        { op: 'add', path: '/accepted', value: acceptedSteps(given, program) },
+      ],
+      'accept what comes out',
+    );
+  }
 
   function remove() {
     draft.remove([ref], 'remove a test');
@@ -88,11 +99,12 @@
   const steps = $derived.by(() => {
     if (!given) return [];
     const then = new Map((test.accepted ?? []).map((s) => [s.rule, s]));
-    const now = given.trace.filter((t) => !['asleep', 'off', 'other moment', 'other entry point'].includes(t.verdict));
+    const now = given.trace.filter((t) => !idleVerdicts.has(t.verdict));
     const keys = [...new Set([...now.map((t) => t.rule), ...then.keys()])];
     return keys.map((key) => {
       const own = given.trace.find((t) => t.rule === key);
-      return { key, name: ruleName(key), now: own?.verdict ?? 'not there', then: then.get(key)?.verdict };
+      const did = acceptedSteps(given, program).find((s) => s.rule === key)?.text;
+      return { key, name: ruleName(key), now: own?.verdict ?? 'not there', did, then: then.get(key) };
     });
   });
   const verdicts: Readonly<Record<string, string>> = {
@@ -382,9 +394,13 @@
       {#each steps as s (s.key)}
         <tr class="border-b border-line">
           <td class="py-[3px] pr-3">{s.name}</td>
-          {#if test.accepted}<td class="pr-3 text-soft">{s.then ? (verdicts[s.then] ?? s.then) : 'stayed out'}</td>{/if}
-          <td class={test.accepted && s.then !== s.now ? 'font-[650] text-stop' : 'text-soft'}
-            >{verdicts[s.now] ?? s.now}</td
+          {#if test.accepted}<td class="pr-3 text-soft"
+              >{s.then ? (s.then.text ?? verdicts[s.then.verdict] ?? s.then.verdict) : 'stayed out'}</td
+            >{/if}
+          <td
+            class={test.accepted && (s.then?.verdict !== s.now || s.then?.text !== s.did)
+              ? 'font-[650] text-stop'
+              : 'text-soft'}>{s.did ?? verdicts[s.now] ?? s.now}</td
           >
         </tr>
       {/each}

@@ -34,6 +34,9 @@ export const emptyInstallation = (): Promise<void> =>
     'outbox',
     'follow_ups',
     'sample_records',
+    'sample_sets',
+    'agreements',
+    'drift_runs',
     'sign_in_failures',
     'audit_log',
   );

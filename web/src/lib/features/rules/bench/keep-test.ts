@@ -8,7 +8,7 @@ import {
   type Stored,
 } from '@rigid-rule/core/document';
 import { fieldTypeOf } from '@rigid-rule/core/language';
-import { testedId } from '@rigid-rule/core/rule-tests';
+import { acceptedSteps, testedId } from '@rigid-rule/core/rule-tests';
 import { shownValue, type Titles } from '$lib/features/fields';
 import type { Beside, Bench } from './bench.svelte.ts';
 
@@ -45,6 +45,7 @@ export function testOf(bench: Bench, rule: Rule | undefined, key: string, titles
     ...(write.woken ? { woken: write.woken } : {}),
     ...(write.origin ? { origin: { recordType: write.origin.recordType, data: write.origin.data } } : {}),
     expect,
+    accepted: acceptedSteps(settlement, bench.program.types.get(bench.typeKey)!),
   };
 }
 
@@ -77,7 +78,7 @@ export function keepProblem(bench: Bench, test: RuleTest, kept: readonly RuleTes
 }
 
 /** A test without what tells two of the same apart: its key, its name, and the clock of the try. */
-const essence = ({ key: _, name: __, now: ___, ...rest }: RuleTest): Partial<RuleTest> => rest;
+const essence = ({ key: _, name: __, now: ___, accepted: ____, ...rest }: RuleTest): Partial<RuleTest> => rest;
 
 /** What is tried and what comes out: `Employee count 48: Size class Medium`. */
 function nameOf(bench: Bench, rule: Rule | undefined, ran: boolean, titles: Titles): string {

@@ -5,7 +5,9 @@
   import { findRuleKind, ruleKinds, type TypeProgram } from '@rigid-rule/core/compile';
   import { fieldTypeOf } from '@rigid-rule/core/language';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+  import { speaksOf } from '$lib/features/proof/of-rule.ts';
   import { KindMark } from '$lib/features/rule-kinds';
+  import type { Rule } from '@rigid-rule/core/document';
   import { arrows } from '$lib/ui/panes.ts';
 
   interface Props {
@@ -66,6 +68,11 @@
     name.toLowerCase().startsWith(fieldName.toLowerCase())
       ? name.slice(fieldName.length).replace(/^[\s,:]+/, '') || name
       : name;
+  /** Tests that speak of a rule and fail. */
+  const failingTests = $derived(
+    (draft.rulebook.tests ?? []).filter((t) => (draft.testResults.get(t.key)?.length ?? 0) > 0),
+  );
+  const failingOf = (r: Rule) => failingTests.filter((t) => speaksOf(t, r)).length;
   const worst = (list: readonly Finding[]) => (list.some((f) => f.severity === 'error') ? 'bg-stop' : 'bg-brass');
 </script>
 
@@ -92,6 +99,9 @@
     <span class="text-held"><KindMark kind={w.rule.kind} label={findRuleKind(w.rule.kind)?.name ?? w.rule.kind} /></span
     >
     <span class="flex-1">{short(w.rule.name, fieldName)}</span>
+    {#if failingOf(w.rule) > 0}<span class="text-[11.5px] text-stop"
+        >{failingOf(w.rule)} fail{failingOf(w.rule) === 1 ? 's' : ''}</span
+      >{/if}
     {#if !w.rule.on}<span class="text-[11.5px] text-faint">off</span>{/if}
     {@render dot(ofRule(w.rule.key))}
   </a>

@@ -1,0 +1,129 @@
+/** On a real PostgreSQL: sample sets, what was agreed, and drift. */
+import { compileProgram } from '@rigid-rule/core/compile';
+import { toParts, type Rulebook } from '@rigid-rule/core/document';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { coveredRules } from './agreed.ts';
+import { clearAgreements, listAgreements, putAgreement, removeAgreement } from './db/agreements.ts';
+import { insertParts } from './db/draft.ts';
+import { driftByField, endDrift, findDriftRun, insertDriftRun, listDrift } from './db/drift.ts';
+import { migrate } from './db/migrate.ts';
+import { closePool, db } from './db/pool.ts';
+import {
+  countSamples,
+  deleteSampleSet,
+  insertSamples,
+  insertSampleSet,
+  listSampleSets,
+  loadSamples,
+  rememberColumns,
+} from './db/samples.ts';
+import { serializable } from './db/transaction.ts';
+import { driftingTypes } from './jobs/drift.ts';
+import { workOffQueue } from './jobs/queue.ts';
+import { releaseDraft } from './release.ts';
+import { fingerprint } from './snapshot.ts';
+import { beginWithFirms, rule, rulebook, set } from './testing/firms-and-deals.ts';
+
+let userId: number;
+beforeAll(migrate);
+afterAll(closePool);
+beforeEach(async () => (userId = await beginWithFirms()));
+
+describe('sample sets', () => {
+  const make = (name: string) => insertSampleSet({ name, source: 'imported', madeBy: userId });
+
+  it('each has its own records; the oldest is the usual one, also for who asks for one that is gone', async () => {
+    const [one, two] = [(await make('One'))!, (await make('Two'))!];
+    expect(await make('One')).toBeUndefined();
+    await insertSamples(one, 'firm', [
+      { id: 1, data: { name: 'A' } },
+      { id: 2, data: { name: 'B' } },
+    ]);
+    await insertSamples(two, 'firm', [{ id: 1, data: { name: 'C' } }]);
+    await insertSamples(two, 'firm', [{ id: 1, data: { name: 'D' } }]);
+    const names = async (id?: number, most?: number) =>
+      (await loadSamples('firm', id, most)).map((s) => s.data['name']);
+    expect([await names(), await names(two), await names(one, 1)]).toEqual([['A', 'B'], ['D'], ['A']]);
+    expect(await countSamples('firm', one)).toBe(2);
+    await rememberColumns(two, 'firm', { Heading: 'name' });
+    expect((await listSampleSets()).map((s) => [s.name, s.records, s.columns])).toEqual([
+      ['One', { firm: 2 }, {}],
+      ['Two', { firm: 1 }, { firm: { Heading: 'name' } }],
+    ]);
+    expect(await deleteSampleSet(one)).toBe(true);
+    expect(await names(one)).toEqual(['D']);
+    expect(await deleteSampleSet(one)).toBe(false);
+  });
+});
+
+describe('what was agreed', () => {
+  const move = { recordType: 'deal', field: 'title', from: 'blank', to: 'For Fen' };
+  const agree = (book: Rulebook, most: number) =>
+    putAgreement({ ...move, most, covers: coveredRules(book, 'deal', 'title') }, userId);
+
+  it('is kept once for a move, says by whom, and can be taken back', async () => {
+    await agree(rulebook, 3);
+    await agree(rulebook, 5);
+    expect(await listAgreements()).toMatchObject([{ ...move, most: 5, by: expect.any(String) as string }]);
+    await removeAgreement(move);
+    expect(await listAgreements()).toEqual([]);
+  });
+
+  it('covers the rules that write the field, as they are: others may change', () => {
+    const covers = coveredRules(rulebook, 'deal', 'title');
+    const changed = (key: string): Rulebook => ({
+      ...rulebook,
+      rules: rulebook.rules.map((r) => (r.key === key ? { ...r, purpose: 'another' } : r)),
+    });
+    expect(coveredRules(changed('link'), 'deal', 'title')).toBe(covers);
+    expect(coveredRules(changed('title'), 'deal', 'title')).not.toBe(covers);
+  });
+
+  it('a release takes it along: what comes next is agreed anew', async () => {
+    await agree(rulebook, 3);
+    const next = { ...rulebook, rules: [...rulebook.rules, rule('notice', 'deal', 'derive', set('notice', '"x"'))] };
+    await serializable((client) => insertParts(toParts(next), client));
+    expect(await releaseDraft('Next.', await fingerprint(next), userId)).toMatchObject({ number: 2 });
+    expect(await listAgreements()).toEqual([]);
+    await serializable(clearAgreements);
+  });
+});
+
+describe('drift', () => {
+  const look = (types: readonly string[]) => serializable((client) => insertDriftRun(1, types, userId, client));
+
+  it('is found heap by heap, with nothing written; what a person holds is told apart', async () => {
+    const types = driftingTypes(compileProgram(rulebook));
+    expect(types).toContain('deal');
+    const before = await db().query('select id, data from records order by type, id');
+    // Stored past the rules: a total that is none, and one that a person holds.
+    await db().query(`update records set data = data || '{"total": 7}' where type = 'firm'`);
+    await db().query(
+      `update records set held = '{total}' where type = 'firm' and id = (select min(id) from records where type = 'firm')`,
+    );
+    const id = await look(types);
+    await workOffQueue();
+    const run = await findDriftRun(undefined);
+    expect(run).toMatchObject({ id, state: 'done', release: 1 });
+    expect(run!.done).toBe(run!.total);
+    const total = (await driftByField(id)).find((f) => f.field === 'total')!;
+    expect(total.records).toBeGreaterThan(0);
+    expect(total.held).toBe(1);
+    expect(total.since.reduce((n, s) => n + s.records, 0)).toBe(total.records);
+    const listed = await listDrift(id, 'firm', 'total', 10);
+    expect(listed.filter((l) => !l.held).every((l) => l.stored === 7 && l.settled !== 7)).toBe(true);
+    const after = await db().query('select id, data from records order by type, id');
+    expect(after.rows.length).toBe(before.rows.length);
+  });
+
+  it('ends where it is stopped, and a new look takes the place of the last', async () => {
+    const first = await look(['deal', 'firm']);
+    await endDrift(first, 'cancelled');
+    await workOffQueue();
+    expect(await findDriftRun(first)).toMatchObject({ state: 'cancelled', done: 0 });
+    const second = await look(['deal', 'firm']);
+    expect(await findDriftRun(first)).toBeUndefined();
+    await workOffQueue();
+    expect(await findDriftRun(second)).toMatchObject({ state: 'done' });
+  });
+});
