@@ -44,35 +44,39 @@
     books?.draft.rules.find((r) => r.key === key) ?? books?.live.rules.find((r) => r.key === key);
 </script>
 
-<div class="check-line">
-  <dt>Planted faults noticed</dt>
-  <dd>
-    {#if percent(proof.whole) !== undefined && proof.state === 'done'}
-      <a class="editable" href={testsPath}
-        >{percent(proof.whole)} of 100{percent(before.whole) === undefined || before.state !== 'done'
-          ? ''
-          : `, were ${percent(before.whole)}`}</a
-      >
-    {:else if busy}{proof.progress ? `${proof.progress.done} of ${proof.progress.all} weighed` : 'being weighed …'}
-    {:else}<button type="button" class="word" disabled={!books} onclick={() => void weigh()}>weigh the tests</button
-      >{/if}
-  </dd>
-</div>
-<div class="check-line">
-  <dt>Claims</dt>
-  <dd class={broken.length > 0 ? 'text-stop' : ''}>
-    {#if claims.length === 0}none made
-    {:else if known.every((k) => !k.result)}{claims.length}, checked with the tests
-    {:else}<a class="editable" href={testsOfType(claims[0]!.recordType)}
-        >{broken.length === 0 ? `none of ${claims.length} broken` : `${broken.length} of ${claims.length} broken`}</a
-      >{/if}
-  </dd>
-</div>
+<dl>
+  <div class="check-line">
+    <dt>Planted faults noticed</dt>
+    <dd>
+      {#if percent(proof.whole) !== undefined && proof.state === 'done'}
+        <a class="editable" href={testsPath}
+          >{percent(proof.whole)} of 100{percent(before.whole) === undefined || before.state !== 'done'
+            ? ''
+            : `, were ${percent(before.whole)}`}</a
+        >
+      {:else if busy}{proof.progress ? `${proof.progress.done} of ${proof.progress.all} weighed` : 'being weighed …'}
+      {:else}<button type="button" class="word" disabled={!books} onclick={() => void weigh()}>weigh the tests</button
+        >{/if}
+    </dd>
+  </div>
+  <div class="check-line">
+    <dt>Claims</dt>
+    <dd class={broken.length > 0 ? 'text-stop' : ''}>
+      {#if claims.length === 0}none made
+      {:else if known.every((k) => !k.result)}{claims.length}, checked with the tests
+      {:else}<a class="editable" href={testsOfType(claims[0]!.recordType)}
+          >{broken.length === 0 ? `none of ${claims.length} broken` : `${broken.length} of ${claims.length} broken`}</a
+        >{/if}
+    </dd>
+  </div>
+</dl>
 {#each broken as { claim } (claim.key)}<p class="pb-1 text-small text-stop">{claim.name}</p>{/each}
-<div class="check-line">
-  <dt>Made-up records that differ</dt>
-  <dd>{witnesses ? witnesses.length : 'being looked for …'}</dd>
-</div>
+<dl>
+  <div class="check-line">
+    <dt>Made-up records that differ</dt>
+    <dd>{witnesses ? witnesses.length : 'being looked for …'}</dd>
+  </div>
+</dl>
 {#each (witnesses ?? []).slice(0, 6) as w, i (i)}
   <p class="pb-1 text-small">
     <button

@@ -11,7 +11,15 @@
   }
   const { program }: Props = $props();
   const { draft } = useDraft();
-  const kinds = ['branch', 'part', 'entry'] as const;
+  const allKinds = ['branch', 'part', 'entry'] as const;
+  /** What no rule of the type has takes no room. */
+  const kinds = $derived(
+    allKinds.filter((k) =>
+      program.rules.some(({ rule }) =>
+        draft.coverage?.rules.find((r) => r.rule === rule.key)?.cells.some((c) => c.kind === k),
+      ),
+    ),
+  );
   const names = { branch: 'branches', part: 'condition parts', entry: 'entry points' };
   const rows = $derived(
     program.rules.flatMap(({ rule }) => {
@@ -50,7 +58,7 @@
   <div class="overflow-x-auto">
     <div class="grid grid-cols-[minmax(180px,290px)_auto] gap-x-4">
       <div></div>
-      <svg width={starts[3]} height="20" aria-hidden="true">
+      <svg width={starts.at(-1)} height="20" aria-hidden="true">
         {#each kinds as k, i (k)}<text x={starts[i]} y="13" font-size="12.5" fill="var(--soft)">{names[k]}</text>{/each}
       </svg>
       <ul>
@@ -60,7 +68,12 @@
           </li>
         {/each}
       </ul>
-      <svg width={starts[3]} height={rows.length * 26} role="img" aria-label="Reached and not reached, rule by rule">
+      <svg
+        width={starts.at(-1)}
+        height={rows.length * 26}
+        role="img"
+        aria-label="Reached and not reached, rule by rule"
+      >
         {#each rows as r (r.rule.key)}
           {#each kinds as k, i (k)}
             {#each r.cells[i]! as c, at (c.mark)}

@@ -12,6 +12,10 @@
   const underWay = $derived(run?.state === 'waiting' || run?.state === 'running');
   const typeOf = (key: string) => data.recordTypes.find((t) => t.key === key);
   const fieldOf = (type: string, key: string) => typeOf(type)?.fields.find((f) => f.key === key);
+  const isNumber = $derived.by(() => {
+    const field = data.chosen && fieldOf(data.chosen.type, data.chosen.field);
+    return field !== undefined && fieldTypeOf(field).numeric === true;
+  });
   const shown = (value: Stored) => {
     const field = data.chosen && fieldOf(data.chosen.type, data.chosen.field);
     return field ? fieldTypeOf(field).format(value, field) || 'blank' : String(value ?? 'blank');
@@ -110,9 +114,9 @@
       <table class="mt-3 w-full">
         <thead>
           <tr class="border-b border-line text-left text-soft">
-            <th class="py-1 font-normal">{typeOf(f.type)?.name}</th><th class="font-normal">Stored</th><th
-              class="font-normal">By the rules</th
-            ><th class="font-normal">Rule</th>
+            <th class="py-1 font-normal">{typeOf(f.type)?.name}</th><th
+              class={['pr-3 font-normal', isNumber && 'text-right']}>Stored</th
+            ><th class="font-normal">By the rules</th><th class="font-normal">Rule</th>
           </tr>
         </thead>
         <tbody>
@@ -123,12 +127,14 @@
                   >{data.titles[l.id] || `number ${l.id}`}</a
                 ></td
               >
-              <td class="pr-3"
+              <td class={['pr-3', isNumber && 'text-right']}
                 >{#if l.held}{shown(l.stored)} <span class="text-small text-soft">held</span>{:else}<span class="was"
                     >{shown(l.stored)}</span
                   >{/if}</td
               >
-              <td class="pr-3"><span class={l.held ? 'text-soft' : 'written'}>{shown(l.settled)}</span></td>
+              <td class={['pr-3', isNumber && 'text-right']}
+                ><span class={l.held ? 'text-soft' : 'written'}>{shown(l.settled)}</span></td
+              >
               <td class="text-soft">{l.rule ? (data.rules[l.rule] ?? l.rule) : ''}</td>
             </tr>
           {/each}

@@ -126,7 +126,7 @@
 
   <section class="overflow-y-auto border-l border-line px-5 pt-4 pb-8" aria-label="Before it goes live">
     <h2 class="mb-2 font-[650]">Before it goes live</h2>
-    <dl class="mb-3">
+    <dl>
       <div class="check-line">
         <dt>To put right first</dt>
         <dd class={data.blocking.length > 0 || data.late ? 'text-stop' : 'text-ok'}>
@@ -153,7 +153,6 @@
       {#each data.failing as test (test.name)}
         <p class="pb-1 text-small"><b class="font-[650]">{test.name}</b> {test.failures.join(' ')}</p>
       {/each}
-      {#key data.fingerprint}<ReleaseProof />{/key}
       <div class="check-line">
         <dt>Other findings</dt>
         <dd class={data.open > 0 ? 'text-brass-ink' : 'text-ok'}>
@@ -161,6 +160,7 @@
         </dd>
       </div>
     </dl>
+    {#if data.changes.length > 0}{#key data.fingerprint}<div class="mb-3"><ReleaseProof /></div>{/key}{/if}
 
     {#if data.mayRelease && data.changes.length > 0}
       <form method="post" action="?/release" class="mb-6 grid gap-2.5" use:enhance={whileBusy(false)}>
