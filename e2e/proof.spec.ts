@@ -85,6 +85,11 @@ test('a dry run shows what moves and who; a change is agreed, and a releaser rea
   await expectAccessible(page);
   await page.getByRole('button', { name: 'look for differences' }).click();
   await expect(page.getByText(/made up to show differences/)).toBeVisible();
+  // What was worked out is found again as it was.
+  await page.getByRole('link', { name: 'Findings', exact: true }).click();
+  await expect(page).toHaveURL(/findings/);
+  await page.goBack();
+  await expect(page.getByText(/records in \d/)).toBeVisible();
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'as CSV' }).click();
   expect((await download).suggestedFilename()).toBe('customer-size_class-Large-Medium.csv');

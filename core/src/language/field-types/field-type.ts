@@ -53,6 +53,8 @@ export interface FieldType<K extends string = string> {
   readonly free?: true;
   /** A record can be found by it, as by a name. */
   readonly identifies?: true;
+  /** It may tell who somebody is: in which way it is replaced where records are copied without that. */
+  readonly masks?: 'words' | 'address' | 'digits' | 'link';
   /** May be part of the title of a record. */
   readonly titles?: true;
   /** Takes texts made of words and fields. */

@@ -64,23 +64,27 @@ function textual<K extends string>(
 
 const named = { identifies: true, titles: true, templated: true, limited: true } as const;
 
-export const text = textual('text', defaultLength, { example: 'Alder', free: true, ...named });
+export const text = textual('text', defaultLength, { example: 'Alder', free: true, masks: 'words', ...named });
 export const longText = textual('long text', 20_000, {
   example: 'Two lines,\nas they were typed.',
   lines: true,
+  masks: 'words',
   templated: true,
   limited: true,
 });
-export const phone = textual('phone', 40, { example: '+49 30 555 0123', limited: true }, (t) =>
+export const phone = textual('phone', 40, { example: '+49 30 555 0123', masks: 'digits', limited: true }, (t) =>
   /^[+\d][\d\s()./-]{2,}$/.test(t) ? undefined : 'is not a phone number',
 );
-export const email = textual('email', 254, { example: 'a@b.example', reaches: true, ...named }, (t) =>
-  isEmail(t) ? undefined : 'is not an email address',
+export const email = textual(
+  'email',
+  254,
+  { example: 'a@b.example', reaches: true, masks: 'address', ...named },
+  (t) => (isEmail(t) ? undefined : 'is not an email address'),
 );
 export const webAddress = textual(
   'web address',
   2_000,
-  { example: 'https://a.example', templated: true, limited: true },
+  { example: 'https://a.example', masks: 'link', templated: true, limited: true },
   (t) => (/^https?:\/\/[^\s]+$/i.test(t) ? undefined : 'is not a web address'),
 );
 /** A reference by natural key; whether the user exists is the caller's to know. */

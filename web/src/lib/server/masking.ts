@@ -4,7 +4,7 @@
  */
 import { createHmac } from 'node:crypto';
 import type { Field, RecordData, RecordType, Stored } from '@rigid-rule/core/document';
-import { fieldTypeOf } from '@rigid-rule/core/language';
+import { fieldTypeOf, type FieldType } from '@rigid-rule/core/language';
 
 const syllables = [
   'al',
@@ -25,17 +25,15 @@ const syllables = [
   'ros',
 ];
 
-/** Kinds of replacement by the key of a field type; other types are left as they are. */
-const maskable: Readonly<Record<string, (text: string, digest: Buffer) => string>> = {
-  email: (_, digest) => `${wordOf(digest)}.${digest.readUInt16BE(4)}@example.org`,
-  phone: (text, digest) => {
+const replacements: Readonly<Record<NonNullable<FieldType['masks']>, (text: string, digest: Buffer) => string>> = {
+  address: (_, digest) => `${wordOf(digest)}.${digest.readUInt16BE(4)}@example.org`,
+  digits: (text, digest) => {
     let at = 0;
     // The country's code stays, so that rules on it still say the same.
     return text.replace(/\d/g, (d, i: number) => (i < 3 ? d : String(digest[at++ % digest.length]! % 10)));
   },
-  text: (text, digest) => masked(text, digest),
-  'long text': (text, digest) => masked(text, digest),
-  'web address': (_, digest) => `https://www.example.org/${wordOf(digest)}`,
+  words: (text, digest) => masked(text, digest),
+  link: (_, digest) => `https://www.example.org/${wordOf(digest)}`,
 };
 
 function wordOf(digest: Buffer): string {
@@ -60,7 +58,7 @@ export interface Masking {
 
 /** `secret`: known to this copy alone, and forgotten with it: what was there cannot be found out from what is here. */
 export function maskingOf(type: RecordType, secret: Buffer): Masking {
-  const fields = type.fields.filter((f) => fieldTypeOf(f).key in maskable);
+  const fields = type.fields.filter((f) => fieldTypeOf(f).masks !== undefined);
   return {
     mask: (data) => {
       const next: Record<string, Stored> = { ...data };
@@ -76,7 +74,7 @@ export function maskingOf(type: RecordType, secret: Buffer): Masking {
 function maskValue(field: Field, value: string, secret: Buffer): Stored {
   // Alike but for case and outer spaces stays alike but for that.
   const digest = createHmac('sha256', secret).update(value.trim().toLowerCase()).digest();
-  const text = maskable[fieldTypeOf(field).key]!(value, digest);
+  const text = replacements[fieldTypeOf(field).masks!](value, digest);
   const coerced = fieldTypeOf(field).coerce(text.slice(0, field.length ?? text.length), field);
   return 'value' in coerced ? coerced.value : null;
 }

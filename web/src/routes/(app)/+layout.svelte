@@ -3,6 +3,7 @@
   import { page } from '$app/state';
   import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
   import { areaAt, areaEntries } from '$lib/features/shell/areas.ts';
+  import { DryRun, provideDryRun } from '$lib/features/proof/dry-run.svelte.ts';
   import { Proof, provideProof } from '$lib/features/proof/proof.svelte.ts';
   import TopBar from '$lib/features/shell/TopBar.svelte';
   import { organisation } from '$lib/organisation.svelte.ts';
@@ -15,7 +16,11 @@
   Object.assign(organisation, data.organisation);
   const offers = provideOffers();
   const proof = provideProof(new Proof());
-  onMount(() => () => proof.close());
+  const dryRun = provideDryRun(new DryRun());
+  onMount(() => () => {
+    proof.close();
+    dryRun.close();
+  });
   $effect.pre(() => void Object.assign(organisation, offers.draft?.organisation ?? data.organisation));
   /** Until the page is alive nobody can type into it: what is typed before would be lost. */
   let alive = $state(false);

@@ -12,7 +12,7 @@
   import { impactWays, type ImpactWay } from '@rigid-rule/core/rule-tests';
   import { onMount, untrack } from 'svelte';
   import { Agreements } from '../proof/agreements.svelte.ts';
-  import { DryRun } from '../proof/dry-run.svelte.ts';
+  import { useDryRun } from '../proof/dry-run.svelte.ts';
   import Behind from './Behind.svelte';
   import Does from './Does.svelte';
   import FlowView from './FlowView.svelte';
@@ -26,19 +26,19 @@
     mayAgree: boolean;
     mayMakeSets: boolean;
     live: number | null;
+    /** Numbers of all releases. */
+    releases: readonly number[];
     sets: readonly SampleSetInfo[];
   }
-  const { typeKey, mayAgree, mayMakeSets, live, sets }: Props = $props();
+  const { typeKey, mayAgree, mayMakeSets, live, releases, sets }: Props = $props();
   const { draft } = useDraft();
   const samples = useSamples();
   const offers = useOffers();
-  const run = new DryRun();
+  const run = useDryRun();
   const agreements = new Agreements();
 
-  let way = $state<ImpactWay>('backfill');
-  let against = $state<'live' | 'stored'>('live');
-  /** Key of a rule that is switched off in what is tried. */
-  let without = $state('');
+  // What is compared outlives the page, as the run does.
+  const { way, against, without } = $derived({ way: run.way, against: run.against, without: run.without });
   let setId = $state(untrack(() => samples.set));
   let liveBook = $state.raw<Rulebook>();
   let problem = $state<string>();
@@ -55,10 +55,10 @@
       ? draft.rulebook
       : { ...draft.rulebook, rules: draft.rulebook.rules.map((r) => (r.key === without ? { ...r, on: false } : r)) },
   );
-  const begin = () => {
-    const baseline = against === 'stored' ? against : liveBook;
+  const begin = (anew = false) => {
+    const baseline = against === 'stored' ? against : against === 'live' ? liveBook : formerBook;
     if (!baseline) return;
-    void run.run({ draft: tried, against: baseline, way, set: set?.id, now: nowIn(draft.rulebook.zone) });
+    void run.run({ draft: tried, against: baseline, way, set: set?.id, now: nowIn(draft.rulebook.zone) }, anew);
   };
   onMount(() => {
     void (async () => {
@@ -67,12 +67,26 @@
       ({ live: liveBook } = (await answer.json()) as { live: Rulebook });
     })().catch(() => (problem = 'The live rulebook could not be loaded.'));
     void agreements.load();
-    return () => run.close();
+  });
+  /** A release that is not live, to compare with. */
+  let formerBook = $state.raw<Rulebook>();
+  $effect(() => {
+    formerBook = undefined;
+    if (against === 'live' || against === 'stored') return;
+    let gone = false;
+    void fetch(`/api/release/rulebooks?number=${against}`)
+      .then(async (answer) => {
+        if (!answer.ok) throw new Error();
+        const { live: book } = (await answer.json()) as { live: Rulebook };
+        if (!gone) formerBook = book;
+      })
+      .catch(() => (problem = 'That release could not be loaded.'));
+    return () => (gone = true);
   });
   // What is tried is said by these; an edit of the draft begins anew once it is quiet.
   $effect(() => {
-    void [tried, against, way, set, liveBook];
-    const timer = setTimeout(() => untrack(begin), 350);
+    void [tried, against, way, set, liveBook, formerBook];
+    const timer = setTimeout(() => untrack(() => begin()), 350);
     return () => clearTimeout(timer);
   });
 
@@ -105,7 +119,7 @@
       [],
       [
         ...(run.state === 'running' ? [{ group: 'Here', name: 'Stop the dry run', run: () => run.cancel() }] : []),
-        { group: 'Here', name: 'Run it again', run: begin },
+        { group: 'Here', name: 'Run it again', run: () => begin(true) },
       ],
     ),
   );
@@ -117,7 +131,13 @@
     ]),
   );
   const baselineName = $derived(
-    against === 'stored' ? 'As stored' : live === null ? 'Nothing live' : `Live, release ${live}`,
+    against === 'stored'
+      ? 'As stored'
+      : against !== 'live'
+        ? `Release ${against}`
+        : live === null
+          ? 'Nothing live'
+          : `Live, release ${live}`,
   );
   const draftName = $derived(without === '' ? 'Draft' : 'Draft, one rule off');
 </script>
@@ -144,20 +164,21 @@
       >
       <label class="flex items-baseline justify-between gap-2"
         ><span class="text-soft">Against</span>
-        <select class="editable" bind:value={against}>
+        <select class="editable" bind:value={run.against}>
           <option value="live">{live === null ? 'nothing live' : `release ${live}`}</option>
           <option value="stored">what is stored</option>
+          {#each releases.filter((r) => r !== live) as r (r)}<option value={String(r)}>release {r}</option>{/each}
         </select></label
       >
       <label class="flex items-baseline justify-between gap-2"
         ><span class="text-soft">How</span>
-        <select class="editable" bind:value={way}>
+        <select class="editable" bind:value={run.way}>
           {#each impactWays as w (w)}<option value={w}>{ways[w]}</option>{/each}
         </select></label
       >
       <label class="flex items-baseline justify-between gap-2"
         ><span class="text-soft">Without</span>
-        <select class="editable max-w-[150px]" bind:value={without}>
+        <select class="editable max-w-[150px]" bind:value={run.without}>
           <option value="">all rules as drafted</option>
           {#each draft.rulebook.rules.filter((r) => r.on) as r (r.key)}<option value={r.key}>{r.name}</option>{/each}
         </select></label
@@ -174,7 +195,7 @@
         {:else if run.state === 'running'}{percent} %{left}{rate ? `, ${rate}` : ''}
           <button type="button" class="word ml-1" onclick={() => run.cancel()}>stop</button>
         {:else if run.state === 'cancelled'}Stopped at {percent} %.
-          <button type="button" class="word" onclick={begin}>run it again</button>
+          <button type="button" class="word" onclick={() => begin(true)}>run it again</button>
         {:else if run.state === 'done'}{ownWriting(run.done)} records in {(run.spent / 1000).toFixed(1)} s
         {:else}Being made ready …{/if}
       </p>

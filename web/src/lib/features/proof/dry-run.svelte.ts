@@ -1,8 +1,9 @@
 /** A dry run in two workers: begun, followed, cancelled, asked for the records behind a number. */
 import type { Rulebook } from '@rigid-rule/core/document';
-import { sumOfFigures, type ImpactWay, type MovedRecord, type Witness } from '@rigid-rule/core/rule-tests';
+import type { ImpactFigures, ImpactWay, MovedRecord, Witness } from '@rigid-rule/core/rule-tests';
 import type { DryRunWork, TypeImpact } from '$lib/workers/dry-run.ts';
-import { proxy, wrap, type Remote } from 'comlink';
+import type { Remote } from 'comlink';
+import { getContext, setContext } from 'svelte';
 
 export type DryRunState = 'not begun' | 'running' | 'done' | 'cancelled' | 'failed';
 
@@ -22,6 +23,14 @@ export class DryRun {
   private hands: { worker: Worker; work: Remote<DryRunWork> }[] = [];
   private asked = 0;
   private request: Asked | undefined;
+  /** What was asked for, but for the clock: asked again, it is found as it is. */
+  private question = '';
+  /** What is compared, and how: kept while the areas come and go. */
+  way = $state<ImpactWay>('backfill');
+  /** `live`, `stored`, or the number of a release. */
+  against = $state('live');
+  /** Key of a rule that is switched off in what is tried. */
+  without = $state('');
   state = $state<DryRunState>('not begun');
   types = $state.raw<readonly TypeImpact[]>([]);
   done = $state(0);
@@ -30,7 +39,12 @@ export class DryRun {
   spent = $state(0);
   problem = $state<string>();
 
-  async run(request: Asked): Promise<void> {
+  /** `anew`: although the same was asked before. */
+  async run(request: Asked, anew = false): Promise<void> {
+    const { now: _, ...rest } = request;
+    const question = JSON.stringify(rest);
+    if (!anew && question === this.question && (this.state === 'running' || this.state === 'done')) return;
+    this.question = question;
     const asked = ++this.asked;
     this.request = plain(request);
     const given = this.request;
@@ -42,7 +56,11 @@ export class DryRun {
     const counts = Array.from({ length: workers }, () => [0, 0] as const) as (readonly [number, number])[];
     const heaps: (readonly TypeImpact[])[] = [];
     try {
-      while (this.hands.length < workers) this.hands.push(startWorker());
+      while (this.hands.length < workers) this.hands.push(await startWorker());
+      const [{ proxy }, { sumOfFigures }] = await Promise.all([
+        import('comlink'),
+        import('@rigid-rule/core/rule-tests'),
+      ]);
       const complete = await Promise.all(
         this.hands.map(({ work }, share) =>
           work.run(
@@ -51,7 +69,10 @@ export class DryRun {
               if (asked !== this.asked) return;
               heaps[share] = types;
               counts[share] = [done, all];
-              this.types = together(heaps.filter((h) => h !== undefined));
+              this.types = together(
+                heaps.filter((h) => h !== undefined),
+                sumOfFigures,
+              );
               this.done = counts.reduce((n, [d]) => n + d, 0);
               this.all = counts.reduce((n, [, a]) => n + a, 0);
               this.spent = performance.now() - began;
@@ -98,18 +119,21 @@ export class DryRun {
   }
 
   async witnesses(live: Rulebook, draft: Rulebook): Promise<readonly Witness[]> {
-    while (this.hands.length < 1) this.hands.push(startWorker());
+    if (this.hands.length < 1) this.hands.push(await startWorker());
     return this.hands[0]!.work.witnesses(plain(live), plain(draft));
   }
 
   close(): void {
     this.asked++;
+    this.question = '';
     for (const { worker } of this.hands) worker.terminate();
     this.hands = [];
   }
 }
 
-function startWorker() {
+/** What talks with workers is loaded when somebody first asks: pages of records never need it. */
+async function startWorker() {
+  const { wrap } = await import('comlink');
   const worker = new Worker(new URL('../../workers/dry-run.ts', import.meta.url), { type: 'module' });
   return { worker, work: wrap<DryRunWork>(worker) };
 }
@@ -117,10 +141,17 @@ function startWorker() {
 /** The interface may hold parts of a rulebook in ways that cannot be cloned. */
 const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
-function together(heaps: readonly (readonly TypeImpact[])[]): readonly TypeImpact[] {
+function together(
+  heaps: readonly (readonly TypeImpact[])[],
+  sum: (figures: readonly ImpactFigures[]) => ImpactFigures,
+): readonly TypeImpact[] {
   const [first = []] = heaps;
   return first.map((t) => ({
     ...t,
-    figures: sumOfFigures(heaps.flatMap((h) => h.find((x) => x.recordType === t.recordType)?.figures ?? [])),
+    figures: sum(heaps.flatMap((h) => h.find((x) => x.recordType === t.recordType)?.figures ?? [])),
   }));
 }
+
+const key = Symbol('dry run');
+export const provideDryRun = (run: DryRun): DryRun => setContext(key, run);
+export const useDryRun = (): DryRun => getContext<DryRun>(key);

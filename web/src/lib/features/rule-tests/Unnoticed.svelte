@@ -37,6 +37,12 @@
   {#each groups as group (group.kind)}
     <li class="border-b border-line py-1.5">
       <p>{group.sentence}</p>
+      <p class="text-small text-soft">
+        {group.tests.length === 1 ? 'One test' : `${group.tests.length} tests`} would catch {group.survivors.length ===
+        1
+          ? 'it'
+          : 'them'}, among the proposed: “{group.tests[0]!.name.replace(`${compiled.rule.name}: `, '')}”.
+      </p>
       {#if group.survivors.length > 1}
         <button
           type="button"

@@ -10,5 +10,6 @@
   mayAgree={data.mayAgree}
   mayMakeSets={data.mayMakeSets}
   live={data.live}
+  releases={data.releases}
   sets={data.sets}
 />
