@@ -143,6 +143,10 @@ test('sample sets: from a file, made up, from live records masked; a viewer make
   expect(masked.samples.map((s) => s.data.name)).not.toContain(live.rows[0]!.data.name);
   await sets.getByRole('button', { name: 'Take the set Made up away' }).click();
   await expect(sets.getByText('Made up is gone.')).toBeVisible();
+  // The set that is chosen here is the one on the bench.
+  await page.getByLabel('Samples', { exact: true }).selectOption({ label: 'Masked' });
+  await page.getByRole('link', { name: 'Rules', exact: true }).click();
+  await expect(page.getByRole('region', { name: 'Bench' }).getByText(/sample 1 of 50/)).toBeVisible();
 
   const viewer = await as('viewer');
   await viewer.goto('/dry-run');

@@ -25,8 +25,8 @@ export class TestRunner {
       const change = changes.get(test.recordType);
       const lines =
         known && (known.test === test || sameJson(known.test, test)) && type && change && change !== 'all'
-          ? known.results.map((r) => (touches(r, change, type) ? this.again(program, r, options) : r))
-          : linesOf(test, type).map((line) => this.first(program, line.test, line.of, options));
+          ? known.results.map((r) => (touches(r, change, type) ? this.once(program, r.test, r.of, options) : r))
+          : linesOf(test, type).map((line) => this.once(program, line.test, line.of, options));
       this.known.set(test.key, { test, results: lines });
       return lines;
     });
@@ -35,13 +35,9 @@ export class TestRunner {
     return found;
   }
 
-  private first(program: Program, test: RuleTest, of: string, options: SettleOptions): TestResult {
+  private once(program: Program, test: RuleTest, of: string, options: SettleOptions): TestResult {
     this.lastRun++;
     return runTest(program, test, options, of);
-  }
-
-  private again(program: Program, { test, of }: TestResult, options: SettleOptions): TestResult {
-    return this.first(program, test, of, options);
   }
 }
 

@@ -151,8 +151,12 @@ class ClaimSearch {
     return 'value' in coerced ? coerced.value : null;
   }
 
+  private last: { readonly test: RuleTest; readonly settlement: Settlement } | undefined;
+
+  /** What is asked of the same test again, as a region and as a breach, is settled once. */
   settled(test: RuleTest): Settlement {
-    return settleTest(this.program, test, { trace: false });
+    if (this.last?.test !== test) this.last = { test, settlement: settleTest(this.program, test, { trace: false }) };
+    return this.last.settlement;
   }
 
   /**

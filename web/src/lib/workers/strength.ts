@@ -3,15 +3,13 @@
  * All of it in slices, so that a call that comes in between is answered soon and a draft that was overtaken is left.
  */
 import { compileProgram, recompileProgram, type Program } from '@rigid-rule/core/compile';
-import { canonicalJson, partId, type PartRef, type RuleTest, type SampleRecord } from '@rigid-rule/core/document';
+import { canonicalJson, partId, type PartRef, type SampleRecord } from '@rigid-rule/core/document';
 import {
   marksOf,
   offersFor,
   runTests,
   searchClaim,
   StrengthMeter,
-  wholeExpectation,
-  settleTest,
   type ClaimResult,
   type Offer,
   type PartStrength,
@@ -80,8 +78,9 @@ class StrengthWork {
     const early = new Set(first.map(partId));
     const same: PartStrength[] = [];
     const open: { part: PartRef; on: string }[] = [];
+    const texts = new Map<string, string>();
     for (const part of parts) {
-      const on = this.hangsOn(part);
+      const on = this.hangsOn(part, texts);
       const known = this.known.get(partId(part));
       if (known?.on === on) same.push(known.strength);
       else open.push({ part, on });
@@ -113,20 +112,25 @@ class StrengthWork {
   }
 
   /** All that what a part gives may hang on: its record types' fields, rules, tables and tests. */
-  private hangsOn(part: PartRef): string {
+  private hangsOn(part: PartRef, texts: Map<string, string>): string {
     const { rulebook, types } = this.program!;
     const own = [...types.values()].filter((t) =>
       t.rules.some((r) => (part.kind === 'rule' ? r.rule.key === part.key : r.tables.has(part.key))),
     );
     const keys = new Set(own.map((t) => t.recordType.key));
+    // Parts of the same types hang on the same; a table that none of their rules reads is no part.
+    const known = texts.get([...keys].join());
+    if (known !== undefined) return known;
     const tables = new Set(own.flatMap((t) => t.rules.flatMap((r) => [...r.tables])));
-    return canonicalJson([
+    const text = canonicalJson([
       rulebook.recordTypes,
       rulebook.rules.filter((r) => keys.has(r.recordType)),
       (rulebook.tests ?? []).filter((t) => keys.has(t.recordType)),
-      (rulebook.tables ?? []).filter((t) => tables.has(t.key) || t.key === part.key),
+      (rulebook.tables ?? []).filter((t) => tables.has(t.key)),
       rulebook.zone,
     ]);
+    texts.set([...keys].join(), text);
+    return text;
   }
 
   /** Proposed tests of a rule, the fewest that bring everything first. */
@@ -162,15 +166,6 @@ class StrengthWork {
       told(result, (performance.now() - began) / 1000);
     }
     return true;
-  }
-
-  /** A test with the expectations that the draft gives now, as far as a rule is looked at. */
-  expected(test: RuleTest, ruleKey: string): RuleTest {
-    const { program } = this.ready!;
-    const type = program.types.get(test.recordType);
-    const rule = type?.rules.find((r) => r.rule.key === ruleKey);
-    if (!type || !rule) return test;
-    return { ...test, expect: wholeExpectation(rule, type, settleTest(program, test)) };
   }
 }
 

@@ -2,6 +2,7 @@
   /** The records behind a number: what they have in common, each opening on the bench; agreed to, or taken away as CSV. */
   import { goto } from '$app/navigation';
   import { nowIn } from '$lib/now.ts';
+  import { saveFile } from '$lib/save-file.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { RecordType } from '@rigid-rule/core/document';
   import { fieldTypeOf, linkedType, recordTitle } from '@rigid-rule/core/language';
@@ -79,11 +80,10 @@
     );
   async function download() {
     const all = await run.behind(recordType.key, of, 200_000);
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(csvOf(recordType, move?.field ?? '', all.records));
-    link.download = `${recordType.key}-${move ? `${move.field}-${move.from}-${move.to}` : 'stopped'}.csv`;
-    link.click();
-    URL.revokeObjectURL(link.href);
+    saveFile(
+      csvOf(recordType, move?.field ?? '', all.records),
+      `${recordType.key}-${move ? `${move.field}-${move.from}-${move.to}` : 'stopped'}.csv`,
+    );
   }
 </script>
 

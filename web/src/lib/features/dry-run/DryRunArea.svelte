@@ -6,7 +6,7 @@
   import { nowIn } from '$lib/now.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { useDraft } from '../draft/context.ts';
-  import { chooseSet, useSamples } from '../samples/samples.svelte.ts';
+  import { useSamples } from '../samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import type { Rulebook } from '@rigid-rule/core/document';
   import { impactWays, type ImpactWay } from '@rigid-rule/core/rule-tests';
@@ -39,11 +39,10 @@
 
   // What is compared outlives the page, as the run does.
   const { way, against, without } = $derived({ way: run.way, against: run.against, without: run.without });
-  let setId = $state(untrack(() => samples.set));
   let liveBook = $state.raw<Rulebook>();
   let problem = $state<string>();
   let sampling = $state(false);
-  const set = $derived(sets.find((s) => s.id === setId) ?? sets[0]);
+  const set = $derived(sets.find((s) => s.id === samples.set) ?? sets[0]);
 
   const ways: Readonly<Record<ImpactWay, string>> = {
     'next save': 'at the next save',
@@ -154,10 +153,7 @@
         <select
           class="editable max-w-[150px]"
           value={String(set?.id ?? '')}
-          onchange={(e) => {
-            setId = Number(e.currentTarget.value);
-            chooseSet(setId);
-          }}
+          onchange={(e) => samples.choose(Number(e.currentTarget.value))}
         >
           {#each sets as s (s.id)}<option value={String(s.id)}>{s.name}</option>{/each}
         </select></label

@@ -2,11 +2,13 @@
   /** The sample sets: what there is, and four ways to another one: a file, made up, live records, taken away. */
   import { invalidateAll } from '$app/navigation';
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { isWorkbook, workbookLines } from '$lib/workbook.ts';
+  import { readCsv } from '@rigid-rule/core/formats';
   import { recordTitle } from '@rigid-rule/core/language';
   import { generateRecords } from '@rigid-rule/core/rule-tests';
   import X from '@lucide/svelte/icons/x';
   import { useDraft } from '../draft/context.ts';
-  import { chooseSet, useSamples } from '../samples/samples.svelte.ts';
+  import { useSamples } from '../samples/samples.svelte.ts';
   import { matchColumns, readRecords, type ColumnMatch } from './columns.ts';
   import { copyLive, fillSet, makeSet, removeSet, type SampleSetInfo } from './sets.ts';
 
@@ -39,6 +41,10 @@
     busy = 'The file is being read …';
     try {
       const lines = await linesOf(chosen);
+      // What it links to may be said by title.
+      const linked = new Set(type.fields.flatMap((f) => f.recordType ?? []));
+      await samples.loadAll(draft.rulebook.recordTypes.filter((t) => linked.has(t.key)));
+      titles.clear();
       const [header = [], ...rows] = lines;
       if (rows.length > 200_000) throw new Error('At most 200,000 rows fit in a set.');
       file = { header, rows };
@@ -50,22 +56,10 @@
     busy = '';
   }
   async function linesOf(chosen: File): Promise<readonly (readonly string[])[]> {
-    if (chosen.name.toLowerCase().endsWith('.xlsx')) {
-      const { readSheet } = await import('read-excel-file/universal');
-      const rows = (await readSheet(chosen)) as unknown[][];
-      return rows.map((r) =>
-        r.map((v) =>
-          v === null || v === undefined ? '' : v instanceof Date ? v.toISOString().slice(0, 10) : String(v),
-        ),
-      );
-    }
-    const { default: Papa } = await import('papaparse');
-    const { data, errors } = Papa.parse<string[]>((await chosen.text()).replace(/^\ufeff/, ''), {
-      skipEmptyLines: 'greedy',
-    });
-    const quotes = errors.find((e) => e.type === 'Quotes');
-    if (quotes) throw new Error(`The file cannot be read from row ${(quotes.row ?? 0) + 1} on: a quote is not closed.`);
-    return data;
+    if (isWorkbook(chosen)) return workbookLines(chosen);
+    const { lines, problems } = readCsv(await chosen.text());
+    if (problems.length > 0) throw new Error(problems[0]);
+    return lines;
   }
   /** By title, so that a file can name what it links to. */
   const idOfTitle = (key: string, title: string): string | undefined => {
@@ -99,7 +93,7 @@
       const id = into === 'new' ? await makeSet(name, 'imported') : Number(into);
       const chosen = Object.fromEntries(columns.flatMap((c) => (c.field ? [[c.heading, c.field]] : [])));
       await fillSet(id, typeKey, records, chosen, (done) => progress(done, records.length));
-      chooseSet(id);
+      samples.choose(id);
       const left = misfits.reduce((n, m) => n + m.count, 0);
       file = undefined;
       return `${ownWriting(records.length)} records are in the set${left > 0 ? `; ${ownWriting(left)} values that are none of their field were left blank` : ''}.`;
@@ -120,7 +114,7 @@
         made.push({ id: made.length + 1, data });
       }
       await fillSet(id, typeKey, made, undefined, (done) => progress(done, made.length));
-      chooseSet(id);
+      samples.choose(id);
       return `${ownWriting(made.length)} records were made up from seed ${seed}.`;
     });
 

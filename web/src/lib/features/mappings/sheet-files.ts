@@ -1,5 +1,7 @@
 /** Spreadsheets in and out: CSV, Excel workbooks and DMN, each loaded when it is first used. */
 import type { MappingTable, Rulebook } from '@rigid-rule/core/document';
+import { saveFile } from '$lib/save-file.ts';
+import { isWorkbook, workbookLines } from '$lib/workbook.ts';
 import { readCsv, tablesFromDmn, tablesToDmn, tableToCsv, tableToLines } from '@rigid-rule/core/formats';
 
 export type Lines = readonly (readonly string[])[];
@@ -12,17 +14,12 @@ export function readClipboard(text: string): ReadLines {
   return problems.length > 0 ? { problems } : read;
 }
 
-const cellOfWorkbook = (v: unknown): string =>
-  v === null || v === undefined ? '' : v instanceof Date ? v.toISOString().slice(0, 10) : String(v);
-
 /** A file that someone chose, by its ending. Whatever cannot be read whole is refused with the reason. */
 export async function readFile(file: File, table: MappingTable, book: Rulebook): Promise<ReadLines> {
   const name = file.name.toLowerCase();
-  if (name.endsWith('.xlsx')) {
+  if (isWorkbook(file)) {
     try {
-      const { readSheet } = await import('read-excel-file/universal');
-      const rows = (await readSheet(file)) as unknown[][];
-      const all = rows.map((row) => row.map(cellOfWorkbook));
+      const all = await workbookLines(file);
       const full = all.flatMap((row, i) => (row.some((c) => c.trim() !== '') ? [i] : []));
       return { lines: full.map((i) => all[i]!), numbers: full.map((i) => i + 1) };
     } catch (e) {
@@ -52,9 +49,5 @@ async function contentOf(table: MappingTable, kind: FileKind, book: Rulebook): P
 }
 
 export async function download(table: MappingTable, kind: FileKind, book: Rulebook): Promise<void> {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(await contentOf(table, kind, book));
-  link.download = `${table.key}.${kind}`;
-  link.click();
-  URL.revokeObjectURL(link.href);
+  saveFile(await contentOf(table, kind, book), `${table.key}.${kind}`);
 }

@@ -2,14 +2,7 @@
  * How sure the draft is: what its tests notice, what may be proposed, what its claims come to. The work is done in two
  * workers that outlive the page that asked: one goes through the whole draft, one answers questions about a rule.
  */
-import {
-  partId,
-  type Claim,
-  type PartRef,
-  type Rulebook,
-  type RuleTest,
-  type SampleRecord,
-} from '@rigid-rule/core/document';
+import { partId, type Claim, type PartRef, type Rulebook, type SampleRecord } from '@rigid-rule/core/document';
 import type { ClaimResult, Offer, PartStrength } from '@rigid-rule/core/rule-tests';
 import type { StrengthProgress } from '$lib/workers/strength.ts';
 import type { Hired } from './hired.ts';
@@ -108,12 +101,6 @@ export class Proof {
   async offers(rulebook: Rulebook, rule: string): Promise<readonly Offer[]> {
     const asker = await this.ready(rulebook);
     return asker.work.offers(rule);
-  }
-
-  /** A test with what the draft gives now, as far as a rule is looked at. */
-  async expected(rulebook: Rulebook, test: RuleTest, rule: string): Promise<RuleTest> {
-    const asker = await this.ready(rulebook);
-    return asker.work.expected(JSON.parse(JSON.stringify(test)) as RuleTest, rule);
   }
 
   private async ready(rulebook: Rulebook): Promise<Hired> {

@@ -6,6 +6,7 @@
   import { useDraft } from '../draft/context.ts';
   import type { Claim } from '@rigid-rule/core/document';
   import { handover } from '../proof/handover.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { useProof } from '../proof/proof.svelte.ts';
   import { testSentences } from '../proof/sentences.ts';
 
@@ -102,9 +103,9 @@
             {#if !known}
               not checked yet
             {:else if state === 'sure'}
-              sure: {known.result.tried.toLocaleString('en-GB')} acts in every region looked at
+              sure: {ownWriting(known.result.tried)} acts in every region looked at
             {:else if state === 'tried'}
-              not broken by {known.result.tried.toLocaleString('en-GB')} records in {known.seconds.toFixed(1)} s
+              not broken by {ownWriting(known.result.tried)} records in {known.seconds.toFixed(1)} s
             {:else if state === 'broken'}
               broken: {testSentences(known.result.counterexample!, draft.rulebook).act}
               <button type="button" class="word" onclick={() => tryIt(c)}>try it</button>

@@ -4,7 +4,7 @@
   import { goto } from '$app/navigation';
   import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
   import type { RuleTest } from '@rigid-rule/core/document';
-  import Papa from 'papaparse';
+  import { readCsv } from '@rigid-rule/core/formats';
   import { typedValue } from '../fields';
   import { useDraft } from '../draft/context.ts';
   import { nowIn } from '$lib/now.ts';
@@ -25,8 +25,8 @@
 
   const list = $derived.by((): PastedList | undefined => {
     if (text.trim() === '') return undefined;
-    const { data } = Papa.parse<string[]>(text.trim(), { delimiter: text.includes('\t') ? '\t' : '' });
-    const read = readList(data, program.recordType);
+    const { lines } = readCsv(text, text.includes('\t') ? '\t' : undefined);
+    const read = readList(lines, program.recordType);
     return { ...read, columns: read.columns.map((c, i) => ({ ...c, field: (chosen[i] ?? c.field) || undefined })) };
   });
   const family = $derived(list && familyOf(list, program.recordType, expected, typedValue));

@@ -15,29 +15,31 @@ const none: readonly SampleRecord[] = [];
 const mostOnBench = 3000;
 
 const setKey = 'rigid-rule-sample-set';
+
 /** The set that was chosen in this browser. */
-export function chosenSet(): number | undefined {
+function chosenSet(): number | undefined {
   const n = Number(globalThis.localStorage?.getItem(setKey) ?? NaN);
   return Number.isSafeInteger(n) && n > 0 ? n : undefined;
 }
-export const chooseSet = (id: number): void => localStorage.setItem(setKey, String(id));
 
 export class SampleSet {
   private readonly byType = new SvelteMap<string, readonly SampleRecord[]>();
   private readonly asked = new Map<string, Promise<void>>();
   problem = $state<string>();
-  /** Id of the set on the bench; undefined: the oldest. */
-  readonly set: number | undefined;
-  /** How many there are of a type, where they are more than were loaded. */
-  private readonly counts = new SvelteMap<string, number>();
+  private chosen = $state(chosenSet());
 
-  constructor(set: number | undefined = undefined) {
-    this.set = set;
+  /** Id of the set at hand, here and on the bench; undefined: the oldest. */
+  get set(): number | undefined {
+    return this.chosen;
   }
 
-  /** How many samples of a type there are in the set. */
-  countOf(type: string): number {
-    return this.counts.get(type) ?? this.of(type).length;
+  /** Another set from now on, and the next time in this browser. */
+  choose(id: number): void {
+    localStorage.setItem(setKey, String(id));
+    if (id === this.chosen) return;
+    this.chosen = id;
+    this.asked.clear();
+    this.byType.clear();
   }
 
   /** Those of a type; none while they are being loaded. */
@@ -60,17 +62,18 @@ export class SampleSet {
   }
 
   private async fetch(type: string): Promise<void> {
+    const { set } = this;
     try {
       const asked = new URLSearchParams({
         most: String(mostOnBench),
-        ...(this.set === undefined ? {} : { set: String(this.set) }),
+        ...(set === undefined ? {} : { set: String(set) }),
       });
       const answer = await fetch(`/api/samples/${type}?${asked.toString()}`);
       // A record type that was made a moment ago may not be with the server yet: it has no samples.
       if (!answer.ok && answer.status !== 404) throw new Error();
-      const { samples = none, all = 0 } = (await answer.json()) as { samples?: readonly SampleRecord[]; all?: number };
-      this.byType.set(type, samples);
-      this.counts.set(type, all);
+      const { samples = none } = (await answer.json()) as { samples?: readonly SampleRecord[] };
+      // Another set may have been chosen meanwhile.
+      if (set === this.chosen) this.byType.set(type, samples);
       this.problem = undefined;
     } catch {
       this.asked.delete(type);

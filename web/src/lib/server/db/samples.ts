@@ -72,14 +72,6 @@ export async function loadSamples(type: string, set?: number, most = 2_000_000):
   return rows;
 }
 
-export async function countSamples(type: string, set?: number): Promise<number> {
-  const { rows } = await db().query<{ n: number }>(
-    `select count(*)::int as n from sample_records where set_id = coalesce((select id from sample_sets where id = $2), ${usualSet}) and type = $1`,
-    [type, set ?? null],
-  );
-  return rows[0]!.n;
-}
-
 export async function insertSamples(
   set: number,
   type: string,

@@ -10,7 +10,7 @@
   import { followDraft } from '$lib/features/draft/follow.ts';
   import { draftEntries } from '$lib/features/draft/entries.ts';
   import { draftStatus } from '$lib/features/draft/status.ts';
-  import { chosenSet, provideSamples, SampleSet } from '$lib/features/samples/samples.svelte.ts';
+  import { provideSamples, SampleSet } from '$lib/features/samples/samples.svelte.ts';
   import { isLocale, usualTag } from '$lib/locale.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { useProof } from '$lib/features/proof/proof.svelte.ts';
@@ -22,7 +22,7 @@
   const draft = openDraft(data.parts, data.rights, browser);
   // svelte-ignore state_referenced_locally
   provideDraft({ draft, users: data.users });
-  provideSamples(new SampleSet(browser ? chosenSet() : undefined));
+  provideSamples(new SampleSet());
   const offers = useOffers();
   const proof = useProof();
   const clashes = $derived([...draft.saver.clashes]);

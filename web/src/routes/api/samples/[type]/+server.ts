@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { authorise } from '$lib/server/auth/guard.ts';
-import { countSamples, loadSamples } from '$lib/server/db/samples.ts';
+import { loadSamples } from '$lib/server/db/samples.ts';
 import { currentDraft, requireType } from '$lib/server/rulebook.ts';
 import type { RequestHandler } from './$types';
 
@@ -9,13 +9,11 @@ const whole = (text: string | null): number | undefined => {
   return Number.isSafeInteger(n) && n > 0 ? n : undefined;
 };
 
-/** Sample records of a type: of the set asked for, else of the oldest; `most` of them, and how many there are. */
+/** Sample records of a type: of the set asked for, else of the oldest; `most` of them at most. */
 export const GET: RequestHandler = async ({ params, url, locals }) => {
   authorise(locals, 'rulebook.read');
   const { rulebook } = await currentDraft();
   const { key } = requireType(rulebook, params.type);
   const [set, most] = [whole(url.searchParams.get('set')), whole(url.searchParams.get('most'))];
-  const samples = await loadSamples(key, set, most);
-  const all = most !== undefined && samples.length === most ? await countSamples(key, set) : samples.length;
-  return json({ samples, all });
+  return json({ samples: await loadSamples(key, set, most) });
 };
