@@ -152,6 +152,7 @@
         ><span class="text-soft">Samples</span>
         <select
           class="editable max-w-[150px]"
+          aria-label="Samples"
           value={String(set?.id ?? '')}
           onchange={(e) => samples.choose(Number(e.currentTarget.value))}
         >
@@ -160,7 +161,7 @@
       >
       <label class="flex items-baseline justify-between gap-2"
         ><span class="text-soft">Against</span>
-        <select class="editable" bind:value={run.against}>
+        <select class="editable" aria-label="Against" bind:value={run.against}>
           <option value="live">{live === null ? 'nothing live' : `release ${live}`}</option>
           <option value="stored">what is stored</option>
           {#each releases.filter((r) => r !== live) as r (r)}<option value={String(r)}>release {r}</option>{/each}
@@ -168,13 +169,13 @@
       >
       <label class="flex items-baseline justify-between gap-2"
         ><span class="text-soft">How</span>
-        <select class="editable" bind:value={run.way}>
+        <select class="editable" aria-label="How" bind:value={run.way}>
           {#each impactWays as w (w)}<option value={w}>{ways[w]}</option>{/each}
         </select></label
       >
       <label class="flex items-baseline justify-between gap-2"
         ><span class="text-soft">Without</span>
-        <select class="editable max-w-[150px]" bind:value={run.without}>
+        <select class="editable max-w-[150px]" aria-label="Without" bind:value={run.without}>
           <option value="">all rules as drafted</option>
           {#each draft.rulebook.rules.filter((r) => r.on) as r (r.key)}<option value={r.key}>{r.name}</option>{/each}
         </select></label
