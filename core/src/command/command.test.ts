@@ -1,8 +1,9 @@
-/** The command as its users run it: files, streams, exit codes. `npm test` builds core before it runs this. */
+/** The command as its users run it: files, streams, exit codes; as a process of its own where that matters. */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Readable, Writable } from 'node:stream';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { createPatterns } from '../host/patterns.ts';
@@ -11,15 +12,38 @@ import { csvProblem, csvRows } from './csv-file.ts';
 import { evaluateLine } from './evaluate-line.ts';
 import { formatRulebook } from './rulebook-file.ts';
 import { zoneOffset } from '../host/zones.ts';
+import * as core from './index.ts';
 
-const bin = fileURLToPath(new URL('../../bin/rigid-rule.mjs', import.meta.url));
+const at = (path: string) => new URL(`../../bin/${path}`, import.meta.url);
+interface Streams {
+  readonly stdin: Readable;
+  readonly stdout: Writable;
+  readonly stderr: Writable;
+}
+const { command } = (await import(at('command.mjs').href)) as {
+  command(core: object, args: readonly string[], streams: Streams): Promise<number>;
+};
 const folder = mkdtempSync(join(tmpdir(), 'rigid-rule-'));
 const file = (name: string, text: string): string => {
   writeFileSync(join(folder, name), text);
   return join(folder, name);
 };
-const run = (args: readonly string[], input = '') =>
-  spawnSync(process.execPath, [bin, ...args], { input, encoding: 'utf8', cwd: folder });
+async function run(
+  args: readonly string[],
+  input = '',
+): Promise<{ readonly status: number; readonly stdout: string; readonly stderr: string }> {
+  const said = { stdout: '', stderr: '' };
+  const into = (which: keyof typeof said) =>
+    new Writable({
+      write(part, _, done) {
+        said[which] += String(part);
+        done();
+      },
+    });
+  const streams = { stdin: Readable.from([input]), stdout: into('stdout'), stderr: into('stderr') };
+  const status = await command(core, args, streams);
+  return { status, ...said };
+}
 const good = file('good.json', JSON.stringify(rulebookOf(sizeClass)));
 const broken = file('broken.json', JSON.stringify(rulebookOf({ ...sizeClass, condition: 'Area > 1 and\n  Aera < 5' })));
 
@@ -93,7 +117,7 @@ describe('eval', () => {
     ['? > 3 and a', { unaryTest: 5, context: { a: true } }, true],
     ['-', { unaryTest: null }, true],
     ['"a", "b"', { unaryTest: 'b' }, true],
-  ])('%s', (expression, more, value) => {
+  ])('%s', async (expression, more, value) => {
     expect(line(expression, more)).toEqual({ value });
   });
 
@@ -113,12 +137,12 @@ describe('eval', () => {
       '{"expression": "for i in 1..300, j in 1..300 return \\"' + 'x'.repeat(150) + '\\""}',
       /longer than 10000000 characters/,
     ],
-  ])('%s is told in plain words', (_, line_, says) => {
+  ])('%s is told in plain words', async (_, line_, says) => {
     expect(evaluated(line_).error).toMatch(says);
   });
 
-  it('a line that cannot be read is an error, and the next one still runs', () => {
-    const { stdout, status } = run(['eval'], '{"expression": "1 +"}\nno json\n\n{"expression": "2"}\n');
+  it('a line that cannot be read is an error, and the next one still runs', async () => {
+    const { stdout, status } = await run(['eval'], '{"expression": "1 +"}\nno json\n\n{"expression": "2"}\n');
     expect(
       stdout
         .trim()
@@ -187,17 +211,17 @@ describe('files', () => {
     ['no such command', ['guess'], 2, /There is no command guess/],
     ['an unknown option', ['check', '--fast'], 2, /--fast/],
     ['help', ['--help'], 0, /rigid-rule eval/],
-  ])('%s', (_, args, status, says) => {
-    const result = run(args);
+  ])('%s', async (_, args, status, says) => {
+    const result = await run(args);
     expect(result.stdout + result.stderr).toMatch(says);
     expect(result.status).toBe(status);
   });
 
-  it('fmt is stable, and what it writes is the same rulebook', () => {
-    const once = run(['fmt', good]).stdout;
+  it('fmt is stable, and what it writes is the same rulebook', async () => {
+    const once = (await run(['fmt', good])).stdout;
     const again = file('again.json', once);
-    expect(run(['fmt', again]).stdout).toBe(once);
-    expect(run(['diff', good, again]).status).toBe(0);
+    expect((await run(['fmt', again])).stdout).toBe(once);
+    expect((await run(['diff', good, again])).status).toBe(0);
   });
 
   it.each<[string, string, RegExp]>([
@@ -218,8 +242,8 @@ describe('files', () => {
       /:4:5: the header names 2 columns; there is none for this cell/,
     ],
     ['the same at the end of the file', 'Name\nA\nB,', /:3:3: the header names 1 column; there is none/],
-  ])('run refuses %s before it settles anything', (_, text, says) => {
-    const { stdout, stderr, status } = run(['run', good, '--type', 'Customer', file('rows.csv', text)]);
+  ])('run refuses %s before it settles anything', async (_, text, says) => {
+    const { stdout, stderr, status } = await run(['run', good, '--type', 'Customer', file('rows.csv', text)]);
     expect([stdout, status, stderr.trim().split('\n').length]).toEqual(['', 2, 1]);
     expect(stderr).toMatch(says);
   });
@@ -243,7 +267,7 @@ describe('files', () => {
     }
   });
 
-  it('what was edited and undone is written as it was', () => {
+  it('what was edited and undone is written as it was', async () => {
     const book = rulebookOf({ ...sizeClass, condition: 'Area > 1' });
     const shuffled = JSON.parse(JSON.stringify(book), (_, v: unknown) =>
       typeof v === 'object' && v !== null && !Array.isArray(v) ? Object.fromEntries(Object.entries(v).reverse()) : v,
@@ -251,13 +275,13 @@ describe('files', () => {
     expect(formatRulebook(shuffled)).toBe(formatRulebook(book));
   });
 
-  it('run settles each row, keeps stopped ones with their reason, and writes the trace', () => {
+  it('run settles each row, keeps stopped ones with their reason, and writes the trace', async () => {
     const rows = file(
       'rows.csv',
       '\ufeffName,Employee count,Shoe size\r\n"Alder, ""Sons""",251,\r\nFen,many,\r\nMoor,,3\r\n',
     );
     const trace = join(folder, 'trace.jsonl');
-    const { stdout, stderr, status } = run([
+    const { stdout, stderr, status } = await run([
       'run',
       good,
       '--type',
@@ -316,19 +340,41 @@ describe('proof', () => {
     ['a rule that there is not', ['suggest', good, '--rule', 'nobody'], 2, /^$/],
     ['made-up records', ['generate', good, '--type', 'Customer', '--count', '3'], 0, /^Name,Employee count/],
     ['a count that is none', ['generate', good, '--type', 'Customer', '--count', 'x'], 2, /^$/],
-  ])('%s', (_, args, status, said) => {
-    const result = run(args);
+  ])('%s', async (_, args, status, said) => {
+    const result = await run(args);
     expect([result.status, result.stderr]).toEqual([status, status === 2 ? expect.stringMatching(/\w/) : '']);
     expect(result.stdout).toMatch(said);
   });
 
-  it('two rulebooks on one file: rows that come out otherwise, and 1', () => {
-    const rows = run(['generate', good, '--type', 'Customer', '--count', '60', '--seed', '4']).stdout;
-    expect(run(['generate', good, '--type', 'Customer', '--count', '60', '--seed', '4']).stdout).toBe(rows);
+  it('two rulebooks on one file: rows that come out otherwise, and 1', async () => {
+    const rows = (await run(['generate', good, '--type', 'Customer', '--count', '60', '--seed', '4'])).stdout;
+    expect((await run(['generate', good, '--type', 'Customer', '--count', '60', '--seed', '4'])).stdout).toBe(rows);
     const csv = file('rows.csv', 'Name,Employee count\nAlder,12\nBeck,3\n');
-    const result = run(['run', good, '--type', 'Customer', csv, '--against', other]);
+    const result = await run(['run', good, '--type', 'Customer', csv, '--against', other]);
     expect([result.status, result.stdout]).toEqual([1, 'row 1: Size class: small, was micro\n']);
-    expect(run(['run', good, '--type', 'Customer', csv, '--against', good]).status).toBe(0);
-    expect(run(['run', good, '--type', 'Customer', file('made.csv', rows), '--against', good]).stdout).toBe('');
+    expect((await run(['run', good, '--type', 'Customer', csv, '--against', good])).status).toBe(0);
+    expect((await run(['run', good, '--type', 'Customer', file('made.csv', rows), '--against', good])).stdout).toBe('');
+  });
+});
+
+// The same as a process: what is built, its exit code, and what it does with pipes.
+describe('as a process', () => {
+  const bin = fileURLToPath(at('rigid-rule.mjs'));
+  const spawn = (args: readonly string[], input = '') =>
+    spawnSync(process.execPath, [bin, ...args], { input, encoding: 'utf8', cwd: folder });
+  it('finds a file from where it is called, and says by its exit code that a finding is an error', () => {
+    const { status, stdout } = spawn(['check', 'broken.json']);
+    expect([status, stdout]).toEqual([1, expect.stringContaining('There is no field or value named Aera')]);
+  });
+  it('reads what is piped in', () => {
+    expect(spawn(['eval'], '{"expression": "1 + 1"}\n')).toMatchObject({ status: 0, stdout: '{"value":2}\n' });
+  });
+  it('ends quietly where nobody reads on', () => {
+    const lines = '{"expression": "1"}\n'.repeat(20_000);
+    const shell = spawnSync('sh', ['-c', `"${process.execPath}" "${bin}" eval | head -n 1`], {
+      input: lines,
+      encoding: 'utf8',
+    });
+    expect([shell.stdout, shell.stderr]).toEqual(['{"value":1}\n', '']);
   });
 });

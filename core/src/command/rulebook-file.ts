@@ -1,5 +1,5 @@
 /** Rulebook files on the command line: reading, findings, formatting, comparing. */
-import { Ajv2020, type ErrorObject } from 'ajv/dist/2020.js';
+import { Ajv2020, type ErrorObject, type ValidateFunction } from 'ajv/dist/2020.js';
 import {
   findNodeAtLocation,
   getNodeValue,
@@ -26,7 +26,10 @@ export type ReadRulebook = { readonly rulebook: Rulebook } | { readonly problems
 /** More mistakes of shape than this are not listed. */
 const mostProblems = 20;
 
-const validate = new Ajv2020({ allErrors: true, allowUnionTypes: true }).compile(rulebookSchema);
+let compiled: ValidateFunction | undefined;
+/** Made at the first file: most that load this read none. */
+const validator = (): ValidateFunction =>
+  (compiled ??= new Ajv2020({ allErrors: true, allowUnionTypes: true }).compile(rulebookSchema));
 
 /** A rulebook from the text of a file; says with line and column where the text is no JSON or no rulebook. */
 export function readRulebook(file: string): ReadRulebook {
@@ -45,6 +48,7 @@ export function readRulebook(file: string): ReadRulebook {
     return { problems: ['1:1: this is no rulebook: "format" has to be "rigid-rule/1"'] };
   const beyond = tree && infinite(tree);
   if (beyond) return { problems: [`${lineAndColumn(text, beyond.offset)}: the number is larger than JSON can carry`] };
+  const validate = validator();
   if (validate(document)) {
     const rulebook = document as unknown as Rulebook;
     if (zoneOffset(rulebook.zone, '2026-01-01T00:00:00') !== null) return { rulebook };

@@ -9,12 +9,13 @@ import { randomRulebook, randomWrite } from '../testing/random-rulebooks.ts';
 import { canonicalInSteps, canonicalJson, sameJson } from './canonical.ts';
 import { countChanges, diffRulebooks } from '../refactor/diff.ts';
 import type { Rulebook } from './document.ts';
+import { runsOf } from '../testing/runs.ts';
 
 function end<T>(work: Generator<void, T>): T {
   for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
 }
 const copy = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T;
-const runs = { numRuns: 300 };
+const runs = { numRuns: runsOf(150) };
 
 it('a rulebook compiled in steps settles every write alike', () => {
   fc.assert(

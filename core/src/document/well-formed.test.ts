@@ -14,6 +14,7 @@ import { rulebookSchema } from './schema.ts';
 import { shapeProblem } from './shape.ts';
 import { type PartKind, toParts } from './parts.ts';
 import { partProblem, wellFormed } from './well-formed.ts';
+import { runsOf } from '../testing/runs.ts';
 
 const clear = { do: 'clear' };
 const book = dealBook(
@@ -135,7 +136,7 @@ function mangled(document: unknown, random: () => number): unknown {
   return random() < 0.02 ? pick(junk) : copy;
 }
 
-const mangledBooks = 400;
+const mangledBooks = runsOf(200);
 const validate = new Ajv2020({ allowUnionTypes: true }).compile(rulebookSchema);
 
 it('a mangled document compiles, is looked through, read aloud and settles; its shape is judged as the schema says', () => {

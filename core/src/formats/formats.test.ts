@@ -9,6 +9,7 @@ import { bandsFromTable, bandsToTable } from './bands-table.ts';
 import { keyCellFromFeel, keyCellToFeel } from './cell-text.ts';
 import { tablesFromDmn, tablesToDmn } from './dmn.ts';
 import { planImport, readCsv, tableToCsv } from './table-csv.ts';
+import { runsOf } from '../testing/runs.ts';
 
 const book = dealBook([]);
 const ages: MappingTable = {
@@ -130,7 +131,7 @@ describe('CSV', () => {
         expect(now.rows).toEqual(rows.map((r) => ({ ...r })));
         expect(tableToCsv(now, book)).toBe(csv);
       }),
-      { numRuns: 300 },
+      { numRuns: runsOf(300) },
     );
   });
 

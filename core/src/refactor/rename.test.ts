@@ -7,6 +7,7 @@ import { diffRulebooks } from './diff.ts';
 import { isFieldName } from '../document/names.ts';
 import type { MappingTable, RecordType, Rule, RuleTest, Rulebook } from '../document/document.ts';
 import { rename, type Renamed, type Renaming } from './rename.ts';
+import { runsOf } from '../testing/runs.ts';
 
 /** The texts of the first rule that hold formulas, in order. */
 const textsOf = (rulebook: Rulebook): string[] => {
@@ -421,6 +422,6 @@ it('random conditions give the same truth after an option and a field are rename
         settle(compileProgram(b), writeOf('deal', null, sent)).messages.map((m) => m.text);
       expect(messages(second)).toEqual(messages(book));
     }),
-    { numRuns: 150 },
+    { numRuns: runsOf(80) },
   );
 });

@@ -8,6 +8,7 @@ import { setTo } from '../testing/deals.ts';
 import { randomRulebook, randomWrite } from '../testing/random-rulebooks.ts';
 import { TestRunner } from './affected.ts';
 import { runTests } from './run.ts';
+import { runsOf } from '../testing/runs.ts';
 
 const randomTest = fc.tuple(randomWrite, fc.constantFrom('micro', 'small', null)).map(([w, size]): RuleTest => ({
   key: 't',
@@ -41,7 +42,7 @@ it('rules exchanged, taken out and put in, again and again', () => {
         }
       },
     ),
-    { numRuns: 150 },
+    { numRuns: runsOf(150) },
   );
 });
 

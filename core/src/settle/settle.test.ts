@@ -9,6 +9,7 @@ import { compileProgram } from '../compile/program.ts';
 import { settle } from './settle.ts';
 import type { Settlement } from './settlement.ts';
 import type { Write } from '../records/write.ts';
+import { runsOf } from '../testing/runs.ts';
 
 const run = (rule: Rule | readonly Rule[], write: Write): Settlement =>
   settle(compileProgram(rulebookOf(...[rule].flat())), write);
@@ -212,7 +213,7 @@ describe('whatever rules people build', () => {
         expect(s.trace).toHaveLength(rulebook.rules.length);
         expect(s.verdict === 'saved').toBe(!s.messages.some((m) => m.severity === 'stop'));
       }),
-      { numRuns: 600 },
+      { numRuns: runsOf(300) },
     );
   });
 
@@ -225,7 +226,7 @@ describe('whatever rules people build', () => {
         ) as typeof rulebook;
         expect(canonicalJson(settle(compileProgram(copy), write))).toBe(once);
       }),
-      { numRuns: 400 },
+      { numRuns: runsOf(200) },
     );
   });
 
@@ -245,7 +246,7 @@ describe('whatever rules people build', () => {
         fc.pre(first.verdict === 'saved');
         expect(again(first.data).changes).toEqual([]);
       }),
-      { numRuns: 400 },
+      { numRuns: runsOf(200) },
     );
   });
 
@@ -258,7 +259,7 @@ describe('whatever rules people build', () => {
         expect(trace).toEqual([]);
         expect(bare).toEqual(full);
       }),
-      { numRuns: 200 },
+      { numRuns: runsOf(100) },
     );
   });
 });

@@ -8,6 +8,7 @@ import { equalValues, valueToText, type Value } from '../../values/value.ts';
 import { createCondition, createFormula } from './formula.ts';
 import { createScope } from './scope.ts';
 import { quoteText, unescapeText } from './text-literal.ts';
+import { runsOf } from '../../testing/runs.ts';
 
 const fields: readonly Field[] = [
   { key: 'count', name: 'Employee count', type: 'number' },
@@ -214,7 +215,7 @@ describe('mistakes are named where they are', () => {
         if (formula.evaluate) formula.evaluate({ record: [3, 'a', 'Won', 'Orchard', true], previous: blank });
         else expect(formula.diagnostics.length).toBeGreaterThan(0);
       }),
-      { numRuns: 1500 },
+      { numRuns: runsOf(1500) },
     );
   });
 });

@@ -11,6 +11,7 @@ import { evaluate as feelin } from 'feelin';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { evaluateLine } from '../../command/evaluate-line.ts';
+import { runsOf } from '../../testing/runs.ts';
 
 const context = { a: 3, b: 7, 'Employee count': 12, t: 'alder', flag: true, l: [1, 5, 9], o: { x: 4 } };
 
@@ -90,7 +91,7 @@ describe('two interpreters agree on random formulas', () => {
         // As JSON: a double's minus zero is the number 0.
         expect(JSON.stringify(ours.value), expression).toBe(JSON.stringify(theirs));
       }),
-      { numRuns: 400 },
+      { numRuns: runsOf(400) },
     );
   });
 });

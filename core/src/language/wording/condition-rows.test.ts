@@ -16,6 +16,7 @@ import {
   type ConditionGroup,
   type ConditionRow,
 } from './condition-rows.ts';
+import { runsOf } from '../../testing/runs.ts';
 
 const book = dealBook([]);
 const deal = book.recordTypes.find((t) => t.key === 'deal')!;
@@ -130,7 +131,7 @@ describe('rows', () => {
         };
         expect(truth(now.trim() || 'true', sample), `${what}: ${now}`).toBe(now.trim() ? edited(root!) : true);
       }),
-      { numRuns: 1000 },
+      { numRuns: runsOf(1000) },
     );
   });
 });

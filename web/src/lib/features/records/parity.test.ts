@@ -12,8 +12,9 @@ import { randomRulebook } from '../../../../../core/src/testing/random-rulebooks
 import { Bench } from '../rules/bench/bench.svelte.ts';
 import { RecordForm } from './form.svelte.ts';
 import { MemoryServer, now } from './memory-server.ts';
+import { runsOf } from '../../../../../core/src/testing/runs.ts';
 
-const runs = Number(process.env['PARITY_RUNS'] ?? 2000);
+const runs = process.env['PARITY_RUNS'] ? Number(process.env['PARITY_RUNS']) : runsOf(1000);
 const seed = process.env['PARITY_SEED'];
 
 beforeAll(() => {
