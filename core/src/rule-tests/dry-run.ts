@@ -10,7 +10,7 @@ import type { FoundRecord, RecordSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import type { Field, RecordType, Stored } from '../document/document.ts';
-import { commonTrait } from './traits.ts';
+import { spreadOver, sumOfSpreads, type Spread } from './spread.ts';
 
 export const impactWays = ['next save', 'as new', 'backfill'] as const;
 /** `next save`: stored, saved with nothing sent. `as new`: the same values in a new record. `backfill`: all standing rules named. */
@@ -35,13 +35,6 @@ export interface FieldMoves {
   readonly stays?: readonly { readonly value: string; readonly records: number }[];
   /** Of a number: how its values were spread and are, over equal steps. */
   readonly spread?: Spread;
-}
-
-export interface Spread {
-  readonly from: number;
-  readonly to: number;
-  readonly before: readonly number[];
-  readonly after: readonly number[];
 }
 
 export interface Counted {
@@ -82,10 +75,19 @@ export interface MovedRecord {
   readonly by?: string;
 }
 
-function writeOf(
+/** A record that is tried. */
+export interface TriedRecord extends FoundRecord {
+  /** Fields that a person holds. */
+  readonly held?: readonly string[];
+  /** ISO 8601 instant of its last write, where rules may ask what then was. */
+  readonly writtenAt?: string;
+}
+
+/** The write by which a record meets a release; undefined where the program has no such record type, or no form of it. */
+export function impactWrite(
   program: Program,
   type: string,
-  { id, data }: FoundRecord,
+  { id, data, held = [], writtenAt }: TriedRecord,
   way: ImpactWay,
   now: string,
 ): Write | undefined {
@@ -96,7 +98,7 @@ function writeOf(
   return {
     recordType: type,
     ...(isNew ? {} : { id }),
-    before: isNew ? null : { data, held: [] },
+    before: isNew ? null : { data, held, ...(writtenAt === undefined ? {} : { now: writtenAt }) },
     sent: isNew ? data : {},
     typed: [],
     moment: isNew ? 'creating' : 'updating',
@@ -110,7 +112,6 @@ function writeOf(
 export type Baseline = Program | 'stored';
 
 const stateWords = { required: 'now required', locked: 'now locked', hidden: 'now hidden' } as const;
-const bins = 24;
 
 interface WatchedField {
   readonly field: Field;
@@ -118,14 +119,11 @@ interface WatchedField {
   readonly watch: 'choice' | 'number' | undefined;
 }
 
-/** Gathers figures for one record type and way, record by record. */
-export class Impact {
+/** Counts, for one record type and way, what two rulebooks make of records: whoever settles them adds them one by one. */
+export class ImpactTally {
   private readonly recordType: RecordType;
   private readonly before: Baseline;
-  private readonly after: Program;
   private readonly way: ImpactWay;
-  private readonly world: RecordSource;
-  private readonly now: string;
   /** By field and move the numbers of the records, as they were added. */
   private readonly moves = new Map<string, Map<string, { from: string; to: string; at: number[] }>>();
   /** By field how many keep a value, as it is stored. */
@@ -139,7 +137,7 @@ export class Impact {
   };
   /** Numbers of the records that are newly stopped, or fail, with their messages. */
   private readonly stopped: { readonly at: number; readonly text: string }[] = [];
-  private readonly records: FoundRecord[] = [];
+  private readonly records: TriedRecord[] = [];
   private readonly fields: readonly WatchedField[];
   private readonly ruleNames: ReadonlyMap<string, string>;
   private changed = 0;
@@ -148,21 +146,10 @@ export class Impact {
   private noLongerStopped = 0;
   private failing = 0;
 
-  /** `now`: ISO 8601 instant of the writes. */
-  constructor(
-    recordType: RecordType,
-    before: Baseline,
-    after: Program,
-    way: ImpactWay,
-    world: RecordSource,
-    now: string,
-  ) {
+  constructor(recordType: RecordType, before: Baseline, after: Program, way: ImpactWay) {
     this.recordType = recordType;
     this.before = before;
-    this.after = after;
     this.way = way;
-    this.world = world;
-    this.now = now;
     const written = new Set(
       [before === 'stored' ? undefined : before, after].flatMap((p) => {
         const type = p?.types.get(recordType.key);
@@ -177,15 +164,9 @@ export class Impact {
     this.ruleNames = new Map(after.rulebook.rules.map((r) => [r.key, r.name]));
   }
 
-  private settle(program: Program, sample: FoundRecord): Settlement | undefined {
-    const write = writeOf(program, this.recordType.key, sample, this.way, this.now);
-    return write && settleAndPropagate(program, write, this.world, { trace: false }).settlement;
-  }
-
-  add(sample: FoundRecord): void {
+  /** What the two make of a record; `before` undefined: it is compared with what is stored. */
+  add(sample: TriedRecord, before: Settlement | undefined, after: Settlement | undefined): void {
     const at = this.records.push(sample) - 1;
-    const before = this.before === 'stored' ? undefined : this.settle(this.before, sample);
-    const after = this.settle(this.after, sample);
     const [was, is] = [before === undefined || before.verdict === 'saved', after?.verdict === 'saved'];
     this.compareForms(before, after);
     if (was && !is) this.stop(at, after);
@@ -266,23 +247,27 @@ export class Impact {
     move.at.push(at);
   }
 
+  /** All that was counted: fields that rules write are there whether they change or not, for heaps to be put together. */
   figures(): ImpactFigures {
     const { way, changed, newlyBlank, newlyStopped, noLongerStopped, failing, counts } = this;
-    const fields = [...this.moves].map(([key, list]): FieldMoves => {
-      const moves = [...list.values()]
+    const fields = this.fields.flatMap(({ field }): FieldMoves[] => {
+      const list = this.moves.get(field.key);
+      const stays = this.stays.get(field.key);
+      const spread = this.spreadOf(field.key);
+      if (!list && !stays && !spread) return [];
+      const moves = [...(list?.values() ?? [])]
         .map(({ from, to, at }) => ({ from, to, records: at.length }))
         .sort((a, b) => b.records - a.records);
-      const stays = this.stays.get(key);
-      const spread = this.spreadOf(key);
-      const field = this.recordType.fields.find((f) => f.key === key)!;
-      return {
-        key,
-        field: field.name,
-        records: moves.reduce((sum, m) => sum + m.records, 0),
-        moves,
-        ...(stays ? { stays: [...stays].map(([value, records]) => ({ value: text(field, value), records })) } : {}),
-        ...(spread ? { spread } : {}),
-      };
+      return [
+        {
+          key: field.key,
+          field: field.name,
+          records: moves.reduce((sum, m) => sum + m.records, 0),
+          moves,
+          ...(stays ? { stays: [...stays].map(([value, records]) => ({ value: text(field, value), records })) } : {}),
+          ...(spread ? { spread } : {}),
+        },
+      ];
     });
     return {
       way,
@@ -302,16 +287,7 @@ export class Impact {
 
   private spreadOf(key: string): Spread | undefined {
     const own = this.numbers.get(key);
-    if (!own || own.before.length + own.after.length === 0) return undefined;
-    let [from, to] = [Infinity, -Infinity];
-    for (const list of [own.before, own.after]) for (const v of list) [from, to] = [Math.min(from, v), Math.max(to, v)];
-    const step = (to - from) / bins || 1;
-    const counted = (list: readonly number[]): number[] => {
-      const found = new Array<number>(bins).fill(0);
-      for (const v of list) found[Math.min(bins - 1, Math.floor((v - from) / step))]!++;
-      return found;
-    };
-    return { from, to, before: counted(own.before), after: counted(own.after) };
+    return own && spreadOver(own.before, own.after);
   }
 
   /** The records of a move. Numbers count as they were added, from 0. */
@@ -324,27 +300,106 @@ export class Impact {
     return this.stopped.filter((s) => s.text === message).map((s) => s.at);
   }
 
-  /** A record with what becomes of one of its fields, settled once more. */
-  look(at: number, field: string): MovedRecord {
-    const sample = this.records[at]!;
-    const before = this.before === 'stored' ? undefined : this.settle(this.before, sample);
-    const after = this.settle(this.after, sample);
+  /** All that is behind the numbers: each record of each move, and each that is newly stopped. */
+  *behind(): Generator<{ readonly at: number } & (MoveOfField | { readonly message: string })> {
+    for (const [field, list] of this.moves)
+      for (const { from, to, at: all } of list.values()) for (const at of all) yield { at, field, from, to };
+    for (const { at, text: message } of this.stopped) yield { at, message };
+  }
+
+  record(at: number): TriedRecord {
+    return this.records[at]!;
+  }
+
+  /** A record with what becomes of one of its fields, from what the two make of it. */
+  moved(at: number, field: string, before: Settlement | undefined, after: Settlement | undefined): MovedRecord {
+    const { id, data } = this.records[at]!;
     const rule = writerOf(field, after, before);
     const by = rule === undefined ? undefined : (this.ruleNames.get(rule) ?? rule);
     return {
-      id: sample.id,
-      data: sample.data,
-      before: (before?.data ?? sample.data)[field] ?? null,
+      id,
+      data,
+      before: (before?.data ?? data)[field] ?? null,
       after: after?.data[field] ?? null,
       ...(by === undefined ? {} : { by }),
     };
   }
+}
 
-  /** What sets some of the records apart from the others, in words; undefined where nothing does. */
-  trait(of: readonly number[]): string | undefined {
-    return commonTrait(this.recordType, this.records, new Set(of));
+export interface MoveOfField {
+  /** Key of the field. */
+  readonly field: string;
+  readonly from: string;
+  readonly to: string;
+}
+
+/** Gathers figures for one record type and way, record by record. */
+export class Impact {
+  private readonly tally: ImpactTally;
+  private readonly typeKey: string;
+  private readonly before: Baseline;
+  private readonly after: Program;
+  private readonly way: ImpactWay;
+  private readonly world: RecordSource;
+  private readonly now: string;
+
+  /** `now`: ISO 8601 instant of the writes. */
+  constructor(
+    recordType: RecordType,
+    before: Baseline,
+    after: Program,
+    way: ImpactWay,
+    world: RecordSource,
+    now: string,
+  ) {
+    this.tally = new ImpactTally(recordType, before, after, way);
+    this.typeKey = recordType.key;
+    this.before = before;
+    this.after = after;
+    this.way = way;
+    this.world = world;
+    this.now = now;
+  }
+
+  private settle(program: Baseline, sample: TriedRecord): Settlement | undefined {
+    if (program === 'stored') return undefined;
+    const write = impactWrite(program, this.typeKey, sample, this.way, this.now);
+    return write && settleAndPropagate(program, write, this.world, { trace: false }).settlement;
+  }
+
+  add(sample: TriedRecord): void {
+    this.tally.add(sample, this.settle(this.before, sample), this.settle(this.after, sample));
+  }
+
+  figures(): ImpactFigures {
+    return moving(this.tally.figures());
+  }
+
+  /** Figures of a heap, to be put together with those of others by `sumOfFigures`. */
+  share(): ImpactFigures {
+    return this.tally.figures();
+  }
+
+  movedRecords(field: string, from: string, to: string): readonly number[] {
+    return this.tally.movedRecords(field, from, to);
+  }
+
+  stoppedRecords(message: string): readonly number[] {
+    return this.tally.stoppedRecords(message);
+  }
+
+  /** A record with what becomes of one of its fields, settled once more. */
+  look(at: number, field: string): MovedRecord {
+    const sample = this.tally.record(at);
+    return this.tally.moved(at, field, this.settle(this.before, sample), this.settle(this.after, sample));
   }
 }
+
+/** Only the fields that change. */
+export const moving = (figures: ImpactFigures): ImpactFigures => ({
+  ...figures,
+  fields: figures.fields.filter((f) => f.records > 0),
+});
 
 /** The rule that makes the difference: it gives the new value, or gave another one before to what now stays as stored. */
 function writerOf(field: string, ...settlements: readonly (Settlement | undefined)[]): string | undefined {
@@ -428,21 +483,4 @@ function sumOfMoves(list: readonly FieldMoves[]): FieldMoves {
     ...(stays.size > 0 ? { stays: [...stays].map(([value, records]) => ({ value, records })) } : {}),
     ...(spreads.length > 0 ? { spread: sumOfSpreads(spreads) } : {}),
   };
-}
-
-/** Each bin is counted where its middle falls. */
-function sumOfSpreads(list: readonly Spread[]): Spread {
-  const [from, to] = [Math.min(...list.map((s) => s.from)), Math.max(...list.map((s) => s.to))];
-  const step = (to - from) / bins || 1;
-  const of = (side: 'before' | 'after'): number[] => {
-    const found = new Array<number>(bins).fill(0);
-    for (const s of list) {
-      const own = (s.to - s.from) / bins;
-      s[side].forEach((n, i) => {
-        found[Math.max(0, Math.min(bins - 1, Math.floor((s.from + (i + 0.5) * own - from) / step)))]! += n;
-      });
-    }
-    return found;
-  };
-  return { from, to, before: of('before'), after: of('after') };
 }

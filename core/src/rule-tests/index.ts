@@ -14,12 +14,17 @@ export {
 export { casesOf, linesOf } from './family.ts';
 export {
   Impact,
+  ImpactTally,
   impactWays,
+  impactWrite,
+  moving,
   sumOfFigures,
+  type Baseline,
   type FieldMoves,
   type ImpactFigures,
   type ImpactWay,
   type MovedRecord,
+  type TriedRecord,
 } from './dry-run.ts';
 export { mutantKinds, type MutantKind } from './mutants.ts';
 export { firstOffers, identityOf, offersFor, type Offer } from './offers.ts';

@@ -1,11 +1,15 @@
-/** On a real PostgreSQL: sample sets, what was agreed, and drift. */
+/** On a real PostgreSQL: sample sets, what was agreed, drift, and dry runs on live records. */
 import { compileProgram } from '@rigid-rule/core/compile';
-import { toParts, type Rulebook } from '@rigid-rule/core/document';
+import { toParts, type RecordData, type Rulebook } from '@rigid-rule/core/document';
+import { RecordsSource, type StoredRecordOf } from '@rigid-rule/core/records';
+import { Impact, moving, type ImpactWay } from '@rigid-rule/core/rule-tests';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { coveredRules } from './agreed.ts';
 import { clearAgreements, listAgreements, putAgreement, removeAgreement } from './db/agreements.ts';
 import { insertParts } from './db/draft.ts';
 import { driftByField, endDrift, findDriftRun, insertDriftRun, listDrift } from './db/drift.ts';
+import { insertRecordsAsTheyAre } from './db/load-records.ts';
+import { endLiveRun, findLiveRun, listBehind } from './db/live-dry-runs.ts';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
 import {
@@ -18,6 +22,7 @@ import {
 } from './db/samples.ts';
 import { serializable } from './db/transaction.ts';
 import { driftingTypes } from './jobs/drift.ts';
+import { beginLiveRun } from './jobs/live-dry-run.ts';
 import { workOffQueue } from './jobs/queue.ts';
 import { releaseDraft } from './release.ts';
 import { fingerprint } from './snapshot.ts';
@@ -123,5 +128,88 @@ describe('drift', () => {
     expect(await findDriftRun(first)).toBeUndefined();
     await workOffQueue();
     expect(await findDriftRun(second)).toMatchObject({ state: 'done' });
+  });
+});
+
+describe('a dry run on live records', () => {
+  // Another title for those of one firm, a total that is counted twice, and deals that may not be that large.
+  const draft: Rulebook = {
+    ...rulebook,
+    rules: [
+      ...rulebook.rules.map((r) =>
+        r.key === 'total'
+          ? { ...r, outcome: JSON.parse(JSON.stringify(r.outcome).replace('sum(', '2 * sum(')) as unknown }
+          : r,
+      ),
+      rule('large', 'deal', 'validate', {
+        checks: [{ hold: 'must', formula: 'Amount = null or Amount < 30', message: 'Too large.', field: 'amount' }],
+      }),
+    ],
+  };
+  const everything = async (): Promise<StoredRecordOf[]> => {
+    const { rows } = await db().query<{ type: string; id: number; data: RecordData }>(
+      `select type, id, data from records order by type, id`,
+    );
+    return rows.map(({ type, id, data }) => ({ recordType: type, id: String(id), data }));
+  };
+
+  const makeDeals = (): Promise<void> =>
+    serializable((client) =>
+      insertRecordsAsTheyAre(
+        'deal',
+        Array.from({ length: 60 }, (_, i) => ({
+          id: i + 1,
+          data: {
+            title: `Deal ${i}`,
+            given: i % 2 ? 'Fen' : 'alder growers',
+            firm: String(1 + (i % 2)),
+            amount: i * 10,
+          },
+        })),
+        client,
+      ),
+    );
+
+  it.each<[ImpactWay, number | null]>([
+    ['next save', 1],
+    ['as new', 1],
+    ['backfill', 1],
+    ['next save', null],
+  ])('%s against release %s finds what the same rules find in a browser, and changes nothing', async (way, against) => {
+    await makeDeals();
+    const before = await everything();
+    const id = await beginLiveRun({ rulebook: draft, without: '', against, way }, userId);
+    await workOffQueue();
+    const run = (await findLiveRun(undefined))!;
+    expect(run).toMatchObject({ id, state: 'done', done: run.total });
+    const world = new RecordsSource(before);
+    const baseline = against === null ? 'stored' : compileProgram(rulebook);
+    for (const type of rulebook.recordTypes) {
+      const impact = new Impact(type, baseline, compileProgram(draft), way, world, run.now);
+      const own = before.filter((r) => r.recordType === type.key);
+      for (const record of own) impact.add(record);
+      expect(moving(run.figures[type.key]!)).toEqual(impact.figures());
+      for (const f of impact.figures().fields)
+        for (const { from, to } of f.moves)
+          expect((await listBehind(id, type.key, { field: f.key, from, to }, 1000)).map((b) => String(b.id))).toEqual(
+            impact.movedRecords(f.key, from, to).map((at) => own[at]!.id),
+          );
+      for (const { text: to, records } of impact.figures().messages)
+        expect(await listBehind(id, type.key, { field: null, from: '', to }, 1000)).toHaveLength(records);
+    }
+    if (way === 'next save' && against !== null) expect(run.figures['deal']!.newlyStopped).toBeGreaterThan(0);
+    expect(await everything()).toEqual(before);
+  });
+
+  it('with a rule switched off; stopped where somebody stops it; gone with the next', async () => {
+    await makeDeals();
+    const first = await beginLiveRun({ rulebook: draft, without: 'large', against: 1, way: 'next save' }, userId);
+    await workOffQueue();
+    expect((await findLiveRun(first))!.figures['deal']).toMatchObject({ newlyStopped: 0 });
+    const second = await beginLiveRun({ rulebook: draft, without: '', against: 1, way: 'next save' }, userId);
+    await endLiveRun(second, 'cancelled');
+    await workOffQueue();
+    expect(await findLiveRun(second)).toMatchObject({ state: 'cancelled', done: 0 });
+    expect(await findLiveRun(first)).toBeUndefined();
   });
 });

@@ -126,7 +126,7 @@ class DryRunWork {
       recordType: recordType.key,
       plural: recordType.plural,
       samples: own.length,
-      figures: impact.figures(),
+      figures: impact.share(),
     }));
   }
 

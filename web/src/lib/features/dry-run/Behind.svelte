@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The records behind a number: what they have in common, each opening on the bench; agreed to, or taken away as CSV. */
+  import { recordAddress } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { nowIn } from '$lib/now.ts';
   import { saveFile } from '$lib/save-file.ts';
@@ -11,6 +12,7 @@
   import { agreementKey, type Agreements } from '../proof/agreements.svelte.ts';
   import type { DryRun } from '../proof/dry-run.svelte.ts';
   import { handover } from '../proof/handover.ts';
+  import type { Behind as What, RecordsBehind } from '../proof/live-run.ts';
   import { csvOf } from './csv.ts';
 
   interface Props {
@@ -19,7 +21,7 @@
     recordType: RecordType;
     plural: string;
     way: ImpactWay;
-    of: { readonly field: string; readonly from: string; readonly to: string } | { readonly message: string };
+    of: What;
     count: number;
     mayAgree: boolean;
   }
@@ -27,15 +29,21 @@
   const { draft } = useDraft();
 
   const mostRows = 100;
-  let behind = $state.raw<{ records: readonly MovedRecord[]; trait: string | undefined }>();
+  let behind = $state.raw<RecordsBehind>();
+  let problem = $state<string>();
   /** What is asked for, so that only another question is asked anew. */
   const question = $derived(JSON.stringify([recordType.key, of]));
   $effect(() => {
     void question;
     let gone = false;
-    void run.behind(recordType.key, of, mostRows).then((found) => {
-      if (!gone) behind = found;
-    });
+    run.behind(recordType.key, of, mostRows).then(
+      (found) => {
+        if (!gone) [behind, problem] = [found, undefined];
+      },
+      (e: unknown) => {
+        if (!gone) problem = e instanceof Error ? e.message : String(e);
+      },
+    );
     return () => (gone = true);
   });
   const move = $derived('message' in of ? undefined : { recordType: recordType.key, ...of });
@@ -87,6 +95,7 @@
   }
 </script>
 
+{#if problem}<p class="mt-4 text-stop" role="alert">{problem}</p>{/if}
 {#if behind}
   <div class="mt-4 flex flex-wrap items-baseline justify-between gap-x-4">
     <p>
@@ -132,12 +141,20 @@
       {#each behind.records as r (r.id)}
         <tr class="border-b border-line">
           <td class="py-[3px] pr-3"
-            ><button
-              type="button"
-              class="cursor-pointer text-left hover:text-brass"
-              title="Try it on the bench"
-              onclick={() => void openOnBench(r)}>{recordTitle(recordType, r.data) || `no name, ${r.id}`}</button
-            ></td
+            >{#if run.live}<a class="hover:text-brass" href={recordAddress(recordType.key, Number(r.id))}
+                >{recordTitle(recordType, r.data) || `no name, ${r.id}`}</a
+              >
+              <button
+                type="button"
+                class="word ml-2"
+                aria-label="Try {recordTitle(recordType, r.data) || r.id} on the bench"
+                onclick={() => void openOnBench(r)}>try it</button
+              >{:else}<button
+                type="button"
+                class="cursor-pointer text-left hover:text-brass"
+                title="Try it on the bench"
+                onclick={() => void openOnBench(r)}>{recordTitle(recordType, r.data) || `no name, ${r.id}`}</button
+              >{/if}</td
           >
           {#each columns as c (c.key)}<td class="pr-3">{value(r, c.key)}</td>{/each}
           {#if move}

@@ -3,8 +3,9 @@
   import { driftPath, dryRunOf } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
+  import { shownInstant } from '$lib/instants.ts';
   import { nowIn } from '$lib/now.ts';
-  import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { ownForm, ownWriting } from '$lib/organisation.svelte.ts';
   import { useDraft } from '../draft/context.ts';
   import { useSamples } from '../samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
@@ -25,12 +26,14 @@
     typeKey: string | undefined;
     mayAgree: boolean;
     mayMakeSets: boolean;
+    /** May look at all live records. */
+    mayLook: boolean;
     live: number | null;
     /** Numbers of all releases. */
     releases: readonly number[];
     sets: readonly SampleSetInfo[];
   }
-  const { typeKey, mayAgree, mayMakeSets, live, releases, sets }: Props = $props();
+  const { typeKey, mayAgree, mayMakeSets, mayLook, live, releases, sets }: Props = $props();
   const { draft } = useDraft();
   const samples = useSamples();
   const offers = useOffers();
@@ -54,7 +57,13 @@
       ? draft.rulebook
       : { ...draft.rulebook, rules: draft.rulebook.rules.map((r) => (r.key === without ? { ...r, on: false } : r)) },
   );
+  const liveQuestion = $derived({
+    way,
+    without,
+    against: against === 'stored' ? null : against === 'live' ? live : Number(against),
+  });
   const begin = (anew = false) => {
+    if (run.live) return void (anew ? run.begin(liveQuestion) : run.follow(liveQuestion));
     const baseline = against === 'stored' ? against : against === 'live' ? liveBook : formerBook;
     if (!baseline) return;
     void run.run({ draft: tried, against: baseline, way, set: set?.id, now: nowIn(draft.rulebook.zone) }, anew);
@@ -82,8 +91,14 @@
       .catch(() => (problem = 'That release could not be loaded.'));
     return () => (gone = true);
   });
-  // What is tried is said by these; an edit of the draft begins anew once it is quiet.
+  // What is tried is said by these; an edit of the draft begins anew once it is quiet. Live records are looked at when
+  // somebody says so: what was found of them stands until then.
   $effect(() => {
+    if (run.live) {
+      void liveQuestion;
+      untrack(() => begin());
+      return;
+    }
     void [tried, against, way, set, liveBook, formerBook];
     const timer = setTimeout(() => untrack(() => begin()), 350);
     return () => clearTimeout(timer);
@@ -107,7 +122,7 @@
   const count = $derived(field?.moves.find((m) => m.from === chosen?.from && m.to === chosen.to)?.records ?? 0);
   const message = $derived(page.url.searchParams.get('message') ?? undefined);
 
-  const agreeable = $derived(mayAgree && against === 'live' && without === '');
+  const agreeable = $derived(mayAgree && against === 'live' && without === '' && !run.live);
   const percent = $derived(run.all === 0 ? 0 : Math.round((run.done / run.all) * 100));
   const left = $derived(
     run.done === 0 ? '' : `, ${Math.ceil(((run.spent / run.done) * (run.all - run.done)) / 1000)} s left`,
@@ -153,10 +168,15 @@
         <select
           class="editable max-w-[150px]"
           aria-label="Samples"
-          value={String(set?.id ?? '')}
-          onchange={(e) => samples.choose(Number(e.currentTarget.value))}
+          value={run.live ? 'live' : String(set?.id ?? '')}
+          onchange={(e) => {
+            const { value } = e.currentTarget;
+            run.live = value === 'live';
+            if (!run.live) samples.choose(Number(value));
+          }}
         >
           {#each sets as s (s.id)}<option value={String(s.id)}>{s.name}</option>{/each}
+          {#if mayLook}<option value="live">live records, read only</option>{/if}
         </select></label
       >
       <label class="flex items-baseline justify-between gap-2"
@@ -193,7 +213,14 @@
           <button type="button" class="word ml-1" onclick={() => run.cancel()}>stop</button>
         {:else if run.state === 'cancelled'}Stopped at {percent} %.
           <button type="button" class="word" onclick={() => begin(true)}>run it again</button>
+        {:else if run.state === 'done' && run.asker}{ownWriting(run.done)} live records, asked for by {run.asker.by}
+          {shownInstant(run.asker.at, draft.rulebook.zone, ownForm())}
+          <button type="button" class="word" onclick={() => begin(true)}>look again</button>
         {:else if run.state === 'done'}{ownWriting(run.done)} records in {(run.spent / 1000).toFixed(1)} s
+        {:else if run.live}<button type="button" class="button mt-1" onclick={() => begin(true)}
+            >Look at live records</button
+          >
+          <span class="mt-1 block">Each is settled on the server; nothing is stored.</span>
         {:else}Being made ready …{/if}
       </p>
     </div>
@@ -257,11 +284,13 @@
       <h1>Dry run</h1>
       <p class="text-soft">
         {run.state === 'running' || run.state === 'not begun'
-          ? 'Being worked out …'
+          ? run.live && run.state === 'not begun'
+            ? 'What the draft would make of every live record is worked out when you say so: a job looks at them one by one and changes none.'
+            : 'Being worked out …'
           : 'There are no samples of a record type that has rules.'}
       </p>
     {:else if !field && message === undefined}
-      <h1>{shown.plural}: nothing changes in the samples</h1>
+      <h1>{shown.plural}: nothing changes in {run.live ? 'live records' : 'the samples'}</h1>
       <p class="text-soft">
         None of {ownWriting(figures.tried)} ends with another value {ways[way]}. That is not yet to say that nothing
         changes: look for records that would show a difference.
@@ -311,7 +340,7 @@
         {agreements}
         {field}
         mayAgree={agreeable}
-        counts={against === 'live' && without === ''}
+        counts={against === 'live' && without === '' && !run.live}
       />{/if}
     {#if liveBook}{#key tried}<Witnesses {run} live={liveBook} draft={tried} />{/key}{/if}
   </section>

@@ -1,9 +1,19 @@
-/** A dry run in two workers: begun, followed, cancelled, asked for the records behind a number. */
+/** A dry run, in two workers or on the server: begun, followed, cancelled, asked for the records behind a number. */
 import type { Rulebook } from '@rigid-rule/core/document';
-import type { ImpactFigures, ImpactWay, MovedRecord, Witness } from '@rigid-rule/core/rule-tests';
+import type { ImpactFigures, ImpactWay, Witness } from '@rigid-rule/core/rule-tests';
 import type { DryRunWork, TypeImpact } from '$lib/workers/dry-run.ts';
 import type { Remote } from 'comlink';
 import { getContext, setContext } from 'svelte';
+import {
+  beginLiveRun,
+  behindLiveRun,
+  findLiveRun,
+  stopLiveRun,
+  type Behind,
+  type LiveQuestion,
+  type LiveRunAnswer,
+  type RecordsBehind,
+} from './live-run.ts';
 
 export type DryRunState = 'not begun' | 'running' | 'done' | 'cancelled' | 'failed';
 
@@ -18,6 +28,8 @@ export interface Asked {
 
 /** Two share the samples: more would each hold all of them. */
 const workers = 2;
+/** Milliseconds between two looks at what the server has found. */
+const lookAgain = 800;
 
 export class DryRun {
   private hands: { worker: Worker; work: Remote<DryRunWork> }[] = [];
@@ -31,6 +43,10 @@ export class DryRun {
   against = $state('live');
   /** Key of a rule that is switched off in what is tried. */
   without = $state('');
+  /** On live records, read only, instead of samples. */
+  live = $state(false);
+  /** Who asked for what is shown of live records, and when. */
+  asker = $state.raw<{ readonly by: string; readonly at: string }>();
   state = $state<DryRunState>('not begun');
   types = $state.raw<readonly TypeImpact[]>([]);
   done = $state(0);
@@ -57,7 +73,7 @@ export class DryRun {
     const heaps: (readonly TypeImpact[])[] = [];
     try {
       while (this.hands.length < workers) this.hands.push(await startWorker());
-      const [{ proxy }, { sumOfFigures }] = await Promise.all([
+      const [{ proxy }, { moving, sumOfFigures }] = await Promise.all([
         import('comlink'),
         import('@rigid-rule/core/rule-tests'),
       ]);
@@ -71,7 +87,7 @@ export class DryRun {
               counts[share] = [done, all];
               this.types = together(
                 heaps.filter((h) => h !== undefined),
-                sumOfFigures,
+                (figures) => moving(sumOfFigures(figures)),
               );
               this.done = counts.reduce((n, [d]) => n + d, 0);
               this.all = counts.reduce((n, [, a]) => n + a, 0);
@@ -88,18 +104,61 @@ export class DryRun {
     }
   }
 
+  /** Shows the last run on live records where it answers this question, and follows it while it goes on. */
+  async follow(question: LiveQuestion): Promise<void> {
+    const asked = ++this.asked;
+    this.question = '';
+    [this.state, this.types, this.problem, this.asker] = ['not begun', [], undefined, undefined];
+    [this.done, this.all, this.spent] = [0, 0, 0];
+    for (const { work } of this.hands) void work.cancel();
+    try {
+      for (;;) {
+        const found = await findLiveRun(question);
+        if (asked !== this.asked) return;
+        if (!found) return;
+        this.show(found);
+        if (found.state !== 'running' && found.state !== 'waiting') return;
+        await new Promise((resolve) => setTimeout(resolve, lookAgain));
+        if (asked !== this.asked) return;
+      }
+    } catch (e) {
+      if (asked !== this.asked) return;
+      this.state = 'failed';
+      this.problem = e instanceof Error ? e.message : String(e);
+    }
+  }
+
+  private show({ by, at, state, total, done, types }: LiveRunAnswer): void {
+    this.asker = { by, at };
+    this.types = types;
+    [this.done, this.all, this.spent] = [done, total, Date.now() - Date.parse(at)];
+    this.state = state === 'waiting' ? 'running' : state;
+    if (state === 'failed') this.problem = 'The server could not look at the live records; the reason is in its log.';
+  }
+
+  /** Begins on live records, with the draft as it is on the server. */
+  async begin(question: LiveQuestion): Promise<void> {
+    try {
+      await beginLiveRun(question);
+    } catch (e) {
+      this.state = 'failed';
+      this.problem = e instanceof Error ? e.message : String(e);
+      return;
+    }
+    await this.follow(question);
+  }
+
   cancel(): void {
     this.asked++;
     this.state = 'cancelled';
+    if (this.live)
+      void stopLiveRun().catch((e: unknown) => (this.problem = e instanceof Error ? e.message : String(e)));
     for (const { work } of this.hands) void work.cancel();
   }
 
   /** The records of a move or of a message, the first of them, and what they have in common. */
-  async behind(
-    type: string,
-    of: { readonly field: string; readonly from: string; readonly to: string } | { readonly message: string },
-    most: number,
-  ): Promise<{ readonly records: readonly MovedRecord[]; readonly trait: string | undefined }> {
+  async behind(type: string, of: Behind, most: number): Promise<RecordsBehind> {
+    if (this.live) return behindLiveRun(type, of, most);
     const found = await Promise.all(
       this.hands.map(({ work }) =>
         'message' in of ? work.stopped(type, of.message, most) : work.moved(type, of.field, of.from, of.to, most),
@@ -115,7 +174,7 @@ export class DryRun {
             found.flatMap((f) => f.places),
           )
         : undefined;
-    return { records: records.slice(0, most), trait };
+    return { records: records.slice(0, most), ...(trait === undefined ? {} : { trait }) };
   }
 
   async witnesses(live: Rulebook, draft: Rulebook): Promise<readonly Witness[]> {

@@ -9,7 +9,7 @@ const words: Readonly<Record<Permission, string>> = {
   'samples.write': 'make sample sets',
   'samples.copy': 'copy live records into samples',
   'impact.agree': 'agree to what a draft changes',
-  'drift.look': 'look for drift',
+  'drift.look': 'look at all live records',
   release: 'release',
   'records.read': 'read records',
   'records.write': 'change records',

@@ -8,7 +8,7 @@ export const permissions = {
   /** Live records copied into samples. */
   'samples.copy': ['author', 'releaser'],
   'impact.agree': ['author', 'releaser'],
-  /** Looks at all live records against the live rules. */
+  /** Looks at all live records: what the live rules, or others, would make of them. */
   'drift.look': ['author', 'releaser'],
   release: ['releaser'],
   'records.read': ['author', 'releaser', 'table keeper', 'record keeper', 'viewer'],

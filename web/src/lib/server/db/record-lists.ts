@@ -4,6 +4,7 @@ import { linkedType, fieldTypeOf } from '@rigid-rule/core/language';
 import { withOffset } from '../../instants.ts';
 import type { ListFilter } from '../../list-filters.ts';
 import { db, type Queryable } from './pool.ts';
+import { recordColumns, type StoredRecord } from './records.ts';
 
 export interface ListRequest {
   /** Part of the record's title, folded. */
@@ -198,10 +199,10 @@ export async function recordsInOrder(
   after: number,
   most: number,
   on: Queryable = db(),
-): Promise<{ readonly id: number; readonly data: RecordData }[]> {
-  const { rows } = await on.query<{ id: number; data: RecordData }>(
-    `select id, data from records where type = $1 and id > $2 order by id limit $3`,
+): Promise<StoredRecord[]> {
+  const { rows } = await on.query<StoredRecord>(
+    `select ${recordColumns('r')} from records r where type = $1 and id > $2 order by id limit $3`,
     [type, after, most],
   );
-  return rows.map((r) => ({ id: Number(r.id), data: r.data }));
+  return rows.map((r) => ({ ...r, id: Number(r.id) }));
 }

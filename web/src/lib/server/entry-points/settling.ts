@@ -181,6 +181,10 @@ export async function settleAside(
   return { stored, settlement };
 }
 
+/** What a write would come to under rules that need not be live, on what the database holds; nothing is kept of it. */
+export const settleUnder = async (client: Queryable, program: Program, write: Write): Promise<Settlement> =>
+  (await settleWrite(program, new DatabaseSource(client, program.rulebook.zone), write)).settlement;
+
 /** Ids of the records that a dependants' job settles. `after`: the record that changed, as the write left it. */
 export async function dependantIds(d: Dependants, after: RecordData, client: Queryable): Promise<readonly string[]> {
   const world = new DatabaseSource(client);
@@ -205,7 +209,7 @@ async function settleRequest(
   world: DatabaseSource,
 ): Promise<Transaction> {
   const { zone } = program.rulebook;
-  const write: Write = {
+  return settleWrite(program, world, {
     recordType: request.type,
     id: String(id),
     before: stored ? { data: stored.data, held: stored.held, now: nowIn(zone, stored.changedAt) } : null,
@@ -221,7 +225,10 @@ async function settleRequest(
     ...(request.relatedChanges ? { relatedChanges: request.relatedChanges } : {}),
     ...(request.formerly ? { formerly: request.formerly } : {}),
     ...(request.woken ? { woken: request.woken.filter((key) => isStanding(program, request.type, key)) } : {}),
-  };
+  });
+}
+
+async function settleWrite(program: Program, world: DatabaseSource, write: Write): Promise<Transaction> {
   const put: AnsweredPut = (ask, found) => {
     world.put(ask, found);
   };

@@ -9,11 +9,13 @@ import { randomUUID } from 'node:crypto';
 import { giveBackLostJobs, leaveQueue, seeNode } from '../db/queue-nodes.ts';
 import { finishFollowUp, queueForgottenFollowUps } from '../db/follow-ups.ts';
 import { endDrift } from '../db/drift.ts';
+import { endLiveRun } from '../db/live-dry-runs.ts';
 import { db } from '../db/pool.ts';
 import { unavailabilityOf } from '../db/unavailable.ts';
 import { log } from '../log.ts';
 import { lookForDrift } from './drift.ts';
 import { follow } from './follow.ts';
+import { tryHeap } from './live-dry-run.ts';
 import { queueLogger as logger } from './queue-tables.ts';
 
 const followTask: Task = async (payload, { job }) => {
@@ -29,20 +31,27 @@ const followTask: Task = async (payload, { job }) => {
   }
 };
 
-const driftTask: Task = async (payload, { job }) => {
-  const { id } = payload as { id: number };
-  try {
-    await lookForDrift(id);
-  } catch (e) {
-    if (!unavailabilityOf(e)) log.error({ err: e, job: job.id }, 'a look for drift failed');
-    if (job.attempts < job.max_attempts) throw e;
-    await endDrift(id, 'failed');
-  }
-};
+/** A task that looks at live records heap by heap; what cannot be looked at ends it. */
+const looking =
+  (name: string, look: (id: number) => Promise<void>, end: (id: number, state: 'failed') => Promise<void>): Task =>
+  async (payload, { job }) => {
+    const { id } = payload as { id: number };
+    try {
+      await look(id);
+    } catch (e) {
+      if (!unavailabilityOf(e)) log.error({ err: e, job: job.id }, `${name} failed`);
+      if (job.attempts < job.max_attempts) throw e;
+      await end(id, 'failed');
+    }
+  };
 
 const settings = (): RunnerOptions => ({
   pgPool: db(),
-  taskList: { follow: followTask, drift: driftTask },
+  taskList: {
+    follow: followTask,
+    drift: looking('a look for drift', lookForDrift, endDrift),
+    'live dry run': looking('a dry run on live records', tryHeap, endLiveRun),
+  },
   logger,
   noHandleSignals: true,
 });

@@ -37,6 +37,7 @@ export const emptyInstallation = (): Promise<void> =>
     'sample_sets',
     'agreements',
     'drift_runs',
+    'live_dry_runs',
     'sign_in_failures',
     'audit_log',
   );

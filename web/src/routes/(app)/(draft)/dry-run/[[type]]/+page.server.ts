@@ -14,5 +14,6 @@ export const load: PageServerLoad = async ({ locals }) => {
     releases: releases.map((r) => r.number),
     mayAgree: may(role, 'impact.agree'),
     mayMakeSets: may(role, 'samples.write'),
+    mayLook: may(role, 'drift.look'),
   };
 };

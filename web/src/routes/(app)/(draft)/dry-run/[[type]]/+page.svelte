@@ -9,6 +9,7 @@
   typeKey={page.params.type}
   mayAgree={data.mayAgree}
   mayMakeSets={data.mayMakeSets}
+  mayLook={data.mayLook}
   live={data.live}
   releases={data.releases}
   sets={data.sets}

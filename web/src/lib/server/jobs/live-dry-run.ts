@@ -1,0 +1,140 @@
+/**
+ * A dry run on live records: what a draft makes of each against a release or what is stored, by the code of a save, in
+ * heaps that are jobs of their own. Nothing is written but what was found.
+ */
+import type { Program } from '@rigid-rule/core/compile';
+import type { Rulebook } from '@rigid-rule/core/document';
+import { ImpactTally, impactWrite, sumOfFigures, type Baseline, type ImpactWay } from '@rigid-rule/core/rule-tests';
+import type { Settlement } from '@rigid-rule/core/settle';
+import {
+  findLiveRun,
+  insertLiveRun,
+  keepLiveRun,
+  queueLiveRun,
+  rulebookOfLiveRun,
+  type FoundBehind,
+  type LiveRun,
+} from '../db/live-dry-runs.ts';
+import { insertAudit } from '../db/audit.ts';
+import { db } from '../db/pool.ts';
+import { recordsInOrder } from '../db/record-lists.ts';
+import type { StoredRecord } from '../db/records.ts';
+import { serializable } from '../db/transaction.ts';
+import { settleUnder } from '../entry-points/settling.ts';
+import { nowIn } from '../../now.ts';
+import { compiled, releaseProgram } from '../rulebook.ts';
+import { fingerprint } from '../snapshot.ts';
+
+/** Records of one job. */
+const heap = 200;
+/** Records looked at beside each other: what several ask at the same time is one query. */
+const together = 25;
+
+export interface LiveQuestion {
+  /** What is tried. */
+  readonly rulebook: Rulebook;
+  /** Key of the rule that is switched off in it; empty for none. */
+  readonly without: string;
+  /** Number of a release; null: what is stored. */
+  readonly against: number | null;
+  readonly way: ImpactWay;
+}
+
+export async function beginLiveRun({ rulebook, ...question }: LiveQuestion, userId: number): Promise<number> {
+  const { without } = question;
+  const tried: Rulebook =
+    without === ''
+      ? rulebook
+      : { ...rulebook, rules: rulebook.rules.map((r) => (r.key === without ? { ...r, on: false } : r)) };
+  const sha256 = await fingerprint(tried);
+  const [before, after] = await Promise.all([baselineOf(question.against), compiled(sha256, () => tried)]);
+  const asked = { ...question, rulebook: tried, sha256, now: nowIn(tried.zone) };
+  return serializable(async (client) => {
+    const id = await insertLiveRun(asked, typesOf(before, after), userId, client);
+    await insertAudit('dry run on live records', userId, { run: id, ...question }, client);
+    return id;
+  });
+}
+
+const baselineOf = async (against: number | null): Promise<Baseline> =>
+  against === null ? 'stored' : ((await releaseProgram(against)) ?? 'stored');
+
+/** Record types that either has rules for, in the order of what is tried. */
+function typesOf(before: Baseline, after: Program): readonly string[] {
+  const ruled = (program: Baseline, type: string): boolean =>
+    program !== 'stored' && (program.types.get(type)?.rules.length ?? 0) > 0;
+  return [...after.types.keys()].filter((t) => ruled(before, t) || ruled(after, t));
+}
+
+export async function tryHeap(id: number): Promise<void> {
+  const run = await findLiveRun(id);
+  if (!run || (run.state !== 'waiting' && run.state !== 'running')) return;
+  const after = await compiled(run.sha256, () => rulebookOfLiveRun(id));
+  const before = await baselineOf(run.against);
+  const types = typesOf(before, after).filter((t) => run.counts[t] !== undefined);
+  const type = run.lastType === '' ? types[0] : run.lastType;
+  const empty = { type: '', looked: 0, figures: undefined, behind: [], next: undefined };
+  if (type === undefined) return void (await serializable((client) => keepLiveRun(run, empty, client)));
+  const records = await recordsInOrder(type, run.lastType === '' ? 0 : run.lastId, heap);
+  const found = await tryRecords(run, type, records, before, after);
+  const nextType = types[types.indexOf(type) + 1];
+  const next =
+    records.length === heap
+      ? { type, id: records.at(-1)!.id }
+      : nextType === undefined
+        ? undefined
+        : { type: nextType, id: 0 };
+  const kept = await serializable((client) =>
+    keepLiveRun(run, { type, looked: records.length, ...found, next }, client),
+  );
+  if (kept && next) await queueLiveRun(id);
+}
+
+async function tryRecords(
+  run: LiveRun,
+  type: string,
+  records: readonly StoredRecord[],
+  before: Baseline,
+  after: Program,
+): Promise<Pick<Parameters<typeof keepLiveRun>[1], 'figures' | 'behind'>> {
+  const { recordType } = after.types.get(type)!;
+  const tally = new ImpactTally(recordType, before, after, run.way);
+  const settled: (readonly [Settlement | undefined, Settlement | undefined])[] = [];
+  for (let at = 0; at < records.length; at += together)
+    settled.push(
+      ...(await Promise.all(
+        records
+          .slice(at, at + together)
+          .map(async (r) => [await settleBy(before, run, type, r), await settleBy(after, run, type, r)] as const),
+      )),
+    );
+  records.forEach((r, i) => {
+    tally.add({ id: String(r.id), data: r.data, held: r.held }, ...settled[i]!);
+  });
+  const behind = [...tally.behind()].map((b): FoundBehind => {
+    const { id } = records[b.at]!;
+    if ('message' in b) return { field: null, from: '', to: b.message, id, before: null, after: null, rule: null };
+    const moved = tally.moved(b.at, b.field, ...settled[b.at]!);
+    const { field, from, to } = b;
+    return { field, from, to, id, before: moved.before, after: moved.after, rule: moved.by ?? null };
+  });
+  const former = run.figures[type];
+  return { figures: sumOfFigures([...(former ? [former] : []), tally.figures()]), behind };
+}
+
+async function settleBy(
+  program: Baseline,
+  run: LiveRun,
+  type: string,
+  record: StoredRecord,
+): Promise<Settlement | undefined> {
+  if (program === 'stored') return undefined;
+  const tried = {
+    id: String(record.id),
+    data: record.data,
+    held: record.held,
+    writtenAt: nowIn(program.rulebook.zone, record.changedAt),
+  };
+  const write = impactWrite(program, type, tried, run.way, run.now);
+  return write && settleUnder(db(), program, write);
+}
