@@ -175,3 +175,35 @@ test('drift: live records against the live rules, found by a job, by field, with
   await expect(viewer.getByRole('heading', { name: /stored otherwise/ })).toBeVisible();
   await expect(viewer.getByRole('button', { name: 'Look again' })).toHaveCount(0);
 });
+
+test('a dry run on live records is begun by hand, followed, stopped, found again, and stores nothing', async ({
+  as,
+  installation,
+}) => {
+  const page = await as('author');
+  const stored = () =>
+    installation.query(
+      'select type, md5(string_agg(data::text, id::text order by id)) from records group by type order by type',
+    );
+  const before = await stored();
+  await page.goto('/dry-run/customer?field=size_class');
+  await page.getByLabel('Samples', { exact: true }).selectOption({ label: 'live records, read only' });
+  await page.getByRole('button', { name: 'Look at live records' }).click();
+  await page.getByRole('button', { name: 'stop', exact: true }).click();
+  await expect(page.getByText(/^Stopped at \d+ %/)).toBeVisible();
+  await page.getByRole('button', { name: 'run it again' }).click();
+  await page.getByRole('link', { name: 'Findings', exact: true }).click();
+  await expect(page).toHaveURL(/findings/);
+  await page.goBack();
+  await expect(page.getByText(/live records, asked for by Tomas Abery/)).toBeVisible({ timeout: 90_000 });
+  await page.getByRole('button', { name: /^Size class: .* from Large to Medium/ }).press('Enter');
+  await expect(page.getByText(/customers, Large → Medium/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('table').getByRole('link').first().click();
+  await expect(page).toHaveURL(/\/records\/customer\/\d+/);
+  expect(await stored()).toEqual(before);
+  const viewer = await as('viewer');
+  await viewer.goto('/dry-run');
+  await expect(viewer.getByRole('option', { name: 'live records, read only' })).toHaveCount(0);
+  expect((await viewer.request.get('/api/live-dry-run')).status()).toBe(403);
+});

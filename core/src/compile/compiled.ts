@@ -117,12 +117,22 @@ export interface TypeProgram {
   readonly readsPrevious: boolean;
 }
 
+/** The rules of a record type that read another one along a route, with what they read there. */
+export interface Reader {
+  /** Key of the record type whose rules read. */
+  readonly owner: string;
+  /** In the order of the rules. */
+  readonly reads: readonly RelatedRead[];
+}
+
 export interface Program {
   readonly rulebook: Rulebook;
   /** What formulas may ask for besides the clock. */
   readonly host: Host;
   readonly types: ReadonlyMap<string, TypeProgram>;
   readonly tables: ReadonlyMap<string, CompiledTable>;
+  /** By record type, who reads its records along a route. */
+  readonly readers: ReadonlyMap<string, readonly Reader[]>;
   /** Rules that do not compile are left out of the run and named here. */
   readonly broken: readonly CompiledRule[];
   /** Parts that have not the shape of such parts, or a key twice: they are left out as well. */

@@ -3,13 +3,14 @@ import {
   type CompiledRule,
   type ConditionPart,
   type Program,
+  type Reader,
   type RuleReads,
   type TypeProgram,
   pathKey,
 } from './compiled.ts';
 import { type Diagnostic, diagnostic, hasErrors, nowhere } from '../diagnostics/catalog.ts';
 import type { Expression } from '../language/expression/ast.ts';
-import type { Read, Uses } from '../language/expression/checked.ts';
+import type { Read, RelatedRead, Uses } from '../language/expression/checked.ts';
 import { type Formula, createCondition, createFormula } from '../language/expression/formula.ts';
 import { type Scope, createScope } from '../language/expression/scope.ts';
 import { childListsOf } from '../language/expression/shapes.ts';
@@ -40,6 +41,23 @@ function finished(work: Generator<void, Program>): Program {
   for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
 }
 
+function readersOf(types: ReadonlyMap<string, TypeProgram>): ReadonlyMap<string, readonly Reader[]> {
+  const readers = new Map<string, Reader[]>();
+  for (const [owner, { rules }] of types) {
+    const byType = new Map<string, RelatedRead[]>();
+    for (const rule of rules)
+      for (const read of rule.compiles ? rule.related : []) {
+        const last = read.route[read.route.length - 1]!;
+        if (last.to !== read.recordType) continue;
+        const reads = byType.get(last.to) ?? [];
+        byType.set(last.to, reads);
+        reads.push(read);
+      }
+    for (const [type, reads] of byType) readers.set(type, [...(readers.get(type) ?? []), { owner, reads }]);
+  }
+  return readers;
+}
+
 function* compiling(document: Rulebook, host: Host, previous?: Program): Generator<void, Program> {
   const { rulebook, problems } = wellFormed(document);
   const types = new Map<string, TypeProgram>();
@@ -49,7 +67,7 @@ function* compiling(document: Rulebook, host: Host, previous?: Program): Generat
   }
   const broken = [...types.values()].flatMap((t) => t.rules.filter((r) => hasErrors(r.diagnostics)));
   const tables = new Map((rulebook.tables ?? []).map((t) => [t.key, compileTable(t, rulebook)]));
-  return { rulebook, host, types, tables, broken, problems };
+  return { rulebook, host, types, tables, readers: readersOf(types), broken, problems };
 }
 
 /**

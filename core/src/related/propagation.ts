@@ -211,32 +211,31 @@ class Propagation {
   private follow(recordType: string, id: string, before: RecordData | null, settlement: Settlement): void {
     this.world.write(recordType, id, settlement.data);
     for (const w of settlement.writes) this.queueWrite(recordType, w, settlement);
+    const readers = this.program.readers.get(recordType);
+    if (!readers) return;
     const changed = new Set(settlement.changes.map((c) => c.field));
     if (before === null) changed.add('');
     if (changed.size === 0) return;
-    for (const owner of this.program.types.values()) {
+    for (const { owner, reads } of readers) {
       const jobs = new Map<string, { route: readonly Hop[]; paths: Set<string> }>();
-      for (const rule of owner.rules)
-        for (const read of rule.compiles ? rule.related : []) {
-          const last = read.route[read.route.length - 1]!;
-          if (last.to !== recordType || read.recordType !== recordType) continue;
-          const inList = last.by === 'children';
-          const moved = inList && changed.has(last.field);
-          if (!changed.has(read.field) && !moved && !(before === null && inList)) continue;
-          const path = pathKey(read.route, read.field);
-          if (inList && read.route.length === 1)
-            this.queueTotals(owner.recordType.key, last, path, before, settlement.data);
-          else {
-            const key = pathKey(read.route, '');
-            const job = jobs.get(key) ?? { route: read.route, paths: new Set<string>() };
-            jobs.set(key, job);
-            job.paths.add(path);
-          }
+      for (const read of reads) {
+        const last = read.route[read.route.length - 1]!;
+        const inList = last.by === 'children';
+        const moved = inList && changed.has(last.field);
+        if (!changed.has(read.field) && !moved && !(before === null && inList)) continue;
+        const path = pathKey(read.route, read.field);
+        if (inList && read.route.length === 1) this.queueTotals(owner, last, path, before, settlement.data);
+        else {
+          const key = pathKey(read.route, '');
+          const job = jobs.get(key) ?? { route: read.route, paths: new Set<string>() };
+          jobs.set(key, job);
+          job.paths.add(path);
         }
+      }
       for (const { route, paths } of jobs.values())
         if (before !== null || route[route.length - 1]!.by === 'children')
           this.dependants.push({
-            recordType: owner.recordType.key,
+            recordType: owner,
             route,
             changed: { recordType, id, before },
             paths: [...paths].sort(compareText),

@@ -213,7 +213,7 @@
           <button type="button" class="word ml-1" onclick={() => run.cancel()}>stop</button>
         {:else if run.state === 'cancelled'}Stopped at {percent} %.
           <button type="button" class="word" onclick={() => begin(true)}>run it again</button>
-        {:else if run.state === 'done' && run.asker}{ownWriting(run.done)} live records, asked for by {run.asker.by}
+        {:else if run.state === 'done' && run.asker}{ownWriting(run.done)} live records, asked for by {run.asker.by},
           {shownInstant(run.asker.at, draft.rulebook.zone, ownForm())}
           <button type="button" class="word" onclick={() => begin(true)}>look again</button>
         {:else if run.state === 'done'}{ownWriting(run.done)} records in {(run.spent / 1000).toFixed(1)} s

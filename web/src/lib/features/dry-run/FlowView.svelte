@@ -92,7 +92,7 @@
             x={x0 + 20}
             y={top + f.y0 + f.h0 / 2 + 4 + (f.h0 < 14 ? (f.y1 > f.y0 ? 12 : -8) : 0)}
             font-weight="650"
-            fill={f.to === 'blank' ? 'var(--stop)' : 'var(--held)'}>{word(f)}</text
+            fill={f.h0 < 14 ? (f.to === 'blank' ? 'var(--stop)' : 'var(--held)') : 'var(--ink)'}>{word(f)}</text
           >
         {/if}
         <title>{f.from} → {f.to}: {ownWriting(f.records)}</title>
