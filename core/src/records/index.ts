@@ -9,4 +9,5 @@ export {
   type RecordSource,
   type StoredRecordOf,
 } from './record-source.ts';
+export { PackedRecords, packedLine } from './packed-records.ts';
 export type { Write } from './write.ts';

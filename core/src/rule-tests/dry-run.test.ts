@@ -140,7 +140,11 @@ it('moves, what stays, who writes it, and what those that move have in common', 
   expect(fields[0]!.stays?.reduce((n, s) => n + s.records, 0)).toBe(35);
   expect([changed, writers]).toEqual([5, [{ text: sizeClass.name, records: 5 }]]);
   const moved = impact.movedRecords('class', 'Medium', 'Large');
-  expect(impact.look(moved[0]!, 'class')).toMatchObject({ before: 'medium', after: 'large', by: sizeClass.name });
+  expect(impact.look(customers[moved[0]!]!, 'class')).toMatchObject({
+    before: 'medium',
+    after: 'large',
+    by: sizeClass.name,
+  });
   expect(commonTrait(customerType, customers, new Set(moved))).toBe('all have Employee count 200 to 240');
 });
 

@@ -137,7 +137,7 @@ export class ImpactTally {
   };
   /** Numbers of the records that are newly stopped, or fail, with their messages. */
   private readonly stopped: { readonly at: number; readonly text: string }[] = [];
-  private readonly records: TriedRecord[] = [];
+  private tried = 0;
   private readonly fields: readonly WatchedField[];
   private readonly ruleNames: ReadonlyMap<string, string>;
   private changed = 0;
@@ -166,7 +166,7 @@ export class ImpactTally {
 
   /** What the two make of a record; `before` undefined: it is compared with what is stored. */
   add(sample: TriedRecord, before: Settlement | undefined, after: Settlement | undefined): void {
-    const at = this.records.push(sample) - 1;
+    const at = this.tried++;
     const [was, is] = [before === undefined || before.verdict === 'saved', after?.verdict === 'saved'];
     this.compareForms(before, after);
     if (was && !is) this.stop(at, after);
@@ -271,7 +271,7 @@ export class ImpactTally {
     });
     return {
       way,
-      tried: this.records.length,
+      tried: this.tried,
       changed,
       newlyBlank,
       newlyStopped,
@@ -307,13 +307,13 @@ export class ImpactTally {
     for (const { at, text: message } of this.stopped) yield { at, message };
   }
 
-  record(at: number): TriedRecord {
-    return this.records[at]!;
-  }
-
   /** A record with what becomes of one of its fields, from what the two make of it. */
-  moved(at: number, field: string, before: Settlement | undefined, after: Settlement | undefined): MovedRecord {
-    const { id, data } = this.records[at]!;
+  moved(
+    { id, data }: TriedRecord,
+    field: string,
+    before: Settlement | undefined,
+    after: Settlement | undefined,
+  ): MovedRecord {
     const rule = writerOf(field, after, before);
     const by = rule === undefined ? undefined : (this.ruleNames.get(rule) ?? rule);
     return {
@@ -389,9 +389,8 @@ export class Impact {
   }
 
   /** A record with what becomes of one of its fields, settled once more. */
-  look(at: number, field: string): MovedRecord {
-    const sample = this.tally.record(at);
-    return this.tally.moved(at, field, this.settle(this.before, sample), this.settle(this.after, sample));
+  look(sample: TriedRecord, field: string): MovedRecord {
+    return this.tally.moved(sample, field, this.settle(this.before, sample), this.settle(this.after, sample));
   }
 }
 

@@ -4,7 +4,7 @@
  */
 import { compileProgram, type Program } from '@rigid-rule/core/compile';
 import type { Rulebook } from '@rigid-rule/core/document';
-import { RecordsSource, type FoundRecord, type StoredRecordOf } from '@rigid-rule/core/records';
+import { PackedRecords, type FoundRecord } from '@rigid-rule/core/records';
 import {
   commonTrait,
   findWitnesses,
@@ -40,20 +40,35 @@ export interface TypeImpact {
   readonly figures: ImpactFigures;
 }
 
+/** The records behind a number, the first of this share, and the places of all of them. */
+interface BehindShare {
+  readonly records: readonly MovedRecord[];
+  readonly places: readonly number[];
+}
+
+/** Records of each side that are compared for what sets them apart. */
+const mostCompared = 4000;
+
+function evenly<T>(list: readonly T[], most: number): readonly T[] {
+  if (list.length <= most) return list;
+  return Array.from({ length: most }, (_, i) => list[Math.floor((i * list.length) / most)]!);
+}
+
 /** Milliseconds of work between two looks at what came in. */
 const slice = 60;
 const pause = () => new Promise<void>((resolve) => setTimeout(resolve));
 
 interface TypeRun {
   readonly recordType: { readonly key: string; readonly plural: string };
-  readonly own: readonly FoundRecord[];
-  /** Places in `own` of those tried here, in order. */
-  readonly places: number[];
   readonly impact: Impact;
 }
 
 class DryRunWork {
-  private readonly loaded = new Map<string, Promise<readonly StoredRecordOf[]>>();
+  /** The records of a set, and what is being loaded of it. */
+  private packed = new PackedRecords();
+  private set: number | undefined;
+  private readonly loading = new Map<string, Promise<void>>();
+  private share = { share: 0, of: 1 };
   private readonly runs = new Map<string, TypeRun>();
   private epoch = 0;
 
@@ -61,19 +76,31 @@ class DryRunWork {
     this.epoch++;
   }
 
-  private samples(type: string, set: number | undefined): Promise<readonly StoredRecordOf[]> {
-    const key = `${set ?? ''} ${type}`;
-    const load = async (): Promise<readonly StoredRecordOf[]> => {
-      const answer = await fetch(`/api/samples/${type}${set === undefined ? '' : `?set=${set}`}`);
+  private forget(): void {
+    this.packed = new PackedRecords();
+    this.loading.clear();
+  }
+
+  /** All records of a type, which stay at hand for as long as the set is the same. */
+  private load(type: string): Promise<void> {
+    const known = this.loading.get(type);
+    if (known) return known;
+    const { packed, set } = this;
+    const load = async (): Promise<void> => {
+      const answer = await fetch(`/api/samples/${type}/lines${set === undefined ? '' : `?set=${set}`}`);
       // A record type that was made a moment ago may not be with the server yet: it has no samples.
-      if (answer.status === 404) return [];
-      if (!answer.ok) throw new Error('The sample records could not be loaded.');
-      const { samples } = (await answer.json()) as { samples: readonly { id: number; data: FoundRecord['data'] }[] };
-      return samples.map(({ id, data }) => ({ recordType: type, id: String(id), data }));
+      if (answer.status === 404) return;
+      if (!answer.ok || !answer.body) throw new Error('The sample records could not be loaded.');
+      const reader = answer.body.getReader();
+      for (let piece = await reader.read(); !piece.done; piece = await reader.read()) packed.take(type, piece.value);
     };
-    const found = this.loaded.get(key) ?? load();
-    this.loaded.set(key, found);
-    return found;
+    const loading = load().catch((e: unknown) => {
+      // Half a set is none: what is asked for next is loaded from the beginning.
+      if (packed === this.packed) this.forget();
+      throw e;
+    });
+    this.loading.set(type, loading);
+    return loading;
   }
 
   /** Figures of this share as they come; false: cancelled or overtaken. */
@@ -85,28 +112,28 @@ class DryRunWork {
     const { draft, against, way, set, now, share, of } = request;
     const after = compileProgram(draft, await hostOf(draft));
     const before = against === 'stored' ? against : compileProgram(against, await hostOf(against));
-    const all = (await Promise.all(draft.recordTypes.map((t) => this.samples(t.key, set)))).flat();
+    if (set !== this.set) this.forget();
+    this.set = set;
+    this.share = { share, of };
+    const world = this.packed;
+    await Promise.all(draft.recordTypes.map((t) => this.load(t.key)));
     if (epoch !== this.epoch) return false;
-    const world = new RecordsSource(all);
     this.runs.clear();
     for (const { recordType, rules } of after.types.values()) {
       const had = before === 'stored' ? 0 : (before.types.get(recordType.key)?.rules.length ?? 0);
       if (rules.length + had === 0 || (request.types && !request.types.includes(recordType.key))) continue;
       this.runs.set(recordType.key, {
         recordType,
-        own: all.filter((s) => s.recordType === recordType.key),
-        places: [],
         impact: new Impact(recordType, before, after, way, world, now),
       });
     }
-    const total = [...this.runs.values()].reduce((n, r) => n + Math.ceil((r.own.length - share) / of), 0);
+    const total = [...this.runs.keys()].reduce((n, type) => n + Math.ceil((world.count(type) - share) / of), 0);
     let done = 0;
     let until = performance.now() + slice;
     let shown = performance.now();
-    for (const { own, places, impact } of this.runs.values())
-      for (let i = share; i < own.length; i += of) {
-        impact.add(own[i]!);
-        places.push(i);
+    for (const [type, { impact }] of this.runs)
+      for (let i = share; i < world.count(type); i += of) {
+        impact.add(world.at(type, i));
         done++;
         if (performance.now() < until) continue;
         if (performance.now() - shown > 250) {
@@ -122,51 +149,42 @@ class DryRunWork {
   }
 
   private figures(): readonly TypeImpact[] {
-    return [...this.runs.values()].map(({ recordType, own, impact }) => ({
+    return [...this.runs.values()].map(({ recordType, impact }) => ({
       recordType: recordType.key,
       plural: recordType.plural,
-      samples: own.length,
+      samples: this.packed.count(recordType.key),
       figures: impact.share(),
     }));
   }
 
   /** Records of a move, each with what becomes of the field; and their places among all samples of the type. */
-  moved(
-    type: string,
-    field: string,
-    from: string,
-    to: string,
-    most: number,
-  ): { readonly records: readonly MovedRecord[]; readonly places: readonly number[] } {
-    const run = this.runs.get(type);
-    if (!run) return { records: [], places: [] };
-    const found = run.impact.movedRecords(field, from, to);
-    return {
-      records: found.slice(0, most).map((at) => run.impact.look(at, field)),
-      places: found.map((at) => run.places[at]!),
-    };
+  moved(type: string, field: string, from: string, to: string, most: number): BehindShare {
+    return this.behind(type, field, most, (impact) => impact.movedRecords(field, from, to));
   }
 
   /** The same of those that are newly stopped with a message. */
-  stopped(
-    type: string,
-    message: string,
-    most: number,
-  ): { readonly records: readonly MovedRecord[]; readonly places: readonly number[] } {
+  stopped(type: string, message: string, most: number): BehindShare {
+    return this.behind(type, '', most, (impact) => impact.stoppedRecords(message));
+  }
+
+  private behind(type: string, field: string, most: number, of: (impact: Impact) => readonly number[]): BehindShare {
     const run = this.runs.get(type);
     if (!run) return { records: [], places: [] };
-    const found = run.impact.stoppedRecords(message);
-    return {
-      records: found.slice(0, most).map((at) => run.impact.look(at, '')),
-      places: found.map((at) => run.places[at]!),
-    };
+    const places = of(run.impact).map((at) => this.share.share + at * this.share.of);
+    return { records: places.slice(0, most).map((p) => run.impact.look(this.packed.at(type, p), field)), places };
   }
 
   /** What sets these apart from the other samples of the type. */
   trait(type: string, draft: Rulebook, places: readonly number[]): string | undefined {
-    const run = this.runs.get(type);
     const recordType = draft.recordTypes.find((t) => t.key === type);
-    return run && recordType && commonTrait(recordType, run.own, new Set(places));
+    if (!recordType || !this.runs.has(type)) return undefined;
+    const inside = new Set(places);
+    const others: number[] = [];
+    for (let i = 0; i < this.packed.count(type); i++) if (!inside.has(i)) others.push(i);
+    const [own, rest] = [evenly(places, mostCompared), evenly(others, mostCompared)];
+    const records: FoundRecord[] = [...own, ...rest].map((i) => this.packed.at(type, i));
+    const trait = commonTrait(recordType, records, new Set(own.keys()));
+    return trait && own.length < places.length ? `of ${own.length} looked at, ${trait}` : trait;
   }
 
   /** Records made up to show where two rulebooks differ. */

@@ -72,6 +72,31 @@ export async function loadSamples(type: string, set?: number, most = 2_000_000):
   return rows;
 }
 
+/** Id of a set: this one, or the usual one where it is gone or none is said; undefined where there is none at all. */
+export async function usualSampleSet(set: number | undefined): Promise<number | undefined> {
+  const { rows } = await db().query<{ id: string | null }>(
+    `select coalesce((select id from sample_sets where id = $1), ${usualSet}) as id`,
+    [set ?? null],
+  );
+  const id = rows[0]?.id;
+  return id === null || id === undefined ? undefined : Number(id);
+}
+
+/** Samples of a type in order of id, after one of them, as the texts that the database keeps. */
+export async function sampleTexts(
+  set: number,
+  type: string,
+  after: number,
+  most: number,
+): Promise<{ readonly id: number; readonly json: string }[]> {
+  const { rows } = await db().query<{ id: string; json: string }>(
+    `select id, data::text as json from sample_records
+      where set_id = $1 and type = $2 and id > $3 order by id limit $4`,
+    [set, type, after, most],
+  );
+  return rows.map((r) => ({ id: Number(r.id), json: r.json }));
+}
+
 export async function insertSamples(
   set: number,
   type: string,

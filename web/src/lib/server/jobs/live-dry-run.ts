@@ -108,13 +108,14 @@ async function tryRecords(
           .map(async (r) => [await settleBy(before, run, type, r), await settleBy(after, run, type, r)] as const),
       )),
     );
-  records.forEach((r, i) => {
-    tally.add({ id: String(r.id), data: r.data, held: r.held }, ...settled[i]!);
+  const tried = records.map((r) => ({ id: String(r.id), data: r.data, held: r.held }));
+  tried.forEach((r, i) => {
+    tally.add(r, ...settled[i]!);
   });
   const behind = [...tally.behind()].map((b): FoundBehind => {
     const { id } = records[b.at]!;
     if ('message' in b) return { field: null, from: '', to: b.message, id, before: null, after: null, rule: null };
-    const moved = tally.moved(b.at, b.field, ...settled[b.at]!);
+    const moved = tally.moved(tried[b.at]!, b.field, ...settled[b.at]!);
     const { field, from, to } = b;
     return { field, from, to, id, before: moved.before, after: moved.after, rule: moved.by ?? null };
   });

@@ -1,0 +1,125 @@
+/**
+ * Sets of hundreds of thousands of records: kept as the text in which they came, a tenth of what they take as objects, and
+ * read one at a time. A line is the id, a tab and the record as JSON; lines come in order of id.
+ */
+import type { RecordData } from '../document/document.ts';
+import { keyOfStored, soughtKeys, type MatchMode } from '../values/match-keys.ts';
+import type { FoundRecord, RecordQuery, RecordSource } from './record-source.ts';
+
+const newline = 10;
+const tab = 9;
+const decoder = new TextDecoder();
+
+/** The records of one type. */
+class Packed {
+  private readonly pieces: Uint8Array[] = [];
+  /** By record: its id, the piece that it stands in, and from where to where. */
+  private readonly ids: number[] = [];
+  private readonly piece: number[] = [];
+  private readonly from: number[] = [];
+  private readonly to: number[] = [];
+  /** A line that goes on in the next piece. */
+  private rest: Uint8Array = new Uint8Array();
+  private readonly indexes = new Map<string, ReadonlyMap<string, readonly number[]>>();
+
+  get count(): number {
+    return this.ids.length;
+  }
+
+  take(bytes: Uint8Array): void {
+    const piece = this.rest.length > 0 ? joined(this.rest, bytes) : bytes;
+    let start = 0;
+    for (let end = piece.indexOf(newline); end >= 0; end = piece.indexOf(newline, start)) {
+      const after = piece.indexOf(tab, start);
+      this.ids.push(Number(decoder.decode(piece.subarray(start, after))));
+      this.piece.push(this.pieces.length);
+      this.from.push(after + 1);
+      this.to.push(end);
+      start = end + 1;
+    }
+    this.rest = piece.slice(start);
+    if (start > 0) this.pieces.push(piece);
+  }
+
+  at(i: number): FoundRecord {
+    const text = decoder.decode(this.pieces[this.piece[i]!]!.subarray(this.from[i], this.to[i]));
+    return { id: String(this.ids[i]), data: JSON.parse(text) as RecordData };
+  }
+
+  /** Place of the record of an id; -1 where there is none. */
+  find(id: string): number {
+    const wanted = Number(id);
+    let [low, high] = [0, this.ids.length - 1];
+    while (low <= high) {
+      const middle = (low + high) >> 1;
+      const found = this.ids[middle]!;
+      if (found === wanted) return String(found) === id ? middle : -1;
+      if (found < wanted) low = middle + 1;
+      else high = middle - 1;
+    }
+    return -1;
+  }
+
+  index(field: string, mode: MatchMode): ReadonlyMap<string, readonly number[]> {
+    const name = `${field}\0${mode}`;
+    const known = this.indexes.get(name);
+    if (known) return known;
+    const index = new Map<string, number[]>();
+    for (let i = 0; i < this.count; i++) {
+      const key = keyOfStored(mode, this.at(i).data[field]);
+      if (key === null) continue;
+      const list = index.get(key);
+      if (list) list.push(i);
+      else index.set(key, [i]);
+    }
+    this.indexes.set(name, index);
+    return index;
+  }
+}
+
+function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
+  const both = new Uint8Array(a.length + b.length);
+  both.set(a);
+  both.set(b, a.length);
+  return both;
+}
+
+export class PackedRecords implements RecordSource {
+  private readonly types = new Map<string, Packed>();
+
+  /** The next bytes of the lines of a record type, cut anywhere. */
+  take(recordType: string, bytes: Uint8Array): void {
+    const own = this.types.get(recordType) ?? new Packed();
+    this.types.set(recordType, own);
+    own.take(bytes);
+  }
+
+  count(recordType: string): number {
+    return this.types.get(recordType)?.count ?? 0;
+  }
+
+  /** The `i`th record of a type, in order of id, from 0. */
+  at(recordType: string, i: number): FoundRecord {
+    return this.types.get(recordType)!.at(i);
+  }
+
+  answer(ask: RecordQuery): readonly FoundRecord[] {
+    const own = this.types.get(ask.recordType);
+    if (!own) return [];
+    if (ask.kind === 'record') {
+      const i = own.find(ask.id);
+      return i < 0 ? [] : [own.at(i)];
+    }
+    const [mode, keys]: [MatchMode, readonly string[]] =
+      ask.kind === 'children' ? ['exact', [ask.id]] : [ask.mode, soughtKeys(ask.mode, ask.value)];
+    const index = own.index(ask.field, mode);
+    for (const key of keys) {
+      const found = index.get(key);
+      if (found) return found.map((i) => own.at(i));
+    }
+    return [];
+  }
+}
+
+/** The line of a record. `json`: its data as JSON, without line breaks. */
+export const packedLine = (id: number, json: string): string => `${id}\t${json}\n`;
