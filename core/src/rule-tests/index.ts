@@ -12,6 +12,7 @@ export {
   type RuleCoverage,
 } from './coverage.ts';
 export { casesOf, linesOf } from './family.ts';
+export { familyOfTable } from './table-family.ts';
 export {
   Impact,
   ImpactTally,

@@ -12,7 +12,7 @@ import { through } from './family.ts';
 import { usualValues } from './inputs.ts';
 import { pairwise } from './pairwise.ts';
 import { actedVerdicts, settleTest } from './run.ts';
-import { testMoment, trialsOf, type Trial } from './values.ts';
+import { rowTrialsOf, testMoment, trialsOf, type Trial } from './values.ts';
 
 /** What a suggestion is about. */
 export const suggestionKinds = {
@@ -185,6 +185,7 @@ export function suggestFor(
   const suggester = new Suggester(r, type, program, options, holdingRecord(r, type, trials));
   borrowBase(suggester, known);
   valueTests(suggester, trials);
+  rowTests(suggester);
   const { base } = suggester;
   const keyOf = (slot: number): string => type.slots[slot]!.field.key;
   if (r.rule.moments.includes('updating')) {
@@ -237,6 +238,17 @@ function valueTests(suggester: Suggester, trials: ReadonlyMap<number, readonly T
       else if (moments.includes('updating'))
         suggester.add(kind, `${name} ${why}`, without(base.record, key), { [key]: value }, { about: key });
     }
+  }
+}
+
+/** Each row of a table that several fields ask, among its own values. */
+function rowTests(suggester: Suggester): void {
+  const { r, type, base, program } = suggester;
+  if (!r.rule.moments.includes('creating')) return;
+  for (const { slot, others, value, why, boundary } of rowTrialsOf(r, type, program)) {
+    const { key, name } = type.slots[slot]!.field;
+    const sent = { ...base.record, ...others, [key]: value };
+    suggester.add(boundary ? 'boundary' : 'value', `${name} ${why}`, null, sent, { about: key });
   }
 }
 
@@ -364,7 +376,11 @@ function truthOn(
 }
 
 /** A record on which the condition holds, with a value for each field that the rule reads, as far as one is found. */
-function holdingRecord(r: CompiledRule, type: TypeProgram, trials: ReadonlyMap<number, readonly Trial[]>): RecordData {
+export function holdingRecord(
+  r: CompiledRule,
+  type: TypeProgram,
+  trials: ReadonlyMap<number, readonly Trial[]>,
+): RecordData {
   const filled: Record<string, Stored> = {};
   for (const [slot, list] of trials) {
     const value = list.find((t) => t.value !== null && t.value !== false)?.value;

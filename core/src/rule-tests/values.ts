@@ -6,9 +6,10 @@ import { fieldTypeOf } from '../language/field-types/index.ts';
 import { createFormula, type Formula } from '../language/expression/formula.ts';
 import type { Scope } from '../language/expression/scope.ts';
 import type { OutcomeStructure } from '../compile/rule-kinds/outcome-structure.ts';
-import type { Field, Stored } from '../document/document.ts';
+import type { Field, RecordData, Stored } from '../document/document.ts';
 import { dayNumber, FeelDate } from '../values/calendar.ts';
 import { Decimal, add, normalize } from '../values/number.ts';
+import type { FeelRange } from '../values/value.ts';
 
 /** Table rows beyond this are not each tried. */
 const mostRows = 500;
@@ -175,13 +176,68 @@ function rowTrials(
           slot,
           cell.values.map((v) => ({ value: v as Stored, why: `row of ${String(v)}` })),
         );
-      if (cell.kind === 'range')
-        for (const end of [cell.range.low, cell.range.high])
-          if (typeof end === 'number') put(slot, around(end, type.slots[slot]!.field));
+      if (cell.kind === 'range') put(slot, endsOf(cell.range, type.slots[slot]!.field));
     }
     const { field } = type.slots[slot]!;
     if (fieldTypeOf(field).free) put(slot, [{ value: 'no such value', why: 'an unknown key' }]);
   }
+}
+
+/** Around both ends of a range, as far as they are numbers. */
+function endsOf({ low, high, lowIncluded, highIncluded }: FeelRange, field: Field): Trial[] {
+  return [
+    ...(typeof low === 'number' ? around(low, field, !lowIncluded) : []),
+    ...(typeof high === 'number' ? around(high, field, highIncluded) : []),
+  ];
+}
+
+function isWithin({ low, high, lowIncluded, highIncluded }: FeelRange, value: Stored): boolean {
+  if (typeof value !== 'number') return false;
+  const isAbove = typeof low !== 'number' || value > low || (lowIncluded && value === low);
+  return isAbove && (typeof high !== 'number' || value < high || (highIncluded && value === high));
+}
+
+/** A field's value that a row is tried with, among those of its other fields. */
+export interface RowTrial extends Trial {
+  readonly slot: number;
+  /** A value that the row takes, for each of its fields: by key. */
+  readonly others: RecordData;
+}
+
+/**
+ * The rows of a table that is asked with several fields, each with values of its own: what is tried around the ends of
+ * one row says nothing of a row for other values of the other fields.
+ */
+export function rowTrialsOf(r: CompiledRule, type: TypeProgram, program: Program): readonly RowTrial[] {
+  const { table: asked } = r.structure;
+  const table = asked && program.tables.get(asked.key);
+  const slots = table?.keyColumns.map(({ column }) => slotNamed(asked!.keys[column.key], type)) ?? [];
+  if (!table || slots.filter((s) => s !== undefined).length < 2) return [];
+  return table.compiled.slice(0, mostRows).flatMap((row, n) => {
+    const own = row.keys.flatMap((cell, i): { slot: number; taken: Stored; trials: readonly Trial[] }[] => {
+      const slot = slots[i];
+      if (slot === undefined) return [];
+      const { field, type: fieldType } = type.slots[slot]!;
+      if (cell.kind === 'blank') return [{ slot, taken: null, trials: [{ value: null, why: 'blank' }] }];
+      if (cell.kind === 'values') {
+        const list = cell.values.flatMap((v): Stored[] => {
+          const coerced = fieldType.coerce(v, field);
+          return 'value' in coerced ? [coerced.value] : [];
+        });
+        return list.length === 0
+          ? []
+          : [{ slot, taken: list[0]!, trials: list.map((value) => ({ value, why: `row of ${String(value)}` })) }];
+      }
+      if (cell.kind !== 'range') return [];
+      const trials = endsOf(cell.range, field);
+      const inside = trials.find((t) => isWithin(cell.range, t.value));
+      return inside ? [{ slot, taken: inside.value, trials }] : [];
+    });
+    const others = Object.fromEntries(own.map(({ slot, taken }) => [type.slots[slot]!.field.key, taken]));
+    return own.flatMap(({ slot, trials }) =>
+      trials.map((t): RowTrial => ({ ...t, slot, others, why: `${t.why}, row ${n + 1}` })),
+    );
+  });
 }
 
 export function slotNamed(formula: string | undefined, type: TypeProgram): number | undefined {

@@ -300,7 +300,12 @@ function structure(outcome: unknown): OutcomeStructure {
         replaces: true,
         blanks,
         ...sends,
-        table: { key: source.table, keys: source.keys, columns: outputs.map((o) => o.value) },
+        table: {
+          key: source.table,
+          keys: source.keys,
+          columns: outputs.map((o) => o.value),
+          targets: onto === '' ? outputs.map((o) => o.target) : [],
+        },
       };
     case 'match':
       return {

@@ -29,8 +29,9 @@ export interface OutcomeStructure {
     readonly key: string;
     /** The formula for each key column. */
     readonly keys: Readonly<Record<string, string>>;
-    /** Keys of the output columns that it takes. */
+    /** Keys of the output columns that it takes, and of the fields of the same record that each goes to. */
     readonly columns: readonly string[];
+    readonly targets: readonly string[];
   };
   readonly match?: {
     readonly recordType: string;

@@ -59,5 +59,5 @@ export async function stopLiveRun(): Promise<void> {
 
 export async function behindLiveRun(type: string, of: Behind, most: number): Promise<RecordsBehind> {
   const asked = new URLSearchParams({ type, most: String(most), ...of });
-  return (await (await answerOf(fetch(`${address}/records?${asked.toString()}`))).json()) as RecordsBehind;
+  return (await (await answerOf(fetch(`${address}/behind?${asked.toString()}`))).json()) as RecordsBehind;
 }
