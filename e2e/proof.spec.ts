@@ -59,6 +59,35 @@ test('tests are proposed with what they add; one is confirmed, one refused; the 
   await expect(bench.getByLabel('Planted hectares', { exact: true })).not.toHaveValue('');
 });
 
+test('a table is made a family of its rows in one act; a test says what stands beside it and what is expected there', async ({
+  as,
+}) => {
+  const page = await as('author');
+  await page.goto('/tests/customer/region-from-country');
+  await page.getByRole('button', { name: /^from its table, \d+ rows$/ }).click();
+  await expect(page.getByRole('heading', { name: /each row of Country table$/ })).toBeVisible();
+  await expect(page.getByText(/of \d+ cases fail/)).toBeVisible();
+
+  await page.goto('/tests/deal/deal-title');
+  await page.getByRole('list', { name: 'Tests, one by one' }).getByRole('link').first().click();
+  await page.getByRole('button', { name: 'change it' }).click();
+  await page.getByLabel('A record beside it', { exact: true }).selectOption({ label: 'Contact' });
+  const contact = page.getByRole('region', { name: 'Contact contact-1' });
+  await contact
+    .getByLabel('A field more of what is of contact-1', { exact: true })
+    .selectOption({ label: 'First name' });
+  await contact.getByLabel('First name', { exact: true }).fill('Ada Fen');
+  await contact.getByLabel('First name', { exact: true }).press('Tab');
+  await page.getByLabel('What is expected of a field more', { exact: true }).selectOption({ label: 'Margin' });
+  await page.getByLabel('Margin, required', { exact: true }).selectOption({ label: 'may stay blank' });
+  await page.getByLabel('What is written on the records beside it', { exact: true }).check();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'done' }).click();
+  await expect(page.getByText(/Then .*Margin may stay blank, no other record is written/)).toBeVisible();
+  await expect(page.getByRole('listitem').filter({ hasText: 'First name Ada Fen' })).toBeVisible();
+  await expect(page.getByText('It holds.')).toBeVisible();
+});
+
 test('a claim is broken by a record that the bench shows, or is sure', async ({ as }) => {
   const page = await as('author');
   await page.goto(ofRule);

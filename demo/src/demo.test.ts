@@ -1,7 +1,15 @@
 import { findingsOf } from '@rigid-rule/core/analysis';
 import { compileProgram } from '@rigid-rule/core/compile';
 import { fieldTypeOf } from '@rigid-rule/core/language';
-import { checkClaims, coverageOf, runTests, strengthOf, familyOfTable, linesOf, runTest } from '@rigid-rule/core/rule-tests';
+import {
+  checkClaims,
+  coverageOf,
+  runTests,
+  strengthOf,
+  familyOfTable,
+  linesOf,
+  runTest,
+} from '@rigid-rule/core/rule-tests';
 import { createPatterns } from '@rigid-rule/core/host/patterns';
 import { phoneNumber } from '@rigid-rule/core/host/phone-numbers';
 import { zoneOffset } from '@rigid-rule/core/host/zones';

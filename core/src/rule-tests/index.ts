@@ -37,6 +37,8 @@ export {
   runTest,
   runTests,
   settleTest,
+  stateText,
+  stateWords,
   testedId,
   type TestResult,
 } from './run.ts';

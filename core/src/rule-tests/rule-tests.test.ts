@@ -38,15 +38,30 @@ describe('a test', () => {
     [
       'says which rule did not run',
       tried(9, 'micro', { expect: { ran: ['nobody'] } }),
-      ['The rule nobody did not run: not there.'],
+      ['“nobody” did not act: not there.'],
     ],
-    ['says which rule ran', tried(9, 'micro', { expect: { didNotRun: ['size-class'] } }), ['The rule size-class ran.']],
+    [
+      'says which rule ran',
+      tried(9, 'micro', { expect: { didNotRun: ['size-class'] } }),
+      ['“Size class, set from employee count” acted.'],
+    ],
     [
       'checks messages whole',
       tried(9, null, { sent: { count: 9 }, expect: { messages: [] } }),
-      ['messages: Name has to be filled in., not none.'],
+      ['It says: “Name has to be filled in.”; expected: nothing.'],
     ],
     ['checks states', tried(9, null, { expect: { states: { class: { locked: true }, kind: { locked: false } } } }), []],
+    [
+      'says what a field is like, and what is expected',
+      tried(9, null, {
+        expect: { states: { class: { locked: false }, kind: { required: true, allowed: ['orchard'] } } },
+      }),
+      [
+        'Size class is locked; expected: is not locked.',
+        'Kind may stay blank; expected: has to be filled in.',
+        'Kind takes any option; expected: takes only Orchard.',
+      ],
+    ],
     ['checks the verdict', tried(9, null, { expect: { verdict: 'stopped' } }), ['The write is saved, not stopped.']],
     ['wants a record type', tried(9, null, { recordType: 'ship' }), ['There is no record type ship.']],
   ])('%s', (_, test, failures) => {

@@ -8,7 +8,7 @@ import { RecordsSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { allLines } from './family.ts';
-import type { AcceptedStep, Expectation, RelatedExpectation, RuleTest, Stored } from '../document/document.ts';
+import type { AcceptedStep, Expectation, Field, RelatedExpectation, RuleTest, Stored } from '../document/document.ts';
 
 export interface TestResult {
   /** The case that was run: for a test without a family the test itself. */
@@ -66,9 +66,9 @@ export const actedVerdicts: ReadonlySet<string> = new Set(['ran', 'no effect', '
 function compare(s: Settlement, { expect }: RuleTest, type: TypeProgram): string[] {
   return [
     ...valueFailures(s, expect, type),
-    ...stateFailures(s, expect),
+    ...stateFailures(s, expect, type),
     ...listFailures(s, expect),
-    ...ruleFailures(s, expect),
+    ...ruleFailures(s, expect, type),
     ...(expect.verdict === undefined || expect.verdict === s.verdict
       ? []
       : [`The write is ${s.verdict}, not ${expect.verdict}.`]),
@@ -87,37 +87,56 @@ function valueFailures(s: Settlement, expect: Expectation, type: TypeProgram): s
   });
 }
 
-function stateFailures(s: Settlement, expect: Expectation): string[] {
+/** What a field is like where a state holds, and where it does not. */
+export const stateWords: Readonly<Record<string, readonly [string, string]>> = {
+  required: ['has to be filled in', 'may stay blank'],
+  locked: ['is locked', 'is not locked'],
+  hidden: ['is hidden', 'is on show'],
+};
+
+/** `has to be filled in`, `takes only Large, Medium`. */
+export function stateText(what: string, value: unknown, field: Field | undefined): string {
+  if (what !== 'allowed') return stateWords[what]?.[value ? 0 : 1] ?? `${what} ${canonicalJson(value)}`;
+  if (!Array.isArray(value)) return 'takes any option';
+  const names = value.map((key) => field?.options?.find((o) => o.key === key)?.name ?? String(key));
+  return `takes only ${names.join(', ') || 'nothing'}`;
+}
+
+function stateFailures(s: Settlement, expect: Expectation, type: TypeProgram): string[] {
   return Object.entries(expect.states ?? {}).flatMap(([key, wanted]) => {
+    const field = type.slots[type.slotOf.get(key) ?? -1]?.field;
     const state = (s.states[key] ?? {}) as Readonly<Record<string, unknown>>;
     return Object.entries(wanted).flatMap(([what, value]) => {
       const given = what === 'allowed' ? (state[what] ?? null) : state[what] !== undefined;
       const same = canonicalJson(given) === canonicalJson(value);
-      return same ? [] : [`${key} ${what}: ${canonicalJson(given)}, not ${canonicalJson(value)}.`];
+      if (same) return [];
+      return [`${field?.name ?? key} ${stateText(what, given, field)}; expected: ${stateText(what, value, field)}.`];
     });
   });
 }
 
 function listFailures(s: Settlement, expect: Expectation): string[] {
   const lists = [
-    ['messages', s.messages.map((m) => m.text), expect.messages],
-    ['notified', s.notifications.map((n) => n.to), expect.notified],
-    ['other records', s.writes.map(relatedText), expect.related?.map(asWrite).map(relatedText)],
+    ['It says', s.messages.map((m) => m.text), expect.messages],
+    ['Told are', s.notifications.map((n) => n.to), expect.notified],
+    ['Written on other records', s.writes.map(relatedText), expect.related?.map(asWrite).map(relatedText)],
   ] as const;
   return lists.flatMap(([what, given, wanted]) => {
     if (!wanted || canonicalJson([...given].sort()) === canonicalJson([...wanted].sort())) return [];
-    return [`${what}: ${given.join('; ') || 'none'}, not ${wanted.join('; ') || 'none'}.`];
+    const all = (list: readonly string[]): string => list.map((t) => `“${t}”`).join(', ') || 'nothing';
+    return [`${what}: ${all(given)}; expected: ${all(wanted)}.`];
   });
 }
 
-function ruleFailures(s: Settlement, expect: Expectation): string[] {
+function ruleFailures(s: Settlement, expect: Expectation, type: TypeProgram): string[] {
+  const nameOf = (key: string): string => `“${type.rules.find((r) => r.rule.key === key)?.rule.name ?? key}”`;
   const verdicts = new Map(s.trace.map((t) => [t.rule, t.verdict]));
   const acted = (rule: string): boolean => actedVerdicts.has(verdicts.get(rule) ?? '');
   return [
     ...(expect.ran ?? [])
       .filter((rule) => !acted(rule))
-      .map((rule) => `The rule ${rule} did not run: ${verdicts.get(rule) ?? 'not there'}.`),
-    ...(expect.didNotRun ?? []).filter(acted).map((rule) => `The rule ${rule} ran.`),
+      .map((rule) => `${nameOf(rule)} did not act: ${verdicts.get(rule) ?? 'not there'}.`),
+    ...(expect.didNotRun ?? []).filter(acted).map((rule) => `${nameOf(rule)} acted.`),
   ];
 }
 

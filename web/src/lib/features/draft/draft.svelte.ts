@@ -225,8 +225,8 @@ export class Draft {
     if (operations.length > 0) this.editAll([{ ref, operations }], label, group);
   }
 
-  create(ref: PartRef, body: object, label: string): void {
-    this.editAll([{ ref, operations: [creating(body)], position: this.lastPosition(ref.kind) }], label);
+  create(ref: PartRef, body: object, label: string, group?: string): void {
+    this.editAll([{ ref, operations: [creating(body)], position: this.lastPosition(ref.kind) }], label, group);
   }
 
   remove(refs: readonly PartRef[], label: string): void {

@@ -2,7 +2,8 @@
 import type { Field, RuleTest, Stored } from '@rigid-rule/core/document';
 import type { Rulebook, RecordType } from '@rigid-rule/core/document';
 import { entryPointsOf } from '@rigid-rule/core/compile';
-import { fieldTypeOf } from '@rigid-rule/core/language';
+import { fieldTypeOf, recordTitle } from '@rigid-rule/core/language';
+import { stateText, testedId } from '@rigid-rule/core/rule-tests';
 
 export interface TestSentences {
   /** `A customer with Employee count 48, through the short form: Employee count becomes 50.` */
@@ -24,10 +25,19 @@ export function testSentences(
   const value = (key: string, v: unknown): string => {
     const own = field(key);
     if (v === null || v === undefined || v === '') return 'blank';
+    if (own?.recordType !== undefined) return titleOf(own.recordType, v, test, rulebook);
     const coerced = own && fieldTypeOf(own).coerce(v, own);
     return own && coerced && 'value' in coerced ? shown(own, coerced.value) || 'blank' : JSON.stringify(v);
   };
-  return { act: actOf(test, type, name, value), then: expectations(test, rulebook, name, value) };
+  return { act: actOf(test, type, name, value), then: expectations(test, rulebook, field, name, value) };
+}
+
+/** A linked record by its title, where it stands beside the test. */
+function titleOf(of: string, key: unknown, test: RuleTest, rulebook: Rulebook): string {
+  if (key === testedId) return 'the record under test';
+  const record = test.related?.find((r) => r.recordType === of && r.key === key);
+  const type = rulebook.recordTypes.find((t) => t.key === of);
+  return (record && type && recordTitle(type, record.data)) || String(key);
 }
 
 function actOf(
@@ -60,26 +70,16 @@ function actOf(
 function expectations(
   { expect, family }: RuleTest,
   rulebook: Rulebook,
+  field: (key: string) => Field | undefined,
   name: (key: string) => string,
   value: (key: string, v: unknown) => string,
 ): string[] {
   const ruleName = (key: string): string => `“${rulebook.rules.find((r) => r.key === key)?.name ?? key}”`;
-  const stateWords: Readonly<Record<string, readonly [string, string]>> = {
-    required: ['has to be filled in', 'may stay blank'],
-    locked: ['is locked', 'is not locked'],
-    hidden: ['is hidden', 'is on show'],
-  };
   return [
     ...(family?.cases ? [`${family.cases.expected.map(name).join(' and ')} as listed`] : []),
     ...Object.entries(expect.fields ?? {}).map(([k, v]) => `${name(k)} is ${value(k, v)}`),
     ...Object.entries(expect.states ?? {}).flatMap(([k, states]) =>
-      Object.entries(states).map(([what, v]) => {
-        if (what === 'allowed') {
-          const list = Array.isArray(v) ? v.map((o) => value(k, o)).join(', ') : undefined;
-          return list === undefined ? `${name(k)} takes any option` : `${name(k)} takes only ${list || 'nothing'}`;
-        }
-        return `${name(k)} ${stateWords[what]?.[v ? 0 : 1] ?? what}`;
-      }),
+      Object.entries(states).map(([what, v]) => `${name(k)} ${stateText(what, v, field(k))}`),
     ),
     ...(expect.messages
       ? expect.messages.length === 0

@@ -13,8 +13,13 @@
     data: Readonly<Record<string, Stored>>;
     set: (key: string, value: unknown) => void;
     remove: (key: string) => void;
+    /** Of what is stored: fields that a person set, and how one comes to be held or not. */
+    held?: readonly string[];
+    hold?: (key: string, held: boolean) => void;
+    /** Records of the test that a link to a type may name. */
+    linkable?: (type: string) => readonly { readonly value: string; readonly name: string }[];
   }
-  const { label, type, data, set, remove }: Props = $props();
+  const { label, type, data, set, remove, held = [], hold, linkable = () => [] }: Props = $props();
   const { users } = useDraft();
   const keys = $derived(Object.keys(data));
   const free = $derived(type.fields.filter((f) => !keys.includes(f.key)));
@@ -25,7 +30,7 @@
   <ul>
     {#each keys as key (key)}
       {@const field = type.fields.find((f) => f.key === key)}
-      <li class="grid grid-cols-[150px_minmax(0,1fr)_24px] items-baseline gap-x-2 py-px">
+      <li class="grid grid-cols-[150px_minmax(0,240px)_auto_24px] justify-start items-baseline gap-x-2 py-px">
         <label class="truncate" for="{label}-{key}">{field?.name ?? key}</label>
         {#if field && !linkedType(field)}
           <FieldInput
@@ -35,16 +40,32 @@
             {titles}
             users={[...users]}
             commit={(v) => set(key, v)}
-            class="max-w-[240px]"
           />
+        {:else if field && linkable(field.recordType ?? '').length > 0}
+          {@const list = linkable(field.recordType ?? '')}
+          {@const value = shownValue(field, data[key])}
+          <select id="{label}-{key}" class="editable" {value} onchange={(e) => set(key, e.currentTarget.value || null)}>
+            <option value="">blank</option>
+            {#if value && !list.some((l) => l.value === value)}<option {value}>{value}, not beside it</option>{/if}
+            {#each list as l (l.value)}<option value={l.value}>{l.name}</option>{/each}
+          </select>
         {:else if field}
           <input
             id="{label}-{key}"
-            class="editable max-w-[240px]"
+            class="editable"
             value={shownValue(field, data[key])}
             onchange={(e) => set(key, e.currentTarget.value.trim() || null)}
           />
         {:else}<span class="text-stop">no such field</span>{/if}
+        {#if hold}<label class="flex items-center gap-1.5 text-small text-soft"
+            ><input
+              type="checkbox"
+              class="check"
+              aria-label="{field?.name ?? key} is held"
+              checked={held.includes(key)}
+              onchange={(e) => hold(key, e.currentTarget.checked)}
+            />held</label
+          >{:else}<span></span>{/if}
         <button
           type="button"
           class="grid size-6 cursor-pointer place-items-center text-faint hover:text-stop"
@@ -55,7 +76,7 @@
     {/each}
   </ul>
   <select
-    class="editable mt-0.5 text-soft"
+    class="editable mt-0.5 min-h-6 text-soft"
     aria-label="A field more of what is {label}"
     value=""
     onchange={(e) => {

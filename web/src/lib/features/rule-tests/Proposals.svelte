@@ -62,12 +62,14 @@
       ...(o.adds.rows > 0 ? [counted(o.adds.rows, 'table row')] : []),
     ].join(', ');
 
-  function keep(o: Offer): string {
+  /** `group`: several are kept as one act. */
+  function keep(o: Offer, group?: string): string {
     if (o.amends !== undefined) {
       draft.edit(
         { kind: 'test', key: o.amends },
         [{ op: 'replace', path: '/expect', value: o.test.expect }],
         'let a test look at more',
+        group,
       );
       return o.amends;
     }
@@ -76,11 +78,15 @@
     draft.create(
       { kind: 'test', key },
       { ...o.test, key, ...(accepted ? { accepted } : {}) },
-      'confirm a proposed test',
+      group === undefined ? 'confirm a proposed test' : 'confirm proposed tests',
+      group,
     );
     return key;
   }
-  const keepAll = (list: readonly Offer[]) => list.forEach(keep);
+  function keepAll(list: readonly Offer[]) {
+    const group = crypto.randomUUID();
+    for (const o of list) keep(o, group);
+  }
   /** Kept as it is and opened: what it should be is said there, and until the rule is mended it fails. */
   const otherwise = (o: Offer) =>
     void goto(`${testsAddress(compiled.rule.recordType, compiled.rule.key, keep(o))}&edit=1`);

@@ -3,7 +3,8 @@
   import { ruleAddress, testsAddress } from '$lib/addresses.ts';
   import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
   import type { RuleTest } from '@rigid-rule/core/document';
-  import { linesOf } from '@rigid-rule/core/rule-tests';
+  import { familyOfTable, linesOf } from '@rigid-rule/core/rule-tests';
+  import { goto } from '$app/navigation';
   import { useDraft } from '../draft/context.ts';
   import CoverageGrid from './CoverageGrid.svelte';
   import FamilyCases from './FamilyCases.svelte';
@@ -67,14 +68,30 @@
   const pinned = $derived(pinsOf(tests));
   const proposed = $derived(pinsOf(proposals).pins);
   let pasting = $state(false);
+  /** A case for each row of the rule's table, where no test has them yet. */
+  const ofTable = $derived.by(() => {
+    const family = draft.editable ? familyOfTable(compiled, program, draft.program) : undefined;
+    return family && tests.every((t) => t.name !== family.name) ? family : undefined;
+  });
+  function keepTable() {
+    if (!ofTable) return;
+    const key = draft.freeKey('test', ofTable.name);
+    draft.create({ kind: 'test', key }, { ...ofTable, key }, 'make cases of the rows of a table');
+    void goto(testsAddress(rule.recordType, rule.key, key));
+  }
 </script>
 
 <div class="flex items-baseline justify-between gap-4">
   <h1><a class="hover:text-brass" href={ruleAddress(rule.recordType, rule.key)}>{rule.name}</a></h1>
   {#if draft.editable}
-    <button type="button" class="word shrink-0" aria-expanded={pasting} onclick={() => (pasting = !pasting)}
-      >from a list …</button
-    >
+    <span class="flex shrink-0 gap-4">
+      {#if ofTable}<button type="button" class="word" onclick={keepTable}
+          >from its table, {counted(ofTable.family?.cases?.rows.length ?? 0, 'row')}</button
+        >{/if}
+      <button type="button" class="word" aria-expanded={pasting} onclick={() => (pasting = !pasting)}
+        >from a list …</button
+      >
+    </span>
   {/if}
 </div>
 <p class="text-soft">

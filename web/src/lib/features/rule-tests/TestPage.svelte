@@ -3,16 +3,15 @@
   import { testsAddress, testsOfType } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { pointer, type Rule, type RuleTest, type Stored } from '@rigid-rule/core/document';
-  import { entryPointsOf, type TypeProgram } from '@rigid-rule/core/compile';
+  import type { Rule, RuleTest } from '@rigid-rule/core/document';
+  import type { TypeProgram } from '@rigid-rule/core/compile';
   import { acceptedSteps, idleVerdicts, settleTest } from '@rigid-rule/core/rule-tests';
-  import { shownInstant, typedInstant } from '$lib/instants.ts';
+  import { shownInstant } from '$lib/instants.ts';
   import { organisation, ownForm } from '$lib/organisation.svelte.ts';
   import { untrack } from 'svelte';
   import { useDraft } from '../draft/context.ts';
-  import CasesEditor from './CasesEditor.svelte';
   import FamilyCases from './FamilyCases.svelte';
-  import FieldValues from './FieldValues.svelte';
+  import TestEditor from './TestEditor.svelte';
   import { handover } from '../proof/handover.ts';
   import { counted, caseCount } from '../proof/of-rule.ts';
   import { testSentences } from '../proof/sentences.ts';
@@ -23,33 +22,15 @@
     rule: Rule | undefined;
   }
   const { test, program, rule }: Props = $props();
-  const { draft, users } = useDraft();
+  const { draft } = useDraft();
 
   const ref = $derived({ kind: 'test', key: test.key } as const);
   const lines = $derived(draft.testLines.filter((l) => l.of === test.key));
   const failing = $derived(lines.filter((l) => l.failures.length > 0));
   const words = $derived(testSentences(test, draft.rulebook));
   const type = $derived(program.recordType);
-  const ways = $derived(entryPointsOf(type));
   let editing = $state(untrack(() => page.url.searchParams.get('edit') === '1' && draft.editable));
 
-  const set = (path: string, value: unknown, label = 'change a test') =>
-    draft.edit(ref, [{ op: 'add', path, value }], label, `test ${test.key}${path}`);
-  const drop = (path: string) => draft.edit(ref, [{ op: 'remove', path }], 'change a test');
-
-  function setValue(at: '/sent' | '/before/data' | '/expect/fields', key: string, value: unknown) {
-    if (at === '/expect/fields' && !test.expect.fields) set('/expect/fields', { [key]: value });
-    else set(at + pointer(key), value);
-    if (at === '/sent' && test.typed && !test.typed.includes(key)) set('/typed', [...test.typed, key]);
-  }
-  function removeValue(at: '/sent' | '/before/data' | '/expect/fields', key: string) {
-    drop(at + pointer(key));
-    if (at === '/sent' && test.typed?.includes(key))
-      set(
-        '/typed',
-        test.typed.filter((k) => k !== key),
-      );
-  }
   /** A family's first failing case, or the test itself, where it can be looked at closely. */
   const onBench = $derived.by(() => {
     const { family: _, ...own } = test;
@@ -85,15 +66,15 @@
     draft.remove([ref], 'remove a test');
     void goto(rule ? testsAddress(type.key, rule.key) : testsOfType(type.key));
   }
+  function rename(name: string) {
+    if (name)
+      draft.edit(ref, [{ op: 'replace', path: '/name', value: name }], 'rename a test', `test ${test.key}/name`);
+  }
   function copy() {
     const key = draft.freeKey('test', test.name);
     draft.create({ kind: 'test', key }, { ...test, key, name: `${test.name}, again` }, 'copy a test');
     if (rule) void goto(`${testsAddress(type.key, rule.key, key)}&edit=1`);
   }
-  const setNow = (text: string) => {
-    const instant = typedInstant(text, organisation.zone, ownForm());
-    if (!Number.isNaN(Date.parse(instant))) set('/now', instant);
-  };
   const ruleName = (key: string) => draft.rulebook.rules.find((r) => r.key === key)?.name ?? key;
   /** What each rule did when the test was accepted, beside what it does now. */
   const steps = $derived.by(() => {
@@ -140,7 +121,7 @@
     class="editable mt-2 w-full text-[20px] leading-[26px] font-[650]"
     aria-label="Name of the test"
     value={test.name}
-    onchange={(e) => e.currentTarget.value.trim() && set('/name', e.currentTarget.value.trim(), 'rename a test')}
+    onchange={(e) => rename(e.currentTarget.value.trim())}
   />
 {:else}<h1 class="mt-2">{test.name}</h1>{/if}
 
@@ -176,187 +157,9 @@
   </ul>
 {/if}
 
-{#if editing}
-  <div class="mt-4 grid grid-cols-[140px_minmax(0,1fr)] gap-x-4 gap-y-2">
-    <span class="text-soft">Through</span>
-    <select
-      class="editable justify-self-start"
-      aria-label="Entry point"
-      value={test.entryPoint}
-      onchange={(e) => set('/entryPoint', e.currentTarget.value)}
-    >
-      {#each ways as w (w.key)}<option value={w.key}>{w.name}</option>{/each}
-    </select>
-    <span class="text-soft">And through each of</span>
-    <span class="flex flex-wrap gap-x-4">
-      {#each ways as w (w.key)}
-        {@const on = test.family?.entryPoints?.includes(w.key) ?? false}
-        <label class="flex min-h-6 items-center gap-1.5"
-          ><input
-            type="checkbox"
-            class="check"
-            checked={on}
-            onchange={() => {
-              const { entryPoints = [], ...others } = test.family ?? {};
-              const next = on ? entryPoints.filter((k) => k !== w.key) : [...entryPoints, w.key];
-              const family = { ...others, ...(next.length > 0 ? { entryPoints: next } : {}) };
-              if (Object.keys(family).length > 0) set('/family', family);
-              else if (test.family) drop('/family');
-            }}
-          />{w.name}</label
-        >
-      {/each}
-    </span>
-    <span class="text-soft">When</span>
-    <select
-      class="editable justify-self-start"
-      aria-label="Moment"
-      value={test.moment}
-      onchange={(e) => set('/moment', e.currentTarget.value)}
-    >
-      {#each ['opening', 'editing', 'creating', 'updating', 'on request'] as m (m)}<option>{m}</option>{/each}
-    </select>
-    <span class="text-soft">Clock</span>
-    <input
-      class="editable w-52"
-      aria-label="Clock"
-      value={shownInstant(test.now, organisation.zone, ownForm())}
-      onchange={(e) => setNow(e.currentTarget.value)}
-    />
-    <span class="text-soft">Who writes</span>
-    <select
-      class="editable justify-self-start"
-      aria-label="Who writes"
-      value={test.user?.email ?? ''}
-      onchange={(e) => {
-        const user = users.find((u) => u.email === e.currentTarget.value);
-        if (user) set('/user', { name: user.name, email: user.email, role: 'record keeper' });
-        else if (test.user) drop('/user');
-      }}
-    >
-      <option value="">nobody in particular</option>
-      {#if test.user && !users.some((u) => u.email === test.user?.email)}<option value={test.user.email}
-          >{test.user.name}</option
-        >{/if}
-      {#each users as u (u.email)}<option value={u.email}>{u.name}</option>{/each}
-    </select>
-    <span class="text-soft">Record before</span>
-    <div>
-      <label class="flex min-h-6 items-center gap-1.5"
-        ><input
-          type="checkbox"
-          class="check"
-          checked={test.before === null}
-          onchange={(e) => set('/before', e.currentTarget.checked ? null : { data: {} })}
-        />none, it is new</label
-      >
-      {#if test.before}
-        <FieldValues
-          label="stored"
-          {type}
-          data={test.before.data}
-          set={(k, v) => setValue('/before/data', k, v)}
-          remove={(k) => removeValue('/before/data', k)}
-        />
-      {/if}
-    </div>
-    <span class="text-soft">What is sent</span>
-    <FieldValues
-      label="sent"
-      {type}
-      data={test.sent as Readonly<Record<string, Stored>>}
-      set={(k, v) => setValue('/sent', k, v)}
-      remove={(k) => removeValue('/sent', k)}
-    />
-    <span class="text-soft">What must come out</span>
-    <div>
-      <FieldValues
-        label="expected"
-        {type}
-        data={test.expect.fields ?? {}}
-        set={(k, v) => setValue('/expect/fields', k, v)}
-        remove={(k) => removeValue('/expect/fields', k)}
-      />
-      <span class="mt-1 flex flex-wrap items-baseline gap-x-4">
-        <span
-          >and it is
-          <select
-            class="editable"
-            aria-label="Verdict"
-            value={test.expect.verdict ?? ''}
-            onchange={(e) =>
-              e.currentTarget.value ? set('/expect/verdict', e.currentTarget.value) : drop('/expect/verdict')}
-          >
-            <option value="">saved or not</option>
-            <option>saved</option>
-            <option>stopped</option>
-            <option>does not settle</option>
-          </select></span
-        >
-        {#if rule}
-          <span
-            >and {rule.name}
-            <select
-              class="editable"
-              aria-label="Whether the rule acts"
-              value={test.expect.ran?.includes(rule.key)
-                ? 'acts'
-                : test.expect.didNotRun?.includes(rule.key)
-                  ? 'stays out'
-                  : ''}
-              onchange={(e) => {
-                const others = (list: readonly string[] | undefined) => (list ?? []).filter((k) => k !== rule.key);
-                const v = e.currentTarget.value;
-                set('/expect', {
-                  ...test.expect,
-                  ran: [...others(test.expect.ran), ...(v === 'acts' ? [rule.key] : [])],
-                  didNotRun: [...others(test.expect.didNotRun), ...(v === 'stays out' ? [rule.key] : [])],
-                });
-              }}
-            >
-              <option value="">acts or not</option>
-              <option>acts</option>
-              <option>stays out</option>
-            </select></span
-          >
-        {/if}
-      </span>
-      {#each [{ key: 'messages', name: 'It says, line by line' }, { key: 'notified', name: 'Who is told, line by line' }] as const as { key, name: title } (key)}
-        <label class="mt-1.5 block">
-          <span class="flex min-h-6 items-center gap-1.5 text-soft"
-            ><input
-              type="checkbox"
-              class="check"
-              aria-label={title}
-              checked={test.expect[key] !== undefined}
-              onchange={(e) => (e.currentTarget.checked ? set(`/expect/${key}`, []) : drop(`/expect/${key}`))}
-            />{title}</span
-          >
-          {#if test.expect[key]}
-            <textarea
-              class="box mt-1 w-full"
-              rows={Math.max(1, test.expect[key].length)}
-              aria-label="{title}: the lines"
-              placeholder="nothing"
-              value={test.expect[key].join('\n')}
-              onchange={(e) =>
-                set(
-                  `/expect/${key}`,
-                  e.currentTarget.value
-                    .split('\n')
-                    .map((l) => l.trim())
-                    .filter((l) => l !== ''),
-                )}></textarea>
-          {/if}
-        </label>
-      {/each}
-    </div>
-    <span class="text-soft">Cases</span>
-    <CasesEditor {test} {program} {set} {drop} />
-  </div>
-{/if}
+{#if editing}<TestEditor {test} {program} {rule} />{/if}
 
-{#if (test.related ?? []).length > 0 || test.origin}
+{#if !editing && ((test.related ?? []).length > 0 || test.origin)}
   <h2 class="label mt-6">Beside it</h2>
   <ul>
     {#each test.related ?? [] as r (`${r.recordType} ${r.key}`)}
