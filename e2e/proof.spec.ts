@@ -136,6 +136,10 @@ test('sample sets: from a file, made up, from live records masked; a viewer make
   await page.goto('/dry-run');
   await page.getByRole('button', { name: 'sample sets …' }).click();
   const sets = page.getByRole('region', { name: 'Sample sets' });
+  const idOf = async (name: string) =>
+    ((await (await page.request.get('/api/sample-sets')).json()) as { sets: { id: number; name: string }[] }).sets.find(
+      (s) => s.name === name,
+    )!.id;
   await sets.locator('#set-file').setInputFiles({
     name: 'holdings.csv',
     mimeType: 'text/csv',
@@ -147,6 +151,24 @@ test('sample sets: from a file, made up, from live records masked; a viewer make
   await expect(
     sets.getByText('2 records are in the set; 1 values that are none of their field were left blank.'),
   ).toBeVisible();
+  // A link is found by the title of what it means, among the records of the same set.
+  await sets.getByLabel('Into', { exact: true }).selectOption({ label: 'holdings' });
+  await sets.getByLabel('Record type', { exact: true }).selectOption({ label: 'Contacts' });
+  await sets.locator('#set-file').setInputFiles({
+    name: 'people.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('Last name,Customer\nLund,Moss\nHolt,Nobody\n'),
+  });
+  await sets.getByRole('button', { name: 'Take them in' }).click();
+  await expect(sets.getByText(/2 records are in the set/)).toBeVisible();
+  const held = async (type: string) =>
+    (
+      (await (await page.request.get(`/api/samples/${type}?set=${await idOf('holdings')}`)).json()) as {
+        samples: { id: number; data: Record<string, string> }[];
+      }
+    ).samples;
+  const moss = (await held('customer')).find((s) => s.data['name'] === 'Moss')!;
+  expect((await held('contact'))[0]!.data).toMatchObject({ last_name: 'Lund', customer: String(moss.id) });
   await sets.getByRole('button', { name: 'made up from fields and rules' }).click();
   await sets.getByLabel('Into', { exact: true }).selectOption({ label: 'a new set' });
   await sets.getByLabel('Name', { exact: true }).fill('Made up');
@@ -159,9 +181,7 @@ test('sample sets: from a file, made up, from live records masked; a viewer make
   await sets.getByRole('button', { name: 'Copy them' }).click();
   await expect(sets.getByText('Live records were copied, masked; the audit log says so.')).toBeVisible();
   await expectAccessible(page);
-  const id = (
-    (await (await page.request.get('/api/sample-sets')).json()) as { sets: { id: number; name: string }[] }
-  ).sets.find((s) => s.name === 'Masked')!.id;
+  const id = await idOf('Masked');
   const live = (await (await page.request.get('/api/records/customer/rows?offset=0&limit=1')).json()) as {
     rows: { data: { name: string } }[];
   };

@@ -36,6 +36,7 @@ test('C1 size class in four bands', async ({ desk }, info) => {
     await findings.getByRole('button', { name: 'let the rule act there too' }).click();
     await expect(d.sheet.getByRole('checkbox', { name: 'API' })).toBeChecked();
   });
+  await d.prove();
 });
 
 test('C2 what a stage sets', async ({ desk }, info) => {
@@ -56,4 +57,5 @@ test('C2 what a stage sets', async ({ desk }, info) => {
   await expect(d.written('amount')).toHaveCount(0);
   await d.try('Stage', 'Proposal');
   await expect(d.bench.locator('[data-written]')).toHaveCount(0);
+  await d.prove();
 });

@@ -26,6 +26,7 @@ test('D1 main contact and credit terms on a blank customer form', async ({ desk 
     await d.try('Credit terms', 'blank');
     await expect(d.written('credit_terms')).toHaveCount(0);
   });
+  await d.prove();
 });
 
 test('D2 carriage terms when the kit is collected', async ({ desk }, info) => {
@@ -45,4 +46,5 @@ test('D2 carriage terms when the kit is collected', async ({ desk }, info) => {
     await expect(d.trace('Carriage terms')).toContainText('it was typed after what woke the rule');
     await expect(d.bench.getByLabel('Carriage terms', { exact: true })).toHaveValue('paid-by-us');
   });
+  await d.prove();
 });

@@ -18,6 +18,7 @@ test('N1 a credit stop is told to each contact', async ({ desk }, info) => {
   await expect(d.trace('Credit stop')).toContainText(/ran|no effect/);
   await d.try('Credit stop', 'no');
   await expect(d.bench.getByText('Would be sent')).toHaveCount(0);
+  await d.prove();
 });
 
 test('N2 what is sent when a deal is commissioned', async ({ desk }, info) => {
@@ -48,4 +49,5 @@ test('N2 what is sent when a deal is commissioned', async ({ desk }, info) => {
     await expect(d.bench.getByText('not triggered')).toBeVisible();
     await expect(d.bench.getByText('Would be sent')).toHaveCount(0);
   });
+  await d.prove();
 });

@@ -89,6 +89,27 @@ export class Desk {
     return this.bench.locator('[data-trace]').filter({ hasText: rule });
   }
 
+  /**
+   * The other half of a job, not part of its effort: the tests that are proposed for the rule on the sheet, the fewest
+   * that bring everything, are confirmed; they notice planted faults, and one fails once the rule goes wrong.
+   */
+  async prove(): Promise<void> {
+    const { page, sheet } = this;
+    await sheet.getByRole('link', { name: /^(no test yet|\d+ tests?)/ }).click();
+    const proposed = page.getByRole('list', { name: 'Proposed tests', exact: true });
+    await expect(proposed).toBeVisible();
+    if ((await proposed.getByRole('listitem').count()) > 1)
+      await page.getByRole('button', { name: /^all \d+ are right$/ }).click();
+    else {
+      await proposed.getByRole('button').first().click();
+      await proposed.getByRole('button', { name: 'yes, that is right' }).click();
+    }
+    await expect(page.getByText(/notice [1-9]\d* of \d+ planted faults/)).toBeVisible();
+    await page.goBack();
+    await sheet.getByRole('switch').uncheck();
+    await expect(sheet.getByRole('link', { name: /^\d+ of \d+ tests? fail/ })).toBeVisible();
+  }
+
   async undoTry(): Promise<void> {
     await this.bench.getByRole('button', { name: 'Undo my try' }).click();
   }

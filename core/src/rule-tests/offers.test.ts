@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
-import type { RuleTest } from '../document/document.ts';
-import { rulebookOf, sizeClass } from '../testing/customers.ts';
+import type { Rule, RuleTest } from '../document/document.ts';
+import { customerType, rulebookOf, sizeClass } from '../testing/customers.ts';
 import { marksOf } from './coverage.ts';
 import { firstOffers, identityOf, offersFor, type Offer } from './offers.ts';
 import { runTest, runTests } from './run.ts';
@@ -15,6 +15,24 @@ const offers = (tests: readonly RuleTest[], refused: ReadonlySet<string> = new S
   const seen = new Set(runTests(program, tests).flatMap((r) => [...marksOf(r.settlement!.trace, r.test.entryPoint)]));
   return offersFor(rule, type, new StrengthMeter(program, tests), seen, refused, tests);
 };
+
+it('a field without edges, such as a phone, is tried with a value of its kind: a rule that waits for its change acts', () => {
+  const called: Rule = {
+    ...sizeClass,
+    key: 'called',
+    name: 'Called',
+    kind: 'derive',
+    condition: 'Phone != null',
+    outcome: { steps: [{ target: 'rank', scratch: '', formula: '1', blank: 'clear' }] },
+  };
+  const phone = { key: 'phone', name: 'Phone', type: 'phone' } as const;
+  const fields = [...customerType.fields, phone];
+  const book = { ...rulebookOf(called), recordTypes: [{ ...customerType, fields }] };
+  const own = compileProgram(book);
+  const customer = own.types.get('customer')!;
+  const found = offersFor(customer.rules[0]!, customer, new StrengthMeter(own, []), new Set());
+  expect(found.some((o) => o.test.sent['phone'] && o.test.expect.ran?.includes('called'))).toBe(true);
+});
 
 describe('offers', () => {
   const all = offers([]);

@@ -103,6 +103,9 @@ export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): 
       edges.map((value) => ({ value, why: edgeText(fieldType.format(value, field)) })),
     );
     put(slot, [{ value: null, why: 'blank' }]);
+    // A phone number has no edges, and must be one all the same for a rule to act on it. A link would name nobody.
+    if (found.get(slot)!.size === 1 && !fieldType.links && !fieldType.users)
+      put(slot, [{ value: fieldType.example as Stored, why: 'a usual one' }]);
   }
   return new Map([...found].map(([slot, trials]) => [slot, [...trials.values()]]));
 }

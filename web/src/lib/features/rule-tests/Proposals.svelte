@@ -132,7 +132,8 @@
 {/snippet}
 
 <h2 class="label mt-6">Proposed</h2>
-{#if failed}<p class="text-stop" role="alert">What could be proposed could not be worked out.</p>
+{#if !compiled.compiles}<p class="text-soft">The rule has a mistake: tests are proposed once it is put right.</p>
+{:else if failed}<p class="text-stop" role="alert">What could be proposed could not be worked out.</p>
 {:else if !offers}<p class="text-soft" role="status">Being worked out …</p>
 {:else if useful.length === 0}<p class="text-soft">Nothing that could be proposed adds to the tests that there are.</p>
 {:else}
