@@ -70,7 +70,36 @@ const addresses = {
   },
 };
 
-const ownRules = { rules: { addresses, registries } };
+/** Members that hold words: two things may have the same, and a page that keys by them falls over when they do. */
+const wordy = new Set([
+  'text',
+  'name',
+  'label',
+  'title',
+  'message',
+  'from',
+  'to',
+  'why',
+  'sentence',
+  'heading',
+  'plural',
+]);
+
+const eachKeys = {
+  meta: {
+    type: 'problem',
+    messages: { words: 'Words may stand twice: key by an identity, or by the index.' },
+    schema: [],
+  },
+  create: (context) => ({
+    SvelteEachBlock({ key }) {
+      if (key?.type === 'MemberExpression' && wordy.has(key.property.name))
+        context.report({ node: key, messageId: 'words' });
+    },
+  }),
+};
+
+const ownRules = { rules: { addresses, eachKeys, registries } };
 
 export default ts.config(
   {
@@ -127,6 +156,7 @@ export default ts.config(
     ignores: ['**/*.test.ts', 'web/src/lib/addresses.ts', 'web/src/lib/server/testing/**'],
     rules: {
       'rigid-rule/addresses': 'error',
+      'rigid-rule/eachKeys': 'error',
     },
     plugins: { 'rigid-rule': ownRules },
   },

@@ -68,5 +68,10 @@ function actingIn(results: readonly TestResult[]): FindingsAnswer['acting'] {
 }
 
 addEventListener('message', ({ data }: MessageEvent<FindingsRequest>) => {
-  void answer(data.id, mirror.take(data.change));
+  answer(data.id, mirror.take(data.change)).catch((e: unknown) => {
+    // Told to the page as an error of this worker: it begins a new one. A rejection would be heard by nobody.
+    setTimeout(() => {
+      throw e;
+    });
+  });
 });

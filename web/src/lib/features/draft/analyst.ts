@@ -7,6 +7,9 @@ export class Analyst {
   private worker: Worker | undefined;
   private feed = new RulebookFeed();
   private asked = 0;
+  private latest: Rulebook | undefined;
+  /** Workers that failed in a row: a third one would fail as well. */
+  private failed = 0;
   private readonly answer: (answer: FindingsAnswer) => void;
 
   constructor(answer: (answer: FindingsAnswer) => void) {
@@ -14,6 +17,7 @@ export class Analyst {
   }
 
   analyse(rulebook: Rulebook): void {
+    this.latest = rulebook;
     this.worker ??= this.startWorker();
     const change = this.feed.change(rulebook);
     this.worker.postMessage({ id: ++this.asked, change } satisfies FindingsRequest);
@@ -22,7 +26,13 @@ export class Analyst {
   private startWorker(): Worker {
     const worker = new Worker(new URL('../../workers/findings.ts', import.meta.url), { type: 'module' });
     worker.addEventListener('message', ({ data }: MessageEvent<FindingsAnswer>) => {
+      this.failed = 0;
       if (data.id === this.asked) this.answer(data);
+    });
+    worker.addEventListener('error', () => {
+      if (worker !== this.worker) return;
+      this.close();
+      if (++this.failed < 2 && this.latest) this.analyse(this.latest);
     });
     return worker;
   }

@@ -74,7 +74,7 @@
     <span>Written by</span><span>{shown.plural.toLowerCase()}</span>
   </p>
   <ul>
-    {#each figures.writers as w (w.text)}
+    {#each figures.writers as w, nth (nth)}
       <li class="flex justify-between gap-2 py-[2px]">
         <span>{w.text}</span><span>{ownWriting(w.records)}</span>
       </li>

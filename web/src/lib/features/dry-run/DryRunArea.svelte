@@ -265,7 +265,7 @@
           <span>On the form</span><span>{shown.plural.toLowerCase()}</span>
         </p>
         <ul>
-          {#each figures.onForm as o (o.text)}
+          {#each figures.onForm as o, nth (nth)}
             <li class="flex justify-between px-4 py-[3px]">
               <span>{o.text}</span><span>{ownWriting(o.records)}</span>
             </li>

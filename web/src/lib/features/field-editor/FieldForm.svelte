@@ -284,7 +284,7 @@
       {:else}<OptionsEditor {draft} {field} typeKey={type.key} {edit} />{/if}
     </SheetRow>
   {/if}
-  {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: [...readers, ...readersElsewhere], none: 'no rule' }] as part (part.label)}
+  {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: [...readers, ...readersElsewhere], none: 'no rule' }] as part, nth (nth)}
     <SheetRow label={part.label}>
       {#each part.rules as r (r.rule.key)}<a class="editable mr-3" href={ruleAddress(r.rule.recordType, r.rule.key)}
           >{r.rule.name}</a

@@ -192,7 +192,7 @@
           )}{node.elsewhere ? `on the ${node.elsewhere.toLowerCase()}` : field ? fieldTypeOf(field).name : ''}{/if}
       </p>
     {/if}
-    {#each listed as part (part.title)}
+    {#each listed as part, nth (nth)}
       <h2 class="label mt-3">{part.title}</h2>
       <ol>
         {#each part.rules as r (r.id)}

@@ -134,7 +134,7 @@
       You typed {shown(overruled)}.
     </p>{/if}
   {#if stop}<p class="said text-stop" id="said-{field.key}">{stop.text}</p>{/if}
-  {#each messages.filter((m) => m.severity === 'warn') as warning (warning.text)}<p class="said text-brass">
+  {#each messages.filter((m) => m.severity === 'warn') as warning, nth (nth)}<p class="said text-brass">
       {warning.text}
     </p>{/each}
   {#if suggestion}

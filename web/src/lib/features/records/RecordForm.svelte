@@ -251,7 +251,7 @@
     <div class="grid grid-cols-2 gap-x-11 max-md:grid-cols-1">
       {#each columns as column, i (i)}
         <div>
-          {#each column as group (group.name)}
+          {#each column as group, nth (nth)}
             {#if group.name}<h2 class="label mt-2.5">{group.name}</h2>{/if}
             {#each group.fields.filter((f) => !form.settlement.states[f.key]?.hidden) as field (field.key)}
               <FormRow

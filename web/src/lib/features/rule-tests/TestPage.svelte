@@ -144,7 +144,7 @@
 {/if}
 {#if !test.family && failing.length > 0}
   <ul class="mt-2 border-l-[3px] border-stop bg-stop-wash px-3 py-1.5">
-    {#each failing[0]!.failures as f (f)}<li>{f}</li>{/each}
+    {#each failing[0]!.failures as f, i (i)}<li>{f}</li>{/each}
     {#if draft.editable}
       {#each different as [key] (key)}
         <li>

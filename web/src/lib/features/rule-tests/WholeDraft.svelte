@@ -52,7 +52,7 @@
 
 <h2 class="mt-5 mb-1 font-[650]">The whole draft</h2>
 <dl>
-  {#each bars as bar (bar.name)}
+  {#each bars as bar, nth (nth)}
     <div class="grid grid-cols-[92px_minmax(0,1fr)_28px] items-center gap-2 py-[3px]">
       <dt class="text-small text-soft">{bar.name}</dt>
       <dd class="contents">

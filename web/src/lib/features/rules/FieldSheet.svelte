@@ -56,7 +56,7 @@
       {#if field.ordered}<span class="quiet ml-2">in this order</span>{/if}
     </SheetRow>
   {/if}
-  {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: readers, none: 'no rule' }] as part (part.label)}
+  {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: readers, none: 'no rule' }] as part, nth (nth)}
     <SheetRow label={part.label}>
       {#each part.rules as r (r.rule.key)}
         <a href={ruleAddress(program.recordType.key, r.rule.key)} class="mr-4 inline-flex items-center gap-1.5">

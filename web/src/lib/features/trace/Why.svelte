@@ -93,7 +93,7 @@
     {/if}
     {#if entry.read.length > 0}
       <ul aria-label="It read">
-        {#each entry.read as read (read.name)}
+        {#each entry.read as read, nth (nth)}
           {@const writer = writerOf(read.name, entry, depth)}
           {@const f = fieldOf(read.name.replace(/^previous\./, ''))}
           <li>

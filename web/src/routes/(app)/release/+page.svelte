@@ -150,7 +150,7 @@
               : `${data.failing.length} of ${data.tests} fail`}
         </dd>
       </div>
-      {#each data.failing as test (test.name)}
+      {#each data.failing as test, nth (nth)}
         <p class="pb-1 text-small"><b class="font-[650]">{test.name}</b> {test.failures.join(' ')}</p>
       {/each}
       <div class="check-line">

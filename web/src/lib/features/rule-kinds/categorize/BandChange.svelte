@@ -51,7 +51,7 @@
 
 <div bind:clientWidth={full} class="my-2">
   <svg width={full} height="98" viewBox="0 0 {full} 98" role="img" aria-label="Bands before and after">
-    {#each moved as m (m.from)}
+    {#each moved as m, nth (nth)}
       <rect
         x={x(m.from, 'low')}
         y="50"
@@ -60,7 +60,7 @@
         fill="var(--held-wash)"
       />
     {/each}
-    {#each rows as row (row.label)}
+    {#each rows as row, nth (nth)}
       <text x="0" y={row.y + 16} class="name">{row.label}</text>
       {#each row.bands as band, i (i)}
         <rect

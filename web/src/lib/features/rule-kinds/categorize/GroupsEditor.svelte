@@ -36,7 +36,7 @@
         <tr class="border-t border-line align-baseline">
           <td class="py-1 pr-3">
             {#if source?.options}
-              {#each group.values as value (value)}
+              {#each group.values as value, n (n)}
                 <button
                   type="button"
                   class="mr-2 cursor-pointer hover:text-stop"

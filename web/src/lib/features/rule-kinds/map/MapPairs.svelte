@@ -113,7 +113,7 @@
       ></thead
     >
     <tbody>
-      {#each rows as row (row.from)}
+      {#each rows as row, nth (nth)}
         {@const pair = row.at < 0 ? undefined : source.pairs[row.at]}
         <tr class="border-t border-line align-baseline">
           <td class={['py-[3px] pr-3', isMissing(row) && 'text-brass-ink']}>

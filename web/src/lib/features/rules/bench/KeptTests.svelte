@@ -71,7 +71,7 @@
                 onclick={() => bench.show(t)}>{t.name}</button
               >{/if}{#if same.includes(t)}<span class="quiet">
                 tries this already</span
-              >{/if}{#each failures as f (f)}<br /><span class="quiet">{f}</span>{/each}</span
+              >{/if}{#each failures as f, i (i)}<br /><span class="quiet">{f}</span>{/each}</span
           >
           {#if draft.editable}
             <span class="flex gap-2">

@@ -84,10 +84,10 @@
 
 {#if linked.length + lists.length > 0}
   <h3 class="bench-head">Linked records</h3>
-  {#each linked as n (n.label)}
+  {#each linked as n, nth (nth)}
     <div class="line"><span class="text-soft">{n.label}</span>{@render record(n)}</div>
   {/each}
-  {#each lists as list (list.name)}
+  {#each lists as list, nth (nth)}
     <div class="line">
       <span class="text-soft">{list.name}, {list.count}</span>
       <span class="grid min-w-0">
