@@ -33,6 +33,7 @@ const lookAgain = 800;
 
 export class DryRun {
   private hands: { worker: Worker; work: Remote<DryRunWork> }[] = [];
+  private hiring: Promise<void> = Promise.resolve();
   private asked = 0;
   private request: Asked | undefined;
   /** What was asked for, but for the clock: asked again, it is found as it is. */
@@ -55,6 +56,13 @@ export class DryRun {
   spent = $state(0);
   problem = $state<string>();
 
+  /** One after the other, whoever asks: a share that two workers had would count twice. */
+  private hire(count: number): Promise<void> {
+    return (this.hiring = this.hiring.catch(() => undefined).then(async () => {
+      while (this.hands.length < count) this.hands.push(await startWorker());
+    }));
+  }
+
   /** `anew`: although the same was asked before. */
   async run(request: Asked, anew = false): Promise<void> {
     const { now: _, ...rest } = request;
@@ -72,7 +80,7 @@ export class DryRun {
     const counts = Array.from({ length: workers }, () => [0, 0] as const) as (readonly [number, number])[];
     const heaps: (readonly TypeImpact[])[] = [];
     try {
-      while (this.hands.length < workers) this.hands.push(await startWorker());
+      await this.hire(workers);
       const [{ proxy }, { moving, sumOfFigures }] = await Promise.all([
         import('comlink'),
         import('@rigid-rule/core/rule-tests'),
@@ -178,7 +186,7 @@ export class DryRun {
   }
 
   async witnesses(live: Rulebook, draft: Rulebook): Promise<readonly Witness[]> {
-    if (this.hands.length < 1) this.hands.push(await startWorker());
+    await this.hire(1);
     return this.hands[0]!.work.witnesses(plain(live), plain(draft));
   }
 

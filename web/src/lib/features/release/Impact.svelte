@@ -5,16 +5,15 @@
   import { nowIn } from '$lib/now.ts';
   import { dryRunOf } from '$lib/addresses.ts';
   import { agreementKey, Agreements } from '../proof/agreements.svelte.ts';
-  import { DryRun } from '../proof/dry-run.svelte.ts';
-  import type { Rulebook } from '@rigid-rule/core/document';
   import type { TypeImpact } from '$lib/workers/dry-run.ts';
   import { onMount } from 'svelte';
+  import type { Comparison } from './comparison.ts';
 
   interface Props {
+    comparison: Comparison;
     zone: string;
   }
-  const { zone }: Props = $props();
-  const run = new DryRun();
+  const { comparison, zone }: Props = $props();
   const agreements = new Agreements();
   let found = $state.raw<Partial<Record<ImpactWay, readonly TypeImpact[]>>>({});
   let done = $state(false);
@@ -36,9 +35,8 @@
   onMount(() => {
     void agreements.load();
     void (async () => {
-      const answer = await fetch('/api/release/rulebooks');
-      if (!answer.ok) throw new Error();
-      const { live, draft } = (await answer.json()) as { live: Rulebook; draft: Rulebook };
+      const { run } = comparison;
+      const { live, draft } = await comparison.books();
       for (const w of ways) {
         await run.run({ draft, against: live, way: w.key, set: undefined, now: nowIn(zone) });
         if (run.state !== 'done') throw new Error();
@@ -46,7 +44,6 @@
       }
       done = true;
     })().catch(() => (problem = 'What comes of it could not be worked out.'));
-    return () => run.close();
   });
 
   const ofWay = (w: ImpactWay): readonly TypeImpact[] => found[w] ?? [];

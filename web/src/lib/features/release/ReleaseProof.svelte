@@ -2,32 +2,30 @@
   /** What a second person wants to know before a release: claims, strength before and after, what no sample shows. */
   import { testsOfType, testsPath } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
-  import type { Rulebook } from '@rigid-rule/core/document';
   import type { Witness } from '@rigid-rule/core/rule-tests';
-  import { DryRun } from '../proof/dry-run.svelte.ts';
   import { handover } from '../proof/handover.ts';
   import { Proof, useProof } from '../proof/proof.svelte.ts';
   import { onMount } from 'svelte';
+  import type { Compared, Comparison } from './comparison.ts';
+
+  interface Props {
+    comparison: Comparison;
+  }
+  const { comparison }: Props = $props();
 
   const proof = useProof();
   /** The tests of the live rulebook, weighed on its rules. */
   const before = new Proof();
-  let books = $state.raw<{ live: Rulebook; draft: Rulebook }>();
+  let books = $state.raw<Compared>();
   let problem = $state<string>();
   let witnesses = $state.raw<readonly Witness[]>();
-  const run = new DryRun();
 
   onMount(() => {
     void (async () => {
-      const answer = await fetch('/api/release/rulebooks');
-      if (!answer.ok) throw new Error();
-      books = (await answer.json()) as { live: Rulebook; draft: Rulebook };
-      witnesses = await run.witnesses(books.live, books.draft);
+      books = await comparison.books();
+      witnesses = await comparison.run.witnesses(books.live, books.draft);
     })().catch(() => (problem = 'What the tests come to could not be worked out.'));
-    return () => {
-      before.close();
-      run.close();
-    };
+    return () => before.close();
   });
   async function weigh() {
     if (!books) return;

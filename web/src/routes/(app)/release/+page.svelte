@@ -4,7 +4,7 @@
   import type { Rule } from '@rigid-rule/core/document';
   import type { PartChange } from '@rigid-rule/core/refactor';
   import type { SubmitFunction } from '@sveltejs/kit';
-  import { Impact, ReleaseProof, Timeline } from '$lib/features/release';
+  import { Comparison, Impact, ReleaseProof, Timeline } from '$lib/features/release';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { kindFace, KindMark } from '$lib/features/rule-kinds';
 
@@ -27,6 +27,16 @@
         busy = false;
       };
     };
+
+  /** What the draft is compared with; another draft, another comparison. */
+  const comparison = $derived.by(() => {
+    void data.fingerprint;
+    return new Comparison();
+  });
+  $effect(() => {
+    const own = comparison;
+    return () => own.close();
+  });
 
   const next = $derived((data.releases[0]?.number ?? 0) + 1);
   const entries = $derived(
@@ -120,7 +130,7 @@
           </li>
         {/each}
       </ol>
-      {#key data.fingerprint}<Impact zone={data.zone} />{/key}
+      {#key data.fingerprint}<Impact {comparison} zone={data.zone} />{/key}
     {/if}
   </section>
 
@@ -160,7 +170,7 @@
         </dd>
       </div>
     </dl>
-    {#if data.changes.length > 0}{#key data.fingerprint}<div class="mb-3"><ReleaseProof /></div>{/key}{/if}
+    {#if data.changes.length > 0}{#key data.fingerprint}<div class="mb-3"><ReleaseProof {comparison} /></div>{/key}{/if}
 
     {#if data.mayRelease && data.changes.length > 0}
       <form method="post" action="?/release" class="mb-6 grid gap-2.5" use:enhance={whileBusy(false)}>

@@ -1,0 +1,26 @@
+/** The two rulebooks of a release page, loaded once, and the workers that try them. */
+import type { Rulebook } from '@rigid-rule/core/document';
+import { DryRun } from '../proof/dry-run.svelte.ts';
+
+export interface Compared {
+  readonly live: Rulebook;
+  readonly draft: Rulebook;
+}
+
+export class Comparison {
+  readonly run = new DryRun();
+  private loading: Promise<Compared> | undefined;
+
+  /** @throws where the server does not give them. */
+  books(): Promise<Compared> {
+    return (this.loading ??= (async () => {
+      const answer = await fetch('/api/release/rulebooks');
+      if (!answer.ok) throw new Error('The rulebooks could not be loaded.');
+      return (await answer.json()) as Compared;
+    })());
+  }
+
+  close(): void {
+    this.run.close();
+  }
+}
