@@ -12,7 +12,7 @@
   import { agreementKey, type Agreements } from '../proof/agreements.svelte.ts';
   import type { DryRun } from '../proof/dry-run.svelte.ts';
   import { handover } from '../proof/handover.ts';
-  import type { Behind as What, RecordsBehind } from '../proof/live-run.ts';
+  import { inWords, type Behind as What, type RecordsBehind } from '../proof/live-run.ts';
   import { csvOf } from './csv.ts';
 
   interface Props {
@@ -41,7 +41,7 @@
         if (!gone) [behind, problem] = [found, undefined];
       },
       (e: unknown) => {
-        if (!gone) problem = e instanceof Error ? e.message : String(e);
+        if (!gone) problem = inWords(e);
       },
     );
     return () => (gone = true);

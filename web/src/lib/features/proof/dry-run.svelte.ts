@@ -8,6 +8,7 @@ import {
   beginLiveRun,
   behindLiveRun,
   findLiveRun,
+  inWords,
   stopLiveRun,
   type Behind,
   type LiveQuestion,
@@ -58,9 +59,11 @@ export class DryRun {
 
   /** One after the other, whoever asks: a share that two workers had would count twice. */
   private hire(count: number): Promise<void> {
-    return (this.hiring = this.hiring.catch(() => undefined).then(async () => {
-      while (this.hands.length < count) this.hands.push(await startWorker());
-    }));
+    return (this.hiring = this.hiring
+      .catch(() => undefined)
+      .then(async () => {
+        while (this.hands.length < count) this.hands.push(await startWorker());
+      }));
   }
 
   /** `anew`: although the same was asked before. */
@@ -132,7 +135,7 @@ export class DryRun {
     } catch (e) {
       if (asked !== this.asked) return;
       this.state = 'failed';
-      this.problem = e instanceof Error ? e.message : String(e);
+      this.problem = inWords(e);
     }
   }
 
@@ -150,7 +153,7 @@ export class DryRun {
       await beginLiveRun(question);
     } catch (e) {
       this.state = 'failed';
-      this.problem = e instanceof Error ? e.message : String(e);
+      this.problem = inWords(e);
       return;
     }
     await this.follow(question);
@@ -159,8 +162,7 @@ export class DryRun {
   cancel(): void {
     this.asked++;
     this.state = 'cancelled';
-    if (this.live)
-      void stopLiveRun().catch((e: unknown) => (this.problem = e instanceof Error ? e.message : String(e)));
+    if (this.live) void stopLiveRun().catch((e: unknown) => (this.problem = inWords(e)));
     for (const { work } of this.hands) void work.cancel();
   }
 

@@ -41,6 +41,9 @@ async function answerOf(asked: Promise<Response>): Promise<Response> {
   throw new Error(message ?? 'The dry run on live records failed.');
 }
 
+/** What went wrong, as it is said. */
+export const inWords = (e: unknown): string => (e instanceof Error ? e.message : String(e));
+
 /** The last one, where it answers this question. */
 export async function findLiveRun(question: LiveQuestion): Promise<LiveRunAnswer | undefined> {
   const { run } = (await (await answerOf(fetch(address))).json()) as { run: LiveRunAnswer | null };
