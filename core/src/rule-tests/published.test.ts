@@ -174,6 +174,25 @@ it('is brought to by the proposals: every row, every boundary, and faults as the
   expect(caught(tests)).toBeGreaterThanOrEqual(Math.max(0.95, caught([published])));
 });
 
+it.each<[string, Partial<Rule>, Partial<MappingTable>]>([
+  ['acts on changes only', { moments: ['updating'] }, {}],
+  ['puts several rows together', {}, { hitPolicy: 'collect', aggregation: 'sum' }],
+])('no family is made of the rows for a rule that %s', (_, ruleMore, tableMore) => {
+  const other = compileProgram({
+    ...book,
+    tables: [preBureau, { ...contingency, ...tableMore }],
+    rules: book.rules.map((r) => (r.key === 'factor' ? { ...r, ...ruleMore } : r)),
+  });
+  const own = other.types.get('application')!;
+  expect(
+    familyOfTable(
+      own.rules.find((r) => r.rule.key === 'factor')!,
+      own,
+      other,
+    ),
+  ).toBeUndefined();
+});
+
 it('a table of single values is a family of its rows; one of ranges is not', () => {
   expect(familyOfTable(rule('risk'), type, program)).toBeUndefined();
   const family = familyOfTable(rule('factor'), type, program)!;

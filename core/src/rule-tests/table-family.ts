@@ -9,12 +9,14 @@ const mostCases = 500;
 
 /**
  * A test of each row whose keys are single values: they are sent, and the fields that the rule fills must come out as the
- * row has them. Undefined where the rule has no table, asks it with more than plain fields, or writes other records.
+ * row has them. Undefined where the rule has no table, asks it with more than plain fields, writes other records, does
+ * not act on new ones, or puts the values of several rows together.
  */
 export function familyOfTable(r: CompiledRule, type: TypeProgram, program: Program): Omit<RuleTest, 'key'> | undefined {
   const asked = r.structure.table;
   const table = asked && program.tables.get(asked.key);
-  if (!asked || !table || asked.targets.length === 0) return undefined;
+  if (!asked || !table || asked.targets.length === 0 || table.table.hitPolicy === 'collect') return undefined;
+  if (!r.rule.moments.includes('creating')) return undefined;
   const slots = table.keyColumns.map(({ column }) => slotNamed(asked.keys[column.key], type));
   if (slots.length === 0 || slots.some((s) => s === undefined)) return undefined;
   const outputs = asked.columns.flatMap((key, i) => {

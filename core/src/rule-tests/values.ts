@@ -10,6 +10,7 @@ import type { Field, RecordData, Stored } from '../document/document.ts';
 import { dayNumber, FeelDate } from '../values/calendar.ts';
 import { Decimal, add, normalize } from '../values/number.ts';
 import type { FeelRange } from '../values/value.ts';
+import type { KeyCell } from '../compile/mapping/cells.ts';
 
 /** Table rows beyond this are not each tried. */
 const mostRows = 500;
@@ -173,13 +174,7 @@ function rowTrials(
     const slot = slotNamed(keys[column.key], type);
     if (slot === undefined) continue;
     for (const row of table!.compiled.slice(0, mostRows)) {
-      const cell = row.keys[i]!;
-      if (cell.kind === 'values')
-        put(
-          slot,
-          cell.values.map((v) => ({ value: v as Stored, why: `row of ${String(v)}` })),
-        );
-      if (cell.kind === 'range') put(slot, endsOf(cell.range, type.slots[slot]!.field));
+      put(slot, trialsOfCell(row.keys[i]!, type.slots[slot]!.field));
     }
     const { field } = type.slots[slot]!;
     if (fieldTypeOf(field).free) put(slot, [{ value: 'no such value', why: 'an unknown key' }]);
@@ -192,6 +187,13 @@ function endsOf({ low, high, lowIncluded, highIncluded }: FeelRange, field: Fiel
     ...(typeof low === 'number' ? around(low, field, !lowIncluded) : []),
     ...(typeof high === 'number' ? around(high, field, highIncluded) : []),
   ];
+}
+
+/** What stands in a key cell, or around the ends of its range; nothing where it takes anything or says it by tests. */
+function trialsOfCell(cell: KeyCell, field: Field): readonly Trial[] {
+  if (cell.kind === 'values') return cell.values.map((v) => ({ value: v as Stored, why: `row of ${String(v)}` }));
+  if (cell.kind === 'blank') return [{ value: null, why: 'blank' }];
+  return cell.kind === 'range' ? endsOf(cell.range, field) : [];
 }
 
 function isWithin({ low, high, lowIncluded, highIncluded }: FeelRange, value: Stored): boolean {
@@ -221,20 +223,12 @@ export function rowTrialsOf(r: CompiledRule, type: TypeProgram, program: Program
       const slot = slots[i];
       if (slot === undefined) return [];
       const { field, type: fieldType } = type.slots[slot]!;
-      if (cell.kind === 'blank') return [{ slot, taken: null, trials: [{ value: null, why: 'blank' }] }];
-      if (cell.kind === 'values') {
-        const list = cell.values.flatMap((v): Stored[] => {
-          const coerced = fieldType.coerce(v, field);
-          return 'value' in coerced ? [coerced.value] : [];
-        });
-        return list.length === 0
-          ? []
-          : [{ slot, taken: list[0]!, trials: list.map((value) => ({ value, why: `row of ${String(value)}` })) }];
-      }
-      if (cell.kind !== 'range') return [];
-      const trials = endsOf(cell.range, field);
-      const inside = trials.find((t) => isWithin(cell.range, t.value));
-      return inside ? [{ slot, taken: inside.value, trials }] : [];
+      const trials = trialsOfCell(cell, field).flatMap((t): Trial[] => {
+        const coerced = fieldType.coerce(t.value, field);
+        return 'value' in coerced ? [{ ...t, value: coerced.value }] : [];
+      });
+      const taken = cell.kind === 'range' ? trials.find((t) => isWithin(cell.range, t.value)) : trials[0];
+      return taken ? [{ slot, taken: taken.value, trials }] : [];
     });
     const others = Object.fromEntries(own.map(({ slot, taken }) => [type.slots[slot]!.field.key, taken]));
     return own.flatMap(({ slot, trials }) =>

@@ -172,6 +172,8 @@
           onchange={(e) => {
             const { value } = e.currentTarget;
             run.live = value === 'live';
+            // Live records are compared with a release or with what they hold: before the first release with the latter.
+            if (run.live && live === null) run.against = 'stored';
             if (!run.live) samples.choose(Number(value));
           }}
         >
@@ -182,7 +184,9 @@
       <label class="flex items-baseline justify-between gap-2"
         ><span class="text-soft">Against</span>
         <select class="editable" aria-label="Against" bind:value={run.against}>
-          <option value="live">{live === null ? 'nothing live' : `release ${live}`}</option>
+          {#if !run.live || live !== null}
+            <option value="live">{live === null ? 'nothing live' : `release ${live}`}</option>
+          {/if}
           <option value="stored">what is stored</option>
           {#each releases.filter((r) => r !== live) as r (r)}<option value={String(r)}>release {r}</option>{/each}
         </select></label

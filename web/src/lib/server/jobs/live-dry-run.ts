@@ -56,8 +56,13 @@ export async function beginLiveRun({ rulebook, ...question }: LiveQuestion, user
   });
 }
 
-const baselineOf = async (against: number | null): Promise<Baseline> =>
-  against === null ? 'stored' : ((await releaseProgram(against)) ?? 'stored');
+/** @throws for a release that is not there: another comparison than the one that was asked for would be a lie. */
+async function baselineOf(against: number | null): Promise<Baseline> {
+  if (against === null) return 'stored';
+  const program = await releaseProgram(against);
+  if (!program) throw new Error(`There is no release ${against}.`);
+  return program;
+}
 
 /** Record types that either has rules for, in the order of what is tried. */
 function typesOf(before: Baseline, after: Program): readonly string[] {

@@ -26,7 +26,8 @@ export const GET: RequestHandler = async ({ url, locals }) => {
       ? { field: asked('field'), from: asked('from'), to: asked('to') }
       : { field: null, from: '', to: message };
   const most = Math.min(Math.max(1, Math.trunc(Number(asked('most')) || 100)), mostAtOnce);
-  const found = await listBehind(run.id, type.key, of, Math.max(most, compared));
+  const limit = Math.max(most, compared);
+  const found = await listBehind(run.id, type.key, of, limit);
   const [records, others] = await Promise.all([
     findRecords(
       type.key,
@@ -40,8 +41,10 @@ export const GET: RequestHandler = async ({ url, locals }) => {
     id: String(id),
     data,
   }));
+  const trait = commonTrait(type, all, new Set(records.keys()));
   return json({
-    trait: commonTrait(type, all, new Set(records.keys())),
+    // There may be more of them than were looked at.
+    trait: trait && found.length === limit ? `of ${limit} looked at, ${trait}` : trait,
     records: found.slice(0, most).flatMap((f): MovedRecord[] => {
       const record = behind.get(f.id);
       const { before, after, rule } = f;
