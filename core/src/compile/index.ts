@@ -3,7 +3,7 @@ export type { CompiledRule, Program, TypeProgram } from './compiled.ts';
 export { entryPoints, entryPointsOf, formKey, type EntryPoint } from './entry-points.ts';
 export { hostNeeds, type HostNeed } from './host-needs.ts';
 export { cellText } from './mapping/cells.ts';
-export { coverageOf, keySourceOf, type KeySource, type TableCoverage } from './mapping/coverage.ts';
+export { coverageOf, keySourceOf, type HeldValues, type KeySource, type TableCoverage } from './mapping/coverage.ts';
 export { compileTable } from './mapping/table.ts';
 export { compileInSteps, compileProgram, recompileProgram, scopeOf } from './program.ts';
 export { bandText, findBand, meet, type Band } from './rule-kinds/bands.ts';

@@ -3,6 +3,7 @@ export {
   AnsweredSource,
   emptySource,
   OverlaySource,
+  queryKey,
   RecordsSource,
   type RecordQuery,
   type FoundRecord,

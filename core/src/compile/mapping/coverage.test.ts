@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import type { MappingTable, RecordData } from '../../document/document.ts';
+import type { MappingTable } from '../../document/document.ts';
 import { dealBook } from '../../testing/deals.ts';
-import { coverageOf, keySourceOf } from './coverage.ts';
+import { coverageOf, keySourceOf, type HeldValues } from './coverage.ts';
 
 const base = dealBook([]);
 const table: MappingTable = {
@@ -14,7 +14,8 @@ const table: MappingTable = {
   rows: [{ country: 'Portugal', days: 30 }, { country: 'Norway' }],
 };
 const book = { ...base, tables: [table] };
-const countries = (...keys: readonly (string | null)[]): RecordData[] => keys.map((country) => ({ country }));
+const countries = (...counts: readonly (readonly [string | null, number])[]): HeldValues[] =>
+  counts.map(([country, count]) => ({ held: [country], count }));
 const options = base.recordTypes.find((t) => t.key === 'customer')!.fields.find((f) => f.key === 'country')!.options!;
 const keyOf = (name: string): string => options.find((o) => o.name === name)!.key;
 
@@ -35,7 +36,7 @@ describe('a table against records', () => {
   it('counts the records of each row, and lists the keys that no row answers, most seen first', () => {
     const source = keySourceOf(table, book)!;
     const [pt, no, es] = ['Portugal', 'Norway', 'Spain'].map(keyOf);
-    const records = countries(pt!, pt!, no!, es!, es!, es!, null);
+    const records = countries([no!, 1], [pt!, 2], [null, 1], [es!, 3]);
     expect(coverageOf(table, source, records, book)).toEqual({
       hits: [2, 1],
       gaps: [{ cells: { country: 'Spain' }, count: 3 }],
@@ -46,7 +47,7 @@ describe('a table against records', () => {
 
   it('a gap, added as a row, is a gap no more', () => {
     const source = keySourceOf(table, book)!;
-    const records = countries(keyOf('Spain'));
+    const records = countries([keyOf('Spain'), 1]);
     const [gap] = coverageOf(table, source, records, book).gaps;
     const filled = { ...table, rows: [...table.rows, gap!.cells] };
     expect(coverageOf(filled, source, records, book).gaps).toEqual([]);

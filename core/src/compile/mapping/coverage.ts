@@ -1,6 +1,6 @@
 /** How a mapping table meets the data: which rows sample records hit, and which of their keys no row answers. */
 import { canonicalJson } from '../../document/canonical.ts';
-import type { Cell, CellValue, MappingTable, RecordData, RecordType, Rulebook } from '../../document/document.ts';
+import type { Cell, CellValue, MappingTable, RecordType, Rulebook, Stored } from '../../document/document.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
 import { dateText, FeelDate } from '../../values/calendar.ts';
@@ -51,31 +51,27 @@ export interface TableCoverage {
   readonly total: number;
 }
 
-/** Holds a table against records. Costs a look-up for each different key, not for each record. */
+/** What some records hold in some fields, in their order, and how many records hold it. */
+export interface HeldValues {
+  readonly held: readonly Stored[];
+  readonly count: number;
+}
+
+/** Holds a table against what records have in the fields of its keys. */
 export function coverageOf(
   table: MappingTable,
   source: KeySource,
-  records: readonly RecordData[],
+  values: readonly HeldValues[],
   book: Pick<Rulebook, 'recordTypes'>,
 ): TableCoverage {
   const compiled = compileTable(table, book);
   const fields = source.fields.map((key) => source.recordType.fields.find((f) => f.key === key));
-  const seen = new Map<string, { keys: readonly Value[]; count: number }>();
-  let blank = 0;
-  for (const data of records) {
-    const stored = source.fields.map((key) => data[key] ?? null);
-    const id = canonicalJson(stored);
-    const known = seen.get(id);
-    if (known) {
-      known.count++;
-      continue;
-    }
-    const keys = fields.map((f, i) => (f ? fieldTypeOf(f).read(stored[i]!, f) : null));
-    seen.set(id, { keys, count: 1 });
-  }
+  let [blank, total] = [0, 0];
   const hits = table.rows.map(() => 0);
   const gaps: TableGap[] = [];
-  for (const { keys, count } of seen.values()) {
+  for (const { held, count } of values) {
+    const keys = fields.map((f, i) => (f ? fieldTypeOf(f).read(held[i] ?? null, f) : null));
+    total += count;
     if (keys.every(isBlank)) blank += count;
     const rows = matchingRows(compiled, keys);
     for (const row of rows) hits[row]! += count;
@@ -85,7 +81,7 @@ export function coverageOf(
     gaps.push({ cells: Object.fromEntries(cells.map(([key, cell]) => [key, cell ?? { blank: true }])), count });
   }
   gaps.sort((a, b) => b.count - a.count || (canonicalJson(a.cells) < canonicalJson(b.cells) ? -1 : 1));
-  return { hits, gaps, blank, total: records.length };
+  return { hits, gaps, blank, total };
 }
 
 /** A question that takes more work than a formula may has no answer here; the engine says so where a rule asks it. */

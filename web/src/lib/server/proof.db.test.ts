@@ -1,8 +1,9 @@
 /** On a real PostgreSQL: sample sets, what was agreed, drift, and dry runs on live records. */
 import { compileProgram } from '@rigid-rule/core/compile';
-import { toParts, type RecordData, type Rulebook } from '@rigid-rule/core/document';
-import { RecordsSource, type StoredRecordOf } from '@rigid-rule/core/records';
+import { toParts, type RecordData, type Rulebook, type Stored } from '@rigid-rule/core/document';
+import { RecordsSource, type RecordQuery, type StoredRecordOf } from '@rigid-rule/core/records';
 import { Impact, moving, type ImpactWay } from '@rigid-rule/core/rule-tests';
+import { matchModes } from '@rigid-rule/core/values';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { coveredRules } from './agreed.ts';
 import { clearAgreements, listAgreements, putAgreement, removeAgreement } from './db/agreements.ts';
@@ -13,18 +14,23 @@ import { endLiveRun, findLiveRun, listBehind } from './db/live-dry-runs.ts';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
 import {
+  countSamples,
+  countValues,
   deleteSampleSet,
+  findSamples,
   insertSamples,
   insertSampleSet,
   listSampleSets,
   loadSamples,
   rememberColumns,
+  usualSampleSet,
 } from './db/samples.ts';
 import { serializable } from './db/transaction.ts';
 import { driftingTypes } from './jobs/drift.ts';
 import { beginLiveRun } from './jobs/live-dry-run.ts';
 import { workOffQueue } from './jobs/queue.ts';
 import { releaseDraft } from './release.ts';
+import { answerFromSamples } from './sample-source.ts';
 import { fingerprint } from './snapshot.ts';
 import { beginWithFirms, rule, rulebook, set } from './testing/firms-and-deals.ts';
 
@@ -45,9 +51,15 @@ describe('sample sets', () => {
     ]);
     await insertSamples(two, 'firm', [{ id: 1, data: { name: 'C' } }]);
     await insertSamples(two, 'firm', [{ id: 1, data: { name: 'D' } }]);
-    const names = async (id?: number, most?: number) =>
-      (await loadSamples('firm', id, most)).map((s) => s.data['name']);
-    expect([await names(), await names(two), await names(one, 1)]).toEqual([['A', 'B'], ['D'], ['A']]);
+    const names = async (id?: number, from?: number, most?: number) =>
+      (await loadSamples((await usualSampleSet(id))!, 'firm', from, most)).map((s) => s.data['name']);
+    expect([await names(), await names(two), await names(one, 0, 1), await names(one, 1)]).toEqual([
+      ['A', 'B'],
+      ['D'],
+      ['A'],
+      ['B'],
+    ]);
+    expect([await countSamples(one, 'firm'), await countSamples(one, 'site')]).toEqual([2, 0]);
     await rememberColumns(two, 'firm', { Heading: 'name' });
     expect((await listSampleSets()).map((s) => [s.name, s.records, s.columns])).toEqual([
       ['One', { firm: 2 }, {}],
@@ -56,6 +68,69 @@ describe('sample sets', () => {
     expect(await deleteSampleSet(one)).toBe(true);
     expect(await names(one)).toEqual(['D']);
     expect(await deleteSampleSet(one)).toBe(false);
+  });
+
+  it('answer what rules ask as the engine would find it among all of them', async () => {
+    const set = (await make('Mixed'))!;
+    const held: readonly Stored[] = [
+      ...[
+        'Ann',
+        'ANN ',
+        'ann b',
+        '',
+        '5',
+        '5.0',
+        'true',
+        'ann@mail.example.org',
+        'x@MAIL.example.org',
+        '00351',
+        '0035',
+      ],
+      ...[5, 0.1, 1e21, true, false, null, ['Ann'], ['5', 5 as never], 'ﬁne', 'Straße', 'STRASSE', 'a"b\\c', '%_'],
+    ];
+    const firms = held.map((name, i) => ({ id: i + 1, data: name === null ? {} : { name, size: String(i % 3) } }));
+    await insertSamples(set, 'firm', firms);
+    // Neither another set nor another type is mixed in.
+    await insertSamples((await make('Other'))!, 'firm', [{ id: 900, data: { name: 'Ann' } }]);
+    await insertSamples(set, 'site', [{ id: 901, data: { name: 'Ann' } }]);
+    const all = new RecordsSource(firms.map(({ id, data }) => ({ recordType: 'firm', id: String(id), data })));
+    const texts = [...held.map(String), 'nobody', '003519', 'y@mail.example.org', 'straße'];
+    const asks: RecordQuery[] = [
+      ...['1', '3', '900', 'x', '1.5', '99999999999999999999'].map(
+        (id) => ({ kind: 'record', recordType: 'firm', id }) as const,
+      ),
+      ...texts.map((id) => ({ kind: 'children', recordType: 'firm', field: 'name', id }) as const),
+      ...['0', '2', '7'].map((id) => ({ kind: 'children', recordType: 'firm', field: 'size', id }) as const),
+      ...matchModes.flatMap((mode) =>
+        texts.map((value) => ({ kind: 'match', recordType: 'firm', field: 'name', mode, value }) as const),
+      ),
+    ];
+    const answers = await answerFromSamples(set, asks);
+    asks.forEach((ask, i) => expect(answers[i], JSON.stringify(ask)).toEqual(all.answer(ask)));
+  });
+
+  it('say what they hold and how often, and are found by their title', async () => {
+    const set = (await make('Held'))!;
+    const firms = [{ name: 'A 1', size: 3 }, { name: 'A%2', size: 3 }, { name: 'b' }];
+    await insertSamples(
+      set,
+      'firm',
+      firms.map((data, i) => ({ id: i + 1, data })),
+    );
+    expect(new Set(await countValues(set, 'firm', ['size']))).toEqual(
+      new Set([
+        { held: [3], count: 2 },
+        { held: [null], count: 1 },
+      ]),
+    );
+    const type = rulebook.recordTypes.find((t) => t.key === 'firm')!;
+    const found = async (text: string, most = 20) => (await findSamples(set, type, text, most)).map((s) => s.id);
+    expect([await found('a'), await found('%'), await found(''), await found('', 2)]).toEqual([
+      [1, 2],
+      [2],
+      [1, 2, 3],
+      [1, 2],
+    ]);
   });
 });
 

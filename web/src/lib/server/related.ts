@@ -5,6 +5,7 @@ import { bounded, findByKeys, isIndexed, isMode, scanForKeys } from './db/match-
 import type { Queryable } from './db/pool.ts';
 import { Reads } from './db/reads.ts';
 import { findRecords, type StoredRecord } from './db/records.ts';
+import { groupsOf, soughtValue, type Search } from './searches.ts';
 import { nowIn } from '../now.ts';
 
 export class DatabaseSource extends AnsweredSource implements RecordSource {
@@ -89,37 +90,3 @@ export class DatabaseSource extends AnsweredSource implements RecordSource {
 /** An id that is no number names no record. */
 const idOf = (ask: RecordQuery): readonly number[] =>
   ask.kind === 'record' && /^\d{1,15}$/.test(ask.id) ? [Number(ask.id)] : [];
-
-const soughtValue = (ask: RecordQuery): string =>
-  ask.kind === 'match' ? ask.value : ask.kind === 'children' ? ask.id : '';
-
-interface Search {
-  readonly type: string;
-  readonly field: string;
-  readonly mode: string;
-  /** Which of the questions. */
-  readonly asks: number[];
-}
-
-function groupsOf(asks: readonly RecordQuery[]): {
-  readonly searches: readonly Search[];
-  readonly records: ReadonlyMap<string, readonly number[]>;
-} {
-  const searches = new Map<string, Search>();
-  const records = new Map<string, number[]>();
-  asks.forEach((ask, i) => {
-    const type = ask.recordType;
-    if (ask.kind === 'record') {
-      const own = records.get(type) ?? [];
-      records.set(type, own);
-      own.push(i);
-      return;
-    }
-    const mode = ask.kind === 'match' ? ask.mode : 'exact';
-    const key = `${type}\0${ask.field}\0${mode}`;
-    const search = searches.get(key) ?? { type, field: ask.field, mode, asks: [] };
-    searches.set(key, search);
-    search.asks.push(i);
-  });
-  return { searches: [...searches.values()], records };
-}

@@ -2,6 +2,7 @@
  * Runs a rulebook over sample records against another, apart from the page. Each of two workers loads the samples itself
  * and tries its share of them; figures come as they are found, and the records behind a number are asked for.
  */
+import { loadLines } from '../sample-lines.ts';
 import { compileProgram, type Program } from '@rigid-rule/core/compile';
 import type { Rulebook } from '@rigid-rule/core/document';
 import { PackedRecords, type FoundRecord } from '@rigid-rule/core/records';
@@ -24,6 +25,8 @@ export interface DryRunRequest {
   readonly way: ImpactWay;
   /** Id of the sample set; undefined: the usual one. */
   readonly set: number | undefined;
+  /** Another one where the same set was filled meanwhile. */
+  readonly edition: number;
   readonly now: string;
   /** Which share of how many. */
   readonly share: number;
@@ -67,6 +70,7 @@ class DryRunWork {
   /** The records of a set, and what is being loaded of it. */
   private packed = new PackedRecords();
   private set: number | undefined;
+  private edition = 0;
   private readonly loading = new Map<string, Promise<void>>();
   private share = { share: 0, of: 1 };
   private readonly runs = new Map<string, TypeRun>();
@@ -86,15 +90,7 @@ class DryRunWork {
     const known = this.loading.get(type);
     if (known) return known;
     const { packed, set } = this;
-    const load = async (): Promise<void> => {
-      const answer = await fetch(`/api/samples/${type}/lines${set === undefined ? '' : `?set=${set}`}`);
-      // A record type that was made a moment ago may not be with the server yet: it has no samples.
-      if (answer.status === 404) return;
-      if (!answer.ok || !answer.body) throw new Error('The sample records could not be loaded.');
-      const reader = answer.body.getReader();
-      for (let piece = await reader.read(); !piece.done; piece = await reader.read()) packed.take(type, piece.value);
-    };
-    const loading = load().catch((e: unknown) => {
+    const loading = loadLines(type, set, (bytes) => packed.take(type, bytes)).catch((e: unknown) => {
       // Half a set is none: what is asked for next is loaded from the beginning.
       if (packed === this.packed) this.forget();
       throw e;
@@ -109,11 +105,12 @@ class DryRunWork {
     told: (types: readonly TypeImpact[], done: number, all: number) => void,
   ): Promise<boolean> {
     const epoch = ++this.epoch;
-    const { draft, against, way, set, now, share, of } = request;
+    const { draft, against, way, set, edition, now, share, of } = request;
     const after = compileProgram(draft, await hostOf(draft));
     const before = against === 'stored' ? against : compileProgram(against, await hostOf(against));
-    if (set !== this.set) this.forget();
+    if (set !== this.set || edition !== this.edition) this.forget();
     this.set = set;
+    this.edition = edition;
     this.share = { share, of };
     const world = this.packed;
     await Promise.all(draft.recordTypes.map((t) => this.load(t.key)));

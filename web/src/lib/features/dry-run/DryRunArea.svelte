@@ -66,7 +66,11 @@
     if (run.live) return void (anew ? run.begin(liveQuestion) : run.follow(liveQuestion));
     const baseline = against === 'stored' ? against : against === 'live' ? liveBook : formerBook;
     if (!baseline) return;
-    void run.run({ draft: tried, against: baseline, way, set: set?.id, now: nowIn(draft.rulebook.zone) }, anew);
+    const { edition } = samples;
+    void run.run(
+      { draft: tried, against: baseline, way, set: set?.id, edition, now: nowIn(draft.rulebook.zone) },
+      anew,
+    );
   };
   onMount(() => {
     void (async () => {

@@ -4,13 +4,12 @@
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { isWorkbook, workbookLines } from '$lib/workbook.ts';
   import { readCsv } from '@rigid-rule/core/formats';
-  import { recordTitle } from '@rigid-rule/core/language';
   import { generateRecords } from '@rigid-rule/core/rule-tests';
   import X from '@lucide/svelte/icons/x';
   import { useDraft } from '../draft/context.ts';
   import { useSamples } from '../samples/samples.svelte.ts';
   import { matchColumns, readRecords, type ColumnMatch } from './columns.ts';
-  import { copyLive, fillSet, makeSet, removeSet, type SampleSetInfo } from './sets.ts';
+  import { copyLive, fillSet, idsByTitle, makeSet, removeSet, type SampleSetInfo } from './sets.ts';
 
   interface Props {
     sets: readonly SampleSetInfo[];
@@ -43,8 +42,13 @@
       const lines = await linesOf(chosen);
       // What it links to may be said by title.
       const linked = new Set(type.fields.flatMap((f) => f.recordType ?? []));
-      await samples.loadAll(draft.rulebook.recordTypes.filter((t) => linked.has(t.key)));
-      titles.clear();
+      titles = new Map(
+        await Promise.all(
+          draft.rulebook.recordTypes
+            .filter((t) => linked.has(t.key))
+            .map(async (t) => [t.key, await idsByTitle(samples.set, t)] as const),
+        ),
+      );
       const [header = [], ...rows] = lines;
       if (rows.length > 200_000) throw new Error('At most 200,000 rows fit in a set.');
       file = { header, rows };
@@ -62,17 +66,9 @@
     return lines;
   }
   /** By title, so that a file can name what it links to. */
-  const idOfTitle = (key: string, title: string): string | undefined => {
-    const linked = draft.rulebook.recordTypes.find((t) => t.key === key);
-    if (!linked) return undefined;
-    let own = titles.get(key);
-    if (!own) {
-      own = new Map(samples.of(key).map((s) => [recordTitle(linked, s.data).toLowerCase(), String(s.id)]));
-      titles.set(key, own);
-    }
-    return own.get(title.trim().toLowerCase());
-  };
-  const titles = new Map<string, Map<string, string>>();
+  let titles: ReadonlyMap<string, ReadonlyMap<string, string>> = new Map();
+  const idOfTitle = (key: string, title: string): string | undefined =>
+    titles.get(key)?.get(title.trim().toLowerCase());
   const preview = $derived(file && type ? readRecords(file.rows.slice(0, 2000), columns, type, idOfTitle) : undefined);
 
   async function act(work: () => Promise<string>) {

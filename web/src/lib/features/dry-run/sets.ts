@@ -1,4 +1,9 @@
 /** Sample sets as the page knows them, and what is done to them. */
+import { loadLines } from '$lib/sample-lines.ts';
+import type { RecordType } from '@rigid-rule/core/document';
+import { recordTitle } from '@rigid-rule/core/language';
+import { PackedRecords } from '@rigid-rule/core/records';
+
 export interface SampleSetInfo {
   readonly id: number;
   readonly name: string;
@@ -58,4 +63,17 @@ export async function fillSet(
     told(Math.min(records.length, at + heap));
   }
   return left;
+}
+
+/** Ids of all records of a type in a set by their titles, in small letters; of the first where several are called so. */
+export async function idsByTitle(set: number | undefined, type: RecordType): Promise<ReadonlyMap<string, string>> {
+  const packed = new PackedRecords();
+  await loadLines(type.key, set, (bytes) => packed.take(type.key, bytes));
+  const ids = new Map<string, string>();
+  for (let i = 0; i < packed.count(type.key); i++) {
+    const { id, data } = packed.at(type.key, i);
+    const title = recordTitle(type, data).toLowerCase();
+    if (!ids.has(title)) ids.set(title, id);
+  }
+  return ids;
 }

@@ -7,14 +7,17 @@ import { organisation, ownForm } from '$lib/organisation.svelte.ts';
 /** Names of the records and users that values refer to: by record type, then by id. */
 export type Titles = Readonly<Record<string, Readonly<Record<string, string>>>>;
 
-/** Stands for the names of a record type that are still being loaded. */
-export const titlesToCome: Titles[string] = Object.freeze({});
+/** Names that are looked up as they are shown. `titleOf`: undefined where there is no such record or user. */
+export function titlesBy(titleOf: (recordType: string, id: string) => string | undefined): Titles {
+  const lookedUp = <T>(found: (key: string) => T): Record<string, T> =>
+    new Proxy({}, { get: (_, key) => (typeof key === 'string' ? found(key) : undefined) });
+  return lookedUp((recordType) => lookedUp((id) => titleOf(recordType, id) as string));
+}
 
 /** A stored value as a person reads it; an empty text for blank. */
 export function shownValue(field: Field, stored: Stored | undefined, titles: Titles = {}): string {
   if (stored === undefined || stored === null) return '';
   const known = titles[field.recordType ?? field.type];
-  if (known === titlesToCome) return '…';
   if (known && typeof stored === 'string' && known[stored] !== undefined) return known[stored];
   return inOwnForm(field, fieldTypeOf(field).format(stored, field));
 }

@@ -40,10 +40,6 @@
     states.set(key, found);
     return found;
   }
-  $effect(() => {
-    const type = grid?.source?.recordType.key;
-    if (type) void samples.load(type);
-  });
 
   const keeping = $derived(table !== undefined && draft.keeps(table));
   let filter = $state('');

@@ -115,8 +115,8 @@ export class TableState {
   readonly coverage = $derived.by(() => {
     const { source } = this;
     if (!source || this.compiled.diagnostics.length > 0) return undefined;
-    const records = this.samples.of(source.recordType.key).map((s) => s.data);
-    return records.length > 0 ? coverageOf(this.table, source, records, this.draft.rulebook) : undefined;
+    const held = this.samples.values(source.recordType.key, source.fields) ?? [];
+    return held.length > 0 ? coverageOf(this.table, source, held, this.draft.rulebook) : undefined;
   });
 
   /** Indexes of the rows in sight, in the order in which they are shown. */

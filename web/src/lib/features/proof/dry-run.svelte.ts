@@ -23,6 +23,7 @@ export interface Asked {
   readonly against: Rulebook | 'stored';
   readonly way: ImpactWay;
   readonly set: number | undefined;
+  readonly edition: number;
   readonly now: string;
   readonly types?: readonly string[];
 }

@@ -133,10 +133,10 @@ class Sitting {
     const { form, server } = this;
     // As it is by now: somebody else may have saved since the form was opened.
     const stored = form.stored && server.records.get(form.stored.id)!;
-    const samples = stored ? [{ id: stored.id, data: stored.data }] : [];
+    const sample = stored ? { id: stored.id, data: stored.data } : undefined;
     const bench = new Bench('customer', {
       program: () => server.program,
-      samples: { of: () => samples, world: server.world() },
+      samples: { total: () => (sample ? 1 : 0), at: () => sample, source: server.world() },
       users: [],
     });
     bench.clock = now;

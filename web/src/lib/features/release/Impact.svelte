@@ -38,7 +38,7 @@
       const { run } = comparison;
       const { live, draft } = await comparison.books();
       for (const w of ways) {
-        await run.run({ draft, against: live, way: w.key, set: undefined, now: nowIn(zone) });
+        await run.run({ draft, against: live, way: w.key, set: undefined, edition: 0, now: nowIn(zone) });
         if (run.state !== 'done') throw new Error();
         found = { ...found, [w.key]: run.types };
       }

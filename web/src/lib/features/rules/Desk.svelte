@@ -5,10 +5,9 @@
   import { page } from '$app/state';
   import { findRuleKind, ruleKinds } from '@rigid-rule/core/compile';
   import type { Rule } from '@rigid-rule/core/document';
-  import { recordTitle } from '@rigid-rule/core/language';
   import { useDraft } from '$lib/features/draft/context.ts';
-  import { titlesToCome, type Titles } from '$lib/features/fields';
-  import { findSamples, useSamples } from '$lib/features/samples/samples.svelte.ts';
+  import { titlesBy } from '$lib/features/fields';
+  import { useSamples } from '$lib/features/samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { Pane, PaneGroup, PaneResizer } from 'paneforge';
   import { untrack } from 'svelte';
@@ -20,7 +19,7 @@
   import { createRule, pasteRule, ruleFromText } from './new-rule.ts';
   import FieldSheet from './FieldSheet.svelte';
   import Ledger from './ledger/Ledger.svelte';
-  import { sampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
+  import { noValues, numericSource, sampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
   import RuleSheet from './sheet/RuleSheet.svelte';
 
   interface Props {
@@ -65,40 +64,30 @@
   $effect(() => {
     bench.asked = ruleKey;
   });
-  // Of the record types alone: titles of thousands of samples are not made anew for an edit of a rule.
-  const recordTypes = $derived(draft.rulebook.recordTypes);
-  // Its own samples first, then those that rules may read along.
+  // The sample that the address names, where nobody has gone on from it.
   $effect(() => {
-    const [mine, types] = [bench, recordTypes];
-    let here = true;
-    void samples.load(mine.typeKey).then(() => {
-      // Whoever has gone on by then needs neither this bench nor what its rules read.
-      if (!here) return;
-      const last = Math.max(0, mine.samples.length - 1);
-      if (untrack(() => mine.index) === 0) mine.index = Math.min(Math.max(0, sampleNumber - 1), last);
-      return samples.loadAll(types);
-    });
-    return () => (here = false);
+    const mine = bench;
+    if (untrack(() => mine.index) === 0) mine.index = Math.max(0, sampleNumber - 1);
   });
-  const titles = $derived<Titles>({
-    ...Object.fromEntries(
-      recordTypes.map((t) => [
-        t.key,
-        samples.isLoaded(t.key)
-          ? Object.fromEntries(samples.of(t.key).map((s) => [s.id, recordTitle(t, s.data) || 'no name']))
-          : titlesToCome,
-      ]),
-    ),
-    user: Object.fromEntries(users.map((u) => [u.email, u.name])),
+  // Whoever goes on to the next sample finds what its rules read at hand.
+  const quiet = 100;
+  $effect(() => {
+    if (bench.settlement.verdict === 'waiting') return;
+    const timer = setTimeout(() => untrack(() => bench.lookAhead()), quiet);
+    return () => clearTimeout(timer);
   });
-  const find = (type: string, text: string) =>
-    findSamples(
-      samples,
-      draft.rulebook.recordTypes.find((t) => t.key === type),
-      text,
-    );
+  const typeOf = (key: string) => draft.rulebook.recordTypes.find((t) => t.key === key);
+  const titles = titlesBy((key, id) => {
+    if (key === 'user') return users.find((u) => u.email === id)?.name;
+    const type = typeOf(key);
+    return type && samples.title(type, id);
+  });
 
-  const sample = $derived(sampleValues(compiled?.rule, program.recordType, bench.samples));
+  const source = $derived(numericSource(compiled?.rule, program.recordType)?.key);
+  const sample = $derived.by(() => {
+    const held = source === undefined ? undefined : samples.values(program.recordType.key, [source]);
+    return held ? sampleValues(held) : noValues;
+  });
   const marked = $derived.by(() => {
     const slot = compiled?.reads.present[0];
     const value = slot === undefined ? null : bench.settled(program.slots[slot]!.field.key);
@@ -209,7 +198,7 @@
     pinned={reads}
     {titles}
     {users}
-    {find}
+    find={samples.find}
     keep={keepTest}
     {kept}
     current={compiled?.rule}

@@ -1,18 +1,14 @@
-/** Sample records of all record types: loaded a type at a time, when they are first asked for. */
-import type { RecordData, RecordType } from '@rigid-rule/core/document';
+/** The set of samples that was chosen in this browser, and what is at hand of it. */
+import type { HeldValues } from '@rigid-rule/core/compile';
 import { recordTitle } from '@rigid-rule/core/language';
-import { RecordsSource, type RecordSource } from '@rigid-rule/core/records';
+import type { RecordType } from '@rigid-rule/core/document';
+import type { RecordSource } from '@rigid-rule/core/records';
+import type { FindLinks } from '$lib/features/fields';
+import { browser } from '$app/environment';
 import { getContext, setContext } from 'svelte';
-import { SvelteMap } from 'svelte/reactivity';
-
-export interface SampleRecord {
-  readonly id: number;
-  readonly data: RecordData;
-}
-
-const none: readonly SampleRecord[] = [];
-/** Samples of a type that the bench has at hand: a set of hundreds of thousands opens as fast as a small one. */
-const mostOnBench = 3000;
+import { createSubscriber } from 'svelte/reactivity';
+import { httpSamples, noSamples, type SampleRecord, type SampleServer } from './sample-server.ts';
+import { SampleStore } from './sample-store.ts';
 
 const setKey = 'rigid-rule-sample-set';
 
@@ -22,90 +18,79 @@ function chosenSet(): number | undefined {
   return Number.isSafeInteger(n) && n > 0 ? n : undefined;
 }
 
+/** Reads as `SampleStore` does; what is read is read anew once more of it is at hand. */
 export class SampleSet {
-  private readonly byType = new SvelteMap<string, readonly SampleRecord[]>();
-  private readonly asked = new Map<string, Promise<void>>();
-  problem = $state<string>();
   private chosen = $state(chosenSet());
+  /** Counts the times that a set was chosen or filled: what was loaded of it before stands no longer. */
+  edition = $state(0);
+  private server: SampleServer;
+  private store: SampleStore;
+  private tell: () => void = () => undefined;
+  private readonly follow = createSubscriber((update) => {
+    this.tell = update;
+    return () => (this.tell = () => undefined);
+  });
+
+  constructor() {
+    this.server = browser ? httpSamples(this.chosen) : noSamples;
+    this.store = this.storeOf(this.server);
+  }
+
+  private storeOf(server: SampleServer): SampleStore {
+    return new SampleStore(server, () => this.tell());
+  }
+
+  private get read(): SampleStore {
+    this.follow();
+    return this.store;
+  }
 
   /** Id of the set at hand, here and on the bench; undefined: the oldest. */
   get set(): number | undefined {
     return this.chosen;
   }
 
-  /** Another set from now on, and the next time in this browser. */
+  /** Another set from now on, and the next time in this browser; or the same one, as it is by now. */
   choose(id: number): void {
     localStorage.setItem(setKey, String(id));
-    if (id === this.chosen) return;
     this.chosen = id;
-    this.asked.clear();
-    this.byType.clear();
+    this.edition++;
+    this.server = httpSamples(id);
+    this.store = this.storeOf(this.server);
+    this.tell();
   }
 
-  /** Those of a type; none while they are being loaded. */
-  of(type: string): readonly SampleRecord[] {
-    return this.byType.get(type) ?? none;
+  get problem(): string | undefined {
+    return this.read.problem;
   }
 
-  isLoaded(type: string): boolean {
-    return this.byType.has(type);
+  total(recordType: string): number | undefined {
+    return this.read.total(recordType);
   }
 
-  load(type: string): Promise<void> {
-    let loading = this.asked.get(type);
-    if (!loading) this.asked.set(type, (loading = this.fetch(type)));
-    return loading;
+  at(recordType: string, index: number): SampleRecord | undefined {
+    return this.read.at(recordType, index);
   }
 
-  loadAll(types: readonly RecordType[]): Promise<unknown> {
-    return Promise.all(types.map((t) => this.load(t.key)));
+  first(recordType: string): readonly SampleRecord[] {
+    return this.read.first(recordType);
   }
 
-  private async fetch(type: string): Promise<void> {
-    const { set } = this;
-    try {
-      const asked = new URLSearchParams({
-        most: String(mostOnBench),
-        ...(set === undefined ? {} : { set: String(set) }),
-      });
-      const answer = await fetch(`/api/samples/${type}?${asked.toString()}`);
-      // A record type that was made a moment ago may not be with the server yet: it has no samples.
-      if (!answer.ok && answer.status !== 404) throw new Error();
-      const { samples = none } = (await answer.json()) as { samples?: readonly SampleRecord[] };
-      // Another set may have been chosen meanwhile.
-      if (set === this.chosen) this.byType.set(type, samples);
-      this.problem = undefined;
-    } catch {
-      this.asked.delete(type);
-      this.problem = 'The sample records could not be loaded.';
-    }
+  values(recordType: string, fields: readonly string[]): readonly HeldValues[] | undefined {
+    return this.read.values(recordType, fields);
   }
 
-  /** As rules read them; what is still being loaded is not known yet, and nobody is told that it is not there. */
-  readonly world: RecordSource = $derived.by(() => {
-    const loaded = new Set(this.byType.keys());
-    const world = new RecordsSource(
-      [...this.byType].flatMap(([recordType, list]) =>
-        list.map(({ id, data }) => ({ recordType, id: String(id), data })),
-      ),
-    );
-    return { answer: (ask) => (loaded.has(ask.recordType) ? world.answer(ask) : undefined) };
-  });
-}
+  readonly source: RecordSource = { answer: (ask) => this.read.source.answer(ask) };
 
-const mostLinks = 20;
-
-/** Sample records of a type whose title holds a text. */
-export function findSamples(samples: SampleSet, type: RecordType | undefined, text: string) {
-  if (!type) return [];
-  const wanted = text.toLowerCase();
-  const found: { id: number; title: string }[] = [];
-  for (const { id, data } of samples.of(type.key)) {
-    const title = recordTitle(type, data);
-    if (title.toLowerCase().includes(wanted)) found.push({ id, title });
-    if (found.length === mostLinks) break;
+  /** What a sample is called; undefined where there is none; … while it is not here. */
+  title(type: RecordType, id: string): string | undefined {
+    const found = this.source.answer({ kind: 'record', recordType: type.key, id });
+    if (!found) return '…';
+    return found[0] && (recordTitle(type, found[0].data) || 'no name');
   }
-  return found;
+
+  /** Samples of a type whose title holds a text; none where the server cannot be reached. */
+  readonly find: FindLinks = (recordType, text) => this.server.find(recordType, text).catch(() => []);
 }
 
 const key = Symbol('samples');

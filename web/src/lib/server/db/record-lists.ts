@@ -111,9 +111,11 @@ export async function* streamRecords(
   }
 }
 
-const like = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
+/** What holds a text, for `like`. */
+export const like = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
 
-const titleOf = (type: RecordType, data: string, bind: Bind): string =>
+/** The title of a record, in SQL. `data`: the column that holds its values. */
+export const titleOf = (type: RecordType, data: string, bind: Bind): string =>
   `concat_ws(' ', ${type.title.map((key) => `${data}->>${bind(key)}`).join(', ')})`;
 
 /** SQL for the id that a lookup holds; null where it is no number. */

@@ -1,5 +1,7 @@
-import type { RecordData } from '@rigid-rule/core/document';
+import type { RecordData, RecordType, Stored } from '@rigid-rule/core/document';
+import type { HeldValues } from '@rigid-rule/core/compile';
 import { db, type Queryable } from './pool.ts';
+import { like, titleOf } from './record-lists.ts';
 
 export interface Sample {
   readonly id: number;
@@ -63,11 +65,90 @@ export async function rememberColumns(
 /** The set that is taken where nobody says one, or one that is gone: the oldest. */
 const usualSet = `(select min(id) from sample_sets)`;
 
-/** Samples of a type in order of id, `most` at most; of the usual set where none is said. */
-export async function loadSamples(type: string, set?: number, most = 2_000_000): Promise<Sample[]> {
+/** Samples of a type in order of id: `most` of them after the first `from`. */
+export async function loadSamples(set: number, type: string, from = 0, most = 2_000_000): Promise<Sample[]> {
   const { rows } = await db().query<Sample>(
-    `select id, data from sample_records where set_id = coalesce((select id from sample_sets where id = $2), ${usualSet}) and type = $1 order by id limit $3`,
-    [type, set ?? null, most],
+    `select id, data from sample_records where set_id = $1 and type = $2 order by id offset $3 limit $4`,
+    [set, type, from, most],
+  );
+  return rows;
+}
+
+export async function countSamples(set: number, type: string): Promise<number> {
+  const { rows } = await db().query<{ n: number }>(
+    `select count(*)::int as n from sample_records where set_id = $1 and type = $2`,
+    [set, type],
+  );
+  return rows[0]!.n;
+}
+
+/** What samples of a type hold in some fields, and how many hold it: in no order. */
+export async function countValues(
+  set: number,
+  type: string,
+  fields: readonly string[],
+): Promise<readonly HeldValues[]> {
+  const { rows } = await db().query<HeldValues>(
+    `select jsonb_build_array(${fields.map((_, i) => `data->$${i + 3}`).join(', ')}) as held, count(*)::int as count
+       from sample_records where set_id = $1 and type = $2 group by 1`,
+    [set, type, ...fields],
+  );
+  return rows;
+}
+
+/** Samples whose title holds a text, in order of id. */
+export async function findSamples(set: number, type: RecordType, text: string, most: number): Promise<Sample[]> {
+  const values: unknown[] = [set, type.key, like(text), most];
+  const title = titleOf(type, 'data', (value) => `$${values.push(value)}`);
+  const { rows } = await db().query<Sample>(
+    `select id, data from sample_records where set_id = $1 and type = $2 and ${title} ilike $3 order by id limit $4`,
+    values,
+  );
+  return rows;
+}
+
+export async function samplesOf(set: number, type: string, ids: readonly string[]): Promise<Sample[]> {
+  const { rows } = await db().query<Sample>(
+    `select id, data from sample_records where set_id = $1 and type = $2 and id = any($3) order by id`,
+    [set, type, ids.filter((id) => /^\d{1,15}$/.test(id))],
+  );
+  return rows;
+}
+
+/** Samples that hold one of some texts in a field, be it as a text, a number or a yes or no. */
+export async function samplesHolding(
+  set: number,
+  type: string,
+  field: string,
+  texts: readonly string[],
+): Promise<Sample[]> {
+  const held = texts.flatMap((text) => [text, ...literalOf(text)].map((v) => JSON.stringify({ [field]: v })));
+  const { rows } = await db().query<Sample>(
+    `select id, data from sample_records
+      where set_id = $1 and type = $2 and data @> any($3::jsonb[]) order by id`,
+    [set, type, held],
+  );
+  return rows;
+}
+
+/** The yes or no, or the number, that is written so. */
+function literalOf(text: string): readonly (number | boolean)[] {
+  if (text === 'true' || text === 'false') return [text === 'true'];
+  return String(Number(text)) === text ? [Number(text)] : [];
+}
+
+/** What a field holds, sample by sample in order of id, after one of them. */
+export async function valuesAfter(
+  set: number,
+  type: string,
+  field: string,
+  after: number,
+  most: number,
+): Promise<{ readonly id: number; readonly value: Stored }[]> {
+  const { rows } = await db().query<{ id: number; value: Stored }>(
+    `select id, data->$3 as value from sample_records
+      where set_id = $1 and type = $2 and id > $4 order by id limit $5`,
+    [set, type, field, after, most],
   );
   return rows;
 }

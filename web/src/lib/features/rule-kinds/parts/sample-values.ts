@@ -1,8 +1,7 @@
 /** The numbers that a rule's source gives on the sample set, for its histogram. */
-import { findRuleKind } from '@rigid-rule/core/compile';
-import type { RecordType, Rule } from '@rigid-rule/core/document';
+import { findRuleKind, type HeldValues } from '@rigid-rule/core/compile';
+import type { Field, RecordType, Rule } from '@rigid-rule/core/document';
 import { fieldTypeOf } from '@rigid-rule/core/language';
-import type { SampleRecord } from '$lib/features/samples/samples.svelte.ts';
 
 export interface SampleValues {
   /** In ascending order. */
@@ -12,18 +11,22 @@ export interface SampleValues {
 
 export const noValues: SampleValues = { values: [], blanks: 0 };
 
-export function sampleValues(
-  rule: Rule | undefined,
-  recordType: RecordType,
-  samples: readonly SampleRecord[],
-): SampleValues {
-  if (!rule) return noValues;
-  const source = findRuleKind(rule.kind)?.source?.(rule.outcome);
+/** The field of numbers that a rule goes by, where there is one. */
+export function numericSource(rule: Rule | undefined, recordType: RecordType): Field | undefined {
+  const source = rule && findRuleKind(rule.kind)?.source?.(rule.outcome);
   const field = recordType.fields.find((f) => f.name === source);
-  if (!field || !fieldTypeOf(field).numeric) return noValues;
-  const values = samples.flatMap(({ data }) => {
-    const v = data[field.key];
-    return typeof v === 'number' ? [v] : [];
-  });
-  return { values: values.sort((a, b) => a - b), blanks: samples.length - values.length };
+  return field && fieldTypeOf(field).numeric ? field : undefined;
+}
+
+/** `held`: what samples hold in that field. */
+export function sampleValues(held: readonly HeldValues[]): SampleValues {
+  const values: number[] = [];
+  let blanks = 0;
+  for (const {
+    held: [value],
+    count,
+  } of held)
+    if (typeof value !== 'number') blanks += count;
+    else for (let i = 0; i < count; i++) values.push(value);
+  return { values: values.sort((a, b) => a - b), blanks };
 }

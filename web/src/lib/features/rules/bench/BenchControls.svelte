@@ -21,19 +21,15 @@
     { key: 'as new', name: 'new, with these values' },
   ];
   // What a conversion starts from: a sample record of another type.
-  const mostChoices = 200;
   const others = $derived(bench.program.rulebook.recordTypes.filter((t) => t.key !== bench.typeKey));
   const choices = $derived.by(() => {
     const type = others.find((t) => t.key === bench.origin?.recordType);
     return type
-      ? samples
-          .of(type.key)
-          .slice(0, mostChoices)
-          .map(({ id, data }) => ({ id, title: recordTitle(type, data) || 'no name' }))
+      ? samples.first(type.key).map(({ id, data }) => ({ id, title: recordTitle(type, data) || 'no name' }))
       : [];
   });
   function begin(recordType: string, id?: string) {
-    const found = samples.of(recordType).find((s) => id === undefined || String(s.id) === id);
+    const found = samples.first(recordType).find((s) => id === undefined || String(s.id) === id);
     bench.origin = found ? { recordType, id: String(found.id), data: found.data } : undefined;
   }
   const momentName = (m: Moment) => moments.find((x) => x.key === m)?.name ?? m;

@@ -87,24 +87,24 @@
     <div class="flex items-baseline justify-between gap-3">
       <h2 class="truncate text-[15px] font-bold">{title}</h2>
       <span class="quiet shrink-0 text-small">
-        {#if bench.shown}a kept test{:else if bench.samples.length > 0}
+        {#if bench.shown}a kept test{:else if bench.total}
           <button
             type="button"
             class="cursor-pointer px-1 hover:text-ink"
             aria-label="Previous sample, K"
             onclick={() => bench.step(-1)}>‹</button
-          >sample {ownWriting(bench.index + 1)} of {ownWriting(bench.samples.length)}<button
+          >sample {ownWriting(bench.index + 1)} of {ownWriting(bench.total)}<button
             type="button"
             class="cursor-pointer px-1 hover:text-ink"
             aria-label="Next sample, J"
             onclick={() => bench.step(1)}>›</button
           >
-        {:else}no samples yet{/if}
+        {:else if bench.total === 0}no samples yet{/if}
       </span>
     </div>
     <BenchControls {bench} {users} />
     {#if problem}<p class="text-stop">{problem}</p>
-    {:else if s.verdict === 'waiting'}<p class="quiet" role="status">
+    {:else if s.verdict === 'waiting'}<p class="quiet late" role="status">
         Sample records that the rules read are still being loaded.
       </p>{/if}
 
@@ -278,6 +278,14 @@
 </section>
 
 <style>
+  .late {
+    animation: late 1ms 400ms both;
+  }
+  @keyframes late {
+    from {
+      visibility: hidden;
+    }
+  }
   .arrive {
     animation: arrive 150ms ease-out;
   }

@@ -40,8 +40,8 @@
     childListsOf(bench.typeKey, bench.program.rulebook).map((list) => {
       const children = bench.childrenOf(list.recordType, list.field);
       const type = typeOf(list.recordType)!;
-      const first = children.slice(0, mostChildren).flatMap((c) => near('', type, c.id));
-      return { name: list.name, count: children.length, first };
+      const first = (children ?? []).slice(0, mostChildren).flatMap((c) => near('', type, c.id));
+      return { name: list.name, count: children?.length, first };
     }),
   );
   /** Fields of a type that rules of this one read, and otherwise what names the record. */
@@ -89,10 +89,12 @@
   {/each}
   {#each lists as list, nth (nth)}
     <div class="line">
-      <span class="text-soft">{list.name}, {list.count}</span>
+      <span class="text-soft">{list.name}, {list.count ?? '…'}</span>
       <span class="grid min-w-0">
-        {#each list.first as n (n.id)}{@render record(n)}{:else}<span class="quiet">none</span>{/each}
-        {#if list.count > list.first.length}<span class="quiet text-small"
+        {#each list.first as n (n.id)}{@render record(n)}{:else}<span class="quiet"
+            >{list.count === 0 ? 'none' : '…'}</span
+          >{/each}
+        {#if list.count !== undefined && list.count > list.first.length}<span class="quiet text-small"
             >and {list.count - list.first.length} more</span
           >{/if}
       </span>

@@ -1,10 +1,12 @@
 /** One sample record, changed by hand, and what the draft's rules make of it at once. Nothing of it is stored. */
-import type { SampleRecord, SampleSet } from '$lib/features/samples/samples.svelte.ts';
+import type { SampleRecord } from '$lib/features/samples/sample-server.ts';
+import type { SampleSet } from '$lib/features/samples/samples.svelte.ts';
 import { nowIn } from '$lib/now.ts';
 import { userLinkOf } from '$lib/user-link.ts';
 import { entryPointsOf, formKey, type Program } from '@rigid-rule/core/compile';
 import type { Field, Moment, RecordData, RecordType, RuleTest, Stored } from '@rigid-rule/core/document';
-import { OverlaySource, type Write } from '@rigid-rule/core/records';
+import { childListsOf, linkedType } from '@rigid-rule/core/language';
+import { OverlaySource, type FoundRecord, type Write } from '@rigid-rule/core/records';
 import {
   integrityOf,
   overruled,
@@ -32,15 +34,14 @@ export interface Beside {
 
 interface BenchSources {
   readonly program: () => Program;
-  readonly samples: Pick<SampleSet, 'of' | 'world'>;
+  readonly samples: Pick<SampleSet, 'total' | 'at' | 'source'>;
   readonly users: readonly { readonly email: string; readonly name: string }[];
 }
 
 export class Bench {
   readonly typeKey: string;
   private readonly sources: BenchSources;
-  /** Place in the sample set. */
-  index = $state(0);
+  private wanted = $state(0);
   standing = $state<Standing>('existing');
   entryPoint = $state(formKey('full'));
   private chosenMoment = $state<Moment>();
@@ -69,9 +70,23 @@ export class Bench {
   get program(): Program {
     return this.sources.program();
   }
+
+  /** Place in the set of samples, never beyond its end. */
+  get index(): number {
+    return Math.min(this.wanted, Math.max(0, (this.total ?? Infinity) - 1));
+  }
+  set index(place: number) {
+    this.wanted = place;
+  }
+
+  private sampleAt(index: number): SampleRecord | undefined {
+    return this.sources.samples.at(this.typeKey, index);
+  }
+
   readonly recordType: RecordType = $derived.by(() => this.program.types.get(this.typeKey)!.recordType);
-  readonly samples: readonly SampleRecord[] = $derived.by(() => this.sources.samples.of(this.typeKey));
-  readonly sample: SampleRecord | undefined = $derived(this.samples[this.index]);
+  /** Samples of the type; undefined while that is not known. */
+  readonly total: number | undefined = $derived.by(() => this.sources.samples.total(this.typeKey));
+  readonly sample: SampleRecord | undefined = $derived.by(() => this.sampleAt(this.index));
   readonly entries = $derived.by(() => entryPointsOf(this.recordType));
   readonly entry = $derived.by(() => this.entries.find((e) => e.key === this.entryPoint) ?? this.entries[0]!);
   readonly isNew = $derived(this.shown ? this.shown.before === null : this.standing !== 'existing' || !this.sample);
@@ -123,17 +138,15 @@ export class Bench {
   /** The sample record that stands for a user. */
   private contactOf(email: string): { readonly contact?: string } {
     const link = userLinkOf(this.program.rulebook);
-    const found =
-      link &&
-      this.sources.samples
-        .of(link.recordType.key)
-        .find(({ data }) => String(data[link.field.key] ?? '').toLowerCase() === email.toLowerCase());
-    return found ? { contact: String(found.id) } : {};
+    if (!link) return {};
+    const [recordType, field] = [link.recordType.key, link.field.key];
+    const found = this.world.answer({ kind: 'match', recordType, field, mode: 'folded', value: email });
+    return found?.[0] ? { contact: found[0].id } : {};
   }
 
   /** Other records are those of the sample sets, some of them changed for the try; what is not there does not exist. */
   private readonly world = $derived.by(() => {
-    const world = new OverlaySource(this.sources.samples.world);
+    const world = new OverlaySource(this.sources.samples.source);
     for (const { recordType, id, data } of this.beside.values()) world.write(recordType, id, data);
     return world;
   });
@@ -205,8 +218,23 @@ export class Bench {
 
   step(by: 1 | -1): void {
     if (this.shown) this.clear();
-    const n = this.samples.length;
-    if (n > 0) this.index = (this.index + by + n) % n;
+    const { total } = this;
+    if (total) this.index = (this.index + by + total) % total;
+  }
+
+  /** Reads what the next sample reads, so that it is at hand by the time that somebody goes on to it. */
+  lookAhead(): void {
+    const next = this.total && !this.isTouched ? this.sampleAt((this.index + 1) % this.total) : undefined;
+    if (!next || this.isNew) return;
+    const before = { data: next.data, held: this.held };
+    settleAndPropagate(this.program, { ...this.write, id: String(next.id), before }, this.world);
+    const source = this.world;
+    for (const field of this.recordType.fields) {
+      const [recordType, id] = [linkedType(field), next.data[field.key]];
+      if (recordType !== undefined && typeof id === 'string') source.answer({ kind: 'record', recordType, id });
+    }
+    for (const { recordType, field } of childListsOf(this.typeKey, this.program.rulebook))
+      source.answer({ kind: 'children', recordType, field, id: String(next.id) });
   }
 
   /** A record beside this one as the try sees it; undefined where there is none. */
@@ -214,9 +242,10 @@ export class Bench {
     return this.world.answer({ kind: 'record', recordType, id })?.[0]?.data;
   }
 
-  childrenOf(recordType: string, field: string): readonly { readonly id: string; readonly data: RecordData }[] {
+  /** Undefined while it is not known. */
+  childrenOf(recordType: string, field: string): readonly FoundRecord[] | undefined {
     if (this.id === undefined) return [];
-    return this.world.answer({ kind: 'children', recordType, field, id: this.id }) ?? [];
+    return this.world.answer({ kind: 'children', recordType, field, id: this.id });
   }
 
   isChangedBeside(recordType: string, id: string): boolean {

@@ -1,15 +1,14 @@
 import { json } from '@sveltejs/kit';
-import { authorise } from '$lib/server/auth/guard.ts';
-import { loadSamples } from '$lib/server/db/samples.ts';
-import { currentDraft, requireType } from '$lib/server/rulebook.ts';
+import { countSamples, loadSamples } from '$lib/server/db/samples.ts';
+import { askedSamples } from '$lib/server/asked-samples.ts';
 import { wholeNumber } from '$lib/server/whole-number.ts';
 import type { RequestHandler } from './$types';
 
-/** Sample records of a type: of the set asked for, else of the oldest; `most` of them at most. */
-export const GET: RequestHandler = async ({ params, url, locals }) => {
-  authorise(locals, 'rulebook.read');
-  const { rulebook } = await currentDraft();
-  const { key } = requireType(rulebook, params.type);
-  const [set, most] = [wholeNumber(url.searchParams.get('set')), wholeNumber(url.searchParams.get('most'))];
-  return json({ samples: await loadSamples(key, set, most) });
+/** Sample records of a type in order: `most` of them after the first `from`, and how many there are in all. */
+export const GET: RequestHandler = async (event) => {
+  const { set, type } = await askedSamples(event);
+  const [from, most] = ['from', 'most'].map((name) => wholeNumber(event.url.searchParams.get(name)));
+  if (set === undefined) return json({ total: 0, samples: [] });
+  const [total, samples] = await Promise.all([countSamples(set, type.key), loadSamples(set, type.key, from, most)]);
+  return json({ total, samples });
 };
