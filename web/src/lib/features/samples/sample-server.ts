@@ -10,8 +10,8 @@ export interface SampleRecord {
 }
 
 export interface SamplePage {
-  /** Samples of the type in all. */
-  readonly total: number;
+  /** Samples of the type in all: said with the first page. */
+  readonly total?: number;
   readonly samples: readonly SampleRecord[];
 }
 

@@ -25,7 +25,10 @@ class Server implements SampleServer {
     );
   }
   page = (type: string, from: number, most: number) =>
-    this.tarry(`page ${type} ${from}`, { total: this.all.length, samples: this.all.slice(from, from + most) });
+    this.tarry(`page ${type} ${from}`, {
+      ...(from === 0 ? { total: this.all.length } : {}),
+      samples: this.all.slice(from, from + most),
+    });
   answers = (asks: readonly RecordQuery[]) =>
     this.tarry(
       `answers ${asks.length}`,

@@ -88,7 +88,7 @@ export class SampleStore {
     const name = `${recordType} ${page}`;
     this.fetch(`page ${name}`, async () => {
       const { total, samples } = await this.server.page(recordType, page * pageSize, pageSize);
-      this.totals.set(recordType, total);
+      if (total !== undefined) this.totals.set(recordType, total);
       this.pages.set(name, samples);
       for (const { id, data } of samples) {
         const record = { id: String(id), data };
