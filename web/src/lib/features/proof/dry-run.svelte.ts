@@ -87,7 +87,7 @@ export class DryRun {
       await this.hire(workers);
       const [{ proxy }, { moving, sumOfFigures }] = await Promise.all([
         import('comlink'),
-        import('@rigid-rule/core/rule-tests'),
+        import('./heaps.ts'),
       ]);
       const complete = await Promise.all(
         this.hands.map(({ work }, share) =>
