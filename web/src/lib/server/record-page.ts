@@ -7,6 +7,7 @@ import { actingUser } from './acting-user.ts';
 import { listFieldAuthors, listHistory, type HistoryEntry, type StoredRecord } from './db/records.ts';
 import { listUsers } from './db/users.ts';
 import { followUpsOf } from './follow-ups.ts';
+import { formStart } from './form-start.ts';
 import { liveRelease, releaseProgram, requireType } from './rulebook.ts';
 import { titlesFor } from './titles.ts';
 
@@ -20,9 +21,12 @@ export async function recordPage(
   const recordType = requireType(program.rulebook, typeKey);
   const form = formName ?? recordType.forms[0]!.key;
   if (!recordType.forms.some((f) => f.key === form)) error(404, `${recordType.plural} have no form ${form}.`);
+  const actor = await actingUser(user, program.rulebook);
+  const identity = { recordType: typeKey, form, user: actor };
   const history = record ? await listHistory(typeKey, record.id) : [];
   const authors = record ? await listFieldAuthors(typeKey, record.id) : [];
-  const [users, titles, ruleNames, followUps] = await Promise.all([
+  const [start, users, titles, ruleNames, followUps] = await Promise.all([
+    formStart(program, identity, record),
     listUsers(),
     titlesFor(program.rulebook, recordType.fields, [record?.data ?? {}, ...valuesIn(history)]),
     ruleNamesIn([...history, ...authors], release),
@@ -30,8 +34,8 @@ export async function recordPage(
   ]);
   return {
     rulebook: rulebookOf(program, typeKey),
-    typeKey,
-    formName: form,
+    identity,
+    start,
     release,
     record,
     history,
@@ -42,7 +46,6 @@ export async function recordPage(
     entryNames: Object.fromEntries(entryPointsOf(recordType).map((e) => [e.key, e.name])),
     titles,
     users,
-    actor: await actingUser(user, program.rulebook),
   };
 }
 

@@ -8,7 +8,6 @@
   import { KindMark } from '$lib/features/rule-kinds';
   import { shownInstant } from '$lib/instants.ts';
   import { organisation, ownForm } from '$lib/organisation.svelte.ts';
-  import FieldWhy from './FieldWhy.svelte';
   import type { FieldAuthor } from './record-server.ts';
   import type { RecordForm } from './form.svelte.ts';
 
@@ -150,7 +149,9 @@
 </div>
 {#if asked}
   <div class="why">
-    <FieldWhy {form} {field} {rules} {ruleNames} {entryNames} {author} {titles} {locked} />
+    {#await import('./FieldWhy.svelte') then { default: FieldWhy }}
+      <FieldWhy {form} {field} {rules} {ruleNames} {entryNames} {author} {titles} {locked} />
+    {/await}
   </div>
 {/if}
 

@@ -5,7 +5,6 @@
   import type { RecordType, Rule } from '@rigid-rule/core/document';
   import type { Change } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
-  import { Why } from '$lib/features/trace';
   import { KindMark } from '$lib/features/rule-kinds';
   import type { KeptTrace } from './record-server.ts';
 
@@ -72,17 +71,17 @@
 {#snippet why(trace: readonly TraceEntry[], changes: readonly Change[], c: Change, by: string)}
   {@const entry = entryOf(trace, c)}
   {@const field = recordType.fields.find((f) => f.key === c.field)}
-  {#if entry && field}<Why
-      {field}
-      fields={recordType.fields}
-      {trace}
-      {rules}
-      {names}
-      {entry}
-      changed={byHand(changes)}
-      changedBy={by}
-      {titles}
-    />
+  {#if entry && field}{#await import('./why.ts') then { Why }}<Why
+        {field}
+        fields={recordType.fields}
+        {trace}
+        {rules}
+        {names}
+        {entry}
+        changed={byHand(changes)}
+        changedBy={by}
+        {titles}
+      />{/await}
   {:else}<p class="text-small text-soft">What the rule read was not kept.</p>{/if}
 {/snippet}
 

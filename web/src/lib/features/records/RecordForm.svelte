@@ -3,13 +3,14 @@
   import { newRecordAddress, recordAddress, recordsOf } from '$lib/addresses.ts';
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
   import { tick } from 'svelte';
-  import type { Rule, Rulebook, User } from '@rigid-rule/core/document';
+  import type { Rule, Rulebook } from '@rigid-rule/core/document';
   import { recordTitle, sameStored } from '@rigid-rule/core/language';
   import type { Message } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { carry, takeCarried } from './carried.ts';
   import { RecordForm, type Confirmed } from './form.svelte.ts';
+  import type { FormIdentity, FormStart } from './form-state.ts';
   import type { FieldAuthor, SaveAnswer, Stores } from './record-server.ts';
   import Elsewhere from './Elsewhere.svelte';
   import FormRow from './FormRow.svelte';
@@ -17,8 +18,8 @@
 
   interface Props {
     rulebook: Rulebook;
-    typeKey: string;
-    formName: string;
+    identity: FormIdentity;
+    start: FormStart;
     release: number | null;
     record: Stores | null;
     history: readonly Entry[];
@@ -36,13 +37,11 @@
     titles: Titles;
     users: readonly { email: string; name: string }[];
     mayWrite: boolean;
-    /** Who fills it in, as formulas may ask. */
-    actor: User;
   }
   const {
     rulebook,
-    typeKey,
-    formName,
+    identity,
+    start,
     release,
     record,
     history,
@@ -54,17 +53,16 @@
     titles: given,
     users,
     mayWrite,
-    actor,
   }: Props = $props();
   const offers = useOffers();
 
   // A form is opened once; a later load of the page refreshes the history and nothing that is being typed.
   // svelte-ignore state_referenced_locally
-  const form = new RecordForm(rulebook, typeKey, release, formName, record, actor);
+  const form = new RecordForm({ rulebook, identity, release, stored: record, start, readElsewhere });
   // svelte-ignore state_referenced_locally
-  form.readElsewhere = readElsewhere;
+  const { recordType: typeKey, form: formName } = identity;
   // svelte-ignore state_referenced_locally
-  if (record === null) form.typed = takeCarried(typeKey);
+  if (record === null) form.takeUp(takeCarried(typeKey));
   const { recordType } = form;
   const titles = $derived<Titles>(
     Object.fromEntries(
@@ -222,7 +220,11 @@
 </script>
 
 <div class="grid h-full grid-cols-[minmax(0,1fr)_368px] max-lg:block max-lg:overflow-y-auto">
-  <section class="overflow-y-auto bg-sheet px-8 pt-[18px] pb-10 max-lg:overflow-visible max-md:px-5" aria-label="Form">
+  <section
+    class="overflow-y-auto bg-sheet px-8 pt-[18px] pb-10 max-lg:overflow-visible max-md:px-5"
+    aria-label="Form"
+    onfocusin={() => void form.ready().catch(() => undefined)}
+  >
     <div class="flex items-baseline justify-between gap-4">
       <h1 class="truncate whitespace-pre">{title}</h1>
       <a class="shrink-0 text-soft hover:text-ink" href={recordsOf(typeKey)}

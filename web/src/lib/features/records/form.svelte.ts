@@ -2,15 +2,26 @@
  * A record on a form: what is stored, and in order what was typed. The whole is settled again from these after every
  * commit; what rules wrote in the last round is never an input, so what followed from a value goes when it is taken back.
  */
-import { browserHost } from '$lib/host.svelte.ts';
-import { compileProgram, formKey, type Program, type TraceEntry, type TypeProgram } from '@rigid-rule/core/compile';
-import type { Moment, RecordData, RecordType, Rulebook, Stored, Field, User, Winner } from '@rigid-rule/core/document';
-import { linkedType, recordTitle, sameStored, type Host } from '@rigid-rule/core/language';
+import type { TraceEntry } from '@rigid-rule/core/compile';
+import type { Field, RecordData, RecordType, Rulebook, Stored, User, Winner } from '@rigid-rule/core/document';
+import { linkedType, recordTitle, sameStored } from '@rigid-rule/core/language';
 import { AnsweredSource, type RecordQuery } from '@rigid-rule/core/records';
-import { seenOf, overruled, typeInto, type Typed, type Effect } from '@rigid-rule/core/related';
-import { settle, type Settlement } from '@rigid-rule/core/settle';
+import { overruled, seenOf, typeInto, type Effect, type Typed } from '@rigid-rule/core/related';
+import type { Settlement } from '@rigid-rule/core/settle';
 import type { Titles } from '$lib/features/fields';
 import { nowIn } from '$lib/now.ts';
+import type { FormEngine } from './form-engine.ts';
+import {
+  begunBy,
+  withTyped,
+  writtenIn,
+  type FormIdentity,
+  type FormInput,
+  type FormOutlook,
+  type FormSettled,
+  type FormStart,
+  type RuleOnForm,
+} from './form-state.ts';
 import {
   httpServer,
   type Elsewhere,
@@ -35,30 +46,40 @@ export interface Suggestion {
 
 /** Answers lead to further questions at most as often as the engine allows. */
 const mostPasses = 10;
+/** Milliseconds without a key after which it is worked out what follows from what stands on the form. */
+const quiet = 150;
+
+export interface FormParts {
+  readonly rulebook: Rulebook;
+  readonly identity: FormIdentity;
+  readonly release: number | null;
+  readonly stored: Stores | null;
+  readonly start: FormStart;
+  /** Keys of the fields of this type that rules read from other records. */
+  readonly readElsewhere?: readonly string[];
+  readonly server?: RecordServer;
+  /** At hand from the beginning; otherwise it is loaded once somebody is about to type. */
+  readonly engine?: FormEngine;
+  /** Does some work once nothing happens for a while. */
+  readonly afterQuiet?: (work: () => void) => void;
+}
 
 export class RecordForm {
   readonly recordType: RecordType;
   readonly release: number | null;
-  readonly formName: string;
+  private readonly identity: FormIdentity;
   private readonly server: RecordServer;
   private readonly rulebook: Rulebook;
-  /** Compiled once for what the browser's host can do by now. */
-  private compiled: { readonly host: Host; readonly program: Program } | undefined;
-  private get program(): Program {
-    const host = browserHost.current;
-    if (this.compiled?.host !== host) this.compiled = { host, program: compileProgram(this.rulebook, host) };
-    return this.compiled.program;
-  }
-  /** The rules by which the form goes, those of the release that it was opened with. */
-  get typeProgram(): TypeProgram {
-    return this.program.types.get(this.typeKey)!;
-  }
-  private readonly typeKey: string;
+  private readonly start: FormStart;
+  private readonly readElsewhere: readonly string[];
+  private readonly afterQuiet: (work: () => void) => void;
+  private engine = $state.raw<FormEngine>();
+  private loading: Promise<void> | undefined;
+  private timer: ReturnType<typeof setTimeout> | undefined;
   /** ISO 8601 instant of the last act on the form. */
   private now = $state('');
   stored = $state.raw<Stores | null>(null);
   typed = $state.raw<readonly Typed[]>([]);
-  private readonly user: User | undefined;
   /** What is known of other records: asked of the server as rules want it. */
   private world = new AnsweredSource();
   /** Counts the answers that came: what was settled without them is settled again. */
@@ -69,89 +90,97 @@ export class RecordForm {
   /** Fields that the person handed back to their rules. */
   handedBack = $state.raw<readonly string[]>([]);
 
-  constructor(
-    rulebook: Rulebook,
-    typeKey: string,
-    release: number | null,
-    formName: string,
-    stored: Stores | null,
-    user?: User,
-    server: RecordServer = httpServer,
-  ) {
-    this.server = server;
-    this.now = nowIn(rulebook.zone);
+  constructor({
+    rulebook,
+    identity,
+    release,
+    stored,
+    start,
+    readElsewhere = [],
+    server = httpServer,
+    engine,
+    afterQuiet,
+  }: FormParts) {
     this.rulebook = rulebook;
-    this.typeKey = typeKey;
-    browserHost.load(rulebook);
-    this.recordType = rulebook.recordTypes.find((t) => t.key === typeKey)!;
+    this.identity = identity;
+    this.recordType = rulebook.recordTypes.find((t) => t.key === identity.recordType)!;
     this.release = release;
-    this.formName = formName;
     this.stored = stored;
-    this.user = user;
+    this.start = start;
+    this.readElsewhere = readElsewhere;
+    this.server = server;
+    this.engine = engine;
+    this.afterQuiet = afterQuiet ?? ((work) => this.debounced(work));
+    this.now = nowIn(rulebook.zone);
   }
 
-  /**
-   * Settles the whole from what is stored and what was typed. `given`: values sent but not typed; where they stand for a
-   * field that was typed as well, a rule has overruled it.
-   */
-  private settleAt(
-    moment: Moment,
-    given: Readonly<Record<string, unknown>> = {},
-    woken = this.woken,
-    typed = this.typed.filter((t) => !(t.key in given)),
-  ): Settlement {
-    void this.answered;
-    const write = {
-      recordType: this.recordType.key,
-      ...(this.stored ? { id: String(this.stored.id) } : {}),
-      ...(this.user ? { user: this.user } : {}),
-      before: this.stored,
-      sent: { ...this.begun, ...given, ...Object.fromEntries(typed.map((t) => [t.key, t.value])) },
-      typed: typed.map((t) => t.key),
-      moment,
-      entryPoint: formKey(this.formName),
-      now: this.now,
-      woken,
-      handBack: this.handedBack,
-    };
-    return settle(this.program, write, this.world);
+  private debounced(work: () => void): void {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(work, quiet);
   }
 
-  private readonly opening: Settlement | undefined = $derived.by(() => {
+  /** Loads the rules where they are not here yet: somebody is about to type. @throws where they cannot be had. */
+  ready(): Promise<void> {
+    if (this.engine) return Promise.resolve();
+    this.loading ??= import('./load-engine.ts')
+      .then(({ formEngine }) => formEngine(this.rulebook, this.identity))
+      .then((engine) => {
+        this.engine = engine;
+        this.rest();
+      })
+      .finally(() => (this.loading = undefined));
+    return this.loading;
+  }
+
+  private readonly input: FormInput = $derived.by(() => ({
+    stored: this.stored,
+    typed: this.typed,
+    woken: this.woken,
+    handedBack: this.handedBack,
+    now: this.now,
+  }));
+
+  private readonly settled: FormSettled = $derived.by(() => {
     void this.answered;
-    if (this.stored) return undefined;
-    return settle(
-      this.program,
-      {
-        recordType: this.recordType.key,
-        ...(this.user ? { user: this.user } : {}),
-        before: null,
-        sent: {},
-        typed: [],
-        moment: 'opening',
-        entryPoint: formKey(this.formName),
-        now: this.now,
-      },
-      this.world,
-    );
+    if (this.engine) return this.engine.settle(this.input, this.world);
+    return { ...this.start, settlement: withTyped(this.start.settlement, this.recordType, this.typed) };
   });
 
-  /** What a blank form opens with: given by rules, to be changed or cleared like anything else. */
-  private readonly begun: Readonly<Record<string, Stored>> = $derived.by(() =>
-    Object.fromEntries(
-      (this.opening?.changes ?? []).flatMap((c) => (c.author.by === 'rule' ? [[c.field, c.to] as const] : [])),
-    ),
+  /** What stood on the form when nothing happened for a while; what follows from it is worked out of that. */
+  private rested = $state.raw<{ readonly input: FormInput; readonly settled: FormSettled }>();
+
+  private readonly outlook: FormOutlook | undefined = $derived.by(() =>
+    this.engine && this.rested ? this.engine.outlook(this.rested.input, this.rested.settled, this.world) : undefined,
   );
+
+  /** What follows is worked out of what stands here now. */
+  rest(): void {
+    if (this.engine) this.rested = { input: this.input, settled: this.settled };
+  }
+
+  /** Something on the form is another. */
+  private changed(): void {
+    // Where the rules cannot be had now they are asked for with the next act.
+    void this.ready().catch(() => undefined);
+    this.afterQuiet(() => this.rest());
+  }
+
+  /** What a blank form opens with: given by rules, to be changed or cleared like anything else. */
+  private readonly begun: RecordData = $derived(begunBy(this.settled.opening));
 
   /** What rules ask of other records and nobody has answered yet. */
   readonly asks: readonly RecordQuery[] = $derived.by(() => {
-    const all = [this.opening, this.settlement, this.saving, this.explained].flatMap((s) => s?.asks ?? []);
+    if (!this.engine) return [];
+    const { opening, settlement } = this.settled;
+    const all = [opening, settlement, this.outlook?.saving, this.outlook?.explained].flatMap((s) => s?.asks ?? []);
     return [...new Map(all.map((ask) => [JSON.stringify(ask), ask])).values()];
   });
 
   /** Has the open questions answered; a rule that waits acts once they are. @throws where the server cannot be reached. */
   async answerAsks(): Promise<void> {
+    await this.ready();
     if (this.asking) await this.asking;
+    this.rest();
     if (this.asks.length === 0) return;
     this.asking = this.fetchAnswers(this.asks).finally(() => (this.asking = undefined));
     await this.asking;
@@ -194,6 +223,7 @@ export class RecordForm {
     asks.forEach((ask, i) => this.world.put(ask, answers[i] ?? []));
     for (const ask of asks) this.asked.set(JSON.stringify(ask), ask);
     this.answered++;
+    this.rest();
   }
 
   /** All that was ever asked in this sitting: asked again with each act, since others write meanwhile. */
@@ -201,58 +231,35 @@ export class RecordForm {
 
   /** Clock and linked records as they are now: with each act, and while nothing happens every so often. */
   async refresh(): Promise<void> {
+    if (!this.engine) return;
     this.now = nowIn(this.rulebook.zone);
+    this.changed();
     if (this.asked.size > 0) await this.fetchAnswers([...this.asked.values()]);
   }
 
   /** What stands on the form. */
-  readonly settlement: Settlement = $derived.by(() => this.settleAt('editing'));
+  readonly settlement: Settlement = $derived(this.settled.settlement);
 
-  private readonly savingMoment = $derived<Moment>(this.stored ? 'updating' : 'creating');
+  /** What saving would give, by the release that this form works under; what stands there while that is not known. */
+  readonly saving: Settlement = $derived(this.outlook?.saving ?? this.settlement);
 
-  /** Results of rules that run only on forms: sent when saving, as sent and not as typed. */
-  private readonly formOnly: RecordData = $derived.by(() => {
-    const onlyForms = new Set(
-      this.typeProgram.rules.filter((r) => !r.rule.moments.includes(this.savingMoment)).map((r) => r.rule.key),
-    );
-    const { changes, data } = this.settlement;
-    const keys = new Set([...changes.map((c) => c.field), ...this.typed.map((t) => t.key)]);
-    return Object.fromEntries(
-      [...keys].flatMap((key) => (onlyForms.has(this.ruleBehind(key) ?? '') ? [[key, data[key] ?? null]] : [])),
-    );
-  });
-
-  /**
-   * Key of the rule whose value stands on a field that was typed into or changed. A rule that took back what was typed
-   * stands behind it too, although nothing is changed then.
-   */
-  private ruleBehind(key: string): string | undefined {
-    const change = this.settlement.changes.find((c) => c.field === key);
-    if (change) return change.author.by === 'rule' ? change.author.rule : undefined;
-    const field = this.recordType.fields.find((f) => f.key === key);
-    return field && this.overruled(field) !== undefined ? this.written(key)?.rule : undefined;
-  }
-
-  /** What saving would give, by the release that this form works under. */
-  readonly saving: Settlement = $derived.by(() => this.settleAt(this.savingMoment, this.formOnly));
+  private readonly formOnly: RecordData = $derived(this.outlook?.formOnly ?? {});
 
   /** Keys of the fields that stand on this form. */
   private readonly shown: readonly string[] = $derived.by(() => {
-    const form = this.recordType.forms.find((f) => f.key === this.formName);
+    const form = this.recordType.forms.find((f) => f.key === this.identity.form);
     return form?.fields ?? this.recordType.fields.map((f) => f.key);
   });
 
   /** Why each worked-out value is what it is, also where nothing changed in this sitting. */
-  private readonly explained = $derived.by(() => {
-    const standing = this.typeProgram.rules.filter((r) => r.standing && r.rule.on).map((r) => r.rule.key);
-    return this.settleAt('editing', {}, standing);
-  });
+  private readonly explained: Settlement = $derived.by(() => this.outlook?.explained ?? this.start.explained);
 
   /** Where the live rules say something else than is stored. */
   readonly suggestions: readonly Suggestion[] = $derived.by(() => {
     if (!this.stored) return [];
+    const { data } = this.rested?.settled.settlement ?? this.settlement;
     return this.explained.changes.flatMap((c) =>
-      c.author.by === 'rule' && !sameStored(c.to, this.value(c.field))
+      c.author.by === 'rule' && !sameStored(c.to, data[c.field] ?? null)
         ? [{ field: c.field, value: c.to, rule: c.author.rule }]
         : [],
     );
@@ -292,11 +299,7 @@ export class RecordForm {
 
   /** The rule that gave a field its value in this sitting, with what it read: the last one that did. */
   written(key: string): TraceEntry | undefined {
-    const { author } = this.settlement.changes.find((c) => c.field === key) ?? {};
-    const by = author?.by === 'rule' ? author.rule : undefined;
-    return this.settlement.trace.findLast(
-      (t) => ['ran', 'stops'].includes(t.verdict) && (!by || t.rule === by) && t.outcomes.some((o) => o.field === key),
-    );
+    return writtenIn(this.settlement, key);
   }
 
   /** The standing rule that would give a field the value that it has, with what it reads now. */
@@ -313,15 +316,12 @@ export class RecordForm {
 
   /** What each rule that writes a field would make of it now, with why it does not where it does not. */
   verdicts(key: string): readonly TraceEntry[] {
-    const rules = new Set(this.writersOf(key).map((r) => r.rule.key));
+    const rules = new Set(this.writersOf(key).map((r) => r.key));
     return this.explained.trace.filter((t) => rules.has(t.rule));
   }
 
-  private writersOf(key: string): TypeProgram['rules'] {
-    const slot = this.typeProgram.slotOf.get(key);
-    return this.typeProgram.rules.filter(
-      (r) => slot !== undefined && r.compiles && r.rule.on && r.writes.includes(slot),
-    );
+  private writersOf(key: string): readonly RuleOnForm[] {
+    return this.start.rules.filter((r) => r.writes.includes(key));
   }
 
   /** What the rules did in a write of before. @throws where the server cannot be reached. */
@@ -329,11 +329,19 @@ export class RecordForm {
     return this.server.trace(this.recordType.key, this.stored!.id, write);
   }
 
+  /** What was typed on another form of the same record goes on here. */
+  takeUp(typed: readonly Typed[]): void {
+    if (typed.length === 0) return;
+    this.typed = typed;
+    this.changed();
+  }
+
   commit(key: string, value: unknown): void {
     const field = this.recordType.fields.find((f) => f.key === key);
     if (!field) return;
     this.typed = typeInto(this.typed, field, value, this.starting(key));
     this.handedBack = this.handedBack.filter((k) => k !== key);
+    this.changed();
     // Where the server cannot be reached the answers of before stand; saving compares anyway.
     void this.refresh().catch(() => undefined);
   }
@@ -345,17 +353,19 @@ export class RecordForm {
 
   /** The rule that would write the field if nobody held it. */
   winnerOver(key: string): { readonly name: string; readonly winner: Winner } | undefined {
-    return this.writersOf(key)[0]?.rule;
+    return this.writersOf(key)[0];
   }
 
   /** What was set by hand is the rules' again. */
   handBack(key: string): void {
     this.typed = this.typed.filter((t) => t.key !== key);
     this.handedBack = [...this.handedBack.filter((k) => k !== key), key];
+    this.changed();
   }
 
   take(suggestion: Suggestion): void {
     this.woken = [...this.woken, suggestion.rule];
+    this.changed();
   }
 
   /** Counts the times that what is held came to be shown anew: put back, saved, somebody else's taken. */
@@ -366,6 +376,7 @@ export class RecordForm {
     this.typed = [];
     this.woken = [];
     this.handedBack = [];
+    this.changed();
   }
 
   /** What a save sends, but for what is in sight. */
@@ -374,7 +385,7 @@ export class RecordForm {
     const typed = this.typed.filter((t) => !(t.key in this.formOnly));
     return {
       ...(this.stored ? { id: this.stored.id, version: this.stored.version } : {}),
-      form: this.formName,
+      form: this.identity.form,
       sent: { ...given, ...Object.fromEntries(typed.map((t) => [t.key, t.value])) },
       typed: typed.map((t) => t.key),
       woken: this.woken,
@@ -382,14 +393,12 @@ export class RecordForm {
     };
   });
 
-  /** Keys of the fields of this type that rules read from other records. */
-  readElsewhere: readonly string[] = [];
   private looked = $state.raw<{ readonly request: string; readonly found: Elsewhere }>();
 
   /** Whether saving what stands here may reach other records. */
   readonly reaches: boolean = $derived.by(() => {
     const { verdict, writes, changes } = this.saving;
-    if (!this.dirty || verdict !== 'saved') return false;
+    if (!this.outlook || !this.dirty || verdict !== 'saved') return false;
     return writes.length > 0 || changes.some((c) => this.readElsewhere.includes(c.field));
   });
 
@@ -408,6 +417,8 @@ export class RecordForm {
 
   /** Sends what was typed and what is in sight. */
   async save(confirmed?: Confirmed): Promise<SaveAnswer> {
+    await this.ready();
+    this.rest();
     for (let pass = 0; pass < mostPasses && this.saving.asks.length > 0; pass++) await this.answerAsks();
     const { settlement, effects } = confirmed ?? { settlement: this.saving, effects: this.elsewhere?.effects };
     const seen = { fields: this.shown, ...seenOf(settlement, this.shown, effects) };
@@ -423,11 +434,13 @@ export class RecordForm {
     this.putBack();
     this.now = nowIn(this.rulebook.zone);
     this.answered++;
+    this.rest();
   }
 
   /** Goes on from a record that someone else saved meanwhile; what was typed stays. */
   goOnFrom(record: Stores): void {
     this.stored = record;
     this.sitting++;
+    this.changed();
   }
 }

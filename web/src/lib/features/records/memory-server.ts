@@ -1,9 +1,13 @@
 /** The server of the parity harness: records in memory, each write settled on its own as `settling.ts` does. */
 import { compileProgram, formKey, type Program } from '@rigid-rule/core/compile';
 import type { RecordData, Rulebook } from '@rigid-rule/core/document';
-import { RecordsSource, type Write } from '@rigid-rule/core/records';
+import { emptySource, RecordsSource, type Write } from '@rigid-rule/core/records';
 import { effectsOf, judge, settleAndPropagate } from '@rigid-rule/core/related';
 import type { Change, Settlement } from '@rigid-rule/core/settle';
+import { nowIn } from '$lib/now.ts';
+import { FormEngine } from './form-engine.ts';
+import type { FormIdentity } from './form-state.ts';
+import { RecordForm } from './form.svelte.ts';
 import type { RecordServer, SaveAnswer, SaveRequest, Stores } from './record-server.ts';
 
 export const now = '2026-05-03T09:00:00+01:00';
@@ -91,4 +95,22 @@ export class MemoryServer implements RecordServer {
       handBack: request.handBack,
     };
   }
+}
+
+/** A form with the rules at hand, that is at rest after each act. */
+export function formInMemory(
+  rulebook: Rulebook,
+  identity: FormIdentity,
+  release: number,
+  server: RecordServer,
+  readElsewhere: readonly string[] = [],
+): RecordForm {
+  const engine = new FormEngine(compileProgram(rulebook), identity);
+  const input = { stored: null, typed: [], woken: [], handedBack: [], now: nowIn(rulebook.zone) };
+  const settled = engine.settle(input, emptySource);
+  const start = { ...settled, explained: engine.explain(input, settled, emptySource), rules: engine.rules };
+  const parts = { rulebook, identity, release, stored: null, start, readElsewhere, server, engine };
+  const form = new RecordForm({ ...parts, afterQuiet: (work) => work() });
+  form.rest();
+  return form;
 }

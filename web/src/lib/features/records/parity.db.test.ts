@@ -18,7 +18,8 @@ import { workOffQueue } from '../../server/jobs/queue.ts';
 import { previewWrite, writeRecord } from '../../server/entry-points/write.ts';
 import { DatabaseSource } from '../../server/related.ts';
 import { releaseOf } from '../../server/snapshot.ts';
-import { RecordForm } from './form.svelte.ts';
+import type { RecordForm } from './form.svelte.ts';
+import { formInMemory } from './memory-server.ts';
 import type { RecordServer, SaveRequest } from './record-server.ts';
 import { emptyInstallation, emptyTables } from '../../server/testing/empty-tables.ts';
 
@@ -189,8 +190,8 @@ it('what a form shows, and tells of other records, is what the database holds', 
     fc.asyncProperty(book, fc.array(act, { minLength: 2, maxLength: 8 }), async (chosen, acts) => {
       const rules = pool.flatMap((r, i) => (chosen[i]![0] ? [{ ...r, winner: chosen[i]![1] }] : []));
       const rulebook: Rulebook = { format: 'rigid-rule/1', name: '', zone: 'UTC', currency: 'EUR', recordTypes, rules };
-      const form = new RecordForm(rulebook, 'deal', await release(rulebook), 'full', null, undefined, server);
-      form.readElsewhere = ['amount', 'firm'];
+      const identity = { recordType: 'deal', form: 'full' };
+      const form = formInMemory(rulebook, identity, await release(rulebook), server, ['amount', 'firm']);
       for (const a of acts) {
         if (a.do === 'type') form.commit(a.key, a.value);
         else if (a.do === 'save') await save(form);

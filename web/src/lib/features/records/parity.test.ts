@@ -10,8 +10,8 @@ import { beforeAll, expect, it, vi } from 'vitest';
 import { rulebookOf, sizeClass } from '../../../../../core/src/testing/customers.ts';
 import { randomRulebook } from '../../../../../core/src/testing/random-rulebooks.ts';
 import { Bench } from '../rules/bench/bench.svelte.ts';
-import { RecordForm } from './form.svelte.ts';
-import { MemoryServer, now } from './memory-server.ts';
+import type { RecordForm } from './form.svelte.ts';
+import { formInMemory, MemoryServer, now } from './memory-server.ts';
 import { runsOf } from '../../../../../core/src/testing/runs.ts';
 
 const runs = process.env['PARITY_RUNS'] ? Number(process.env['PARITY_RUNS']) : runsOf(1000);
@@ -76,12 +76,14 @@ const toggled = (rulebook: Rulebook, at: number): Rulebook => ({
 class Sitting {
   private readonly server: MemoryServer;
   private rulebook: Rulebook;
+  /** By which the form goes, whatever is released meanwhile. */
+  private readonly opened: Rulebook;
   private form: RecordForm;
 
   constructor(rulebook: Rulebook) {
-    this.rulebook = rulebook;
+    this.rulebook = this.opened = rulebook;
     this.server = new MemoryServer(rulebook, 'customer');
-    this.form = new RecordForm(rulebook, 'customer', 1, 'full', null, undefined, this.server);
+    this.form = formInMemory(rulebook, { recordType: 'customer', form: 'full' }, 1, this.server);
   }
 
   async do(a: Act): Promise<void> {
@@ -184,9 +186,7 @@ class Sitting {
       if (!sameStored(now, form.before(key))) throw new Error(`${key} is not what the form goes on from`);
       // What acts in every write on a form acts at once on what was saved, by the release that the form goes on with; that
       // is shown as not saved yet.
-      const again = form.typeProgram.rules.some(
-        (r) => r.rule.on && r.rule.repeat === 'every' && r.rule.moments.includes('editing'),
-      );
+      const again = this.opened.rules.some((r) => r.on && r.repeat === 'every' && r.moments.includes('editing'));
       if (!again && !sameStored(now, after[key] ?? null)) throw new Error(`${key} is shown otherwise after saving`);
       if (seen !== saving || sameStored(now, shown.data[key] ?? null)) continue;
       // What a form does not show beforehand is the work of a rule that does not act while one types, or hangs on such.

@@ -4,9 +4,9 @@
 </script>
 
 <svelte:head
-  ><title>{data.rulebook.recordTypes.find((t) => t.key === data.typeKey)?.name} {data.record.id} · Rigid Rule</title
+  ><title>{data.rulebook.recordTypes.find((t) => t.key === data.identity.recordType)?.name} {data.record.id} · Rigid Rule</title
   ></svelte:head
 >
-{#key `${data.typeKey}/${data.record.id}/${data.formName}`}
+{#key `${data.identity.recordType}/${data.record.id}/${data.identity.form}`}
   <RecordForm {...data} />
 {/key}

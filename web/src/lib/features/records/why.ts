@@ -1,0 +1,2 @@
+/** How a value came to be, in words: loaded once somebody asks. */
+export { Why } from '$lib/features/trace';

@@ -1,0 +1,34 @@
+/** What a form is opened with: settled here, with all that rules ask of other records answered. */
+import type { Program } from '@rigid-rule/core/compile';
+import { settleAnswered } from '@rigid-rule/core/related';
+import { FormEngine } from '$lib/features/records/form-engine.ts';
+import type { FormIdentity, FormStart } from '$lib/features/records/form-state.ts';
+import { nowIn } from '../now.ts';
+import { db } from './db/pool.ts';
+import type { StoredRecord } from './db/records.ts';
+import { DatabaseSource } from './related.ts';
+import { WorkTime } from './work-time.ts';
+
+/** `record`: null for one that is yet to be. */
+export async function formStart(
+  program: Program,
+  identity: FormIdentity,
+  record: StoredRecord | null,
+): Promise<FormStart> {
+  const { zone } = program.rulebook;
+  const time = new WorkTime();
+  const engine = new FormEngine(program, identity, { deadline: time });
+  const source = new DatabaseSource(db(), zone);
+  const input = { stored: record, typed: [], woken: [], handedBack: [], now: nowIn(zone) };
+  const settle = () =>
+    time.during(() => {
+      const settled = engine.settle(input, source);
+      const explained = engine.explain(input, settled, source);
+      const { opening, settlement } = settled;
+      return { ...settled, explained, asks: [opening, settlement, explained].flatMap((s) => s?.asks ?? []) };
+    });
+  const answered = await settleAnswered(settle, (ask, found) => source.put(ask, found), source.read);
+  const { asks: _, ...start } = answered ?? settle();
+  // A trace goes to the page as it is kept.
+  return JSON.parse(JSON.stringify({ ...start, rules: engine.rules })) as FormStart;
+}
