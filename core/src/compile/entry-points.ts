@@ -47,7 +47,9 @@ const registry = [
 export type EntryPointKey = (typeof registry)[number]['key'];
 export const entryPoints: readonly EntryPoint<EntryPointKey>[] = registry;
 
-export const formKey = (form: string): string => `form:${form}`;
+/** The entry point that a form of a record type is. */
+export type FormEntryPointKey = `form:${string}`;
+export const formKey = (form: string): FormEntryPointKey => `form:${form}`;
 
 /** All entry points of a record type, its forms first. */
 export function entryPointsOf(recordType: Pick<RecordType, 'forms'>): readonly EntryPoint[] {

@@ -1,6 +1,13 @@
 /** Rule kinds, mapping tables, the compiled program: what others may use. */
 export type { CompiledRule, Program, TypeProgram } from './compiled.ts';
-export { entryPoints, entryPointsOf, formKey, type EntryPoint } from './entry-points.ts';
+export {
+  entryPoints,
+  entryPointsOf,
+  formKey,
+  type EntryPoint,
+  type EntryPointKey,
+  type FormEntryPointKey,
+} from './entry-points.ts';
 export { hostNeeds, type HostNeed } from './host-needs.ts';
 export { cellText } from './mapping/cells.ts';
 export { coverageOf, keySourceOf, type HeldValues, type KeySource, type TableCoverage } from './mapping/coverage.ts';

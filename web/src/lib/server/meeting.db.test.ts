@@ -1,4 +1,5 @@
 /** On a real PostgreSQL: writes at once come out as if they had come one after the other, and only those wait that meet. */
+import { formKey } from '@rigid-rule/core/compile';
 import fc from 'fast-check';
 import { afterAll, beforeAll, beforeEach, expect, it } from 'vitest';
 import { migrate } from './db/migrate.ts';
@@ -87,7 +88,7 @@ it.each<[string, () => Promise<unknown>]>([
     id: 1,
     sent: { given: 'fen' },
     typed: ['given'],
-    entryPoint: 'form:full',
+    entryPoint: formKey('full'),
     by: { userId },
   };
   const stored = async () =>

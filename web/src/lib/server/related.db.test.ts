@@ -1,4 +1,5 @@
 /** On a real PostgreSQL: rules that read, match, total and write other records. */
+import { formKey } from '@rigid-rule/core/compile';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
@@ -71,7 +72,7 @@ describe('a write', () => {
 
   it('is told beforehand what it would do elsewhere, and nothing of that is kept', async () => {
     await write('deal', undefined, { given: 'Fen', amount: 1 });
-    const request = { type: 'deal', id: 1, sent: { amount: 7 }, typed: ['amount'], entryPoint: 'form:full', by: null };
+    const request = { type: 'deal', id: 1, sent: { amount: 7 }, typed: ['amount'], entryPoint: formKey('full'), by: null };
     const total = { field: 'total', from: 1, to: 7, rule: 'total' };
     const effects = [{ recordType: 'firm', id: '2', changes: [total] }];
     expect(await previewWrite(request)).toEqual({ effects, dependants: [], titles: { firm: { 2: 'Fen' } } });

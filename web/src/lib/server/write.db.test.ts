@@ -108,7 +108,7 @@ describe('what only the database knows', () => {
     ['a value that another record has', 'name', { sent: { name: 'Fen' } }, /^Customer 2 has this Name already/],
   ])('%s is refused at its field, at every entry point', async (_, field, more, says) => {
     await release();
-    for (const entryPoint of ['form:full', 'api', 'import']) {
+    for (const entryPoint of ['form:full', 'api', 'import'] as const) {
       const result = await change(more.sent!, { ...more, entryPoint });
       const messages = 'settlement' in result ? result.settlement.messages : [];
       expect([result.outcome, messages.map((m) => m.field)]).toEqual(['stopped', [field]]);

@@ -2,6 +2,7 @@
  * The form's own state against a real PostgreSQL, fewer sequences than in memory: what was seen is what is stored, on the
  * record and on those that its rules reach; history leads there; what was told of other records comes true.
  */
+import { formKey } from '@rigid-rule/core/compile';
 import type { RecordData, Rule, Rulebook } from '@rigid-rule/core/document';
 import { sameStored } from '@rigid-rule/core/language';
 import fc from 'fast-check';
@@ -103,7 +104,7 @@ afterAll(closePool);
 const requestOf = (type: string, { form, ...request }: Omit<SaveRequest, 'seen'> & Partial<SaveRequest>) => ({
   ...request,
   type,
-  entryPoint: `form:${form}`,
+  entryPoint: formKey(form),
   by: { userId },
 });
 const server: RecordServer = {

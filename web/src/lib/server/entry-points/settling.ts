@@ -1,5 +1,5 @@
 /** What a write comes to: settled under the release that is live, on what the database holds now. Nothing is stored. */
-import type { Program } from '@rigid-rule/core/compile';
+import type { EntryPointKey, FormEntryPointKey, Program } from '@rigid-rule/core/compile';
 import type { RecordData, RecordType, User } from '@rigid-rule/core/document';
 import type { Write } from '@rigid-rule/core/records';
 import {
@@ -31,7 +31,7 @@ export interface WriteRequest {
   readonly version?: number;
   readonly sent: Readonly<Record<string, unknown>>;
   readonly typed: readonly string[];
-  readonly entryPoint: string;
+  readonly entryPoint: EntryPointKey | FormEntryPointKey;
   /** Standing rules that the person asked for, by key. */
   readonly woken?: readonly string[];
   /** null: another rule. */

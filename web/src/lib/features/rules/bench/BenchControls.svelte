@@ -28,10 +28,6 @@
       ? samples.first(type.key).map(({ id, data }) => ({ id, title: recordTitle(type, data) || 'no name' }))
       : [];
   });
-  function begin(recordType: string, id?: string) {
-    const found = samples.first(recordType).find((s) => id === undefined || String(s.id) === id);
-    bench.origin = found ? { recordType, id: String(found.id), data: found.data } : undefined;
-  }
   const momentName = (m: Moment) => moments.find((x) => x.key === m)?.name ?? m;
   const zone = $derived(bench.program.rulebook.zone);
 
@@ -68,7 +64,7 @@
       class="editable"
       aria-label="Made from a"
       value={bench.origin?.recordType ?? ''}
-      onchange={(e) => begin(e.currentTarget.value)}
+      onchange={({ currentTarget: { value } }) => bench.beginFrom(value === '' ? undefined : { recordType: value })}
     >
       <option value="">made from …</option>
       {#each others as t (t.key)}<option value={t.key}>{t.name}</option>{/each}
@@ -78,7 +74,7 @@
         class="editable max-w-40"
         aria-label="Made from which"
         value={bench.origin.id}
-        onchange={(e) => begin(bench.origin!.recordType, e.currentTarget.value)}
+        onchange={(e) => bench.beginFrom({ recordType: bench.origin!.recordType, id: e.currentTarget.value })}
       >
         {#each choices as c (c.id)}<option value={String(c.id)}>{c.title}</option>{/each}
       </select>

@@ -34,7 +34,7 @@ export interface Beside {
 
 interface BenchSources {
   readonly program: () => Program;
-  readonly samples: Pick<SampleSet, 'total' | 'at' | 'source'>;
+  readonly samples: Pick<SampleSet, 'total' | 'at' | 'first' | 'source'>;
   readonly users: readonly { readonly email: string; readonly name: string }[];
 }
 
@@ -43,7 +43,7 @@ export class Bench {
   private readonly sources: BenchSources;
   private wanted = $state(0);
   standing = $state<Standing>('existing');
-  entryPoint = $state(formKey('full'));
+  entryPoint = $state<string>(formKey('full'));
   private chosenMoment = $state<Moment>();
   /** Email of who writes. */
   user = $state('');
@@ -56,8 +56,8 @@ export class Bench {
   /** Fields taken as set by a person before. */
   held = $state.raw<readonly string[]>([]);
   private readonly beside = new SvelteMap<string, Beside>();
-  /** The record that a conversion starts from. */
-  origin = $state.raw<Beside>();
+  /** What a conversion starts from: a sample, the first of its type where none is said, or what a kept test brings along. */
+  private begunFrom = $state.raw<{ readonly recordType: string; readonly id?: string } | Beside>();
   /** A kept test that is tried in the place of a sample. */
   shown = $state.raw<RuleTest>();
 
@@ -101,6 +101,20 @@ export class Bench {
   });
   choose(moment: Moment): void {
     this.chosenMoment = moment;
+  }
+
+  /** The record that a conversion starts from; undefined while it is not at hand. */
+  readonly origin: Beside | undefined = $derived.by(() => {
+    const from = this.begunFrom;
+    if (!from || 'data' in from) return from;
+    const { recordType } = from;
+    const id = from.id ?? this.sources.samples.first(recordType)[0]?.id;
+    const found = this.sources.samples.source.answer({ kind: 'record', recordType, id: String(id ?? '') });
+    return found?.[0] && { recordType, ...found[0] };
+  });
+  /** Undefined: the record is made from none. */
+  beginFrom(from: { readonly recordType: string; readonly id?: string } | undefined): void {
+    this.begunFrom = from;
   }
 
   /** What is stored of the record: that of the sample, or of the test that is shown. */
@@ -213,7 +227,7 @@ export class Bench {
     this.tried = order.flatMap((key) => (key in test.sent ? [{ key, value: test.sent[key] }] : []));
     for (const { key, recordType, data } of test.related ?? [])
       this.beside.set(`${recordType}\0${key}`, { recordType, id: key, data });
-    if (test.origin) this.origin = { recordType: test.origin.recordType, id: '', data: test.origin.data };
+    if (test.origin) this.begunFrom = { recordType: test.origin.recordType, id: '', data: test.origin.data };
   }
 
   step(by: 1 | -1): void {
