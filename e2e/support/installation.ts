@@ -2,8 +2,8 @@
  * A demo installation of its own for each test file: a database made from a template that was filled once, and a web
  * server on a free port. Every page fails its test on console errors, failed requests and page errors.
  */
-import { AxeBuilder } from '@axe-core/playwright';
 import { test as base, expect, type BrowserContext, type Page, type Response } from '@playwright/test';
+import axe, { type RunOnly } from 'axe-core';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
@@ -266,7 +266,10 @@ export async function signIn(page: Page, who: Person): Promise<void> {
   await expect(page.getByRole('navigation', { name: 'Areas' })).toBeVisible();
 }
 
-const everyRule = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'];
+type Axe = typeof axe;
+
+const everyRule: RunOnly['values'] = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'];
+const ofColour: RunOnly['values'] = ['color-contrast', 'link-in-text-block'];
 
 /**
  * WCAG 2.2 AA as far as axe can tell, in light; in dark only what a colour scheme can change. `within` a selector: only
@@ -283,22 +286,19 @@ export async function expectAccessible(page: Page, within = 'html'): Promise<voi
   await page.emulateMedia({ colorScheme: 'light' });
 }
 
+/** The page looks at itself: there are no frames within pages. What it looks with is handed to it once. */
 async function violationsOf(page: Page, within: string, scheme: 'light' | 'dark'): Promise<string[]> {
-  await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
-  // There are no frames within pages, so the page itself can look; only what is wrong is described.
-  const axe = new AxeBuilder({ page }).include(within).setLegacyMode(true);
-  const runOnly =
-    scheme === 'light'
-      ? ({ type: 'tag', values: everyRule } as const)
-      : ({ type: 'rule', values: ['color-contrast', 'link-in-text-block'] } as const);
-  const { violations } = await axe
-    .options({
-      resultTypes: ['violations'],
-      preload: false,
-      runOnly: { type: runOnly.type, values: [...runOnly.values] },
-    })
-    .analyze();
-  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
+  if (!(await page.evaluate(() => 'axe' in globalThis))) await page.evaluate(axe.source);
+  return page.evaluate(
+    async ([within, runOnly]) => {
+      await new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)));
+      const { axe } = globalThis as unknown as { readonly axe: Axe };
+      // Only what is wrong is described.
+      const { violations } = await axe.run(within, { resultTypes: ['violations'], preload: false, runOnly });
+      return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
+    },
+    [within, scheme === 'light' ? { type: 'tag', values: everyRule } : { type: 'rule', values: ofColour }] as const,
+  );
 }
 
 export { expect };

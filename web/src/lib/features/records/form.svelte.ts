@@ -3,7 +3,7 @@
  * commit; what rules wrote in the last round is never an input, so what followed from a value goes when it is taken back.
  */
 import type { TraceEntry } from '@rigid-rule/core/compile';
-import type { Field, RecordData, RecordType, Rulebook, Stored, User, Winner } from '@rigid-rule/core/document';
+import type { Field, RecordData, RecordType, Rulebook, Stored, Winner } from '@rigid-rule/core/document';
 import { linkedType, recordTitle, sameStored } from '@rigid-rule/core/language';
 import { AnsweredSource, type RecordQuery } from '@rigid-rule/core/records';
 import { overruled, seenOf, typeInto, type Effect, type Typed } from '@rigid-rule/core/related';
