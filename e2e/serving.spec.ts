@@ -53,3 +53,32 @@ test('the demo, whose passwords anybody can read, is not started where others re
   expect(code).toBe(1);
   expect(said).toContain('HOST=0.0.0.0 lets others reach the demo');
 });
+
+test('a page takes no more script than was agreed, and a form has the engine once somebody is about to type', async ({
+  as,
+}) => {
+  const page = await as('keeper');
+  /** Compressed, in kB: all that was asked for until the page had loaded. */
+  const weight = async (path: string) => {
+    await page.goto(path, { waitUntil: 'load' });
+    const bytes = await page.evaluate(() => {
+      const [nav] = performance.getEntriesByType('navigation') as PerformanceNavigationTiming[];
+      return (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
+        .filter((r) => r.name.endsWith('.js') && r.startTime <= nav!.loadEventEnd)
+        .reduce((sum, r) => sum + r.encodedBodySize, 0);
+    });
+    return Math.round(bytes / 1000);
+  };
+  const found = { list: await weight('/records/customer'), form: await weight('/records/customer/7') };
+  test.info().annotations.push({ type: 'kB', description: JSON.stringify(found) });
+  expect(found.list).toBeLessThanOrEqual(95);
+  expect(found.form).toBeLessThanOrEqual(110);
+  const scripts = () =>
+    page.evaluate(() => performance.getEntriesByType('resource').filter((r) => r.name.endsWith('.js')).length);
+  const before = await scripts();
+  const count = page.getByLabel('Employee count', { exact: true });
+  await count.focus();
+  await expect.poll(scripts).toBeGreaterThan(before);
+  await count.fill('1334');
+  await expect(page.locator('[data-field=size_class] [data-value]')).toHaveText('Large');
+});
