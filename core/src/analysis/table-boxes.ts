@@ -120,7 +120,7 @@ function atomsOf(bound: BoundColumn, table: CompiledTable, at: number, opaque: R
   const meter = new Meter();
   return pieces.map((piece): Atom => {
     const key = hashKey(piece.value, bound.column);
-    meter.begin();
+    meter.reset();
     const loose = rest.filter((row) => {
       const cell = cells[row]!;
       return (cell.kind === 'tests' && !cell.mentions) || acceptsCell(cell, piece.value, key, meter);

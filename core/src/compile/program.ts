@@ -113,14 +113,14 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
   const rules = orderRules(own.map((rule) => compileRule(rule, recordType, scope, slotOf)));
   const wokenBy: number[][] = slots.map(() => []);
   const wokenByRelated = new Map<string, number[]>();
-  const sound = rules.filter((r) => r.compiles);
-  for (const rule of sound) {
+  const usable = rules.filter((r) => r.compiles);
+  for (const rule of usable) {
     for (const slot of rule.wakes) wokenBy[slot]!.push(rule.runIndex);
     for (const key of new Set(rule.related.map((r) => pathKey(r.route, r.field))))
       wokenByRelated.set(key, [...(wokenByRelated.get(key) ?? []), rule.runIndex]);
   }
   const locked = new Map<number, CompiledRule>();
-  for (const r of sound) if (r.rule.on && r.rule.winner === 'locked') for (const slot of r.writes) locked.set(slot, r);
+  for (const r of usable) if (r.rule.on && r.rule.winner === 'locked') for (const slot of r.writes) locked.set(slot, r);
   return {
     recordType,
     scope,
@@ -131,9 +131,9 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
     rules,
     wokenBy,
     wokenByRelated,
-    everyWrite: sound.filter((r) => r.rule.repeat === 'every' || r.confines.length > 0),
+    everyWrite: usable.filter((r) => r.rule.repeat === 'every' || r.confines.length > 0),
     onNewRecord: rules.filter((r) => r.onNewRecord),
-    limitsOn: limitsOf(sound),
+    limitsOn: limitsOf(usable),
     demanding: rules.filter((r) => r.fieldConstraints && r.rule.on),
     locked,
     admitted: admissions(rules),

@@ -101,11 +101,11 @@ function inArray(
     copy[index] = inner.value;
     return { value: copy, inverse: inner.inverse };
   }
-  const place = appending ? `${path.slice(0, -1)}${index}` : path;
+  const written = appending ? `${path.slice(0, -1)}${index}` : path;
   switch (operation.op) {
     case 'add':
       copy.splice(index, 0, operation.value);
-      return { value: copy, inverse: [{ op: 'remove', path: place }] };
+      return { value: copy, inverse: [{ op: 'remove', path: written }] };
     case 'remove':
       copy.splice(index, 1);
       return { value: copy, inverse: [{ op: 'add', path, value: target[index] }] };

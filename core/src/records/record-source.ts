@@ -157,7 +157,7 @@ export class OverlaySource implements RecordSource {
     const hidden = new Set(own.map((r) => r.id));
     const kept = found.filter((r) => !hidden.has(r.id));
     // A match by the longest beginning has to be judged among all that are in question.
-    const fresh = new RecordsSource([...own, ...kept.map((r) => ({ ...r, recordType: ask.recordType }))]).answer(ask);
-    return [...fresh].sort(compareIds);
+    const merged = new RecordsSource([...own, ...kept.map((r) => ({ ...r, recordType: ask.recordType }))]).answer(ask);
+    return [...merged].sort(compareIds);
   }
 }

@@ -25,7 +25,10 @@ export function runCircle(
     const key = JSON.stringify([state, awake.map((r) => r.runIndex)]);
     const before = seen.get(key);
     if (before !== undefined || round > mostRounds(ring)) {
-      run.tell({ severity: 'stop', text: unsettledText(run, ring, slots, [...states.slice(before ?? -2), state]) });
+      run.addMessage({
+        severity: 'stop',
+        text: unsettledText(run, ring, slots, [...states.slice(before ?? -2), state]),
+      });
       return true;
     }
     seen.set(key, states.length);

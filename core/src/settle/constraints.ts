@@ -127,7 +127,7 @@ export function requireFilled(run: Run): void {
     if (!run.isBlank(slot)) continue;
     if (run.messages.some((m) => m.severity === 'stop' && m.field === field.key)) continue;
     const already = run.entryPoint?.followsUp && run.write.before && isBlankStored(run.before[slot]);
-    run.tell({
+    run.addMessage({
       severity: already ? 'warn' : 'stop',
       field: field.key,
       text: `${field.name} has to be filled in.`,

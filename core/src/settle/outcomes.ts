@@ -10,14 +10,14 @@ import type { TraceOutcome } from '../compile/trace-entry.ts';
 import { note, readBy, weigh } from './trace.ts';
 import { mayNotify } from './waking.ts';
 
-interface Done {
+interface EffectResult {
   readonly wrote: boolean;
   readonly stop?: string;
   readonly outcome?: TraceOutcome;
 }
 
-const nothingDone: Done = { wrote: false };
-const written: Done = { wrote: true };
+const nothingWritten: EffectResult = { wrote: false };
+const written: EffectResult = { wrote: true };
 
 type Applied = Exclude<Effect, { act: 'keep' | 'send' }>;
 type Cause = TraceOutcome['cause'];
@@ -36,7 +36,7 @@ export function act(run: Run, r: CompiledRule, named: boolean): void {
     for (let i = 0; i < steps.length; i++)
       for (const effect of steps[i]!(env)) {
         if (effect.act === 'keep') {
-          env.variables[effect.place] = effect.value;
+          env.variables[effect.stackIndex] = effect.value;
           continue;
         }
         const done = effect.act === 'send' ? send(run, r, effect) : apply(run, r, effect);
@@ -51,41 +51,41 @@ export function act(run: Run, r: CompiledRule, named: boolean): void {
   note(run, r, stop === undefined ? (wrote ? 'ran' : 'no effect') : 'stops', outcomes, all, stop);
 }
 
-function apply(run: Run, r: CompiledRule, effect: Applied): Done {
+function apply(run: Run, r: CompiledRule, effect: Applied): EffectResult {
   const slot = effect.target;
-  const place = run.type.slots[slot];
-  if (!place) return { wrote: false, ...stopWith(run, r, effect.act === 'stop' ? effect.message : '', slot) };
+  const target = run.type.slots[slot];
+  if (!target) return { wrote: false, ...stopWith(run, r, effect.act === 'stop' ? effect.message : '', slot) };
   const from = run.after[slot]!;
-  if (effect.act === 'leave') return noWrite(run, place, from, effect, effect.cause);
+  if (effect.act === 'leave') return noWrite(run, target, from, effect, effect.cause);
   if (effect.act === 'stop') {
-    const text = effect.message || `${r.rule.name} gives no value for ${place.field.name}.`;
-    return { ...noWrite(run, place, from, effect, effect.cause), ...stopWith(run, r, text, slot) };
+    const text = effect.message || `${r.rule.name} gives no value for ${target.field.name}.`;
+    return { ...noWrite(run, target, from, effect, effect.cause), ...stopWith(run, r, text, slot) };
   }
-  if (effect.act === 'fill' && !isToBeFilled(run, slot, place))
-    return noWrite(run, place, from, effect, 'filled already');
+  if (effect.act === 'fill' && !isToBeFilled(run, slot, target))
+    return noWrite(run, target, from, effect, 'filled already');
   const person = personWins(run, r, slot);
-  if (person) return noWrite(run, place, from, effect, person);
-  if (effect.act === 'confine') return confine(run, r, effect, place);
+  if (person) return noWrite(run, target, from, effect, person);
+  if (effect.act === 'confine') return confine(run, r, effect, target);
   let to: Stored;
   if (effect.act === 'set' && effect.stored !== undefined) to = effect.stored;
   else {
-    const coerced = coerce(effect.value, place);
-    if ('problem' in coerced) return misfit(run, r, effect, place, coerced.problem);
+    const coerced = coerce(effect.value, target);
+    if ('problem' in coerced) return misfit(run, r, effect, target, coerced.problem);
     to = coerced.value;
   }
-  if (effect.act === 'set' && effect.way) to = combined(from, to, effect.way, place);
-  return write(run, r, effect, place, to, effect.act === 'set' ? effect.cause : undefined);
+  if (effect.act === 'set' && effect.way) to = combined(from, to, effect.way, target);
+  return write(run, r, effect, target, to, effect.act === 'set' ? effect.cause : undefined);
 }
 
-function write(run: Run, r: CompiledRule, effect: Applied, place: Slot, to: Stored, cause: Cause): Done {
+function write(run: Run, r: CompiledRule, effect: Applied, target: Slot, to: Stored, cause: Cause): EffectResult {
   const slot = effect.target;
   const from = run.after[slot]!;
   run.held[slot] = 0;
-  if (sameStored(from, to)) return noWrite(run, place, from, effect, cause ?? 'same value');
+  if (sameStored(from, to)) return noWrite(run, target, from, effect, cause ?? 'same value');
   const latest = latestCause(run, r);
   if (latest > 0) run.typedAt[slot] = latest;
   run.assign(slot, to, r.author, r.runIndex);
-  return run.trace ? { wrote: true, outcome: traceOutcome(place.field.key, from, to, effect, cause) } : written;
+  return run.trace ? { wrote: true, outcome: traceOutcome(target.field.key, from, to, effect, cause) } : written;
 }
 
 /** A value that the field cannot hold stops the write, or warns where the rule says so. */
@@ -93,16 +93,16 @@ function misfit(
   run: Run,
   r: CompiledRule,
   effect: Extract<Applied, { act: 'set' | 'fill' }>,
-  place: Slot,
+  target: Slot,
   problem: string,
-): Done {
+): EffectResult {
   const slot = effect.target;
   const from = run.after[slot]!;
   const text = `${r.rule.name} gives ${shortText(effect.value)}, which ${problem}.`;
   if (effect.act === 'fill' || !effect.lenient)
-    return { ...noWrite(run, place, from, effect, undefined), ...stopWith(run, r, text, slot) };
+    return { ...noWrite(run, target, from, effect, undefined), ...stopWith(run, r, text, slot) };
   run.say(r, 'warn', text, slot);
-  return noWrite(run, place, from, effect, 'does not fit');
+  return noWrite(run, target, from, effect, 'does not fit');
 }
 
 /** Blank and not sent; on a new record what a field starts with counts as blank (*no* for yes/no). */
@@ -112,23 +112,23 @@ function isToBeFilled(run: Run, slot: number, { type }: Slot): boolean {
   return isBlankStored(v) || (run.write.before === null && v === type.starting && !run.setByRule(slot));
 }
 
-/** What is not among the options that all limits leave goes, or the only one left takes its place. */
-function confine(run: Run, r: CompiledRule, effect: Applied, place: Slot): Done {
+/** What is not among the options that all limits leave goes, or the only one left takes its target. */
+function confine(run: Run, r: CompiledRule, effect: Applied, target: Slot): EffectResult {
   const slot = effect.target;
   const from = run.after[slot]!;
   const { allowed, only } = offerOn(run, slot);
-  if (!allowed || isBlankStored(from)) return noWrite(run, place, from, effect, 'blank source');
-  if (isAllowed(from, allowed)) return noWrite(run, place, from, effect, 'filled already');
+  if (!allowed || isBlankStored(from)) return noWrite(run, target, from, effect, 'blank source');
+  if (isAllowed(from, allowed)) return noWrite(run, target, from, effect, 'filled already');
   // A program that sends a value which is not on offer is told so; a form says what it cleared.
   if (run.sent[slot] && run.typedAt[slot] === 0 && run.changed(slot) && !run.setByRule(slot)) {
-    const text = notOffered(place, from, allowed);
-    return { ...noWrite(run, place, from, effect, 'no longer allowed'), ...stopWith(run, r, text, slot) };
+    const text = notOffered(target, from, allowed);
+    return { ...noWrite(run, target, from, effect, 'no longer allowed'), ...stopWith(run, r, text, slot) };
   }
   const kept = Array.isArray(from) ? (from as readonly string[]).filter((k) => allowed.includes(k)) : [];
   const keys = kept.length === 0 && only && allowed.length === 1 ? allowed : kept;
   const [first = null] = keys;
   const to = Array.isArray(from) && keys.length > 0 ? keys : first;
-  return write(run, r, effect, place, to, 'no longer allowed');
+  return write(run, r, effect, target, to, 'no longer allowed');
 }
 
 function notOffered({ field, type }: Slot, v: Stored, allowed: readonly string[]): string {
@@ -152,8 +152,8 @@ function offerOn(run: Run, slot: number): { readonly allowed: readonly string[] 
 }
 
 /** Nothing was written, and why. */
-function noWrite(run: Run, { field }: Slot, from: Stored, effect: Effect, cause: Cause): Done {
-  return run.trace ? { wrote: false, outcome: traceOutcome(field.key, from, from, effect, cause) } : nothingDone;
+function noWrite(run: Run, { field }: Slot, from: Stored, effect: Effect, cause: Cause): EffectResult {
+  return run.trace ? { wrote: false, outcome: traceOutcome(field.key, from, from, effect, cause) } : nothingWritten;
 }
 
 function stopWith(run: Run, r: CompiledRule, text: string, slot: number): { readonly stop: string } {
@@ -201,17 +201,21 @@ function shortText(v: Value): string {
  * A value for another record: checked against its field here, so that the rule that gives it is the one that is named. A
  * value that a person holds there stands, where the rule says that the person wins.
  */
-function send(run: Run, r: CompiledRule, { to, field: key, value, way }: Extract<Effect, { act: 'send' }>): Done {
+function send(
+  run: Run,
+  r: CompiledRule,
+  { to, field: key, value, way }: Extract<Effect, { act: 'send' }>,
+): EffectResult {
   const type = run.related.typeOf(to.recordType);
-  const place = type?.slots[type.slotOf.get(key) ?? -1];
-  if (!place) return nothingDone;
-  const coerced = coerce(value, place);
+  const target = type?.slots[type.slotOf.get(key) ?? -1];
+  if (!target) return nothingWritten;
+  const coerced = coerce(value, target);
   if ('problem' in coerced) {
-    const text = `${r.rule.name} gives ${shortText(value)} for ${place.field.name}, which ${coerced.problem}.`;
+    const text = `${r.rule.name} gives ${shortText(value)} for ${target.field.name}, which ${coerced.problem}.`;
     return { wrote: false, ...stopWith(run, r, text, -1) };
   }
   const from = run.related.storedOf(to, key);
-  const result = way ? combined(from, coerced.value, way, place) : coerced.value;
+  const result = way ? combined(from, coerced.value, way, target) : coerced.value;
   const outcome = { field: key, from, to: result, on: { recordType: to.recordType, id: to.id } };
   if (sameStored(from, result)) return { wrote: false, outcome: { ...outcome, cause: 'same value' } };
   const { winner } = r.rule;

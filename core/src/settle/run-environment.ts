@@ -21,7 +21,7 @@ export class RunEnvironment implements Environment {
   }
 
   /** Another write begins. */
-  begin(host: Host, deadline?: Deadline): void {
+  reset(host: Host, deadline?: Deadline): void {
     this.host = host;
     this.reader = undefined;
     this.meter.restart(deadline);

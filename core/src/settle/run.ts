@@ -84,7 +84,7 @@ export class Run implements OwnRecord {
   }
 
   /** Another write begins: nothing of the former one is left. */
-  begin(write: Write, world: RecordSource, { trace = true, host = this.program.host, deadline }: SettleOptions): void {
+  reset(write: Write, world: RecordSource, { trace = true, host = this.program.host, deadline }: SettleOptions): void {
     const { type, before, after, authors } = this;
     const { slots, slotOf, rules } = type;
     const { record, previous } = this.env;
@@ -101,7 +101,7 @@ export class Run implements OwnRecord {
     this.sent.fill(0);
     this.typedAt.fill(0);
     const own = hostAt(host, write.now, this.program.rulebook.zone);
-    this.env.begin(own, deadline);
+    this.env.reset(own, deadline);
     const data = write.before?.data;
     const { starting } = type;
     for (let i = 0; i < slots.length; i++) {
@@ -232,10 +232,10 @@ export class Run implements OwnRecord {
 
   say(r: CompiledRule, severity: Message['severity'], text: string, slot = -1): void {
     const field = slot < 0 ? {} : { field: this.type.slots[slot]!.field.key };
-    this.tell({ severity, text, rule: r.rule.key, ...field });
+    this.addMessage({ severity, text, rule: r.rule.key, ...field });
   }
 
-  tell(message: Message): void {
+  addMessage(message: Message): void {
     (this.said ??= []).push(message);
   }
 

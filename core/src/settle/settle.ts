@@ -30,7 +30,7 @@ export function settle(
   const type = program.types.get(write.recordType);
   if (!type) throw new RangeError(`no record type ${write.recordType}`);
   const run = takeRun(program, type);
-  run.begin(write, world, options);
+  run.reset(write, world, options);
   const unsettled = settleRun(run, false);
   const settlement = settlementOf(run, unsettled);
   spare.set(type, run);
@@ -89,7 +89,7 @@ function takeSent(run: Run, stored: boolean): void {
     const value = sent[key];
     const slot = slotOf.get(key);
     if (slot === undefined) {
-      run.tell({ severity: 'stop', field: key, text: `There is no field ${key}.` });
+      run.addMessage({ severity: 'stop', field: key, text: `There is no field ${key}.` });
       continue;
     }
     const { field, type: fieldType } = slots[slot]!;
@@ -98,7 +98,7 @@ function takeSent(run: Run, stored: boolean): void {
       const coerced = fieldType.coerce(value, field);
       if ('problem' in coerced) {
         run.sent[slot] = 1;
-        run.tell({ severity: 'stop', field: key, text: `${shown(value)} ${coerced.problem}.` });
+        run.addMessage({ severity: 'stop', field: key, text: `${shown(value)} ${coerced.problem}.` });
         continue;
       }
       taken = coerced.value;

@@ -161,12 +161,12 @@ export function parseTime(text: string): FeelTime | null {
   const m = timePattern.exec(text);
   if (!m) return null;
   const [hour, minute, second] = [Number(m[1]), Number(m[2]), Number(m[3])];
-  const place = m[5];
-  const offset = place === undefined || place.startsWith('@') ? null : parseOffset(place);
+  const zoneText = m[5];
+  const offset = zoneText === undefined || zoneText.startsWith('@') ? null : parseOffset(zoneText);
   if (offset === undefined) return null;
   const fraction = BigInt((m[4] ?? '').padEnd(9, '0') || '0');
   const time = makeTime(hour, minute, second, fraction, offset);
-  return time && place?.startsWith('@') ? new FeelTime(time.nanos, null, place.slice(1)) : time;
+  return time && zoneText?.startsWith('@') ? new FeelTime(time.nanos, null, zoneText.slice(1)) : time;
 }
 
 function parseOffset(text: string): number | undefined {
@@ -244,8 +244,8 @@ export function offsetText(offset: number): string {
 
 export function timeText({ nanos, offset, zone }: FeelTime): string {
   const s = nanos / nanosPerSecond;
-  const place = zone !== null ? `@${zone}` : offset === null ? '' : offsetText(offset);
-  return `${two(s / 3600n)}:${two((s / 60n) % 60n)}:${two(s % 60n)}${fractionText(nanos)}${place}`;
+  const zoneText = zone !== null ? `@${zone}` : offset === null ? '' : offsetText(offset);
+  return `${two(s / 3600n)}:${two((s / 60n) % 60n)}:${two(s % 60n)}${fractionText(nanos)}${zoneText}`;
 }
 
 export function durationText(d: DaysDuration | YearsDuration): string {

@@ -61,7 +61,7 @@ export class Meter {
   }
 
   /** A formula begins: all steps are there again, unless those before it used up what they have together. */
-  begin(): void {
+  reset(): void {
     const untilLook = this.left - this.look;
     this.total -= this.given - Math.max(this.left, 0);
     this.given = this.left = Math.max(0, Math.min(stepBudget, this.total));

@@ -170,7 +170,7 @@ class Table implements CompiledTable {
   private readonly meter = new Meter();
 
   matching(keys: readonly Value[]): readonly number[] {
-    this.meter.begin();
+    this.meter.reset();
     if (this.prefixColumn < 0) return this.lookUp(keys);
     const text = keys[this.prefixColumn];
     if (typeof text !== 'string') return this.lookUp(keys);

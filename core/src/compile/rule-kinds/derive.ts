@@ -73,10 +73,10 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
       if (field) builder.fits(formula, field, `${path}/formula`);
     } else ({ evaluate } = builder.template(step.template, `${path}/template`, step.blank === 'gaps', scratch, inner));
     if (!step.target) {
-      const place = scratch.length;
+      const stackIndex = scratch.length;
       scratch.push({ name: step.scratch, type });
       inner = extendScope(inner, [step.scratch]);
-      if (evaluate) compiled.push((env) => [{ act: 'keep', place, value: evaluate(env) }]);
+      if (evaluate) compiled.push((env) => [{ act: 'keep', stackIndex, value: evaluate(env) }]);
       return;
     }
     const target = builder.written(step.target, `${path}/target`);

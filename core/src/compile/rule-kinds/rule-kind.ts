@@ -55,7 +55,7 @@ export type Effect =
   /** Takes back what is not among the options that all limits on the field leave. */
   | { readonly target: number; readonly act: 'confine' }
   /** Keeps a scratch value for the steps behind it. */
-  | { readonly place: number; readonly act: 'keep'; readonly value: Value }
+  | { readonly stackIndex: number; readonly act: 'keep'; readonly value: Value }
   /** Writes a field of another record. */
   | {
       readonly act: 'send';

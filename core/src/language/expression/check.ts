@@ -267,10 +267,10 @@ class Checker {
   }
 
   private lookUp(name: string, from = this.frames.length - 1): Found | undefined {
-    for (let place = from; place >= 0; place--) {
-      const frame = this.frames[place]!;
+    for (let stackIndex = from; stackIndex >= 0; stackIndex--) {
+      const frame = this.frames[stackIndex]!;
       if ('name' in frame) {
-        if (frame.name === name) return { meaning: { kind: 'variable', place }, type: frame.type };
+        if (frame.name === name) return { meaning: { kind: 'variable', stackIndex }, type: frame.type };
         continue;
       }
       const { item } = frame;
@@ -278,22 +278,22 @@ class Checker {
       const member = item.kind === 'context' ? item.members?.get(name) : undefined;
       if (member)
         return {
-          meaning: { kind: 'member', place: place - 1, otherwise: { kind: 'unknown' } },
+          meaning: { kind: 'member', stackIndex: stackIndex - 1, otherwise: { kind: 'unknown' } },
           type: member,
           ...this.columnNamed(item, name),
         };
       const ofRecord = item.kind === 'record' ? item.of.member(name) : undefined;
       if (ofRecord && item.kind === 'record') {
         const type = item.route ? continued(ofRecord.type, item.route) : unrouted(ofRecord.type);
-        const meaning = { kind: 'member', place: place - 1, otherwise: { kind: 'unknown' } } as const;
+        const meaning = { kind: 'member', stackIndex: stackIndex - 1, otherwise: { kind: 'unknown' } } as const;
         return { meaning, type, related: { of: item, field: ofRecord.field ?? '' }, ...memberNamed(item.of, name) };
       }
       const open = item.kind === 'any' || (item.kind === 'context' && !item.members);
       if (!open) continue;
-      const outside = this.lookUp(name, place - 1);
+      const outside = this.lookUp(name, stackIndex - 1);
       const otherwise = outside?.meaning ?? { kind: 'unknown' };
       const named = { kind: 'member', name } as const;
-      return { ...outside, meaning: { kind: 'member', place: place - 1, otherwise }, type: anyType, named };
+      return { ...outside, meaning: { kind: 'member', stackIndex: stackIndex - 1, otherwise }, type: anyType, named };
     }
     const binding = this.scope.fields.get(name);
     if (binding)

@@ -43,9 +43,9 @@ export type Meaning =
   | { readonly kind: 'children'; readonly name: string }
   | { readonly kind: 'field'; readonly slot: number; readonly previous: boolean }
   /** A variable of the formula: place in the stack of variables. */
-  | { readonly kind: 'variable'; readonly place: number }
+  | { readonly kind: 'variable'; readonly stackIndex: number }
   /** A member of the item that a filter looks at, where it has one of that name; otherwise what stands outside. */
-  | { readonly kind: 'member'; readonly place: number; readonly otherwise: Meaning }
+  | { readonly kind: 'member'; readonly stackIndex: number; readonly otherwise: Meaning }
   | { readonly kind: 'function'; readonly name: string }
   | { readonly kind: 'unknown' };
 

@@ -139,10 +139,10 @@ class Builder {
   }
 
   /** Builds something with more variables on the stack. */
-  private with<T>(count: number, work: (place: number) => T): T {
-    const place = this.depth;
+  private with<T>(count: number, work: (stackIndex: number) => T): T {
+    const stackIndex = this.depth;
     this.depth += count;
-    const result = work(place);
+    const result = work(stackIndex);
     this.depth -= count;
     return result;
   }
@@ -230,11 +230,11 @@ class Builder {
       case 'filter':
         return this.filter(e);
       case 'context':
-        return this.with(e.entries.length, (place) => {
+        return this.with(e.entries.length, (stackIndex) => {
           const entries = e.entries.map(({ key, value }, i) => {
             // An entry sees the ones before it, not itself nor those behind it.
             const depth = this.depth;
-            this.depth = place + i;
+            this.depth = stackIndex + i;
             const compiled = this.build(value);
             this.depth = depth;
             return [key, compiled] as const;
@@ -246,18 +246,18 @@ class Builder {
             spend(env, entries.length);
             entries.forEach(([key, value], i) => {
               const v = value(env);
-              env.variables![place + i] = v;
+              env.variables![stackIndex + i] = v;
               made.set(key, v);
             });
             return made;
           };
         });
       case 'function':
-        return this.with(e.parameters.length, (place) => {
+        return this.with(e.parameters.length, (stackIndex) => {
           const body = this.build(e.body);
           const { parameters } = e;
           const price = bodyPrice(e.body);
-          return (env) => new FeelFunction(parameters, closure(env as Running, place, body, price));
+          return (env) => new FeelFunction(parameters, closure(env as Running, stackIndex, body, price));
         });
       case 'instance of': {
         const [operand, { type }] = [this.build(e.operand), e];
@@ -278,14 +278,14 @@ class Builder {
         return meaning.previous ? (env) => env.previous[slot] as Value : (env) => env.record[slot] as Value;
       }
       case 'variable': {
-        const { place } = meaning;
-        return (env) => env.variables![place]!;
+        const { stackIndex } = meaning;
+        return (env) => env.variables![stackIndex]!;
       }
       case 'member': {
-        const { place } = meaning;
+        const { stackIndex } = meaning;
         const otherwise = this.meaning(meaning.otherwise, name);
         return (env) => {
-          const item = env.variables![place]!;
+          const item = env.variables![stackIndex]!;
           if (item instanceof RecordRef) return env.related?.read(item, name) ?? null;
           return isContext(item) && item.has(name) ? item.get(name)! : otherwise(env);
         };
@@ -453,10 +453,10 @@ class Builder {
   }
 
   private loop(kind: 'for' | 'some' | 'every', iterators: readonly Iterator[], body: Expression): Compiled {
-    return this.with(iterators.length + 1, (place) => {
+    return this.with(iterators.length + 1, (stackIndex) => {
       const inner = this.depth;
       const domains = iterators.map(({ domain, end }, i) => {
-        this.depth = place + i;
+        this.depth = stackIndex + i;
         const [from, to] = [this.build(domain), end && this.build(end)];
         this.depth = inner;
         return to
@@ -465,7 +465,7 @@ class Builder {
       });
       const price = 1 + bodyPrice(body);
       const domainPrices = iterators.map(({ domain, end }) => bodyPrice(domain) + (end ? bodyPrice(end) : 0));
-      const partial = place + iterators.length;
+      const partial = stackIndex + iterators.length;
       const run = this.build(body);
       const looksBack = this.names(body, partial);
       return (env) => {
@@ -490,7 +490,7 @@ class Builder {
               verdict = null;
               return;
             }
-            env.variables![place + i] = item;
+            env.variables![stackIndex + i] = item;
             visit(i + 1);
           }
         };
@@ -501,11 +501,11 @@ class Builder {
   }
 
   /** Whether an expression names a variable. */
-  private names(e: Expression, place: number): boolean {
+  private names(e: Expression, stackIndex: number): boolean {
     let found = false;
     walk(e, (x) => {
       const meaning = this.checked.meanings.get(x);
-      found ||= meaning?.kind === 'variable' && meaning.place === place;
+      found ||= meaning?.kind === 'variable' && meaning.stackIndex === stackIndex;
     });
     return found;
   }
@@ -551,7 +551,7 @@ class Builder {
   private filter(e: Filter): Compiled {
     const object = this.build(e.object);
     const narrow = this.narrowing(e);
-    return this.with(2, (place) => {
+    return this.with(2, (stackIndex) => {
       const condition = this.build(e.condition);
       const price = 1 + bodyPrice(e.condition);
       // A position that is blank is no position: there is no such item.
@@ -563,8 +563,8 @@ class Builder {
         const variables = env.variables!;
         const at = (item: Value): Value => {
           spend(env, price);
-          variables[place] = item;
-          variables[place + 1] = item;
+          variables[stackIndex] = item;
+          variables[stackIndex + 1] = item;
           return condition(env);
         };
         const first = at(items[0] ?? null);

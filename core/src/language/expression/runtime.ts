@@ -11,7 +11,7 @@ export interface Environment {
   readonly record: readonly Value[];
   readonly previous: readonly Value[];
   readonly host?: Host;
-  /** Variables of the formula, by place. */
+  /** Variables of the formula, by stackIndex. */
   readonly variables?: Value[];
   /** What is charged for the work of formulas; one of the formula's own where it is absent. */
   readonly meter?: Meter;
@@ -49,7 +49,7 @@ export function bounded(run: Compiled): Compiled {
     const running =
       env.variables && env.meter ? env : withVariables(env, [...(env.variables ?? [])], env.meter ?? new Meter());
     const { meter } = running as Running;
-    meter.begin();
+    meter.reset();
     try {
       return run(running);
     } catch (e) {
@@ -113,13 +113,13 @@ export function sequence(from: Value, to: Value, meter: Meter): readonly Value[]
 /** A function as a value: it keeps the variables that it was made among. Each call is charged `price` steps. */
 export function closure(
   env: Running,
-  place: number,
+  stackIndex: number,
   body: Compiled,
   price: number,
 ): (given: readonly Value[]) => Value {
-  const captured = env.variables.slice(0, place);
+  const captured = env.variables.slice(0, stackIndex);
   const { meter } = env;
-  meter.spend(place);
+  meter.spend(stackIndex);
   return (given) => {
     meter.spend(price + captured.length + given.length);
     meter.enter();

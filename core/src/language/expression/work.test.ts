@@ -43,7 +43,7 @@ describe('work is charged by what is done', () => {
   it('formulas of one settlement share what they may spend, and none has more than its own', () => {
     const meter = new Meter(stepBudget + 10);
     const run = (steps: number) => {
-      meter.begin();
+      meter.reset();
       meter.spend(steps);
     };
     expect(() => run(stepBudget + 1)).toThrow(Exhausted);

@@ -30,7 +30,7 @@ let stopped = false;
 async function connect(): Promise<pg.Client> {
   const client = new pg.Client({ ...connectionSettings(), application_name: 'rigid-rule draft events' });
   client.on('notification', ({ payload }) => {
-    if (payload) tell(JSON.parse(payload) as DraftNotice).catch(missed);
+    if (payload) broadcast(JSON.parse(payload) as DraftNotice).catch(missed);
   });
   client.on('error', (err) => {
     log.warn({ err }, 'the connection that hears of draft edits broke');
@@ -66,7 +66,7 @@ function missed(err: unknown): void {
   for (const listener of listeners) listener.missed();
 }
 
-async function tell(notice: DraftNotice): Promise<void> {
+async function broadcast(notice: DraftNotice): Promise<void> {
   const part = await findPart(notice);
   for (const listener of listeners) listener.edited({ ...notice, ...(part ? { part } : {}) });
 }

@@ -72,7 +72,14 @@ describe('a write', () => {
 
   it('is told beforehand what it would do elsewhere, and nothing of that is kept', async () => {
     await write('deal', undefined, { given: 'Fen', amount: 1 });
-    const request = { type: 'deal', id: 1, sent: { amount: 7 }, typed: ['amount'], entryPoint: formKey('full'), by: null };
+    const request = {
+      type: 'deal',
+      id: 1,
+      sent: { amount: 7 },
+      typed: ['amount'],
+      entryPoint: formKey('full'),
+      by: null,
+    };
     const total = { field: 'total', from: 1, to: 7, rule: 'total' };
     const effects = [{ recordType: 'firm', id: '2', changes: [total] }];
     expect(await previewWrite(request)).toEqual({ effects, dependants: [], titles: { firm: { 2: 'Fen' } } });

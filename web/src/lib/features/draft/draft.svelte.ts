@@ -52,7 +52,7 @@ export class Draft {
   readonly editable: boolean;
   readonly owner: string;
   /** Who changed what last, besides us. */
-  heard = $state<{ readonly by: string; readonly what: string }>();
+  lastRemoteEdit = $state<{ readonly by: string; readonly what: string }>();
   /** What could not be undone, in words. */
   refusal = $state<string>();
   /** What the last undo or redo did, until something else is done. */
@@ -343,7 +343,7 @@ export class Draft {
     if (this.saver.isBusy(id)) return void (part && this.missed.set(id, { ...ref, by, part }));
     const named = (part ?? this.parts.get(id))?.body as { name?: string } | undefined;
     if (!this.isSound(part)) return;
-    this.heard = { by, what: named?.name ?? ref.kind };
+    this.lastRemoteEdit = { by, what: named?.name ?? ref.kind };
     this.takeOver(ref, part);
   }
 

@@ -5,7 +5,7 @@ const counted = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
 
 /** What the bar at the foot says: whether all is saved, and what there is. */
 export function draftStatus(
-  { saver, rulebook, findings, testResults, analysed, heard, refusal, said }: Draft,
+  { saver, rulebook, findings, testResults, analysed, lastRemoteEdit, refusal, said }: Draft,
   strength?: { readonly caught: number; readonly planted: number },
 ): string {
   const saved = saver.savedAt ? `Saved ${time.format(saver.savedAt)}` : 'Nothing changed yet';
@@ -31,6 +31,6 @@ export function draftStatus(
             : []),
         ]
       : ['findings and tests are being worked out']),
-    ...(heard ? [`${heard.by} changed ${heard.what}`] : []),
+    ...(lastRemoteEdit ? [`${lastRemoteEdit.by} changed ${lastRemoteEdit.what}`] : []),
   ].join('   ·   ');
 }

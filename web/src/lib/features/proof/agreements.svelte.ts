@@ -37,11 +37,11 @@ export class Agreements {
   }
 
   agree({ recordType, field, from, to }: AgreedMove, most: number): Promise<void> {
-    return this.tell('POST', { recordType, field, from, to, most });
+    return this.send('POST', { recordType, field, from, to, most });
   }
 
   takeBack({ recordType, field, from, to }: AgreedMove): Promise<void> {
-    return this.tell('DELETE', { recordType, field, from, to });
+    return this.send('DELETE', { recordType, field, from, to });
   }
 
   async agreeAll(
@@ -49,10 +49,10 @@ export class Agreements {
     moves: readonly (Omit<AgreedMove, 'recordType'> & { readonly records: number })[],
   ): Promise<void> {
     for (const { field, from, to, records } of moves)
-      await this.tell('POST', { recordType, field, from, to, most: records });
+      await this.send('POST', { recordType, field, from, to, most: records });
   }
 
-  private async tell(method: 'POST' | 'DELETE', body: object): Promise<void> {
+  private async send(method: 'POST' | 'DELETE', body: object): Promise<void> {
     const headers = { 'content-type': 'application/json' };
     const answer = await fetch('/api/agreements', { method, headers, body: JSON.stringify(body) }).catch(
       () => undefined,

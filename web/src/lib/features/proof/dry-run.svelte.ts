@@ -34,8 +34,8 @@ const workers = 2;
 const lookAgain = 800;
 
 export class DryRun {
-  private hands: { worker: Worker; work: Remote<DryRunWork> }[] = [];
-  private hiring: Promise<void> = Promise.resolve();
+  private workers: { worker: Worker; work: Remote<DryRunWork> }[] = [];
+  private starting: Promise<void> = Promise.resolve();
   private asked = 0;
   private request: Asked | undefined;
   /** What was asked for, but for the clock: asked again, it is found as it is. */
@@ -59,11 +59,11 @@ export class DryRun {
   problem = $state<string>();
 
   /** One after the other, whoever asks: a share that two workers had would count twice. */
-  private hire(count: number): Promise<void> {
-    return (this.hiring = this.hiring
+  private startWorkers(count: number): Promise<void> {
+    return (this.starting = this.starting
       .catch(() => undefined)
       .then(async () => {
-        while (this.hands.length < count) this.hands.push(await startWorker());
+        while (this.workers.length < count) this.workers.push(await startWorker());
       }));
   }
 
@@ -84,13 +84,10 @@ export class DryRun {
     const counts = Array.from({ length: workers }, () => [0, 0] as const) as (readonly [number, number])[];
     const heaps: (readonly TypeImpact[])[] = [];
     try {
-      await this.hire(workers);
-      const [{ proxy }, { moving, sumOfFigures }] = await Promise.all([
-        import('comlink'),
-        import('./heaps.ts'),
-      ]);
+      await this.startWorkers(workers);
+      const [{ proxy }, { moving, sumOfFigures }] = await Promise.all([import('comlink'), import('./heaps.ts')]);
       const complete = await Promise.all(
-        this.hands.map(({ work }, share) =>
+        this.workers.map(({ work }, share) =>
           work.run(
             { ...given, share, of: workers },
             proxy((types: readonly TypeImpact[], done: number, all: number) => {
@@ -122,7 +119,7 @@ export class DryRun {
     this.question = '';
     [this.state, this.types, this.problem, this.asker] = ['not begun', [], undefined, undefined];
     [this.done, this.all, this.spent] = [0, 0, 0];
-    for (const { work } of this.hands) void work.cancel();
+    for (const { work } of this.workers) void work.cancel();
     try {
       for (;;) {
         const found = await findLiveRun(question);
@@ -164,19 +161,19 @@ export class DryRun {
     this.asked++;
     this.state = 'cancelled';
     if (this.live) void stopLiveRun().catch((e: unknown) => (this.problem = inWords(e)));
-    for (const { work } of this.hands) void work.cancel();
+    for (const { work } of this.workers) void work.cancel();
   }
 
   /** The records of a move or of a message, the first of them, and what they have in common. */
   async behind(type: string, of: Behind, most: number): Promise<RecordsBehind> {
     if (this.live) return behindLiveRun(type, of, most);
     const found = await Promise.all(
-      this.hands.map(({ work }) =>
+      this.workers.map(({ work }) =>
         'message' in of ? work.stopped(type, of.message, most) : work.moved(type, of.field, of.from, of.to, most),
       ),
     );
     const records = found.flatMap((f) => f.records).sort((a, b) => Number(a.id) - Number(b.id));
-    const [first] = this.hands;
+    const [first] = this.workers;
     const trait =
       first && this.request
         ? await first.work.trait(
@@ -189,15 +186,15 @@ export class DryRun {
   }
 
   async witnesses(live: Rulebook, draft: Rulebook): Promise<readonly Witness[]> {
-    await this.hire(1);
-    return this.hands[0]!.work.witnesses(plain(live), plain(draft));
+    await this.startWorkers(1);
+    return this.workers[0]!.work.witnesses(plain(live), plain(draft));
   }
 
   close(): void {
     this.asked++;
     this.question = '';
-    for (const { worker } of this.hands) worker.terminate();
-    this.hands = [];
+    for (const { worker } of this.workers) worker.terminate();
+    this.workers = [];
   }
 }
 

@@ -5,12 +5,12 @@
 import { partId, type Claim, type PartRef, type Rulebook, type SampleRecord } from '@rigid-rule/core/document';
 import type { ClaimResult, Offer, PartStrength } from '@rigid-rule/core/rule-tests';
 import type { StrengthProgress } from '$lib/workers/strength.ts';
-import type { Hired } from './hired.ts';
+import type { StrengthWorker } from './strength-worker.ts';
 import { getContext, setContext } from 'svelte';
 import { SvelteMap } from 'svelte/reactivity';
 
 /** Loaded when somebody first asks: pages of records never need it. */
-const hire = async (): Promise<Hired> => new (await import('./hired.ts')).Hired();
+const startWorker = async (): Promise<StrengthWorker> => new (await import('./strength-worker.ts')).StrengthWorker();
 
 export type SweepState = 'not begun' | 'running' | 'done' | 'cancelled' | 'failed';
 
@@ -22,8 +22,8 @@ export interface CheckedClaim {
 }
 
 export class Proof {
-  private sweeper: Hired | undefined;
-  private asker: Hired | undefined;
+  private sweeper: StrengthWorker | undefined;
+  private asker: StrengthWorker | undefined;
   private asked = 0;
   private toldAsker: Rulebook | undefined;
   private before: Rulebook | undefined;
@@ -62,7 +62,7 @@ export class Proof {
     const first = this.before ? [...changedParts(this.before, rulebook), ...wanted] : wanted;
     this.before = rulebook;
     try {
-      const sweeper = (this.sweeper ??= await hire());
+      const sweeper = (this.sweeper ??= await startWorker());
       await sweeper.take(rulebook);
       if (asked !== this.asked) return;
       this.forget(rulebook);
@@ -103,8 +103,8 @@ export class Proof {
     return asker.work.offers(rule);
   }
 
-  private async ready(rulebook: Rulebook): Promise<Hired> {
-    const asker = (this.asker ??= await hire());
+  private async ready(rulebook: Rulebook): Promise<StrengthWorker> {
+    const asker = (this.asker ??= await startWorker());
     if (this.toldAsker !== rulebook) await asker.take(rulebook);
     this.toldAsker = rulebook;
     return asker;

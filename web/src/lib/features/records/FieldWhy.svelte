@@ -23,7 +23,7 @@
   const { form, field, rules, ruleNames, entryNames, author, titles, locked }: Props = $props();
 
   const value = $derived(form.value(field.key));
-  const fresh = $derived(form.written(field.key));
+  const written = $derived(form.written(field.key));
   /** A value from before the history began that a rule would give. */
   const standing = $derived(form.standing(field.key));
   const typed = $derived(form.typedValue(field.key));
@@ -61,14 +61,14 @@
   {/if}
 {/snippet}
 
-{#if fresh}
+{#if written}
   <Why
     {field}
     fields={form.recordType.fields}
     trace={form.settlement.trace}
     {rules}
     names={ruleNames}
-    entry={fresh}
+    entry={written}
     changed={changedNames}
     {titles}
   />
@@ -124,6 +124,6 @@
   {@render others()}
 {/if}
 {#if locked}<p class="quiet text-small">
-    {field.name} is locked. To change it, change {(fresh ?? standing)?.read.map((r) => r.name).join(' or ') ||
+    {field.name} is locked. To change it, change {(written ?? standing)?.read.map((r) => r.name).join(' or ') ||
       'what it follows from'}.
   </p>{/if}

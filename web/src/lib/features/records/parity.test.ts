@@ -138,7 +138,12 @@ class Sitting {
     const sample = stored ? { id: stored.id, data: stored.data } : undefined;
     const bench = new Bench('customer', {
       program: () => server.program,
-      samples: { total: () => (sample ? 1 : 0), at: () => sample, first: () => (sample ? [sample] : []), source: server.world() },
+      samples: {
+        total: () => (sample ? 1 : 0),
+        at: () => sample,
+        first: () => (sample ? [sample] : []),
+        source: server.world(),
+      },
       users: [],
     });
     bench.clock = now;

@@ -104,7 +104,7 @@
   /** What became of keeping the try, until something else is tried. */
   let kept = $state<string>();
   $effect(() => {
-    void [bench.tried, bench.index, bench.standing, bench.entryPoint, bench.moment, bench.user, bench.clock, ruleKey];
+    void [bench.tried, bench.index, bench.subject, bench.entryPoint, bench.moment, bench.user, bench.clock, ruleKey];
     kept = undefined;
   });
   function keepTest() {

@@ -25,10 +25,10 @@ export class SampleSet {
   edition = $state(0);
   private server: SampleServer;
   private store: SampleStore;
-  private tell: () => void = () => undefined;
+  private notify: () => void = () => undefined;
   private readonly follow = createSubscriber((update) => {
-    this.tell = update;
-    return () => (this.tell = () => undefined);
+    this.notify = update;
+    return () => (this.notify = () => undefined);
   });
 
   constructor() {
@@ -37,7 +37,7 @@ export class SampleSet {
   }
 
   private storeOf(server: SampleServer): SampleStore {
-    return new SampleStore(server, () => this.tell());
+    return new SampleStore(server, () => this.notify());
   }
 
   private get read(): SampleStore {
@@ -57,7 +57,7 @@ export class SampleSet {
     this.edition++;
     this.server = httpSamples(id);
     this.store = this.storeOf(this.server);
-    this.tell();
+    this.notify();
   }
 
   get problem(): string | undefined {

@@ -151,9 +151,9 @@ function savedResponse(result: Extract<WriteResult, { outcome: 'saved' }>, type:
     changes: settlement.changes,
     messages: settlement.messages.map(toldAs),
   };
-  const place = `/api/v1/records/${type}/${id}`;
+  const location = `/api/v1/records/${type}/${id}`;
   return Response.json(body, {
     status: created ? 201 : 200,
-    headers: { ...json, etag: etag(version), ...(created ? { location: place } : {}) },
+    headers: { ...json, etag: etag(version), ...(created ? { location } : {}) },
   });
 }

@@ -83,7 +83,7 @@
   // What somebody else changed is counted by the server. Never while someone is on the way to another page: that way
   // would be given up for it.
   $effect(() => {
-    if (!draft.heard || navigating.to) return;
+    if (!draft.lastRemoteEdit || navigating.to) return;
     const timer = setTimeout(() => {
       draft.saver.changes = undefined;
       void invalidate('app:state');

@@ -82,14 +82,14 @@ export function resource(outcome: unknown, { fields }: RecordType, key: string):
     const begun = results.map((result) => ({ values: [], result }));
     return [...operations, set(at('bands'), []), ...(groups.length > 0 ? [] : [set(at('groups'), begun)])];
   }
-  const fresh = bands.length === 0 || dates !== (kind === 'date');
+  const beginsAnew = bands.length === 0 || dates !== (kind === 'date');
   const boundary = (i: number): number | string => (kind === 'date' ? `20${String(20 + i * 5)}-01-01` : i * 10);
   const begun = results.map((result, i) => ({
     ...(i === 0 ? {} : { from: boundary(i) }),
     ...(i === results.length - 1 ? {} : { to: boundary(i + 1) }),
     result,
   }));
-  return [...operations, set(at('groups'), []), ...(fresh ? [set(at('bands'), begun)] : [])];
+  return [...operations, set(at('groups'), []), ...(beginsAnew ? [set(at('bands'), begun)] : [])];
 }
 
 /** Splits a band: the upper part becomes a band of its own, giving the same result until it is changed. */

@@ -6,7 +6,7 @@
   import { typedInstant, withOffset } from '$lib/instants.ts';
   import { ownForm } from '$lib/organisation.svelte.ts';
   import { useSamples } from '$lib/features/samples/samples.svelte.ts';
-  import type { Bench, Standing } from './bench.svelte.ts';
+  import type { Bench, Subject } from './bench.svelte.ts';
 
   interface Props {
     bench: Bench;
@@ -15,7 +15,7 @@
   const { bench, users }: Props = $props();
   const samples = useSamples();
 
-  const standings: readonly { key: Standing; name: string }[] = [
+  const subjects: readonly { key: Subject; name: string }[] = [
     { key: 'existing', name: 'existing' },
     { key: 'blank', name: 'new, blank' },
     { key: 'as new', name: 'new, with these values' },
@@ -44,8 +44,8 @@
   <select class="editable" aria-label="Came in through" bind:value={bench.entryPoint}>
     {#each bench.entries as entry (entry.key)}<option value={entry.key}>{entry.name}</option>{/each}
   </select>
-  <select class="editable" aria-label="New or existing" bind:value={bench.standing}>
-    {#each standings as s (s.key)}<option value={s.key}>{s.name}</option>{/each}
+  <select class="editable" aria-label="New or existing" bind:value={bench.subject}>
+    {#each subjects as s (s.key)}<option value={s.key}>{s.name}</option>{/each}
   </select>
   <select
     class="editable"

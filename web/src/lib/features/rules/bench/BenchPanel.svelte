@@ -132,7 +132,7 @@
         field={f}
         starting={bench.starting(f.key)}
         tried={bench.triedValue(f.key)}
-        commit={(v) => bench.try(f.key, v)}
+        commit={(v) => bench.override(f.key, v)}
         overruledBy={bench.overruled(f) === undefined ? undefined : shown(f, bench.settled(f.key))}
         invalid={isWrong(f.key) && bench.triedValue(f.key) !== undefined}
         autofocus={opened.includes(f.key)}

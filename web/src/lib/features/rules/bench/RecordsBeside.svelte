@@ -26,7 +26,7 @@
   const typeOf = (key: string | undefined) => types.find((t) => t.key === key);
 
   function near(label: string, type: RecordType, id: string): Near[] {
-    const data = bench.recordBeside(type.key, id);
+    const data = bench.relatedRecord(type.key, id);
     return data ? [{ label, type, id, title: recordTitle(type, data) || 'no name' }] : [];
   }
   const linked = $derived(
@@ -52,7 +52,7 @@
     return found.length > 0 ? found : type.fields.filter((f) => type.title.includes(f.key));
   }
   const idOf = (n: Near) => `${n.type.key}:${n.id}`;
-  const value = (n: Near, f: Field): Stored => bench.recordBeside(n.type.key, n.id)?.[f.key] ?? null;
+  const value = (n: Near, f: Field): Stored => bench.relatedRecord(n.type.key, n.id)?.[f.key] ?? null;
 </script>
 
 {#snippet record(n: Near)}
@@ -60,7 +60,7 @@
     type="button"
     class={[
       'min-h-6 cursor-pointer truncate text-left hover:text-brass',
-      bench.isChangedBeside(n.type.key, n.id) && 'font-[650]',
+      bench.isOverridden(n.type.key, n.id) && 'font-[650]',
     ]}
     aria-expanded={opened === idOf(n)}
     onclick={() => (opened = opened === idOf(n) ? undefined : idOf(n))}>{n.title}</button
@@ -72,7 +72,7 @@
           id="beside-{n.type.key}-{n.id}-{f.key}"
           field={f}
           starting={value(n, f)}
-          commit={(v) => bench.tryBeside(n.type.key, n.id, f.key, v as Stored)}
+          commit={(v) => bench.overrideRelated(n.type.key, n.id, f.key, v as Stored)}
           {titles}
           {users}
           {find}

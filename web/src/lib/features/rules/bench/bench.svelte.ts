@@ -21,12 +21,12 @@ import { SvelteMap } from 'svelte/reactivity';
 import { RecordingSource } from './recording-source.ts';
 
 /** `existing`: the sample is stored. `as new`: its values are sent with a new record. `blank`: nothing is sent. */
-export type Standing = 'existing' | 'as new' | 'blank';
+export type Subject = 'existing' | 'as new' | 'blank';
 
 export type Tried = Typed;
 
 /** A record beside the one on the bench, changed for the try. */
-export interface Beside {
+export interface RelatedRecord {
   readonly recordType: string;
   readonly id: string;
   readonly data: RecordData;
@@ -42,7 +42,7 @@ export class Bench {
   readonly typeKey: string;
   private readonly sources: BenchSources;
   private wanted = $state(0);
-  standing = $state<Standing>('existing');
+  subject = $state<Subject>('existing');
   entryPoint = $state<string>(formKey('full'));
   private chosenMoment = $state<Moment>();
   /** Email of who writes. */
@@ -55,9 +55,9 @@ export class Bench {
   tried = $state.raw<readonly Tried[]>([]);
   /** Fields taken as set by a person before. */
   held = $state.raw<readonly string[]>([]);
-  private readonly beside = new SvelteMap<string, Beside>();
+  private readonly overridden = new SvelteMap<string, RelatedRecord>();
   /** What a conversion starts from: a sample, the first of its type where none is said, or what a kept test brings along. */
-  private begunFrom = $state.raw<{ readonly recordType: string; readonly id?: string } | Beside>();
+  private begunFrom = $state.raw<{ readonly recordType: string; readonly id?: string } | RelatedRecord>();
   /** A kept test that is tried in the place of a sample. */
   shown = $state.raw<RuleTest>();
 
@@ -89,7 +89,7 @@ export class Bench {
   readonly sample: SampleRecord | undefined = $derived.by(() => this.sampleAt(this.index));
   readonly entries = $derived.by(() => entryPointsOf(this.recordType));
   readonly entry = $derived.by(() => this.entries.find((e) => e.key === this.entryPoint) ?? this.entries[0]!);
-  readonly isNew = $derived(this.shown ? this.shown.before === null : this.standing !== 'existing' || !this.sample);
+  readonly isNew = $derived(this.shown ? this.shown.before === null : this.subject !== 'existing' || !this.sample);
   readonly moments: readonly Moment[] = $derived.by(() => {
     const own = this.isNew ? ['opening', 'editing', 'creating'] : ['editing', 'updating', 'on request'];
     return own.filter((m) => m === 'on request' || (this.entry.moments as readonly string[]).includes(m)) as Moment[];
@@ -104,7 +104,7 @@ export class Bench {
   }
 
   /** The record that a conversion starts from; undefined while it is not at hand. */
-  readonly origin: Beside | undefined = $derived.by(() => {
+  readonly origin: RelatedRecord | undefined = $derived.by(() => {
     const from = this.begunFrom;
     if (!from || 'data' in from) return from;
     const { recordType } = from;
@@ -127,7 +127,7 @@ export class Bench {
   );
   /** What a new record brings along. */
   private readonly brought: RecordData = $derived(
-    !this.shown && this.standing === 'as new' && this.sample ? this.sample.data : ({} as RecordData),
+    !this.shown && this.subject === 'as new' && this.sample ? this.sample.data : ({} as RecordData),
   );
 
   readonly write: Write = $derived.by(() => {
@@ -161,7 +161,7 @@ export class Bench {
   /** Other records are those of the sample sets, some of them changed for the try; what is not there does not exist. */
   private readonly world = $derived.by(() => {
     const world = new OverlaySource(this.sources.samples.source);
-    for (const { recordType, id, data } of this.beside.values()) world.write(recordType, id, data);
+    for (const { recordType, id, data } of this.overridden.values()) world.write(recordType, id, data);
     return world;
   });
 
@@ -203,7 +203,7 @@ export class Bench {
     return this.tried.find((t) => t.key === key);
   }
 
-  try(key: string, value: unknown): void {
+  override(key: string, value: unknown): void {
     const field = this.recordType.fields.find((f) => f.key === key);
     if (field) this.tried = typeInto(this.tried, field, value, this.starting(key));
   }
@@ -226,7 +226,7 @@ export class Bench {
     const order = [...typed, ...Object.keys(test.sent).filter((k) => !typed.includes(k))];
     this.tried = order.flatMap((key) => (key in test.sent ? [{ key, value: test.sent[key] }] : []));
     for (const { key, recordType, data } of test.related ?? [])
-      this.beside.set(`${recordType}\0${key}`, { recordType, id: key, data });
+      this.overridden.set(`${recordType}\0${key}`, { recordType, id: key, data });
     if (test.origin) this.begunFrom = { recordType: test.origin.recordType, id: '', data: test.origin.data };
   }
 
@@ -252,7 +252,7 @@ export class Bench {
   }
 
   /** A record beside this one as the try sees it; undefined where there is none. */
-  recordBeside(recordType: string, id: string): RecordData | undefined {
+  relatedRecord(recordType: string, id: string): RecordData | undefined {
     return this.world.answer({ kind: 'record', recordType, id })?.[0]?.data;
   }
 
@@ -262,28 +262,28 @@ export class Bench {
     return this.world.answer({ kind: 'children', recordType, field, id: this.id });
   }
 
-  isChangedBeside(recordType: string, id: string): boolean {
-    return this.beside.has(`${recordType}\0${id}`);
+  isOverridden(recordType: string, id: string): boolean {
+    return this.overridden.has(`${recordType}\0${id}`);
   }
 
-  tryBeside(recordType: string, id: string, key: string, value: Stored): void {
-    const data = { ...this.recordBeside(recordType, id), [key]: value };
-    this.beside.set(`${recordType}\0${id}`, { recordType, id, data });
+  overrideRelated(recordType: string, id: string, key: string, value: Stored): void {
+    const data = { ...this.relatedRecord(recordType, id), [key]: value };
+    this.overridden.set(`${recordType}\0${id}`, { recordType, id, data });
   }
 
   get isTouched(): boolean {
-    return this.shown !== undefined || this.tried.length > 0 || this.beside.size > 0 || this.held.length > 0;
+    return this.shown !== undefined || this.tried.length > 0 || this.overridden.size > 0 || this.held.length > 0;
   }
 
   clear(): void {
     this.shown = undefined;
     this.tried = [];
     this.held = [];
-    this.beside.clear();
+    this.overridden.clear();
   }
 
   /** The write once more, with all that it reads of other records noted. */
-  readAlong(): { readonly settlement: Settlement; readonly read: readonly Beside[] } {
+  readAlong(): { readonly settlement: Settlement; readonly read: readonly RelatedRecord[] } {
     const world = new RecordingSource(this.world);
     const { settlement } = settleAndPropagate(this.program, this.write, world);
     return { settlement, read: world.read };

@@ -10,7 +10,7 @@ import {
 import { fieldTypeOf } from '@rigid-rule/core/language';
 import { acceptedSteps, testedId } from '@rigid-rule/core/rule-tests';
 import { shownValue, type Titles } from '$lib/features/fields';
-import type { Beside, Bench } from './bench.svelte.ts';
+import type { RelatedRecord, Bench } from './bench.svelte.ts';
 
 const acted = new Set(['ran', 'no effect', 'stops']);
 
@@ -50,7 +50,7 @@ export function testOf(bench: Bench, rule: Rule | undefined, key: string, titles
 }
 
 /** The records that were read are copied; what links to the record on the bench links to the one under test. */
-function related(bench: Bench, read: readonly Beside[]): Pick<RuleTest, 'related'> {
+function related(bench: Bench, read: readonly RelatedRecord[]): Pick<RuleTest, 'related'> {
   const own = bench.write.id;
   const copies = read.flatMap(({ recordType, id, data }) => {
     if (recordType === bench.typeKey && id === own) return [];

@@ -1,10 +1,10 @@
 import type { RecordQuery, FoundRecord, RecordSource } from '@rigid-rule/core/records';
-import type { Beside } from './bench.svelte.ts';
+import type { RelatedRecord } from './bench.svelte.ts';
 
 /** A world that notes every record that it gives. */
 export class RecordingSource implements RecordSource {
   private readonly behind: RecordSource;
-  private readonly given = new Map<string, Beside>();
+  private readonly given = new Map<string, RelatedRecord>();
 
   constructor(behind: RecordSource) {
     this.behind = behind;
@@ -17,7 +17,7 @@ export class RecordingSource implements RecordSource {
     return found;
   }
 
-  get read(): readonly Beside[] {
+  get read(): readonly RelatedRecord[] {
     return [...this.given.values()];
   }
 }

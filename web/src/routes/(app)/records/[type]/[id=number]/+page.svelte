@@ -4,7 +4,9 @@
 </script>
 
 <svelte:head
-  ><title>{data.rulebook.recordTypes.find((t) => t.key === data.identity.recordType)?.name} {data.record.id} · Rigid Rule</title
+  ><title
+    >{data.rulebook.recordTypes.find((t) => t.key === data.identity.recordType)?.name}
+    {data.record.id} · Rigid Rule</title
   ></svelte:head
 >
 {#key `${data.identity.recordType}/${data.record.id}/${data.identity.form}`}

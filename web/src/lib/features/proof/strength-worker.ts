@@ -4,7 +4,7 @@ import { RulebookFeed } from '$lib/workers/rulebook-feed.ts';
 import { proxy, wrap, type Remote } from 'comlink';
 
 /** A worker and what it was told. */
-export class Hired {
+export class StrengthWorker {
   private readonly worker = new Worker(new URL('../../workers/strength.ts', import.meta.url), { type: 'module' });
   private readonly feed = new RulebookFeed();
   readonly work: Remote<StrengthWork> = wrap<StrengthWork>(this.worker);
