@@ -81,4 +81,8 @@ test('a page takes no more script than was agreed, and a form has the engine onc
   await expect.poll(scripts).toBeGreaterThan(before);
   await count.fill('1334');
   await expect(page.locator('[data-field=size_class] [data-value]')).toHaveText('Large');
+  // The rules come once and are kept: they are those of a release, which never change.
+  const rules = await page.request.get('/api/records/customer/rules?release=1');
+  expect(rules.headers()['cache-control']).toContain('immutable');
+  expect((await page.request.get('/api/records/customer/rules?release=999')).status()).toBe(404);
 });

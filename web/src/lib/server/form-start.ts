@@ -1,5 +1,6 @@
-/** What a form is opened with: settled here, with all that rules ask of other records answered. */
+/** What a form is opened with, settled here with all that rules ask of other records answered; and its rules, for later. */
 import type { Program } from '@rigid-rule/core/compile';
+import type { Rulebook } from '@rigid-rule/core/document';
 import { settleAnswered } from '@rigid-rule/core/related';
 import { FormEngine } from '$lib/features/records/form-engine.ts';
 import type { FormIdentity, FormStart } from '$lib/features/records/form-state.ts';
@@ -7,6 +8,7 @@ import { nowIn } from '../now.ts';
 import { db } from './db/pool.ts';
 import type { StoredRecord } from './db/records.ts';
 import { DatabaseSource } from './related.ts';
+import { releaseDigest } from './rulebook.ts';
 import { WorkTime } from './work-time.ts';
 
 /** `record`: null for one that is yet to be. */
@@ -31,4 +33,21 @@ export async function formStart(
   const { asks: _, ...start } = answered ?? settle();
   // A trace goes to the page as it is kept.
   return JSON.parse(JSON.stringify({ ...start, rules: engine.rules })) as FormStart;
+}
+
+/** What settling records of one type takes: its rules, and the mapping tables that they ask. */
+export function rulesOnForm({ rulebook, types }: Program, typeKey: string): Rulebook {
+  const { samples: _, tests: __, claims: ___, tables = [], rules, ...rest } = rulebook;
+  const asked = new Set(types.get(typeKey)!.rules.flatMap((r) => [...r.tables]));
+  return {
+    ...rest,
+    rules: rules.filter((r) => r.recordType === typeKey),
+    tables: tables.filter((t) => asked.has(t.key)),
+  };
+}
+
+/** Where a form gets its rules. It names their digest: a browser keeps them, and another release is another address. */
+export function rulesAddress(typeKey: string, release: number | null): string {
+  const path = `/api/records/${typeKey}/rules`;
+  return release === null ? path : `${path}?release=${release}&of=${releaseDigest(release)?.slice(0, 16) ?? ''}`;
 }

@@ -1,13 +1,13 @@
 /** What the form of a record needs, whether it exists or not. */
-import { entryPointsOf, type Program } from '@rigid-rule/core/compile';
-import type { RecordData, Rulebook, User } from '@rigid-rule/core/document';
+import { entryPointsOf } from '@rigid-rule/core/compile';
+import type { RecordData, User } from '@rigid-rule/core/document';
 import { fieldsReadElsewhere } from '@rigid-rule/core/related';
 import { error } from '@sveltejs/kit';
 import { actingUser } from './acting-user.ts';
 import { listFieldAuthors, listHistory, type HistoryEntry, type StoredRecord } from './db/records.ts';
 import { listUsers } from './db/users.ts';
 import { followUpsOf } from './follow-ups.ts';
-import { formStart } from './form-start.ts';
+import { formStart, rulesAddress } from './form-start.ts';
 import { liveRelease, releaseProgram, requireType } from './rulebook.ts';
 import { titlesFor } from './titles.ts';
 
@@ -33,7 +33,9 @@ export async function recordPage(
     record ? followUpsOf(typeKey, record.id) : { waiting: false, failed: [] },
   ]);
   return {
-    rulebook: rulebookOf(program, typeKey),
+    recordTypes: program.rulebook.recordTypes,
+    zone: program.rulebook.zone,
+    rulesAddress: rulesAddress(typeKey, release),
     identity,
     start,
     release,
@@ -46,17 +48,6 @@ export async function recordPage(
     entryNames: Object.fromEntries(entryPointsOf(recordType).map((e) => [e.key, e.name])),
     titles,
     users,
-  };
-}
-
-/** What settling records of one type takes: its rules, and the mapping tables that they ask. */
-function rulebookOf({ rulebook, types }: Program, typeKey: string): Rulebook {
-  const { samples: _, tests: __, tables = [], rules, ...rest } = rulebook;
-  const asked = new Set(types.get(typeKey)!.rules.flatMap((r) => [...r.tables]));
-  return {
-    ...rest,
-    rules: rules.filter((r) => r.recordType === typeKey),
-    tables: tables.filter((t) => asked.has(t.key)),
   };
 }
 

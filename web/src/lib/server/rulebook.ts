@@ -49,6 +49,9 @@ export async function releaseProgram(number: number, on: Queryable = db()): Prom
   return compiled(stored.sha256, () => readSnapshot(stored));
 }
 
+/** SHA-256 of a release that has been looked at. */
+export const releaseDigest = (number: number): string | undefined => digests.get(number);
+
 export interface Live {
   /** null before the first release. */
   readonly release: number | null;

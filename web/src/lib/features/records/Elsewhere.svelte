@@ -2,20 +2,20 @@
   /** What saving does to other records: said before it is done, and where it comes out otherwise than it was said. */
   import { recordAddress } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import type { Rulebook } from '@rigid-rule/core/document';
+  import type { RecordType } from '@rigid-rule/core/document';
   import type { Effect } from '@rigid-rule/core/related';
   import { shownValue, type Titles } from '$lib/features/fields';
 
   interface Props {
-    rulebook: Rulebook;
+    recordTypes: readonly RecordType[];
     effects: readonly (Effect & { readonly gone?: boolean })[];
     dependants?: readonly { readonly recordType: string; readonly count: number }[];
     titles: Titles;
   }
-  const { rulebook, effects, dependants = [], titles }: Props = $props();
+  const { recordTypes, effects, dependants = [], titles }: Props = $props();
   /** Records told one by one. */
   const most = 5;
-  const typeOf = (key: string) => rulebook.recordTypes.find((t) => t.key === key);
+  const typeOf = (key: string) => recordTypes.find((t) => t.key === key);
   const fieldOf = (type: string, key: string) => typeOf(type)?.fields.find((f) => f.key === key);
   function shown(type: string, key: string, value: Effect['changes'][number]['to']) {
     const field = fieldOf(type, key);

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** One field on a form: its value, what it was, whether it is locked or must be filled in, and why. */
-  import { winners, type Field, type Rule, type Stored } from '@rigid-rule/core/document';
+  import { winners, type Field, type Stored } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
   import type { Message } from '@rigid-rule/core/settle';
   import Lock from '@lucide/svelte/icons/lock';
@@ -14,7 +14,6 @@
   interface Props {
     form: RecordForm;
     field: Field;
-    rules: ReadonlyMap<string, Rule>;
     ruleNames: Readonly<Record<string, { name: string; kind: string }>>;
     entryNames: Readonly<Record<string, string>>;
     /** Who gave the stored value, where that is known. */
@@ -26,8 +25,7 @@
     asked: boolean;
     ask: () => void;
   }
-  const { form, field, rules, ruleNames, entryNames, author, titles, users, readonly, messages, asked, ask }: Props =
-    $props();
+  const { form, field, ruleNames, entryNames, author, titles, users, readonly, messages, asked, ask }: Props = $props();
 
   const value = $derived(form.value(field.key));
   const before = $derived(form.before(field.key));
@@ -42,7 +40,7 @@
     if (author) return author.author.by === 'rule' ? author.author.rule : undefined;
     return value === null ? undefined : form.standing(field.key)?.rule;
   });
-  const kind = $derived(writer === undefined ? undefined : (rules.get(writer)?.kind ?? ruleNames[writer]?.kind));
+  const kind = $derived(writer === undefined ? undefined : ruleNames[writer]?.kind);
   const suggestion = $derived(form.suggestions.find((s) => s.field === field.key));
   const stop = $derived(messages.find((m) => m.severity === 'stop'));
   const shown = (v: Stored) => shownValue(field, v, titles) || 'blank';
@@ -102,7 +100,7 @@
   <span class="flex items-center gap-2.5 text-[12px] whitespace-nowrap">
     {#if locked}<span
         class="quiet flex items-center gap-1"
-        title={limits?.locked && `by ${rules.get(limits.locked)?.name ?? limits.locked}`}
+        title={limits?.locked && `by ${ruleNames[limits.locked]?.name ?? limits.locked}`}
         ><Lock size={12} aria-hidden="true" />locked</span
       >{/if}
     {#if limits?.required && value === null}<span class="text-stop">required</span>{/if}
@@ -126,7 +124,10 @@
           >hand back to the rule</button
         >{/if}
     </p>
-  {:else if focused && winner && winnerHelp && !locked && !readonly}<p class="beside text-small text-soft" data-winner>
+  {:else if focused && !typed && winner && winnerHelp && !locked && !readonly}<p
+      class="beside text-small text-soft"
+      data-winner
+    >
       {winner.name} writes this: {winnerHelp}
     </p>{/if}
   {#if overruled !== undefined}<p class="said text-small text-soft" data-overruled>
@@ -149,9 +150,9 @@
 </div>
 {#if asked}
   <div class="why">
-    {#await import('./FieldWhy.svelte') then { default: FieldWhy }}
+    {#await Promise.all([import('./FieldWhy.svelte'), form.rulesByKey()]) then [{ default: FieldWhy }, rules]}
       <FieldWhy {form} {field} {rules} {ruleNames} {entryNames} {author} {titles} {locked} />
-    {/await}
+    {:catch}<p class="text-small text-stop">The rules of this form could not be read.</p>{/await}
   </div>
 {/if}
 
@@ -184,7 +185,8 @@
   .said {
     grid-column: 2 / -1;
   }
-  /* Over the next line: what comes and goes with the focus never moves what is about to be clicked. */
+  /* Over the next line, until something is typed: what comes and goes with the focus never moves what is about to be
+     clicked, and never hides what follows from a value. */
   .beside {
     position: absolute;
     z-index: 10;

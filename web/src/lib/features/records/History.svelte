@@ -20,7 +20,8 @@
   interface Props {
     entries: readonly Entry[];
     recordType: RecordType;
-    rules: ReadonlyMap<string, Rule>;
+    /** The rules that stand now, where somebody asks why. */
+    rules: () => Promise<ReadonlyMap<string, Rule>>;
     /** Names of the rules as the releases named them. */
     names: Readonly<Record<string, { name: string; kind: string }>>;
     /** What the rules did in a write. */
@@ -71,7 +72,7 @@
 {#snippet why(trace: readonly TraceEntry[], changes: readonly Change[], c: Change, by: string)}
   {@const entry = entryOf(trace, c)}
   {@const field = recordType.fields.find((f) => f.key === c.field)}
-  {#if entry && field}{#await import('./why.ts') then { Why }}<Why
+  {#if entry && field}{#await Promise.all([import('./why.ts'), rules()]) then [{ Why }, rules]}<Why
         {field}
         fields={recordType.fields}
         {trace}
@@ -81,7 +82,7 @@
         changed={byHand(changes)}
         changedBy={by}
         {titles}
-      />{/await}
+      />{:catch}<p class="text-small text-stop">What the rules did then could not be told.</p>{/await}
   {:else}<p class="text-small text-soft">What the rule read was not kept.</p>{/if}
 {/snippet}
 

@@ -3,7 +3,7 @@
   import { newRecordAddress, recordAddress, recordsOf } from '$lib/addresses.ts';
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
   import { tick } from 'svelte';
-  import type { Rule, Rulebook } from '@rigid-rule/core/document';
+  import type { RecordType } from '@rigid-rule/core/document';
   import { recordTitle, sameStored } from '@rigid-rule/core/language';
   import type { Message } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
@@ -17,7 +17,10 @@
   import History, { type Entry } from './History.svelte';
 
   interface Props {
-    rulebook: Rulebook;
+    recordTypes: readonly RecordType[];
+    /** The organisation's time zone. */
+    zone: string;
+    rulesAddress: string;
     identity: FormIdentity;
     start: FormStart;
     release: number | null;
@@ -39,7 +42,9 @@
     mayWrite: boolean;
   }
   const {
-    rulebook,
+    recordTypes,
+    zone,
+    rulesAddress,
     identity,
     start,
     release,
@@ -58,7 +63,16 @@
 
   // A form is opened once; a later load of the page refreshes the history and nothing that is being typed.
   // svelte-ignore state_referenced_locally
-  const form = new RecordForm({ rulebook, identity, release, stored: record, start, readElsewhere });
+  const form = new RecordForm({
+    recordTypes,
+    zone,
+    rulesAddress,
+    identity,
+    release,
+    stored: record,
+    start,
+    readElsewhere,
+  });
   // svelte-ignore state_referenced_locally
   const { recordType: typeKey, form: formName } = identity;
   // svelte-ignore state_referenced_locally
@@ -74,7 +88,6 @@
   );
   // A name that cannot be asked for now shows as its number.
   $effect(() => void form.nameLinks(given).catch(() => undefined));
-  const rules = $derived(new Map<string, Rule>(rulebook.rules.map((r) => [r.key, r])));
   const shownForm = recordType.forms.find((f) => f.key === formName)!;
   const fields = recordType.fields.filter((f) => !shownForm.fields || shownForm.fields.includes(f.key));
   const groups = [...new Set(fields.map((f) => f.group ?? ''))].map((name) => ({
@@ -259,7 +272,6 @@
               <FormRow
                 {form}
                 {field}
-                {rules}
                 {titles}
                 {ruleNames}
                 {entryNames}
@@ -315,7 +327,7 @@
                     <span class="written">{shownValue(f, d.to, titles) || 'blank'}</span>
                   {:else if d.what === 'state'}{d.text}
                   {:else if d.what === 'elsewhere'}<Elsewhere
-                      {rulebook}
+                      {recordTypes}
                       effects={[{ ...d.effect, gone: d.gone }]}
                       {titles}
                     />
@@ -334,7 +346,7 @@
         {#if form.elsewhere && (form.elsewhere.effects.length > 0 || form.elsewhere.dependants.length > 0)}
           <div class="mb-2">
             <p class="text-small text-soft">Saving also changes</p>
-            <Elsewhere {rulebook} effects={form.elsewhere.effects} dependants={form.elsewhere.dependants} {titles} />
+            <Elsewhere {recordTypes} effects={form.elsewhere.effects} dependants={form.elsewhere.dependants} {titles} />
           </div>
         {/if}
         {#if loose.length > 0}
@@ -380,12 +392,12 @@
     <History
       entries={history}
       {recordType}
-      {rules}
+      rules={() => form.rulesByKey()}
       names={ruleNames}
       traceOf={(write) => form.traceOf(write)}
       {entryNames}
       {titles}
-      zone={rulebook.zone}
+      {zone}
       unsaved={form.dirty ? { form: shownForm.name, release, changes, trace: form.settlement.trace } : undefined}
     />
   </section>

@@ -3,7 +3,7 @@
  * commit; what rules wrote in the last round is never an input, so what followed from a value goes when it is taken back.
  */
 import type { TraceEntry } from '@rigid-rule/core/compile';
-import type { Field, RecordData, RecordType, Rulebook, Stored, Winner } from '@rigid-rule/core/document';
+import type { Field, RecordData, RecordType, Rule, Rulebook, Stored, Winner } from '@rigid-rule/core/document';
 import { linkedType, recordTitle, sameStored } from '@rigid-rule/core/language';
 import { AnsweredSource, type RecordQuery } from '@rigid-rule/core/records';
 import { overruled, seenOf, typeInto, type Effect, type Typed } from '@rigid-rule/core/related';
@@ -50,7 +50,12 @@ const mostPasses = 10;
 const quiet = 150;
 
 export interface FormParts {
-  readonly rulebook: Rulebook;
+  /** All of the release: what is linked is named by them. */
+  readonly recordTypes: readonly RecordType[];
+  /** The organisation's time zone. */
+  readonly zone: string;
+  /** Where the rules are had from. */
+  readonly rulesAddress: string;
   readonly identity: FormIdentity;
   readonly release: number | null;
   readonly stored: Stores | null;
@@ -69,7 +74,10 @@ export class RecordForm {
   readonly release: number | null;
   private readonly identity: FormIdentity;
   private readonly server: RecordServer;
-  private readonly rulebook: Rulebook;
+  private readonly recordTypes: readonly RecordType[];
+  private readonly zone: string;
+  private readonly rulesAddress: string;
+  private rulebook: Promise<Rulebook> | undefined;
   private readonly start: FormStart;
   private readonly readElsewhere: readonly string[];
   private readonly afterQuiet: (work: () => void) => void;
@@ -91,7 +99,9 @@ export class RecordForm {
   handedBack = $state.raw<readonly string[]>([]);
 
   constructor({
-    rulebook,
+    recordTypes,
+    zone,
+    rulesAddress,
     identity,
     release,
     stored,
@@ -101,9 +111,11 @@ export class RecordForm {
     engine,
     afterQuiet,
   }: FormParts) {
-    this.rulebook = rulebook;
+    this.recordTypes = recordTypes;
+    this.zone = zone;
+    this.rulesAddress = rulesAddress;
     this.identity = identity;
-    this.recordType = rulebook.recordTypes.find((t) => t.key === identity.recordType)!;
+    this.recordType = recordTypes.find((t) => t.key === identity.recordType)!;
     this.release = release;
     this.stored = stored;
     this.start = start;
@@ -111,7 +123,7 @@ export class RecordForm {
     this.server = server;
     this.engine = engine;
     this.afterQuiet = afterQuiet ?? ((work) => this.debounced(work));
-    this.now = nowIn(rulebook.zone);
+    this.now = nowIn(zone);
   }
 
   private debounced(work: () => void): void {
@@ -122,14 +134,27 @@ export class RecordForm {
   /** Loads the rules where they are not here yet: somebody is about to type. @throws where they cannot be had. */
   ready(): Promise<void> {
     if (this.engine) return Promise.resolve();
-    this.loading ??= import('./load-engine.ts')
-      .then(({ formEngine }) => formEngine(this.rulebook, this.identity))
+    this.loading ??= Promise.all([import('./load-engine.ts'), this.loadRules()])
+      .then(([{ formEngine }, rulebook]) => formEngine(rulebook, this.identity))
       .then((engine) => {
         this.engine = engine;
         this.rest();
       })
       .finally(() => (this.loading = undefined));
     return this.loading;
+  }
+
+  private loadRules(): Promise<Rulebook> {
+    this.rulebook ??= this.server.rules(this.rulesAddress).catch((e: unknown) => {
+      this.rulebook = undefined;
+      throw e;
+    });
+    return this.rulebook;
+  }
+
+  /** The rules by key, to be told in words. @throws where they cannot be had. */
+  async rulesByKey(): Promise<ReadonlyMap<string, Rule>> {
+    return new Map((await this.loadRules()).rules.map((r) => [r.key, r]));
   }
 
   private readonly input: FormInput = $derived.by(() => ({
@@ -210,7 +235,7 @@ export class RecordForm {
     const learned = { ...this.learned };
     asks.forEach((ask, i) => {
       if (ask.kind !== 'record') return;
-      const type = this.rulebook.recordTypes.find((t) => t.key === ask.recordType);
+      const type = this.recordTypes.find((t) => t.key === ask.recordType);
       const data = found[i]?.[0]?.data ?? {};
       const title = type && recordTitle(type, data);
       learned[ask.recordType] = { ...learned[ask.recordType], [ask.id]: title || ask.id };
@@ -232,7 +257,7 @@ export class RecordForm {
   /** Clock and linked records as they are now: with each act, and while nothing happens every so often. */
   async refresh(): Promise<void> {
     if (!this.engine) return;
-    this.now = nowIn(this.rulebook.zone);
+    this.now = nowIn(this.zone);
     this.changed();
     if (this.asked.size > 0) await this.fetchAnswers([...this.asked.values()]);
   }
@@ -432,7 +457,7 @@ export class RecordForm {
     this.world = new AnsweredSource();
     this.asked.clear();
     this.putBack();
-    this.now = nowIn(this.rulebook.zone);
+    this.now = nowIn(this.zone);
     this.answered++;
     this.rest();
   }

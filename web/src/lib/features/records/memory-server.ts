@@ -38,6 +38,8 @@ export class MemoryServer implements RecordServer {
 
   related: RecordServer['related'] = (asks) => Promise.resolve(asks.map((ask) => this.world().answer(ask)));
 
+  rules: RecordServer['rules'] = () => Promise.reject(new Error('The rules are at hand here.'));
+
   trace: RecordServer['trace'] = () => Promise.reject(new Error('Kept traces are the database\u2019s.'));
 
   preview: RecordServer['preview'] = (_, request) => {
@@ -109,7 +111,19 @@ export function formInMemory(
   const input = { stored: null, typed: [], woken: [], handedBack: [], now: nowIn(rulebook.zone) };
   const settled = engine.settle(input, emptySource);
   const start = { ...settled, explained: engine.explain(input, settled, emptySource), rules: engine.rules };
-  const parts = { rulebook, identity, release, stored: null, start, readElsewhere, server, engine };
+  const { recordTypes, zone } = rulebook;
+  const parts = {
+    recordTypes,
+    zone,
+    rulesAddress: '',
+    identity,
+    release,
+    stored: null,
+    start,
+    readElsewhere,
+    server,
+    engine,
+  };
   const form = new RecordForm({ ...parts, afterQuiet: (work) => work() });
   form.rest();
   return form;

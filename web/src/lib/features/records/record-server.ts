@@ -1,6 +1,6 @@
 /** What a form asks of the server: answers about other records, and to be saved. */
 import type { TraceEntry } from '@rigid-rule/core/compile';
-import type { RecordData } from '@rigid-rule/core/document';
+import type { RecordData, Rulebook } from '@rigid-rule/core/document';
 import type { RecordQuery, FoundRecord } from '@rigid-rule/core/records';
 import type { Difference, Effect, Seen } from '@rigid-rule/core/related';
 import type { Change, Settlement } from '@rigid-rule/core/settle';
@@ -63,6 +63,8 @@ export interface KeptTrace {
 }
 
 export interface RecordServer {
+  /** The rules that a form goes by. @throws where the server cannot be reached, or refuses. */
+  rules(address: string): Promise<Rulebook>;
   /** @throws where the server cannot be reached, or refuses. */
   preview(recordType: string, request: Omit<SaveRequest, 'seen'>): Promise<Elsewhere>;
   /** @throws where the server cannot be reached, or has no such write. */
@@ -77,6 +79,11 @@ const post = (path: string, body: unknown): Promise<Response> =>
   fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
 
 export const httpServer: RecordServer = {
+  async rules(address) {
+    const answer = await fetch(address);
+    if (!answer.ok) throw new Error('The rules of this form could not be read.');
+    return (await answer.json()) as Rulebook;
+  },
   async related(asks, release) {
     const answer = await post('/api/related', { asks, release });
     if (!answer.ok) throw new Error('What the rules ask of other records could not be read.');

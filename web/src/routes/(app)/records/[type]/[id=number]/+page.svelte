@@ -5,7 +5,7 @@
 
 <svelte:head
   ><title
-    >{data.rulebook.recordTypes.find((t) => t.key === data.identity.recordType)?.name}
+    >{data.recordTypes.find((t) => t.key === data.identity.recordType)?.name}
     {data.record.id} · Rigid Rule</title
   ></svelte:head
 >

@@ -4,8 +4,7 @@
 </script>
 
 <svelte:head
-  ><title
-    >New {data.rulebook.recordTypes.find((t) => t.key === data.identity.recordType)?.name.toLowerCase()} · Rigid Rule</title
+  ><title>New {data.recordTypes.find((t) => t.key === data.identity.recordType)?.name.toLowerCase()} · Rigid Rule</title
   ></svelte:head
 >
 {#key data.identity.form}<RecordForm {...data} record={null} />{/key}
