@@ -26,11 +26,16 @@ export default defineConfig({
       { resolve: { alias, conditions }, ssr, test: { name: 'core', include: ['core/src/**/*.test.ts'], ...shared } },
       { resolve: { alias, conditions }, ssr, test: { name: 'demo', include: ['demo/src/**/*.test.ts'], ...shared } },
       {
-        // State classes are compiled as the browser has them.
         plugins: [svelte({ configFile: false })],
         resolve: { alias, conditions: ['rigid-rule-source', 'browser'] },
-        ssr,
-        test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: ['**/*.db.test.ts'], ...shared },
+        test: {
+          name: 'web',
+          // State classes are compiled as the browser has them.
+          environment: at('./web/test-environment.mjs'),
+          include: ['web/src/**/*.test.ts'],
+          exclude: ['**/*.db.test.ts'],
+          ...shared,
+        },
       },
       {
         plugins: [svelte({ configFile: false })],

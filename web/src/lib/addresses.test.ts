@@ -1,10 +1,11 @@
 import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import * as addresses from './addresses.ts';
 import { areaAt, areaEntries, areas } from './features/shell/areas.ts';
 
 /** Addresses of all pages, as the router has them from the folders; `*` for what varies. */
-const pages: RegExp[] = readdirSync(new URL('../routes', import.meta.url), { recursive: true, encoding: 'utf8' })
+const pages: RegExp[] = readdirSync(join(import.meta.dirname, '../routes'), { recursive: true, encoding: 'utf8' })
   .filter((file) => file.endsWith('+page.svelte') || file.endsWith('+page.server.ts'))
   .map((file) => {
     const path = file
