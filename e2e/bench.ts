@@ -2,9 +2,11 @@
  * npm run bench:browser: what people feel at the desk, measured in the browser. Prints a table and writes
  * bench/browser-results.json; nothing here is a test that time could fail.
  */
+import { toParts, type Rulebook } from '@rigid-rule/core/document';
 import type { Page } from '@playwright/test';
 import { readdirSync, readFileSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
+import { largeRulebook } from '../bench/large-rulebook.mjs';
 import { expect, test } from './support/installation.ts';
 
 interface Measure {
@@ -165,6 +167,94 @@ function largestRenderer(): number {
       }
     });
   return Math.max(...held);
+}
+
+test('interactive, and from area to area', async ({ as }) => {
+  const page = await as('author');
+  const desk = '/desk/customer/size-class-from-employee-count';
+  const input = page.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true });
+  const times: number[] = [];
+  for (let i = 0; i < 5; i++) {
+    const began = Date.now();
+    await page.goto(desk);
+    await input.fill(i % 2 === 0 ? '9' : '300');
+    await expect(page.locator('[data-written=size_class] .written')).toBeVisible();
+    times.push(Date.now() - began);
+  }
+  note('the desk answers what is typed, from its address on', ms(median(times)), 'below 1,000 ms');
+
+  const areas = page.getByRole('navigation', { name: 'Areas' });
+  const names = ['Findings', 'Records', 'Mappings', 'Tests', 'Rules'];
+  const go = (name: string) =>
+    areas.getByRole('link', { name, exact: true }).evaluate(
+      (link: HTMLAnchorElement) =>
+        new Promise<number>((done) => {
+          const began = performance.now();
+          const heading = () => document.querySelector('main h1, main h2')?.textContent ?? '';
+          const before = `${location.pathname} ${heading()}`;
+          const look = () => {
+            if (`${location.pathname} ${heading()}` !== before && link.getAttribute('aria-current') === 'page')
+              done(performance.now() - began);
+            else requestAnimationFrame(look);
+          };
+          link.click();
+          requestAnimationFrame(look);
+        }),
+    );
+  for (const name of names) await go(name);
+  const warm: number[] = [];
+  for (let round = 0; round < 3; round++) for (const name of names) warm.push(await go(name));
+  note('a warm change of area', `${ms(median(warm))} (worst ${ms(Math.max(...warm))})`, 'below 150 ms');
+});
+
+test('5,000 rules over 7,000 fields', async ({ as, installation }) => {
+  test.setTimeout(300_000);
+  await installation.query('delete from draft_parts');
+  await installation.query(
+    `insert into draft_parts (kind, key, position, body)
+     select * from jsonb_to_recordset($1::jsonb) as p (kind text, key text, position double precision, body jsonb)`,
+    [JSON.stringify(toParts(largeRulebook() as Rulebook))],
+  );
+  const page = await as('releaser');
+  const [type] = largeRulebook().recordTypes as { key: string }[];
+  const desk = `/desk/${type!.key}`;
+  await page.goto(desk);
+  const began = Date.now();
+  await page.goto(desk);
+  await page.getByRole('list', { name: 'Fields' }).getByRole('link').first().click();
+  await expect(page).toHaveURL(/field=/);
+  note('5,000 rules: the desk opens and goes to a field', ms(Date.now() - began), 'below 1,500 ms');
+
+  await page.goto('/release');
+  const release = page.getByRole('button', { name: /^Release \d+ to everybody/ });
+  await expect(release).toBeVisible({ timeout: 120_000 });
+  await page.getByLabel('Note, kept with the release', { exact: true }).fill('As it was measured.');
+  await expect(release).toBeEnabled({ timeout: 120_000 });
+  const beats = watchServer(installation.origin);
+  const asked = Date.now();
+  await release.click();
+  await expect(page.getByText(/^Release \d+ is live. Every write/)).toBeVisible({ timeout: 120_000 });
+  note('5,000 rules: a release', ms(Date.now() - asked), 'below 3,000 ms');
+  note('the server answers others meanwhile, at worst', ms(Math.max(...(await beats()))), 'below 50 ms');
+});
+
+/** Asks the server how it is, again and again, until the figures are asked for: milliseconds of each answer. */
+function watchServer(origin: string): () => Promise<readonly number[]> {
+  const times: number[] = [];
+  let over = false;
+  const watching = (async () => {
+    while (!over) {
+      const began = performance.now();
+      await fetch(`${origin}/healthz`);
+      times.push(performance.now() - began);
+      await new Promise((done) => setTimeout(done, 5));
+    }
+  })();
+  return async () => {
+    over = true;
+    await watching;
+    return times;
+  };
 }
 
 test('a dry run on 100,000 samples', async ({ as, installation }) => {
