@@ -133,8 +133,12 @@ interface Running extends Installation {
 let running: Running | undefined;
 let count = 0;
 
-/** The installation of this test file: made anew when a worker goes on to another file. */
-async function installationOf(file: string, worker: number): Promise<Running> {
+/** Files that begin each test on a draft that they empty share an installation. */
+const sharing = (file: string): string => /[\\/]e2e[\\/](jobs)[\\/]/.exec(file)?.[1] ?? file;
+
+/** The installation of this test file: made anew when a worker goes on to one that does not share it. */
+async function installationOf(testFile: string, worker: number): Promise<Running> {
+  const file = sharing(testFile);
   if (running?.file === file) return running;
   await running?.stop();
   await ensureTemplate();
