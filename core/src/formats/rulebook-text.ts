@@ -1,6 +1,6 @@
 /** A whole rulebook in sentences, for review and audit: as blocks that a page draws, and as Markdown. */
 import { counted } from '../language/wording/prose.ts';
-import { sentenceWords } from '../language/wording/words.ts';
+import { sentenceWords, type SentenceWords } from '../language/wording/words.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import { groupDigits } from '../language/field-types/number.ts';
@@ -52,6 +52,7 @@ export function rulebookText(program: Program): TextBlock[] {
 
 function typeText(type: TypeProgram, program: Program): TextBlock[] {
   const { recordType, rules } = type;
+  const words = sentenceWords(recordType, program.rulebook);
   const written = new Map(
     type.slots.map((_, slot) => [slot, rules.filter((r) => r.writes.includes(slot)).map((r) => r.rule.name)]),
   );
@@ -70,7 +71,7 @@ function typeText(type: TypeProgram, program: Program): TextBlock[] {
     ...(rules.length > 0
       ? [paragraph(`${counted(rules.length, 'rule')}, in the order in which they run.`)]
       : [paragraph('No rule looks at them.')]),
-    ...rules.flatMap((r, i) => ruleText(r, i + 1, type, program)),
+    ...rules.flatMap((r, i) => ruleText(r, i + 1, type, words)),
   ];
 }
 
@@ -105,12 +106,12 @@ function ruleText(
   { rule, compiles, diagnostics }: CompiledRule,
   order: number,
   type: TypeProgram,
-  { rulebook }: Program,
+  words: SentenceWords,
 ) {
   const { recordType } = type;
   return [
     heading(3, `${order}. ${rule.name}`, rule.key),
-    paragraph(ruleSentence(rule, recordType, sentenceWords(recordType, rulebook)), 'said'),
+    paragraph(ruleSentence(rule, recordType, words), 'said'),
     ...(rule.purpose ? [paragraph(rule.purpose)] : []),
     ...(compiles ? [] : [paragraph(`It does not compile: ${diagnostics.map((d) => d.message).join(' ')}`, 'wrong')]),
   ];

@@ -1,6 +1,6 @@
 /** What one rulebook changes against another, in the product's words. */
 import { findRuleKind } from '../compile/rule-kinds/index.ts';
-import { sentenceWords, type SentenceWords } from '../language/wording/words.ts';
+import { rulebookWords, type SentenceWords } from '../language/wording/words.ts';
 import { entriesText, momentsText, noticeClause, ruleSentence } from '../compile/rule-kinds/sentence.ts';
 import { fieldTypeOf, isFieldType } from '../language/field-types/index.ts';
 import { sameJson } from '../document/canonical.ts';
@@ -46,14 +46,23 @@ export function countChanges(before: Rulebook, after: Rulebook): number {
 export function diffRulebooks(before: Rulebook, after: Rulebook): PartChange[] {
   const old = new Map(toParts(before).map((p) => [partId(p), p]));
   const found: PartChange[] = [];
+  const [formerly, now] = [describer(before), describer(after)];
   for (const part of toParts(after)) {
     const was = old.get(partId(part));
     old.delete(partId(part));
-    if (!was) found.push(describe(part, 'added', undefined, part.body, after));
-    else if (!sameJson(was.body, part.body)) found.push(describe(part, 'changed', was.body, part.body, after));
+    if (!was) found.push(now(part, 'added', undefined, part.body));
+    else if (!sameJson(was.body, part.body)) found.push(now(part, 'changed', was.body, part.body));
   }
-  for (const part of old.values()) found.push(describe(part, 'removed', part.body, undefined, before));
+  for (const part of old.values()) found.push(formerly(part, 'removed', part.body, undefined));
   return found;
+}
+
+type Describe = (part: Part, what: PartChange['what'], before: unknown, after: unknown) => PartChange;
+
+/** What its record types are called and how formulas read is looked up once for all changes. */
+function describer(rulebook: Rulebook): Describe {
+  const words = rulebookWords(rulebook);
+  return (part, what, before, after) => describe(part, what, before, after, rulebook, words);
 }
 
 function describe(
@@ -62,6 +71,7 @@ function describe(
   before: unknown,
   after: unknown,
   rulebook: Rulebook,
+  words: (type: RecordType) => SentenceWords,
 ): PartChange {
   const body = (after ?? before) as { name?: string };
   const base = {
@@ -83,9 +93,9 @@ function describe(
   const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
   const phrases =
     what === 'changed' && type
-      ? rulePhrases(before as Rule, after as Rule, type, sentenceWords(type, rulebook))
+      ? rulePhrases(before as Rule, after as Rule, type, words(type))
       : type
-        ? [ruleSentence(rule, type, sentenceWords(type, rulebook))]
+        ? [ruleSentence(rule, type, words(type))]
         : [];
   return { ...base, ruleKind: rule.kind, phrases };
 }

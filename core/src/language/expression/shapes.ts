@@ -15,19 +15,29 @@ export interface ChildList {
 type Book = Pick<Rulebook, 'recordTypes'>;
 
 /** The child lists of a record type: the other ends of the lookups that name it. */
-export function childListsOf(recordType: string, { recordTypes }: Book): ChildList[] {
-  return recordTypes.flatMap((t) =>
-    t.fields
-      .filter((f) => linkedType(f) === recordType)
-      .map((f) => ({ name: f.children ?? t.plural, recordType: t.key, field: f.key })),
-  );
-}
+export const childListsOf = (recordType: string, book: Book): readonly ChildList[] =>
+  allChildLists(book).get(recordType) ?? [];
 
 /** Shapes of all record types; each member is worked out when it is first asked for, since shapes may name each other. */
 export function shapesOf(book: Book): ReadonlyMap<string, RecordShape> {
   const shapes = new Map<string, RecordShape>();
-  for (const type of book.recordTypes) shapes.set(type.key, new Shape(type, book, shapes));
+  const lists = allChildLists(book);
+  for (const type of book.recordTypes) shapes.set(type.key, new Shape(type, lists.get(type.key) ?? [], shapes));
   return shapes;
+}
+
+/** By the record type whose lists they are: one pass over all fields, however many record types there are. */
+function allChildLists({ recordTypes }: Book): ReadonlyMap<string, readonly ChildList[]> {
+  const lists = new Map<string, ChildList[]>();
+  for (const t of recordTypes)
+    for (const f of t.fields) {
+      const to = linkedType(f);
+      if (to === undefined) continue;
+      const own = lists.get(to) ?? [];
+      own.push({ name: f.children ?? t.plural, recordType: t.key, field: f.key });
+      lists.set(to, own);
+    }
+  return lists;
 }
 
 class Shape implements RecordShape {
@@ -35,11 +45,11 @@ class Shape implements RecordShape {
   readonly name: string;
   private readonly members: ReadonlyMap<string, () => RecordMember>;
 
-  constructor(type: RecordType, book: Book, shapes: ReadonlyMap<string, RecordShape>) {
+  constructor(type: RecordType, lists: readonly ChildList[], shapes: ReadonlyMap<string, RecordShape>) {
     this.key = type.key;
     this.name = type.name;
     const members = new Map<string, () => RecordMember>();
-    for (const list of childListsOf(type.key, book)) {
+    for (const list of lists) {
       const hop = { by: 'children', field: list.field, to: list.recordType } as const;
       members.set(list.name, () => {
         const of = shapes.get(list.recordType)!;

@@ -58,6 +58,16 @@ export function sentenceWords(
   };
 }
 
+/** Words for all record types of a rulebook: what they draw on is worked out once for each, however many rules are told. */
+export function rulebookWords(book: Book, show?: ShowValue): (recordType: RecordType) => SentenceWords {
+  const made = new Map<string, SentenceWords>();
+  return (recordType) => {
+    let words = made.get(recordType.key);
+    if (!words) made.set(recordType.key, (words = sentenceWords(recordType, book, show)));
+    return words;
+  };
+}
+
 /** Undefined where the expression is more than one written value, or a list of such. */
 function literalWords(e: Expression, field: Field | undefined, show: ShowValue): string | undefined {
   if (e.kind === 'list') {

@@ -23,6 +23,10 @@
   // svelte-ignore state_referenced_locally
   provideDraft({ draft, users: data.users });
   provideSamples(new SampleSet());
+  /** Parts of a draft that is still put together on the server: longer, and everybody else waits meanwhile. */
+  const mostOnServer = 1500;
+  // svelte-ignore state_referenced_locally
+  let shown = $state(data.parts.length <= mostOnServer);
   const offers = useOffers();
   const proof = useProof();
   const clashes = $derived([...draft.saver.clashes]);
@@ -92,6 +96,7 @@
   });
 
   onMount(() => {
+    shown = true;
     void draft.takeUpKept();
     const unfollow = followDraft(draft);
     // A key press that the browser would lose on closing the tab is sent at once.
@@ -126,5 +131,7 @@
       {:else}<div class="px-4 pt-3"><Clash {draft} {id} /></div>{/if}
     {/each}
   </div>
-  <div class="min-h-0">{@render children()}</div>
+  <div class="min-h-0">
+    {#if shown}{@render children()}{:else}<p class="quiet p-6" role="status">The draft is being read …</p>{/if}
+  </div>
 </div>
