@@ -43,17 +43,28 @@ export function countChanges(before: Rulebook, after: Rulebook): number {
   return now.length - kept.length + [...old.keys()].filter((id) => !ids.has(id)).length;
 }
 
+/** What one rulebook adds, changes and removes against another, in words. */
 export function diffRulebooks(before: Rulebook, after: Rulebook): PartChange[] {
+  const work = diffInSteps(before, after);
+  for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
+}
+
+/** The same in short steps, for whoever has others waiting. */
+export function* diffInSteps(before: Rulebook, after: Rulebook): Generator<void, PartChange[]> {
   const old = new Map(toParts(before).map((p) => [partId(p), p]));
   const found: PartChange[] = [];
   const [formerly, now] = [describer(before), describer(after)];
   for (const part of toParts(after)) {
+    yield;
     const was = old.get(partId(part));
     old.delete(partId(part));
     if (!was) found.push(now(part, 'added', undefined, part.body));
     else if (!sameJson(was.body, part.body)) found.push(now(part, 'changed', was.body, part.body));
   }
-  for (const part of old.values()) found.push(formerly(part, 'removed', part.body, undefined));
+  for (const part of old.values()) {
+    yield;
+    found.push(formerly(part, 'removed', part.body, undefined));
+  }
   return found;
 }
 

@@ -1,4 +1,5 @@
-import { diffRulebooks } from '@rigid-rule/core/refactor';
+import type { Rule } from '@rigid-rule/core/document';
+import { diffInSteps, type PartChange } from '@rigid-rule/core/refactor';
 import { fail } from '@sveltejs/kit';
 import { number, object, string, ValidationError } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
@@ -8,6 +9,7 @@ import { lastDraftEdit } from '$lib/server/db/draft.ts';
 import { listActivations, listReleases } from '$lib/server/db/releases.ts';
 import { putBack, releaseDraft } from '$lib/server/release.ts';
 import { placeOf } from '$lib/features/findings/places.ts';
+import { inSteps } from '$lib/server/in-steps.ts';
 import { LateError, readinessOf } from '$lib/server/readiness.ts';
 import { compiled, currentDraft, liveRelease } from '$lib/server/rulebook.ts';
 import type { Actions, PageServerLoad } from './$types';
@@ -39,7 +41,7 @@ export const load: PageServerLoad = async ({ locals }) => {
     releases,
     activations,
     lastEdit,
-    changes: diffRulebooks(current.program.rulebook, rulebook),
+    changes: (await inSteps(diffInSteps(current.program.rulebook, rulebook))).map(asTold),
     recordTypes: rulebook.recordTypes,
     zone: rulebook.zone,
     blocking: blocking.map((f) => ({ key: f.key, sentence: f.sentence, place: placeOf(f, rulebook) })),
@@ -49,6 +51,12 @@ export const load: PageServerLoad = async ({ locals }) => {
     late,
     fingerprint: digest,
   };
+};
+
+/** What came or went whole is told in words; what it is now goes along where it can be shown beside what it was. */
+const asTold = ({ before, after, ...told }: PartChange) => {
+  const recordType = told.part.kind === 'rule' ? (after as Rule | undefined)?.recordType : undefined;
+  return { ...told, recordType, ...(told.what === 'changed' ? { before, after } : {}) };
 };
 
 const release = object({

@@ -1,8 +1,8 @@
 <script lang="ts">
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { deskPath, findingsPath, ruleAddress } from '$lib/addresses.ts';
   import { enhance } from '$app/forms';
   import type { Rule } from '@rigid-rule/core/document';
-  import type { PartChange } from '@rigid-rule/core/refactor';
   import type { SubmitFunction } from '@sveltejs/kit';
   import { Comparison, Impact, ReleaseProof, Timeline } from '$lib/features/release';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
@@ -10,6 +10,8 @@
 
   const { data, form } = $props();
   const offers = useOffers();
+  /** Changes that are told at once. */
+  let most = $state(200);
   let note = $state('');
   let reason = $state('');
   let busy = $state(false);
@@ -51,7 +53,7 @@
   );
   const earlier = $derived(data.releases.filter((r) => r.number !== data.live));
   const digest = $derived(data.releases.find((r) => r.number === data.live)?.sha256);
-  function pictureOf(c: PartChange) {
+  function pictureOf(c: (typeof data.changes)[number]) {
     const picture = kindFace(c.ruleKind ?? '')?.picture;
     if (!picture || !c.before || !c.after) return undefined;
     const [before, after] = [c.before as Rule, c.after as Rule];
@@ -95,14 +97,14 @@
         <a class="editable" href={deskPath}>the desk</a>, and what it changes stands here.
       </p>
     {:else}
-      <h1>Release {next}: {data.changes.length === 1 ? '1 change' : `${data.changes.length} changes`}</h1>
+      <h1>Release {next}: {data.changes.length === 1 ? '1 change' : `${ownWriting(data.changes.length)} changes`}</h1>
       <p class="mb-3 text-soft">
         {data.lastEdit ? `Last changed by ${data.lastEdit.by}. ` : ''}{data.live === null
           ? 'The first release.'
           : `Against release ${data.live}, which is live.`}
       </p>
       <ol>
-        {#each data.changes as c, i (c.part.kind + c.part.key)}
+        {#each data.changes.slice(0, most) as c, i (c.part.kind + c.part.key)}
           {@const picture = pictureOf(c)}
           <li class="grid grid-cols-[22px_20px_minmax(0,1fr)] border-b border-line py-2.5 last:border-0">
             <span class="quiet text-right pr-2">{i + 1}</span>
@@ -111,9 +113,8 @@
             >
             <div class="min-w-0">
               <p>
-                {#if c.part.kind === 'rule' && c.after}<a
-                    class="font-[650] hover:text-brass"
-                    href={ruleAddress((c.after as Rule).recordType, c.part.key)}>{c.name}.</a
+                {#if c.recordType}<a class="font-[650] hover:text-brass" href={ruleAddress(c.recordType, c.part.key)}
+                    >{c.name}.</a
                   >{:else}<b class="font-[650]">{c.name}.</b>{/if}
                 {verb[c.what]}
                 {#each c.phrases as phrase, j (j)}<span class="block first-letter:uppercase"
@@ -130,6 +131,9 @@
           </li>
         {/each}
       </ol>
+      {#if data.changes.length > most}<button type="button" class="word my-3" onclick={() => (most = Infinity)}
+          >show the other {ownWriting(data.changes.length - most)} changes</button
+        >{/if}
       {#key data.fingerprint}<Impact {comparison} zone={data.zone} />{/key}
     {/if}
   </section>
