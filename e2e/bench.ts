@@ -207,37 +207,6 @@ test('interactive, and from area to area', async ({ as }) => {
   note('a warm change of area', `${ms(median(warm))} (worst ${ms(Math.max(...warm))})`, 'below 150 ms');
 });
 
-test('5,000 rules over 7,000 fields', async ({ as, installation }) => {
-  test.setTimeout(300_000);
-  await installation.query('delete from draft_parts');
-  await installation.query(
-    `insert into draft_parts (kind, key, position, body)
-     select * from jsonb_to_recordset($1::jsonb) as p (kind text, key text, position double precision, body jsonb)`,
-    [JSON.stringify(toParts(largeRulebook() as Rulebook))],
-  );
-  const page = await as('releaser');
-  const [type] = largeRulebook().recordTypes as { key: string }[];
-  const desk = `/desk/${type!.key}`;
-  await page.goto(desk);
-  const began = Date.now();
-  await page.goto(desk);
-  await page.getByRole('list', { name: 'Fields' }).getByRole('link').first().click();
-  await expect(page).toHaveURL(/field=/);
-  note('5,000 rules: the desk opens and goes to a field', ms(Date.now() - began), 'below 1,500 ms');
-
-  await page.goto('/release');
-  const release = page.getByRole('button', { name: /^Release \d+ to everybody/ });
-  await expect(release).toBeVisible({ timeout: 120_000 });
-  await page.getByLabel('Note, kept with the release', { exact: true }).fill('As it was measured.');
-  await expect(release).toBeEnabled({ timeout: 120_000 });
-  const beats = watchServer(installation.origin);
-  const asked = Date.now();
-  await release.click();
-  await expect(page.getByText(/^Release \d+ is live. Every write/)).toBeVisible({ timeout: 120_000 });
-  note('5,000 rules: a release', ms(Date.now() - asked), 'below 3,000 ms');
-  note('the server answers others meanwhile, at worst', ms(Math.max(...(await beats()))), 'below 50 ms');
-});
-
 /** Asks the server how it is, again and again, until the figures are asked for: milliseconds of each answer. */
 function watchServer(origin: string): () => Promise<readonly number[]> {
   const times: number[] = [];
@@ -344,4 +313,36 @@ test.afterAll(async () => {
     `\n${measures.map((m) => `  ${m.what.padEnd(width)}  ${m.value.padEnd(38)} wanted: ${m.wanted}`).join('\n')}\n`,
   );
   await writeFile('bench/browser-results.json', `${JSON.stringify(measures, null, 2)}\n`);
+});
+
+// Last: it puts another draft in the place of the demo's.
+test('5,000 rules over 7,000 fields', async ({ as, installation }) => {
+  test.setTimeout(300_000);
+  await installation.query('delete from draft_parts');
+  await installation.query(
+    `insert into draft_parts (kind, key, position, body)
+     select * from jsonb_to_recordset($1::jsonb) as p (kind text, key text, position double precision, body jsonb)`,
+    [JSON.stringify(toParts(largeRulebook() as Rulebook))],
+  );
+  const page = await as('releaser');
+  const [type] = largeRulebook().recordTypes as { key: string }[];
+  const desk = `/desk/${type!.key}`;
+  await page.goto(desk);
+  const began = Date.now();
+  await page.goto(desk);
+  await page.getByRole('list', { name: 'Fields' }).getByRole('link').first().click();
+  await expect(page).toHaveURL(/field=/);
+  note('5,000 rules: the desk opens and goes to a field', ms(Date.now() - began), 'below 1,500 ms');
+
+  await page.goto('/release');
+  const release = page.getByRole('button', { name: /^Release \d+ to everybody/ });
+  await expect(release).toBeVisible({ timeout: 120_000 });
+  await page.getByLabel('Note, kept with the release', { exact: true }).fill('As it was measured.');
+  await expect(release).toBeEnabled({ timeout: 120_000 });
+  const beats = watchServer(installation.origin);
+  const asked = Date.now();
+  await release.click();
+  await expect(page.getByText(/^Release \d+ is live. Every write/)).toBeVisible({ timeout: 120_000 });
+  note('5,000 rules: a release', ms(Date.now() - asked), 'below 3,000 ms');
+  note('the server answers others meanwhile, at worst', ms(Math.max(...(await beats()))), 'below 50 ms');
 });
