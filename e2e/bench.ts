@@ -6,6 +6,7 @@ import { toParts, type Rulebook } from '@rigid-rule/core/document';
 import type { Page } from '@playwright/test';
 import { readdirSync, readFileSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
+// @ts-expect-error Figures only: the benches are plain JavaScript.
 import { largeRulebook } from '../bench/large-rulebook.mjs';
 import { expect, test } from './support/installation.ts';
 
