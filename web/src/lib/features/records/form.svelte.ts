@@ -138,6 +138,8 @@ export class RecordForm {
       .then(([{ formEngine }, rulebook]) => formEngine(rulebook, this.identity))
       .then((engine) => {
         this.engine = engine;
+        // A form may have stood open for long by now: what the rules say they say of this moment.
+        this.now = nowIn(this.zone);
         this.rest();
       })
       .finally(() => (this.loading = undefined));
@@ -180,7 +182,8 @@ export class RecordForm {
 
   /** What follows is worked out of what stands here now. */
   rest(): void {
-    if (this.engine) this.rested = { input: this.input, settled: this.settled };
+    const { engine, input, settled, rested } = this;
+    if (engine && (rested?.input !== input || rested.settled !== settled)) this.rested = { input, settled };
   }
 
   /** Something on the form is another. */
@@ -445,6 +448,8 @@ export class RecordForm {
     await this.ready();
     this.rest();
     for (let pass = 0; pass < mostPasses && this.saving.asks.length > 0; pass++) await this.answerAsks();
+    // What is sent and what was in sight are of the same moment, whatever was typed while answers came.
+    this.rest();
     const { settlement, effects } = confirmed ?? { settlement: this.saving, effects: this.elsewhere?.effects };
     const seen = { fields: this.shown, ...seenOf(settlement, this.shown, effects) };
     const said = await this.server.save(this.recordType.key, { ...this.request, seen });
