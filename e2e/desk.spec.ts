@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test';
+import type { Page, Route } from '@playwright/test';
 import { expect, expectAccessible, test } from './support/installation.ts';
 
 const rule = '/desk/customer/size-class-from-employee-count';
@@ -168,6 +168,20 @@ test('everything is found by Ctrl K, and the keys are listed by ?', async ({ as 
   const page = await as('author');
   await page.goto('/desk/customer');
   await page.getByRole('heading', { name: 'Customers' }).click();
+  await test.step('what is typed before the palette has come, Enter included, is its own', async () => {
+    const held: Route[] = [];
+    let typed = false;
+    await page.route('**/_app/immutable/**', (route) => (typed ? route.continue() : void held.push(route)));
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('employee count');
+    await page.keyboard.press('Enter');
+    expect(held.length).toBeGreaterThan(0);
+    typed = true;
+    for (const route of held) await route.continue();
+    await expect(page).toHaveURL(/field=employee_count/);
+    await page.unroute('**/_app/immutable/**');
+    await page.goBack();
+  });
   await page.keyboard.press('Control+k');
   await page.getByPlaceholder('Field, rule, option, record, area or act').fill('planted');
   await expectAccessible(page, '[role=dialog]');

@@ -6,6 +6,7 @@
   import { DryRun, provideDryRun } from '$lib/features/proof/dry-run.svelte.ts';
   import { Proof, provideProof } from '$lib/features/proof/proof.svelte.ts';
   import TopBar from '$lib/features/shell/TopBar.svelte';
+  import { nothingTyped, typeAhead, type TypedAhead } from '$lib/features/shell/typed-ahead.ts';
   import { organisation } from '$lib/organisation.svelte.ts';
   import { handleKey, type KeyAct } from '$lib/ui/keys.ts';
   import { enterPane, goToNextPane } from '$lib/ui/panes.ts';
@@ -31,7 +32,7 @@
   let Palette =
     $state<
       Component<
-        { open: boolean; entries: typeof offers.entries; types: typeof data.liveTypes; takeAhead: () => string },
+        { open: boolean; entries: typeof offers.entries; types: typeof data.liveTypes; takeAhead: () => TypedAhead },
         object,
         'open'
       >
@@ -39,24 +40,21 @@
   let KeyList = $state<Component<{ open: boolean; keys: readonly KeyAct[] }, object, 'open'>>();
 
   /** Keys typed after Ctrl K and before the palette has the focus are its own. */
-  let ahead = $state<string>();
+  let ahead = $state.raw<TypedAhead>();
   async function openPalette() {
-    ahead ??= '';
+    ahead ??= nothingTyped;
     Palette ??= (await import('$lib/features/shell/Palette.svelte')).default;
     paletteOpen = true;
   }
   /** The palette has the focus: what was typed ahead of it. */
-  function takeAhead(): string {
-    const typed = ahead ?? '';
+  function takeAhead(): TypedAhead {
+    const typed = ahead ?? nothingTyped;
     ahead = undefined;
     return typed;
   }
-  function press(e: KeyboardEvent) {
-    if (ahead === undefined || e.ctrlKey || e.metaKey || e.altKey) return;
-    if (e.key === 'Escape') ahead = undefined;
-    else if (e.key === 'Backspace') ahead = ahead.slice(0, -1);
-    else if (e.key.length === 1) ahead += e.key;
-    else return;
+  function pressAhead(typed: TypedAhead, e: KeyboardEvent) {
+    ahead = typeAhead(typed, e);
+    if (ahead === typed && !typed.entered) return;
     e.preventDefault();
     e.stopPropagation();
   }
@@ -92,7 +90,7 @@
 </script>
 
 <svelte:window
-  onkeydowncapture={(e) => ahead !== undefined && press(e)}
+  onkeydowncapture={(e) => ahead && pressAhead(ahead, e)}
   onkeydown={(e) => ahead === undefined && handleKey(e, keys)}
 />
 

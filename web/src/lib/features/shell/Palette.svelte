@@ -4,13 +4,14 @@
   import { group } from 'd3-array';
   import type { PaletteEntry } from './acts.svelte.ts';
   import { findRecordEntries } from './find-records.ts';
+  import type { TypedAhead } from './typed-ahead.ts';
 
   interface Props {
     open: boolean;
     entries: readonly PaletteEntry[];
     types: readonly { readonly key: string; readonly name: string }[];
     /** What was typed before the palette had the focus. */
-    takeAhead: () => string;
+    takeAhead: () => TypedAhead;
   }
   let { open = $bindable(), entries, types, takeAhead }: Props = $props();
 
@@ -66,6 +67,13 @@
   /** In the order of the best of each. */
   const groups = $derived([...group(found, (e) => e.group)]);
 
+  /** Goes on where the typing ahead of the palette left off. */
+  function goOn() {
+    const { text, entered } = takeAhead();
+    search += text;
+    const first = groups[0]?.[1][0];
+    if (entered && first) choose(first);
+  }
   function choose(entry: PaletteEntry) {
     open = false;
     if (entry.href) void goto(entry.href);
@@ -88,7 +96,7 @@
           aria-controls="palette-list"
           aria-expanded="true"
           bind:value={search}
-          onfocus={() => (search += takeAhead())}
+          onfocus={goOn}
           placeholder="Field, rule, option, record, area or act"
           class="w-full border-b border-line bg-field px-4 py-3 text-[15px] outline-none"
         />
