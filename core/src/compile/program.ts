@@ -3,72 +3,81 @@ import {
   type CompiledRule,
   type ConditionPart,
   type Program,
-  type Reader,
   type RuleReads,
   type TypeProgram,
   pathKey,
 } from './compiled.ts';
 import { type Diagnostic, diagnostic, hasErrors, nowhere } from '../diagnostics/catalog.ts';
 import type { Expression } from '../language/expression/ast.ts';
-import type { Read, RelatedRead, Uses } from '../language/expression/checked.ts';
+import type { Read, Uses } from '../language/expression/checked.ts';
 import { type Formula, createCondition, createFormula } from '../language/expression/formula.ts';
 import { type Scope, createScope } from '../language/expression/scope.ts';
 import { childListsOf } from '../language/expression/shapes.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import type { Host } from '../language/functions/function.ts';
-import { compileTable, prepareTable } from './mapping/table.ts';
+import { LazyMap } from './lazy-map.ts';
+import { type CompiledTable, compileTable, prepareTable } from './mapping/table.ts';
 import { findRuleKind } from './rule-kinds/index.ts';
 import type { CompiledOutcome, Limit } from './rule-kinds/rule-kind.ts';
-import type { Moment, RecordType, Rule, Rulebook } from '../document/document.ts';
+import type { MappingTable, Moment, RecordType, Rule, Rulebook } from '../document/document.ts';
 import { lookThrough, wellFormed } from '../document/well-formed.ts';
 import { entryPointsOf } from './entry-points.ts';
 import { compileNotices } from './notices.ts';
 import { orderRules } from './order.ts';
+import { readersOf } from './readers.ts';
 
 const noHost: Host = {};
 
-/** Never throws, whatever the document is: what is wrong with it is told in `problems` and `broken`. */
+/**
+ * Never throws, whatever the document is: what is wrong with it is told in `problems` and `broken`. A record type or a
+ * table is compiled when it is first asked for.
+ */
 export function compileProgram(document: Rulebook, host: Host = noHost): Program {
-  return finished(compiling(document, host));
+  return new LazyProgram(document, host);
 }
 
 /** As `compileProgram`; record types of which nothing changed are those of `previous`, whatever else did. */
 export function recompileProgram(previous: Program, document: Rulebook): Program {
-  return finished(compiling(document, previous.host, previous));
+  return new LazyProgram(document, previous.host, previous);
 }
 
-function finished(work: Generator<void, Program>): Program {
-  for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
-}
+class LazyProgram implements Program {
+  readonly rulebook: Rulebook;
+  readonly problems: Program['problems'];
+  readonly types: LazyMap<string, RecordType, TypeProgram>;
+  readonly tables: LazyMap<string, MappingTable, CompiledTable>;
+  readonly readers: Program['readers'];
+  private knownBroken: Program['broken'] | undefined;
 
-function readersOf(types: ReadonlyMap<string, TypeProgram>): ReadonlyMap<string, readonly Reader[]> {
-  const readers = new Map<string, Reader[]>();
-  for (const [owner, { rules }] of types) {
-    const byType = new Map<string, RelatedRead[]>();
-    for (const rule of rules)
-      for (const read of rule.compiles ? rule.related : []) {
-        const last = read.route[read.route.length - 1]!;
-        if (last.to !== read.recordType) continue;
-        const reads = byType.get(last.to) ?? [];
-        byType.set(last.to, reads);
-        reads.push(read);
-      }
-    for (const [type, reads] of byType) readers.set(type, [...(readers.get(type) ?? []), { owner, reads }]);
+  constructor(
+    document: Rulebook,
+    readonly host: Host,
+    previous?: Program,
+  ) {
+    const { rulebook, problems } = wellFormed(document);
+    this.rulebook = rulebook;
+    this.problems = problems;
+    // A program does not keep the one before it: what goes on as it was is looked up now.
+    const unchanged = new Map(
+      rulebook.recordTypes.flatMap((t) => {
+        const known = previous && unchangedType(previous, t, rulebook);
+        return known ? [[t, known] as const] : [];
+      }),
+    );
+    this.types = new LazyMap(byKey(rulebook.recordTypes), (t) => unchanged.get(t) ?? compileType(t, rulebook));
+    this.tables = new LazyMap(byKey(rulebook.tables ?? []), (t) => compileTable(t, rulebook));
+    this.readers = readersOf(rulebook.recordTypes, this.types);
   }
-  return readers;
+
+  get broken(): Program['broken'] {
+    return (this.knownBroken ??= [...this.types.values()].flatMap((t) =>
+      t.rules.filter((r) => hasErrors(r.diagnostics)),
+    ));
+  }
 }
 
-function* compiling(document: Rulebook, host: Host, previous?: Program): Generator<void, Program> {
-  const { rulebook, problems } = wellFormed(document);
-  const types = new Map<string, TypeProgram>();
-  for (const type of rulebook.recordTypes) {
-    yield;
-    types.set(type.key, (previous && unchangedType(previous, type, rulebook)) ?? compileType(type, rulebook));
-  }
-  const broken = [...types.values()].flatMap((t) => t.rules.filter((r) => hasErrors(r.diagnostics)));
-  const tables = new Map((rulebook.tables ?? []).map((t) => [t.key, compileTable(t, rulebook)]));
-  return { rulebook, host, types, tables, readers: readersOf(types), broken, problems };
-}
+const byKey = <T extends { readonly key: string }>(parts: readonly T[]): ReadonlyMap<string, T> =>
+  new Map(parts.map((p) => [p.key, p]));
 
 /**
  * As `compileProgram`, in steps of a millisecond or so, for who has to do other things in between. What comes out is
@@ -76,7 +85,13 @@ function* compiling(document: Rulebook, host: Host, previous?: Program): Generat
  */
 export function* compileInSteps(document: Rulebook, host: Host = noHost): Generator<void, Program> {
   yield* preparations(document);
-  return yield* compiling(document, host);
+  const program = new LazyProgram(document, host);
+  for (const _ of program.types) yield;
+  for (const _ of program.tables) yield;
+  for (const _ of program.readers) yield;
+  // Asked for once: known from now on.
+  void program.broken;
+  return program;
 }
 
 function* preparations(document: Rulebook): Generator<void, void> {
@@ -96,7 +111,7 @@ function* preparations(document: Rulebook): Generator<void, void> {
 }
 
 function unchangedType(previous: Program, type: RecordType, rulebook: Rulebook): TypeProgram | undefined {
-  const known = previous.types.get(type.key);
+  const known = previous instanceof LazyProgram ? previous.types.peek(type.key) : previous.types.get(type.key);
   if (known?.recordType !== type || known.scope !== scopeOf(type, rulebook)) return undefined;
   const own = (book: Rulebook) => book.rules.filter((r) => r.recordType === type.key);
   const [before, now] = [own(previous.rulebook), own(rulebook)];

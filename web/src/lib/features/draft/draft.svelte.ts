@@ -4,7 +4,7 @@
  */
 import { browserHost } from '$lib/host.svelte.ts';
 import type { Finding } from '@rigid-rule/core/analysis';
-import { compileProgram, type Program } from '@rigid-rule/core/compile';
+import { compileProgram, recompileProgram, type Program } from '@rigid-rule/core/compile';
 import {
   sameJson,
   creating,
@@ -46,6 +46,7 @@ export class Draft {
   private readonly past = $state<Step[]>([]);
   private readonly future = $state<Step[]>([]);
   private previous: Rulebook | undefined;
+  private lastProgram: Program | undefined;
   readonly saver: Saver;
   private readonly rights: EditRights;
   /** All of it may be changed. */
@@ -61,7 +62,11 @@ export class Draft {
   readonly rulebook: Rulebook = $derived.by(() => (this.previous = fromParts([...this.parts.values()], this.previous)));
   readonly program: Program = $derived.by(() => {
     browserHost.load(this.rulebook);
-    return compileProgram(this.rulebook, browserHost.current);
+    const host = browserHost.current;
+    return (this.lastProgram =
+      this.lastProgram?.host === host
+        ? recompileProgram(this.lastProgram, this.rulebook)
+        : compileProgram(this.rulebook, host));
   });
 
   /** What the rules as a whole get wrong, as of the last analysis; accepted ones carry their reason. */

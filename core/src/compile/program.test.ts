@@ -1,0 +1,80 @@
+/** A program compiles what is asked for, and knows who reads whom without compiling what cannot. */
+import { describe, expect, it } from 'vitest';
+import type { RecordType, Rule, Rulebook } from '../document/document.ts';
+import { dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
+import { compileInSteps, compileProgram, recompileProgram } from './program.ts';
+
+/** A record type that no link leads to. */
+const alone: RecordType = { ...dealTypes[0]!, key: 'alone', name: 'Alone', plural: 'Those alone' };
+const unlinked = { ...alone, fields: alone.fields.filter((f) => f.type !== 'lookup') };
+
+const rules: Record<string, Rule> = {
+  customer: ruleOf('customer', 'derive', setTo('open', 'sum(Deals.Amount)')),
+  contact: ruleOf('contact', 'derive', setTo('firm', 'Customer.Service area.Name')),
+  deal: ruleOf('deal', 'derive', setTo('title', 'Customer.Name')),
+  alone: ruleOf('alone', 'derive', setTo('currency', 'Name')),
+};
+
+/** A rulebook of these rules, and which record types' rules were looked at since it was compiled. */
+function watched(): { readonly book: Rulebook; readonly looked: Set<string> } {
+  const looked = new Set<string>();
+  const watch = (rule: Rule): Rule =>
+    Object.defineProperty({ ...rule }, 'outcome', {
+      enumerable: true,
+      get: () => (looked.add(rule.recordType), rule.outcome),
+    });
+  const book = dealBook(Object.values(rules).map(watch));
+  return { book: { ...book, recordTypes: [...book.recordTypes, unlinked] }, looked };
+}
+
+describe('what a program compiles', () => {
+  it.each<[string, (program: ReturnType<typeof compileProgram>) => unknown, readonly string[]]>([
+    ['nothing by itself', () => undefined, []],
+    ['a type that is asked for', (p) => p.types.get('deal'), ['deal']],
+    ['none by whether there is one', (p) => [p.types.has('deal'), p.types.has('none'), p.types.size], []],
+    ['none for readers that no link leads to', (p) => p.readers.get('alone'), ['alone']],
+    ['what links lead to for readers', (p) => p.readers.get('area'), ['contact', 'customer', 'deal']],
+    ['all for what is broken', (p) => p.broken, ['alone', 'contact', 'customer', 'deal']],
+  ])('%s', (_, ask, wanted) => {
+    const { book, looked } = watched();
+    const program = compileProgram(book);
+    looked.clear();
+    ask(program);
+    expect([...looked].sort()).toEqual(wanted);
+    looked.clear();
+    ask(program);
+    expect([...looked], 'twice').toEqual([]);
+  });
+
+  it('in steps leaves nothing to do', () => {
+    const { book, looked } = watched();
+    const steps = compileInSteps(book);
+    let step = steps.next();
+    while (!step.done) step = steps.next();
+    looked.clear();
+    for (const _ of step.value.types) for (const key of step.value.types.keys()) step.value.readers.get(key);
+    expect(looked.size + step.value.broken.length).toBe(0);
+  });
+
+  it('again: a type of which nothing changed stays, one of which something did does not', () => {
+    const { book } = watched();
+    const before = compileProgram(book);
+    const [customer, deal] = [before.types.get('customer'), before.types.get('deal')];
+    const changed = book.rules.map((r) => (r.recordType === 'deal' ? { ...r, position: r.position + 1 } : r));
+    const after = recompileProgram(before, { ...book, rules: changed });
+    expect(after.types.get('customer')).toBe(customer);
+    expect(after.types.get('deal')).not.toBe(deal);
+  });
+});
+
+it('readers are told with what they read, along one link or several, in both directions', () => {
+  const { readers } = compileProgram(dealBook(Object.values(rules).filter((r) => r.recordType !== 'alone')));
+  const told = (key: string) =>
+    readers.get(key)!.map(({ owner, reads }) => `${owner}: ${reads.map((r) => `${r.route.length} ${r.field}`).join()}`);
+  expect(Object.fromEntries([...readers.keys()].map((key) => [key, told(key)]))).toMatchObject({
+    area: ['contact: 2 name'],
+    customer: ['contact: 1 area', 'deal: 1 name'],
+    deal: ['customer: 1 amount'],
+    contact: [],
+  });
+});
