@@ -71,10 +71,10 @@ it('readers are told with what they read, along one link or several, in both dir
   const { readers } = compileProgram(dealBook(Object.values(rules).filter((r) => r.recordType !== 'alone')));
   const told = (key: string) =>
     readers.get(key)!.map(({ owner, reads }) => `${owner}: ${reads.map((r) => `${r.route.length} ${r.field}`).join()}`);
-  expect(Object.fromEntries([...readers.keys()].map((key) => [key, told(key)]))).toMatchObject({
+  expect(Object.fromEntries([...readers.keys()].map((key) => [key, told(key)]))).toEqual({
     area: ['contact: 2 name'],
     customer: ['contact: 1 area', 'deal: 1 name'],
-    deal: ['customer: 1 amount'],
+    deal: ['customer: 1 ,1 amount'],
     contact: [],
   });
 });
