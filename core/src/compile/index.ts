@@ -8,6 +8,7 @@ export {
   type EntryPointKey,
   type FormEntryPointKey,
 } from './entry-points.ts';
+export { rulesByField, rulesOfField, type FieldRules, type RulesByField } from './field-rules.ts';
 export { hostNeeds, type HostNeed } from './host-needs.ts';
 export { cellText } from './mapping/cells.ts';
 export { coverageOf, keySourceOf, type HeldValues, type KeySource, type TableCoverage } from './mapping/coverage.ts';

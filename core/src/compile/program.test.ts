@@ -2,6 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import type { RecordType, Rule, Rulebook } from '../document/document.ts';
 import { dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
+import { rulesByField, rulesOfField } from './field-rules.ts';
 import { compileInSteps, compileProgram, recompileProgram } from './program.ts';
 
 /** A record type that no link leads to. */
@@ -77,4 +78,32 @@ it('readers are told with what they read, along one link or several, in both dir
     deal: ['customer: 1 ,1 amount'],
     contact: [],
   });
+});
+
+it('rules by field: who writes it, asks something of it, reads it; and those about no field', () => {
+  const about = [
+    ruleOf('deal', 'derive', setTo('title', 'Customer.Name + string(Amount)')),
+    ruleOf('deal', 'validate', {
+      checks: [
+        { hold: 'must', formula: 'Amount > 0 and Title != ""', message: 'An amount is needed.', field: 'amount' },
+      ],
+    }),
+    ruleOf(
+      'deal',
+      'derive',
+      { steps: [] },
+      { notify: [{ channel: 'email', to: '"a@b.example"', subject: '{Amount}', body: 'x' }] },
+    ),
+  ];
+  const type = compileProgram(dealBook(about)).types.get('deal')!;
+  const { elsewhere } = rulesByField(type);
+  const names = (rules: readonly { rule: Rule }[]) => rules.map((r) => about.findIndex((a) => a.key === r.rule.key));
+  const of = (key: string) => Object.values(rulesOfField(type, key)).map(names);
+  expect({ title: of('title'), amount: of('amount'), stage: of('stage'), none: of('none') }).toEqual({
+    title: [[0], [0], [1]],
+    amount: [[], [1], [0, 1]],
+    stage: [[], [], []],
+    none: [[], [], []],
+  });
+  expect(names(elsewhere)).toEqual([2]);
 });

@@ -9,6 +9,12 @@ export interface VersionedPart extends Part {
   readonly version: number;
 }
 
+/** All of the draft, and a stamp that tells this state of it from every other. */
+export interface WholeDraft {
+  readonly parts: readonly VersionedPart[];
+  readonly stamp: string;
+}
+
 /** An edit of one part as a page sends it. */
 export interface SentEdit extends PartRef {
   /** The version that the edit was made on; 0 where the part is made by it. */

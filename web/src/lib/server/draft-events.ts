@@ -4,7 +4,7 @@
  */
 import pg from 'pg';
 import type { VersionedPart } from '../draft-protocol.ts';
-import { draftChannel, findPart, type DraftNotice } from './db/draft.ts';
+import { draftChannel, draftStamp, findPart, type DraftNotice } from './db/draft.ts';
 import { connectionSettings } from './db/pool.ts';
 import { log } from './log.ts';
 
@@ -42,22 +42,26 @@ async function connect(): Promise<pg.Client> {
   return client;
 }
 
-async function listen(): Promise<void> {
-  const first = connection === undefined;
+/** Whether edits are heard of from now on; if not, it is tried again by itself. */
+async function listen(): Promise<boolean> {
   connection ??= connect();
   try {
     await connection;
-    if (first) for (const listener of listeners) listener.missed();
+    return true;
   } catch (err) {
     log.warn({ err }, 'draft edits cannot be heard of');
     connection = undefined;
     listenLater();
+    return false;
   }
 }
 
-/** For as long as anybody wants to hear. */
+/** For as long as anybody wants to hear; what happened in between is not known. */
 function listenLater(): void {
-  if (listeners.size > 0) setTimeout(() => void listen(), retryDelay).unref();
+  const again = async (): Promise<void> => {
+    if (await listen()) for (const listener of listeners) listener.missed();
+  };
+  if (listeners.size > 0) setTimeout(() => void again(), retryDelay).unref();
 }
 
 /** What could not be told: the pages ask for the whole. */
@@ -71,14 +75,20 @@ async function broadcast(notice: DraftNotice): Promise<void> {
   for (const listener of listeners) listener.edited({ ...notice, ...(part ? { part } : {}) });
 }
 
-/** Hears of edits until the returned function is called. */
-export function hearDraftEdits(listener: DraftListener): () => void {
+/**
+ * Hears of edits until the returned function is called.
+ * @param since Stamp of the draft that the listener has: it is told where that is no longer the latest.
+ */
+export function hearDraftEdits(listener: DraftListener, since: string): () => void {
   if (stopped) {
     listener.ended();
     return () => undefined;
   }
   listeners.add(listener);
-  void listen();
+  const begin = async (): Promise<void> => {
+    if ((await listen()) && (await draftStamp()) !== since) listener.missed();
+  };
+  begin().catch(() => listener.missed());
   return () => void listeners.delete(listener);
 }
 

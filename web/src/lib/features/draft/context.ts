@@ -1,9 +1,14 @@
 import { getContext, setContext } from 'svelte';
 import type { Draft } from './draft.svelte.ts';
 
+export interface DraftUser {
+  readonly email: string;
+  readonly name: string;
+}
+
 export interface DraftContext {
   readonly draft: Draft;
-  readonly users: readonly { readonly email: string; readonly name: string }[];
+  readonly users: readonly DraftUser[];
 }
 
 const key = Symbol('draft');

@@ -1,24 +1,28 @@
-/** Follows the edits of others by server-sent events; after a break the whole draft is asked for. */
+/** The draft as the server has it, and the edits of others by server-sent events. */
+import type { RemoteEdit, WholeDraft } from '$lib/draft-protocol.ts';
 import type { Draft } from './draft.svelte.ts';
-import type { RemoteEdit } from '$lib/draft-protocol.ts';
-import type { VersionedPart } from '$lib/draft-protocol.ts';
 
-/** Until the returned function is called. */
-export function followDraft(draft: Draft): () => void {
-  const events = new EventSource(`/api/draft/events?page=${encodeURIComponent(draft.saver.page)}`);
-  let opened = false;
+/** @throws {Error} where the server cannot be reached or gives no draft. */
+export async function readDraft(): Promise<WholeDraft> {
+  const answer = await fetch('/api/draft/parts');
+  if (!answer.ok) throw new Error(`The draft could not be read: ${answer.status}`);
+  return (await answer.json()) as WholeDraft;
+}
 
-  async function catchUp(): Promise<void> {
-    const answer = await fetch('/api/draft/parts').catch(() => undefined);
-    if (answer?.ok) draft.refresh(((await answer.json()) as { parts: readonly VersionedPart[] }).parts);
-  }
+/**
+ * Takes in what others do from the state on that `stamp` names, until the returned function is called. Where edits may
+ * have been missed, before the first of them or in a break, the whole draft is asked for.
+ */
+export function followDraft(draft: Draft, stamp: string): () => void {
+  const events = new EventSource(`/api/draft/events?${new URLSearchParams({ page: draft.saver.page, since: stamp })}`);
   events.addEventListener('edit', ({ data }: MessageEvent<string>) =>
     draft.applyRemote(JSON.parse(data) as RemoteEdit),
   );
-  events.addEventListener('missed', () => void catchUp());
-  events.addEventListener('open', () => {
-    if (opened) void catchUp();
-    opened = true;
+  events.addEventListener('missed', () => {
+    readDraft().then(
+      ({ parts }) => draft.refresh(parts),
+      () => undefined,
+    );
   });
   return () => events.close();
 }

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** All that there is to a field, edited in place. */
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
-  import type { TypeProgram } from '@rigid-rule/core/compile';
+  import { rulesOfField, type TypeProgram } from '@rigid-rule/core/compile';
   import { optionOwner, pointer, removing, type Field, type Operation } from '@rigid-rule/core/document';
   import { fieldTypeOf, fieldTypes } from '@rigid-rule/core/language';
   import type { Draft } from '../draft/draft.svelte.ts';
@@ -24,9 +24,7 @@
   const ref = $derived({ kind: 'field', key: `${type.key}.${field.key}` } as const);
   const readonly = $derived(!draft.editable);
   const others = $derived(draft.rulebook.recordTypes);
-  const slot = $derived(program.slotOf.get(field.key) ?? -1);
-  const writers = $derived(program.rules.filter((r) => r.writes.includes(slot)));
-  const readers = $derived(program.rules.filter((r) => [...r.reads.present, ...r.reads.previous].includes(slot)));
+  const { writers, readers } = $derived(rulesOfField(program, field.key));
   /** Rules of other record types that read it along a link. */
   const readersElsewhere = $derived(
     [...draft.program.types.values()].flatMap((t) =>

@@ -3,7 +3,9 @@
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { isFieldName, type Field } from '@rigid-rule/core/document';
+  import { isFieldName, partId, type Field } from '@rigid-rule/core/document';
+  import { rulesByField } from '@rigid-rule/core/compile';
+  import { group } from 'd3-array';
   import { fieldTypeOf } from '@rigid-rule/core/language';
   import GripVertical from '@lucide/svelte/icons/grip-vertical';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
@@ -23,14 +25,13 @@
   const program = $derived(draft.program.types.get(typeKey) ?? [...draft.program.types.values()][0]!);
   const type = $derived(program.recordType);
   const field = $derived(type.fields.find((f) => f.key === fieldKey));
+  const findings = $derived(group(draft.findings, (x) => partId(x.part)));
   const rows = $derived(
-    program.slots.map(({ field: f }, slot) => ({
-      id: f.key,
-      field: f,
-      writers: program.rules.filter((r) => r.writes.includes(slot)),
-      readers: program.rules.filter((r) => [...r.reads.present, ...r.reads.previous].includes(slot)),
-      findings: draft.findings.filter((x) => x.part.kind === 'field' && x.part.key === `${type.key}.${f.key}`),
-    })),
+    rulesByField(program).fields.map(({ writers, readers }, slot) => {
+      const f = program.slots[slot]!.field;
+      const part = partId({ kind: 'field', key: `${type.key}.${f.key}` });
+      return { id: f.key, field: f, writers, readers, findings: findings.get(part) ?? [] };
+    }),
   );
   let filter = $state('');
   const text = $derived(filter.trim().toLowerCase());

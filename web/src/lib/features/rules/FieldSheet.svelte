@@ -2,7 +2,7 @@
   /** A field on which the sheet shows no rule: what it is, who writes it and who reads it. */
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import type { TypeProgram } from '@rigid-rule/core/compile';
+  import { rulesOfField, type TypeProgram } from '@rigid-rule/core/compile';
   import type { Field } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
   import { KindMark } from '$lib/features/rule-kinds';
@@ -17,9 +17,7 @@
     draft: Draft;
   }
   const { field, program, draft }: Props = $props();
-  const slot = $derived(program.slotOf.get(field.key)!);
-  const writers = $derived(program.rules.filter((r) => r.writes.includes(slot)));
-  const readers = $derived(program.rules.filter((r) => [...r.reads.present, ...r.reads.previous].includes(slot)));
+  const { writers, readers } = $derived(rulesOfField(program, field.key));
   const findings = $derived(
     draft.findings.filter((f) => f.part.kind === 'field' && f.part.key === `${program.recordType.key}.${field.key}`),
   );

@@ -1,137 +1,27 @@
 <script lang="ts">
-  /** What all areas of the draft share: the draft itself, undo, saving, the edits of others, the analysis. */
-  import { ruleAddress } from '$lib/addresses.ts';
+  /** Gets the draft: it comes with the page, or is read on its own where it is large. */
   import { browser } from '$app/environment';
-  import { invalidate } from '$app/navigation';
-  import { navigating, page } from '$app/state';
-  import Clash from '$lib/features/draft/Clash.svelte';
-  import { provideDraft } from '$lib/features/draft/context.ts';
-  import { openDraft } from '$lib/features/draft/draft.svelte.ts';
-  import { followDraft } from '$lib/features/draft/follow.ts';
-  import { draftEntries } from '$lib/features/draft/entries.ts';
-  import { draftStatus } from '$lib/features/draft/status.ts';
-  import { provideSamples, SampleSet } from '$lib/features/samples/samples.svelte.ts';
-  import { isLocale, usualTag } from '$lib/locale.ts';
-  import { useOffers } from '$lib/features/shell/acts.svelte.ts';
-  import { useProof } from '$lib/features/proof/proof.svelte.ts';
-  import { onMount, untrack } from 'svelte';
+  import DraftAreas from '$lib/features/draft/DraftAreas.svelte';
+  import { readDraft } from '$lib/features/draft/follow.ts';
 
   const { data, children } = $props();
-  // Kept for as long as these areas are on show; later loads are taken in by `refresh`.
+  const onServer = new Promise<never>(() => undefined);
   // svelte-ignore state_referenced_locally
-  const draft = openDraft(data.parts, data.rights, browser);
-  // svelte-ignore state_referenced_locally
-  provideDraft({ draft, users: data.users });
-  provideSamples(new SampleSet());
-  /** Parts of a draft that is still put together on the server: longer, and everybody else waits meanwhile. */
-  const mostOnServer = 1500;
-  // svelte-ignore state_referenced_locally
-  let shown = $state(data.parts.length <= mostOnServer);
-  const offers = useOffers();
-  const proof = useProof();
-  const clashes = $derived([...draft.saver.clashes]);
-
-  $effect(() =>
-    offers.offer(
-      [
-        { keys: 'Ctrl Z', does: 'undo the last change to the draft', leavesTyping: true, run: () => draft.undo() },
-        { keys: 'Ctrl Y', does: 'do it again', leavesTyping: true, run: () => draft.redo() },
-        { keys: 'Ctrl Shift Z', does: 'do it again', leavesTyping: true, run: () => draft.redo() },
-      ],
-      [
-        ...(draft.undoLabel
-          ? [{ group: 'Acts', name: `Undo: ${draft.undoLabel}`, hint: 'Ctrl Z', run: () => draft.undo() }]
-          : []),
-        ...(draft.redoLabel
-          ? [{ group: 'Acts', name: `Do again: ${draft.redoLabel}`, hint: 'Ctrl Y', run: () => draft.redo() }]
-          : []),
-      ],
-    ),
-  );
-
-  $effect(() => offers.offer([], draftEntries(draft.rulebook, draft.editable)));
-
-  /** Milliseconds of quiet before the rules are looked through as a whole, so that typing never waits for it. */
-  const quiet = 250;
-  $effect(() => {
-    void draft.program;
-    const timer = setTimeout(() => draft.analyse(), quiet);
-    return () => clearTimeout(timer);
-  });
-
-  /** Milliseconds of quiet before the tests are weighed anew, once somebody has asked for that. */
-  const settledFor = 900;
-  $effect(() => {
-    const { rulebook } = draft;
-    if (!proof.follows || untrack(() => proof.isOf(rulebook))) return;
-    const timer = setTimeout(() => void proof.sweep(rulebook), settledFor);
-    return () => clearTimeout(timer);
-  });
-
-  $effect(() => {
-    offers.status = draftStatus(draft, proof.whole);
-    return () => (offers.status = '');
-  });
-
-  // The bar, the palette and the organisation's way of writing follow the draft, not the page's last load.
-  $effect(() => {
-    const { recordTypes, zone, currency, locale = '' } = draft.rulebook;
-    const { changes } = draft.saver;
-    offers.draft = {
-      types: recordTypes,
-      organisation: { zone, currency, locale: isLocale(locale) ? locale : usualTag },
-      ...(changes === undefined ? {} : { changes }),
-    };
-    return () => (offers.draft = undefined);
-  });
-  // What somebody else changed is counted by the server. Never while someone is on the way to another page: that way
-  // would be given up for it.
-  $effect(() => {
-    if (!draft.lastRemoteEdit || navigating.to) return;
-    const timer = setTimeout(() => {
-      draft.saver.changes = undefined;
-      void invalidate('app:state');
-    }, quiet);
-    return () => clearTimeout(timer);
-  });
-
-  onMount(() => {
-    shown = true;
-    void draft.takeUpKept();
-    const unfollow = followDraft(draft);
-    // A key press that the browser would lose on closing the tab is sent at once.
-    const leave = () => {
-      draft.keepStepsNow();
-      draft.saver.keep();
-      void draft.saver.save();
-    };
-    addEventListener('pagehide', leave);
-    return () => {
-      removeEventListener('pagehide', leave);
-      unfollow();
-      draft.close();
-    };
-  });
+  const { parts, stamp } = data;
+  let draft = $state.raw(parts ? { parts, stamp } : browser ? readDraft() : onServer);
 </script>
 
-<div class="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)]">
-  <div>
-    {#if draft.saver.state === 'refused'}<p class="bg-stop-wash px-4 py-1" role="alert">
-        {draft.saver.problem}
-        <button type="button" class="word ml-2" onclick={() => void draft.saver.tryAgain()}>try again</button>
-        <button type="button" class="word ml-2" disabled={!draft.canUndo} onclick={() => draft.undo()}>undo it</button>
-      </p>{/if}
-    {#each clashes as [id, { ref }] (id)}
-      {#if ref.kind === 'rule'}
-        {@const rule = draft.rulebook.rules.find((r) => r.key === ref.key)}
-        {#if rule && !page.url.pathname.endsWith(`/${rule.key}`)}<p class="bg-stop-wash px-4 py-1">
-            Two versions of <a class="editable" href={ruleAddress(rule.recordType, rule.key)}>{rule.name}</a>: choose
-            one.
-          </p>{/if}
-      {:else}<div class="px-4 pt-3"><Clash {draft} {id} /></div>{/if}
-    {/each}
-  </div>
-  <div class="min-h-0">
-    {#if shown}{@render children()}{:else}<p class="quiet p-6" role="status">The draft is being read …</p>{/if}
-  </div>
-</div>
+<svelte:head>
+  {#if !parts && !browser}<link rel="preload" as="fetch" crossorigin="anonymous" href="/api/draft/parts" />{/if}
+</svelte:head>
+
+{#await draft}
+  <p class="quiet p-6" role="status">The draft is being read …</p>
+{:then draft}
+  <DraftAreas {...draft} users={data.users} rights={data.rights}>{@render children()}</DraftAreas>
+{:catch}
+  <p class="p-6" role="alert">
+    The draft could not be read.
+    <button type="button" class="word ml-2" onclick={() => (draft = readDraft())}>try again</button>
+  </p>
+{/await}

@@ -2,7 +2,7 @@
   /** The fields of a record type, one line each, with the rules that write them. */
   import { deskOf, documentOf, fieldsOf, mapOf, ruleAddress } from '$lib/addresses.ts';
   import type { Finding } from '@rigid-rule/core/analysis';
-  import { findRuleKind, ruleKinds, type TypeProgram } from '@rigid-rule/core/compile';
+  import { findRuleKind, ruleKinds, rulesByField, type TypeProgram } from '@rigid-rule/core/compile';
   import { fieldTypeOf } from '@rigid-rule/core/language';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { speaksOf } from '$lib/features/proof/of-rule.ts';
@@ -36,18 +36,16 @@
   const ofRule = (key: string) => byPart.get(`rule:${key}`) ?? [];
   const ofField = (key: string) => byPart.get(`field:${typeKey}.${key}`) ?? [];
 
+  const byField = $derived(rulesByField(program));
   const rows = $derived(
-    program.slots.map(({ field: f }, slot) => ({
-      field: f,
-      // A rule that checks a field stands by it, though it writes nothing.
-      writers: program.rules.filter(
-        (r) => r.writes.includes(slot) || (findRuleKind(r.rule.kind)?.targets(r.rule.outcome) ?? []).includes(f.key),
-      ),
-      readers: program.rules.filter((r) => r.reads.present.includes(slot) || r.reads.previous.includes(slot)),
+    // A rule that checks a field stands by it, though it writes nothing.
+    byField.fields.map(({ targeting, readers }, slot) => ({
+      field: program.slots[slot]!.field,
+      writers: targeting,
+      readers,
     })),
   );
-  /** Rules that write no field of this record type: they notify, or write on others. */
-  const elsewhere = $derived(program.rules.filter((r) => !rows.some((row) => row.writers.includes(r))));
+  const { elsewhere } = $derived(byField);
   type Row = (typeof rows)[number];
   const text = $derived(filter.trim().toLowerCase());
   const matches = (w: Row['writers'][number]) =>

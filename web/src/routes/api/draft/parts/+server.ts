@@ -1,10 +1,12 @@
 import { json } from '@sveltejs/kit';
 import { authorise } from '$lib/server/auth/guard.ts';
-import { loadDraft } from '$lib/server/db/draft.ts';
+import { currentDraft } from '$lib/server/rulebook.ts';
+import type { WholeDraft } from '$lib/draft-protocol.ts';
 import type { RequestHandler } from './$types';
 
-/** The whole draft: what a page asks for after it may have missed edits. */
+/** The whole draft: what a page asks for where it is large, and after it may have missed edits. */
 export const GET: RequestHandler = async ({ locals }) => {
   authorise(locals, 'rulebook.read');
-  return json({ parts: (await loadDraft()).parts });
+  const { parts, stamp } = await currentDraft();
+  return json({ parts, stamp } satisfies WholeDraft);
 };
