@@ -4,7 +4,7 @@ import { defaultClientConditions, defaultServerConditions, defineConfig } from '
 
 export default defineConfig({
   plugins: [tailwindcss(), sveltekit()],
-  build: { target: 'es2022', minify: false },
+  build: { target: 'es2022' },
   worker: { format: 'es' },
   // Packages of this repository are taken from their sources.
   resolve: { conditions: ['rigid-rule-source', ...defaultClientConditions] },
