@@ -164,6 +164,29 @@ test('without network the change is kept here and saved when it is back, also ov
   await expect(again.getByLabel('Purpose', { exact: true })).toHaveValue('Written on a train.');
 });
 
+test('a draft that is large is read beside its page, and once more where that fails', async ({ as, installation }) => {
+  await installation.query(
+    `insert into draft_parts (kind, key, position, body)
+     select 'table', 'long', 99, jsonb_build_object('key', 'long', 'name', 'Long', 'purpose', '', 'hitPolicy', 'unique',
+       'keys', jsonb_build_array(jsonb_build_object('key', 'code', 'name', 'Code')),
+       'outputs', jsonb_build_array(jsonb_build_object('key', 'area', 'name', 'Area')),
+       'rows', (select jsonb_agg(jsonb_build_object('code', n::text, 'area', 'A' || n % 9)) from generate_series(1, 2000) n))`,
+  );
+  const page = await as('author');
+  let away = true;
+  await page.route('**/api/draft/parts', (route) => (away ? route.fulfill({ body: 'no JSON' }) : route.continue()));
+  await page.goto(rule);
+  await expect(page.getByRole('alert')).toContainText('The draft could not be read.');
+  await expectAccessible(page);
+  away = false;
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByRole('region', { name: 'Bench' }).getByText(/sample 1 of 1,200/)).toBeVisible();
+  await page.getByRole('link', { name: 'Mappings' }).click();
+  await page.getByRole('link', { name: /^Long/ }).click();
+  await expect(page.getByRole('grid', { name: 'Rows of Long' })).toContainText('A1');
+  await installation.query(`delete from draft_parts where key = 'long'`);
+});
+
 test('everything is found by Ctrl K, and the keys are listed by ?', async ({ as }) => {
   const page = await as('author');
   await page.goto('/desk/customer');

@@ -1,4 +1,5 @@
 /** On a real PostgreSQL: what an operator relies on. Rights of the application's role, repair, backup and restore, sessions. */
+import { creating } from '@rigid-rule/core/document';
 import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import pg from 'pg';
@@ -7,6 +8,7 @@ import { main } from './admin/main.ts';
 import { verify } from './admin/verify.ts';
 import { createSecret, digestOf } from './auth/secret.ts';
 import { isSetupToken, openSetup, closeSetup } from './auth/setup-token.ts';
+import { draftStamp, editParts } from './db/draft.ts';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
 import { loadRelease, readSnapshot } from './db/releases.ts';
@@ -15,6 +17,7 @@ import { deleteOtherSessions, findSessionUser, insertSession, listSessions, sess
 import { insertToken, useToken } from './db/tokens.ts';
 import { withToken } from './entry-points/api.ts';
 import { writeRecord } from './entry-points/write.ts';
+import { hearDraftEdits, stopHearing } from './draft-events.ts';
 import { eventStream } from './event-stream.ts';
 import { addFirst, addPerson } from './people.ts';
 import { closeThreads, LateError, readinessOf } from './readiness.ts';
@@ -155,6 +158,41 @@ it('a draft is looked through beside the requests, and not for ever', async () =
   // What was late is tried anew.
   expect(await readinessOf(rulebook)).toMatchObject({ tests: 0, failing: [] });
   await closeThreads();
+});
+
+it('who begins to hear of edits is told of those since its page, and then of each', async () => {
+  const edit = () =>
+    editParts([{ kind: 'settings', key: 'rulebook', version: 0, operations: [creating({ zone: 'UTC' })] }], {
+      user: { id: userId, name: 'Somebody' },
+      page: 'another',
+      check: () => undefined,
+    });
+  const hear = (since: string) =>
+    new Promise<string>((heard) => {
+      const stop = hearDraftEdits(
+        {
+          edited: ({ part }) => heard(`version ${part?.version}`),
+          missed: () => heard('missed'),
+          ended: () => heard('ended'),
+        },
+        since,
+      );
+      ends.push(stop);
+    });
+  const ends: (() => void)[] = [];
+  await db().query('delete from draft_parts');
+  const before = await draftStamp();
+  const first = hear(before);
+  await edit();
+  expect(await first).toMatch(/version 1|missed/);
+  expect(await hear(before)).toBe('missed');
+  const up = hear(await draftStamp());
+  await db().query(`select pg_notify('draft_edit', $1)`, [
+    JSON.stringify({ kind: 'settings', key: 'rulebook', by: 'Somebody', page: 'another' }),
+  ]);
+  expect(await up).toBe('version 1');
+  for (const end of ends) end();
+  await stopHearing();
 });
 
 describe('sessions', () => {

@@ -2,6 +2,7 @@
   /** Gets the draft: it comes with the page, or is read on its own where it is large. */
   import { browser } from '$app/environment';
   import DraftAreas from '$lib/features/draft/DraftAreas.svelte';
+  import DraftPending from '$lib/features/draft/DraftPending.svelte';
   import { readDraft } from '$lib/features/draft/follow.ts';
 
   const { data, children } = $props();
@@ -16,12 +17,9 @@
 </svelte:head>
 
 {#await draft}
-  <p class="quiet p-6" role="status">The draft is being read …</p>
+  <DraftPending />
 {:then draft}
   <DraftAreas {...draft} users={data.users} rights={data.rights}>{@render children()}</DraftAreas>
 {:catch}
-  <p class="p-6" role="alert">
-    The draft could not be read.
-    <button type="button" class="word ml-2" onclick={() => (draft = readDraft())}>try again</button>
-  </p>
+  <DraftPending again={() => (draft = readDraft())} />
 {/await}
