@@ -328,10 +328,14 @@ test('5,000 rules over 7,000 fields', async ({ as, installation }) => {
   const page = await as('releaser');
   const [type] = largeRulebook().recordTypes as { key: string }[];
   const desk = `/desk/${type!.key}`;
+  const firstField = page.getByRole('list', { name: 'Fields' }).getByRole('link').first();
+  // Once before, so that the server has read the draft.
   await page.goto(desk);
+  await expect(firstField).toBeVisible();
+  await page.goto('about:blank');
   const began = Date.now();
   await page.goto(desk);
-  await page.getByRole('list', { name: 'Fields' }).getByRole('link').first().click();
+  await firstField.click();
   await expect(page).toHaveURL(/field=/);
   note('5,000 rules: the desk opens and goes to a field', ms(Date.now() - began), 'below 1,500 ms');
 
