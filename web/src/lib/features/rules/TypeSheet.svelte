@@ -12,6 +12,7 @@
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { wordsFor } from '$lib/features/fields';
   import { KindMark } from '$lib/features/rule-kinds';
+  import { Growing } from '$lib/ui/growing.svelte.ts';
 
   interface Props {
     program: TypeProgram;
@@ -27,7 +28,8 @@
   type Row = { id: string };
   const rows = $derived<readonly Row[]>(program.rules.map((r) => ({ id: r.rule.key })));
   let dragging = $state.raw<readonly Row[]>();
-  const shown = $derived(dragging ?? rows);
+  const beginning = new Growing(() => rows);
+  const shown = $derived(dragging ?? beginning.items);
   const ruleOf = (key: string) => program.rules.find((r) => r.rule.key === key);
   const nameOf = (key: string) => ruleOf(key)?.rule.name ?? key;
   /** Why the last move was not made, or what it did. */

@@ -8,6 +8,7 @@
   import { speaksOf } from '$lib/features/proof/of-rule.ts';
   import { KindMark } from '$lib/features/rule-kinds';
   import type { Rule } from '@rigid-rule/core/document';
+  import { Growing } from '$lib/ui/growing.svelte.ts';
   import { arrows } from '$lib/ui/panes.ts';
 
   interface Props {
@@ -61,6 +62,7 @@
       return named && (only === '' || writers.some(passes) || (only === 'findings' && ofField(f.key).length > 0));
     }),
   );
+  const drawn = new Growing(() => shown);
   /** A rule's name without its target, which stands on the line above. */
   const short = (name: string, fieldName: string) =>
     name.toLowerCase().startsWith(fieldName.toLowerCase())
@@ -145,7 +147,7 @@
     <span class="key">/</span>
   </div>
   <ul class="min-h-0 flex-1 overflow-y-auto pb-4" aria-label="Fields" bind:this={list} use:arrows>
-    {#each shown as { field: f, writers, readers } (f.key)}
+    {#each drawn.items as { field: f, writers, readers } (f.key)}
       {@const on = f.key === field}
       <li>
         <a
