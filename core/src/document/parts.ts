@@ -48,14 +48,15 @@ export function toParts(rulebook: Rulebook): Part[] {
 
 /** The rulebook of these parts. `previous` gives back its own objects where nothing changed, so that caches hold. */
 export function fromParts(parts: readonly Part[], previous?: Rulebook): Rulebook {
-  const of = (kind: PartKind): Part[] => parts.filter((p) => p.kind === kind).sort((a, b) => a.position - b.position);
+  const byKind = group(parts, (p) => p.kind);
+  const of = (kind: PartKind): Part[] => (byKind.get(kind) ?? []).sort((a, b) => a.position - b.position);
   const settings = of('settings')[0]?.body as Omit<
     Rulebook,
     'recordTypes' | 'rules' | 'tables' | 'tests' | 'samples' | 'claims'
   >;
-  const fields = of('field');
+  const fields = group(of('field'), (f) => f.key.slice(0, f.key.indexOf('.')));
   const recordTypes = of('record type').map(({ key, body }): RecordType => {
-    const own = withSharedOptions(fields.filter((f) => f.key.startsWith(`${key}.`)).map((f) => f.body as Field));
+    const own = withSharedOptions((fields.get(key) ?? []).map((f) => f.body as Field));
     const before = previous?.recordTypes.find((t) => t.key === key)?.fields;
     const same = before?.length === own.length && before.every((f, i) => f === own[i]);
     return { ...(body as Omit<RecordType, 'fields'>), fields: same ? before : own };
@@ -74,6 +75,17 @@ export function fromParts(parts: readonly Part[], previous?: Rulebook): Rulebook
     ...(tests.length > 0 ? { tests } : {}),
     ...(claims.length > 0 ? { claims } : {}),
   };
+}
+
+function group<T, K>(list: readonly T[], keyOf: (item: T) => K): ReadonlyMap<K, T[]> {
+  const groups = new Map<K, T[]>();
+  for (const item of list) {
+    const key = keyOf(item);
+    const own = groups.get(key);
+    if (own) own.push(item);
+    else groups.set(key, [item]);
+  }
+  return groups;
 }
 
 /** What did not change keeps its identity, so that nothing that hangs on it is made anew. */

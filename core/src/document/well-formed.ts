@@ -281,5 +281,7 @@ const partSchemas: Readonly<Record<PartKind, ShapeSchema>> = {
 /** What keeps a body from being a part of its kind, in words; undefined where nothing does. The published schema decides. */
 export function partProblem(kind: PartKind, body: unknown): string | undefined {
   const found = shapeProblem(body, partSchemas[kind]);
+  // A part is immutable: the rulebook that it becomes part of need not look at it again.
+  if (!found) knownOf(kind).add(body as object);
   return found && `${found.path || 'The part'} ${found.problem}.`;
 }

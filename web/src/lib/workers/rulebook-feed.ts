@@ -13,8 +13,10 @@ export interface RulebookChange {
 
 /** The side that has the rulebook. */
 export class RulebookFeed {
-  private readonly told = new Map<string, string>();
-  private readonly texts = new WeakMap<object, string>();
+  private readonly told = new Map<
+    string,
+    { readonly body: unknown; readonly position: number; readonly json: string }
+  >();
 
   change(rulebook: Rulebook): RulebookChange {
     const parts = toParts(rulebook);
@@ -22,19 +24,14 @@ export class RulebookFeed {
     const present = new Set(ids);
     for (const id of [...this.told.keys()]) if (!present.has(id)) this.told.delete(id);
     const changed = parts.flatMap(({ body, ...rest }, i) => {
-      const json = this.textOf(body as object);
-      const said = `${rest.position} ${json}`;
-      if (this.told.get(ids[i]!) === said) return [];
-      this.told.set(ids[i]!, said);
-      return [{ ...rest, json }];
+      const { position } = rest;
+      const before = this.told.get(ids[i]!);
+      if (before && before.body === body && before.position === position) return [];
+      const json = JSON.stringify(body);
+      this.told.set(ids[i]!, { body, position, json });
+      return before?.json === json && before.position === position ? [] : [{ ...rest, json }];
     });
     return { parts: changed, ids };
-  }
-
-  private textOf(body: object): string {
-    const known = this.texts.get(body) ?? JSON.stringify(body);
-    this.texts.set(body, known);
-    return known;
   }
 }
 

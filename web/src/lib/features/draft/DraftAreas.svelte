@@ -54,7 +54,7 @@
     ),
   );
 
-  $effect(() => offers.offer([], draftEntries(draft.rulebook, draft.editable)));
+  onMount(() => offers.offerList(() => draftEntries(draft.rulebook, draft.editable)));
 
   /** Milliseconds of quiet before the rules are looked through as a whole, so that typing never waits for it. */
   const quiet = 250;

@@ -27,7 +27,10 @@ export interface DraftAtHand {
 /** What the screens on show offer: acts by key, and entries of the palette. Screens add theirs while they are shown. */
 export class Offers {
   keys = $state.raw<readonly KeyAct[]>([]);
-  entries = $state.raw<readonly PaletteEntry[]>([]);
+  private shown = $state.raw<readonly PaletteEntry[]>([]);
+  private lists = $state.raw<readonly (() => readonly PaletteEntry[])[]>([]);
+  /** Worked out while somebody looks at them. */
+  readonly entries: readonly PaletteEntry[] = $derived([...this.shown, ...this.lists.flatMap((list) => list())]);
   status = $state('');
   /** The draft as it stands in this page, which may know more than the page was loaded with. */
   draft = $state.raw<DraftAtHand>();
@@ -52,7 +55,7 @@ export class Offers {
     const given = [...this.given];
     untrack(() => {
       this.keys = given.flatMap((g) => g.keys);
-      this.entries = given.flatMap((g) => g.entries);
+      this.shown = given.flatMap((g) => g.entries);
     });
   }
 
@@ -65,6 +68,12 @@ export class Offers {
       this.given.delete(offered);
       this.show();
     };
+  }
+
+  /** Offers a long list, which is asked for when the palette is opened, until the returned function is called. */
+  offerList(list: () => readonly PaletteEntry[]): () => void {
+    this.lists = [...this.lists, list];
+    return () => (this.lists = this.lists.filter((l) => l !== list));
   }
 }
 
