@@ -19,28 +19,39 @@ export const removing: Operation = { op: 'remove', path: '' };
 /** All operations or none. @throws {PatchError} where one does not fit. */
 export function editPartBody(body: PartBody, operations: readonly Operation[]): EditedPart {
   let current = body;
-  const inverse: Operation[] = [];
-  for (const operation of operations) {
-    const step = editOnce(current, operation);
+  const inverses: (readonly Operation[])[] = [];
+  for (let i = 0; i < operations.length;) {
+    const inner = innerFrom(operations, i);
+    const step = inner.length > 0 ? editWithin(current, inner) : editWhole(current, operations[i]!);
+    i += Math.max(inner.length, 1);
     current = step.body;
-    inverse.unshift(...step.inverse);
+    inverses.push(step.inverse);
   }
-  return { body: current, inverse };
+  return { body: current, inverse: inverses.reverse().flat() };
 }
 
-function editOnce(body: PartBody, operation: Operation): EditedPart {
-  if (operation.op === 'test') {
-    if (body === undefined) throw new PatchError('the part is not there');
-    testValue(body, operation);
-    return { body, inverse: [] };
-  }
+/** The operations from the `i`th on, as far as they are within the part. */
+function innerFrom(operations: readonly Operation[], i: number): readonly Operation[] {
+  let end = i;
+  while (end < operations.length && operations[end]!.path !== '') end++;
+  return operations.slice(i, end);
+}
+
+function editWithin(body: PartBody, operations: readonly Operation[]): EditedPart {
+  if (body === undefined) throw new PatchError('the part is not there');
+  const { value, inverse } = applyPatch(body, operations);
+  return { body: value, inverse };
+}
+
+/** An operation at the root. */
+function editWhole(body: PartBody, operation: Operation): EditedPart {
   if (body === undefined) {
-    if (operation.op !== 'add' || operation.path !== '') throw new PatchError('the part is not there');
+    if (operation.op !== 'add') throw new PatchError('the part is not there');
     return { body: asObject(operation.value), inverse: [removing] };
   }
-  if (operation.path !== '') {
-    const { value, inverse } = applyPatch(body, [operation]);
-    return { body: value, inverse };
+  if (operation.op === 'test') {
+    testValue(body, operation);
+    return { body, inverse: [] };
   }
   if (operation.op === 'add') throw new PatchError('the part is there already');
   if (operation.op === 'remove') return { body: undefined, inverse: [creating(body)] };

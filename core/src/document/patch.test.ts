@@ -3,6 +3,11 @@ import { describe, expect, it } from 'vitest';
 import { canonicalJson } from './canonical.ts';
 import { applyPatch, difference, PatchError, pointer, type Operation } from './patch.ts';
 
+function frozen<T>(value: T): T {
+  if (typeof value === 'object' && value !== null) Object.values(Object.freeze(value)).forEach(frozen);
+  return value;
+}
+
 describe('JSON Patch', () => {
   // RFC 6902, Appendix A.
   it.each<[string, unknown, Operation, unknown]>([
@@ -78,6 +83,19 @@ describe('JSON Patch', () => {
         const { value, inverse } = applyPatch(a, difference(a, b));
         expect(canonicalJson(value)).toBe(canonicalJson(b));
         expect(canonicalJson(applyPatch(value, inverse).value)).toBe(canonicalJson(a));
+      }),
+    );
+  });
+
+  it('many operations at once do what they do one by one, and change nothing that they are given', () => {
+    fc.assert(
+      fc.property(json, json, json, (a, b, c) => {
+        const operations = frozen([...difference(a, b), ...difference(b, c), ...difference(c, a), ...difference(a, b)]);
+        const { value, inverse } = applyPatch(frozen(a), operations);
+        expect(canonicalJson(value)).toBe(canonicalJson(b));
+        expect(canonicalJson(applyPatch(frozen(value), frozen(inverse)).value)).toBe(canonicalJson(a));
+        const one = operations.reduce((at, operation) => applyPatch(at, [operation]).value, a);
+        expect(canonicalJson(one)).toBe(canonicalJson(value));
       }),
     );
   });

@@ -45,6 +45,7 @@ export function valueAt(body: unknown, path: string): unknown {
 
 /** All operations or none. @throws {PatchError} where one does not fit. */
 export function applyPatch<T>(value: T, operations: readonly Operation[]): Patched<T> {
+  const patch = new Patch();
   let current: unknown = value;
   const inverse: Operation[] = [];
   for (const operation of operations) {
@@ -52,11 +53,11 @@ export function applyPatch<T>(value: T, operations: readonly Operation[]): Patch
       testValue(current, operation);
       continue;
     }
-    const step = applyOne(current, tokensOf(operation.path), operation);
+    const step = patch.apply(current, tokensOf(operation.path), operation);
     current = step.value;
-    inverse.unshift(...step.inverse);
+    inverse.push(step.inverse);
   }
-  return { value: current as T, inverse };
+  return { value: current as T, inverse: inverse.reverse() };
 }
 
 /** @throws {PatchError} where something else stands there, or nothing. */
@@ -70,70 +71,86 @@ export function testValue(target: unknown, { path, value }: Extract<Operation, {
   if (!sameJson(at, value)) throw new PatchError(`${path} holds something else by now`);
 }
 
-function applyOne(target: unknown, tokens: readonly string[], operation: Changing): Patched<unknown> {
-  const { path } = operation;
-  const [token, ...rest] = tokens;
-  if (token === undefined) {
-    if (operation.op === 'remove') throw new PatchError('the whole cannot be removed');
-    return { value: operation.value, inverse: [{ op: 'replace', path, value: target }] };
-  }
-  if (Array.isArray(target)) return inArray(target, token, rest, operation);
-  if (typeof target === 'object' && target !== null)
-    return inObject(target as Record<string, unknown>, token, rest, operation);
-  throw new PatchError(`${path} leads nowhere`);
+interface Step {
+  readonly value: unknown;
+  readonly inverse: Operation;
 }
 
-function inArray(
-  target: readonly unknown[],
-  token: string,
-  rest: readonly string[],
-  operation: Changing,
-): Patched<unknown> {
-  const { path } = operation;
-  const appending = token === '-' && rest.length === 0 && operation.op === 'add';
-  if (!appending && !/^(?:0|[1-9]\d{0,8})$/.test(token)) throw new PatchError(`${path} leads nowhere`);
-  const index = appending ? target.length : Number(token);
-  const last = rest.length === 0 && operation.op === 'add' ? target.length : target.length - 1;
-  if (index > last) throw new PatchError(`${path} leads nowhere`);
-  const copy = [...target];
-  if (rest.length > 0) {
-    const inner = applyOne(target[index], rest, operation);
-    copy[index] = inner.value;
-    return { value: copy, inverse: inner.inverse };
+/**
+ * One application of operations. Lists and objects are copied before they are changed, and each but once: a long list of
+ * which many members change is not copied for each of them. What an inverse holds is out of reach by then.
+ */
+class Patch {
+  private readonly owned = new WeakSet<object>();
+
+  private own<T extends object>(target: T, copy: (target: T) => T): T {
+    if (this.owned.has(target)) return target;
+    const own = copy(target);
+    this.owned.add(own);
+    return own;
   }
-  const written = appending ? `${path.slice(0, -1)}${index}` : path;
-  switch (operation.op) {
-    case 'add':
-      copy.splice(index, 0, operation.value);
-      return { value: copy, inverse: [{ op: 'remove', path: written }] };
-    case 'remove':
-      copy.splice(index, 1);
-      return { value: copy, inverse: [{ op: 'add', path, value: target[index] }] };
-    case 'replace':
-      copy[index] = operation.value;
-      return { value: copy, inverse: [{ op: 'replace', path, value: target[index] }] };
+
+  apply(target: unknown, tokens: readonly string[], operation: Changing): Step {
+    const { path } = operation;
+    const [token, ...rest] = tokens;
+    if (token === undefined) {
+      if (operation.op === 'remove') throw new PatchError('the whole cannot be removed');
+      return { value: operation.value, inverse: { op: 'replace', path, value: target } };
+    }
+    if (Array.isArray(target)) return this.inArray(target, token, rest, operation);
+    if (typeof target === 'object' && target !== null)
+      return this.inObject(target as Record<string, unknown>, token, rest, operation);
+    throw new PatchError(`${path} leads nowhere`);
+  }
+
+  private inArray(target: unknown[], token: string, rest: readonly string[], operation: Changing): Step {
+    const { path } = operation;
+    const appending = token === '-' && rest.length === 0 && operation.op === 'add';
+    if (!appending && !/^(?:0|[1-9]\d{0,8})$/.test(token)) throw new PatchError(`${path} leads nowhere`);
+    const index = appending ? target.length : Number(token);
+    const last = rest.length === 0 && operation.op === 'add' ? target.length : target.length - 1;
+    if (index > last) throw new PatchError(`${path} leads nowhere`);
+    const before = target[index];
+    const inner = rest.length > 0 ? this.apply(before, rest, operation) : undefined;
+    const list = this.own(target, (t) => [...t]);
+    if (inner) {
+      list[index] = inner.value;
+      return { value: list, inverse: inner.inverse };
+    }
+    const written = appending ? `${path.slice(0, -1)}${index}` : path;
+    switch (operation.op) {
+      case 'add':
+        list.splice(index, 0, operation.value);
+        return { value: list, inverse: { op: 'remove', path: written } };
+      case 'remove':
+        list.splice(index, 1);
+        return { value: list, inverse: { op: 'add', path, value: before } };
+      case 'replace':
+        list[index] = operation.value;
+        return { value: list, inverse: { op: 'replace', path, value: before } };
+    }
+  }
+
+  private inObject(target: Record<string, unknown>, token: string, rest: readonly string[], operation: Changing): Step {
+    const { path } = operation;
+    const there = Object.hasOwn(target, token);
+    if (!there && (rest.length > 0 || operation.op !== 'add')) throw new PatchError(`${path} leads nowhere`);
+    const before = target[token];
+    const inner = rest.length > 0 ? this.apply(before, rest, operation) : undefined;
+    const object = this.own(target, (t) => ({ ...t }));
+    if (inner) return { value: setMember(object, token, inner.value), inverse: inner.inverse };
+    if (operation.op === 'remove') {
+      delete object[token];
+      return { value: object, inverse: { op: 'add', path, value: before } };
+    }
+    const inverse: Changing = there ? { op: 'replace', path, value: before } : { op: 'remove', path };
+    return { value: setMember(object, token, operation.value), inverse };
   }
 }
 
-function inObject(
-  target: Readonly<Record<string, unknown>>,
-  token: string,
-  rest: readonly string[],
-  operation: Changing,
-): Patched<unknown> {
-  const { path } = operation;
-  const there = Object.hasOwn(target, token);
-  if (!there && (rest.length > 0 || operation.op !== 'add')) throw new PatchError(`${path} leads nowhere`);
-  const set = (value: unknown): Record<string, unknown> => ({ ...target, [token]: value });
-  if (rest.length > 0) {
-    const inner = applyOne(target[token], rest, operation);
-    return { value: set(inner.value), inverse: inner.inverse };
-  }
-  const back: Changing = there ? { op: 'replace', path, value: target[token] } : { op: 'remove', path };
-  if (operation.op !== 'remove') return { value: set(operation.value), inverse: [back] };
-  const { [token]: removed, ...others } = target;
-  return { value: others, inverse: [{ op: 'add', path, value: removed }] };
-}
+/** Whatever the name is: none of them reaches the prototype. */
+const setMember = (object: object, name: string, value: unknown): object =>
+  Object.defineProperty(object, name, { value, writable: true, enumerable: true, configurable: true });
 
 /** The operations that turn one JSON value into another, member by member; lists of another length are replaced whole. */
 export function difference(before: unknown, after: unknown, path = ''): Operation[] {
