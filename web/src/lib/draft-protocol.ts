@@ -62,8 +62,15 @@ export interface EditsClash {
 /** An edit of someone else, as open pages hear of it. */
 export interface RemoteEdit extends PartRef {
   readonly by: string;
-  /** Absent where it was taken away. */
+  /** Absent where it was taken away, or where what was done to it is told instead. */
   readonly part?: VersionedPart;
+  readonly change?: PartEdited;
+}
+
+/** What an edit did to a part that was of the version before. */
+export interface PartEdited {
+  readonly version: number;
+  readonly operations: readonly Operation[];
 }
 
 /** What a person may change of the draft. */

@@ -3,15 +3,12 @@
  * and hands them to the pages that are open. A connection that breaks is made again, and pages then ask for the whole.
  */
 import pg from 'pg';
-import type { VersionedPart } from '../draft-protocol.ts';
-import { draftChannel, draftStamp, findPart, type DraftNotice } from './db/draft.ts';
+import type { RemoteEdit } from '../draft-protocol.ts';
+import { draftChannel, draftStamp, toldOf, type DraftNotice } from './db/draft.ts';
 import { connectionSettings } from './db/pool.ts';
 import { log } from './log.ts';
 
-export interface DraftEvent extends DraftNotice {
-  /** Absent where it was taken away. */
-  readonly part?: VersionedPart;
-}
+export type DraftEvent = DraftNotice & RemoteEdit;
 
 export interface DraftListener {
   edited(event: DraftEvent): void;
@@ -71,8 +68,8 @@ function missed(err: unknown): void {
 }
 
 async function broadcast(notice: DraftNotice): Promise<void> {
-  const part = await findPart(notice);
-  for (const listener of listeners) listener.edited({ ...notice, ...(part ? { part } : {}) });
+  const told = await toldOf(notice);
+  for (const listener of listeners) listener.edited({ ...notice, ...told });
 }
 
 /**

@@ -188,7 +188,7 @@ it('who begins to hear of edits is told of those since its page, and then of eac
   expect(await hear(before)).toBe('missed');
   const up = hear(await draftStamp());
   await db().query(`select pg_notify('draft_edit', $1)`, [
-    JSON.stringify({ kind: 'settings', key: 'rulebook', by: 'Somebody', page: 'another' }),
+    JSON.stringify({ kind: 'settings', key: 'rulebook', edit: 1, by: 'Somebody', page: 'another' }),
   ]);
   expect(await up).toBe('version 1');
   for (const end of ends) end();

@@ -24,7 +24,14 @@ import {
 } from '@rigid-rule/core/document';
 import { SvelteMap } from 'svelte/reactivity';
 import { draftPartProblem } from '$lib/draft-part.ts';
-import { keepsTable, mayEditPart, type EditRights, type RemoteEdit, type VersionedPart } from '$lib/draft-protocol.ts';
+import {
+  keepsTable,
+  mayEditPart,
+  type EditRights,
+  type PartEdited,
+  type RemoteEdit,
+  type VersionedPart,
+} from '$lib/draft-protocol.ts';
 import type { Coverage } from '@rigid-rule/core/rule-tests';
 import type { TestLineResult } from '$lib/workers/findings.ts';
 import { Analyst } from './analyst.ts';
@@ -341,15 +348,35 @@ export class Draft {
   }
 
   /** Takes in what someone else did; what we are changing ourselves waits for the clash to be shown. */
-  applyRemote({ part, by, ...ref }: RemoteEdit): void {
-    const id = partId(ref);
-    if (part && part.version <= this.saver.versionOf(id)) return;
+  applyRemote(edit: RemoteEdit): void {
+    const { kind, key, by, change } = edit;
+    const id = partId(edit);
+    const version = edit.part?.version ?? change?.version;
+    if (version !== undefined && version <= this.saver.versionOf(id)) return;
     // Where it is taken away, or ours does not fit, the clash is shown when ours is sent.
-    if (this.saver.isBusy(id)) return void (part && this.missed.set(id, { ...ref, by, part }));
+    if (this.saver.isBusy(id)) return void (version !== undefined && this.missed.set(id, edit));
+    const part = change ? this.changed(edit, change) : edit.part;
+    if (change && !part) return this.whenMissed();
     const named = (part ?? this.parts.get(id))?.body as { name?: string } | undefined;
     if (!this.isSound(part)) return;
-    this.lastRemoteEdit = { by, what: named?.name ?? ref.kind };
-    this.takeOver(ref, part);
+    this.lastRemoteEdit = { by, what: named?.name ?? kind };
+    this.takeOver({ kind, key }, part);
+  }
+
+  /** Asks for the whole draft, where an edit does not follow on what is known here. */
+  whenMissed: () => void = () => undefined;
+
+  /** The part as an edit makes it; undefined where the edit is of another version than the one before ours. */
+  private changed(ref: PartRef, { version, operations }: PartEdited): VersionedPart | undefined {
+    const own = this.parts.get(partId(ref));
+    if (!own || this.saver.versionOf(partId(ref)) !== version - 1) return undefined;
+    try {
+      const { body } = editPartBody(own.body as object, operations);
+      return body && { ...own, version, body };
+    } catch (e) {
+      if (e instanceof PatchError) return undefined;
+      throw e;
+    }
   }
 
   /** What others did to parts while changes of ours were on their way: taken in once those are there. */

@@ -18,11 +18,12 @@ export function followDraft(draft: Draft, stamp: string): () => void {
   events.addEventListener('edit', ({ data }: MessageEvent<string>) =>
     draft.applyRemote(JSON.parse(data) as RemoteEdit),
   );
-  events.addEventListener('missed', () => {
+  draft.whenMissed = () => {
     readDraft().then(
       ({ parts }) => draft.refresh(parts),
       () => undefined,
     );
-  });
+  };
+  events.addEventListener('missed', draft.whenMissed);
   return () => events.close();
 }

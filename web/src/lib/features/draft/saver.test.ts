@@ -234,6 +234,31 @@ it('a part that is no part is refused where it is edited, and left out where it 
   expect([nameIn(draft, a), draft.refusal]).toEqual([a, expect.stringMatching(/left out/)]);
 });
 
+describe('an edit of somebody else that is told by what it did', () => {
+  const operations = [{ op: 'replace', path: '/name', value: 'theirs' }] as const;
+  it.each<[string, number, readonly Operation[], string, boolean]>([
+    ['is done where it follows on what is known', 2, operations, 'theirs', false],
+    ['is not done a second time', 1, operations, a, false],
+    ['has the whole asked for where one before it is missing', 3, operations, a, true],
+    ['and where it does not fit', 2, [{ op: 'remove', path: '/none' }], a, true],
+  ])('%s', (_, version, done, name, asked) => {
+    const draft = browser.open(server);
+    let whole = false;
+    draft.whenMissed = () => (whole = true);
+    draft.applyRemote({ ...ref(a), by: 'Ada', change: { version, operations: done } });
+    expect([nameIn(draft, a), whole]).toEqual([name, asked]);
+  });
+
+  it('waits for ours', async () => {
+    const draft = browser.open(server);
+    rename(draft, a, 'mine');
+    draft.applyRemote({ ...ref(a), by: 'Ada', change: { version: 3, operations } });
+    expect(nameIn(draft, a)).toBe('mine');
+    await draft.saver.save();
+    expect(nameIn(draft, a)).toBe('theirs');
+  });
+});
+
 it('whatever happens in whatever order, the last name typed for a part is on the server, or told', async () => {
   const act = fc.oneof(
     {

@@ -1,5 +1,21 @@
-import { editPartBody, partId, type Part, type PartKind, type PartRef } from '@rigid-rule/core/document';
-import type { EditsClash, EditsSaved, PartClash, SentEdit, VersionedPart } from '../../draft-protocol.ts';
+import {
+  editPartBody,
+  partId,
+  type Operation,
+  type Part,
+  type PartKind,
+  type PartRef,
+} from '@rigid-rule/core/document';
+import type {
+  EditsClash,
+  EditsSaved,
+  PartClash,
+  PartEdited,
+  RemoteEdit,
+  SentEdit,
+  VersionedPart,
+} from '../../draft-protocol.ts';
+import { areRowOperations, storeRows, TableRows, withoutLongRows } from './draft-rows.ts';
 import type pg from 'pg';
 import { serializable } from './transaction.ts';
 import { db, type Queryable } from './pool.ts';
@@ -7,24 +23,57 @@ import { db, type Queryable } from './pool.ts';
 /** The parts of the draft as one of its states has them. */
 export interface DraftState {
   readonly parts: readonly VersionedPart[];
-  /** For each part, by its id, which state of it this is. */
+  /** For each part and each piece of a long table, by its id, which state of it this is. */
   readonly states: Readonly<Record<string, string>>;
+  /** Rows of long tables by the ids of their pieces. */
+  readonly pieces: ReadonlyMap<string, readonly unknown[]>;
 }
 
-/** The draft; what is as `before` has it keeps its body, which is not read again. */
+interface StoredPart extends VersionedPart {
+  readonly id: string;
+  readonly state: string;
+  readonly kept: boolean;
+  readonly piece: boolean;
+}
+
+/** The draft; what is as `before` has it keeps its body, and its rows theirs: they are not read again. */
 export async function loadDraft(on: Queryable = db(), before?: DraftState): Promise<DraftState> {
-  const { rows } = await on.query<VersionedPart & { id: string; state: string; kept: boolean }>(
-    `select kind, key, position, version, id, state, kept, case when kept then null else body end as body
-       from draft_parts
-      cross join lateral (select kind || ':' || key as id, concat(version, ' ', changed_at) as state) told
+  const { rows } = await on.query<StoredPart>(
+    `select kind, key, position, version, id, state, kept, piece, case when kept then null else body end as body
+       from (select kind, key, position, version, body, false as piece, kind || ':' || key as id,
+                    concat(version, ' ', changed_at) as state
+               from draft_parts
+              union all
+             select kind, key, n, 0, rows, true, 'rows:' || key || ':' || n, state::text
+               from draft_rows) stored
       cross join lateral (select coalesce($1::jsonb ->> id = state, false) as kept) known
-      order by kind, position, key`,
+      order by piece desc, kind, position, key`,
     [JSON.stringify(before?.states ?? {})],
   );
   const bodies = new Map(before?.parts.map((p) => [partId(p), p.body]));
+  const pieces = new Map<string, readonly unknown[]>();
+  const rowsOf = new Map<string, (readonly unknown[])[]>();
+  for (const { id, key, kept, body } of rows.filter((r) => r.piece)) {
+    const piece = kept ? before!.pieces.get(id)! : (body as readonly unknown[]);
+    pieces.set(id, piece);
+    rowsOf.set(key, [...(rowsOf.get(key) ?? []), piece]);
+  }
+  const read = ({ id, kind, key, kept, body }: StoredPart): unknown => {
+    if (kept) return bodies.get(id);
+    const own = kind === 'table' ? rowsOf.get(key) : undefined;
+    return own ? { ...(body as object), rows: own.flat() } : body;
+  };
+  const parts = rows.filter((r) => !r.piece);
   return {
-    parts: rows.map(({ id, state: _, kept, body, ...part }) => ({ ...part, body: kept ? bodies.get(id) : body })),
+    parts: parts.map((part) => ({
+      kind: part.kind,
+      key: part.key,
+      position: part.position,
+      version: part.version,
+      body: read(part),
+    })),
     states: Object.fromEntries(rows.map(({ id, state }) => [id, state])),
+    pieces,
   };
 }
 
@@ -47,20 +96,24 @@ export async function lastDraftEdit(): Promise<{ at: Date; by: string } | undefi
 }
 
 export async function insertParts(parts: readonly Part[], on: Queryable): Promise<void> {
+  const stored = parts.map((part) => ({ part, ...withoutLongRows(part.body) }));
   await on.query(
     `insert into draft_parts (kind, key, position, body)
      select * from jsonb_to_recordset($1::jsonb) as p (kind text, key text, position double precision, body jsonb)`,
-    [JSON.stringify(parts)],
+    [JSON.stringify(stored.map(({ part, body }) => ({ ...part, body })))],
   );
+  for (const { part, rows } of stored) if (rows) await storeRows(part.key, rows, on);
 }
 
 /** The channel on which every node hears of edits; see `draft-events.ts`. */
 export const draftChannel = 'draft_edit';
 
-/** What is told of an edit: small, since a notification holds 8,000 bytes; the part is read by whoever hears of it. */
+/** What is told of an edit: small, since a notification holds 8,000 bytes; what it did is read by whoever hears of it. */
 export interface DraftNotice {
   readonly kind: PartKind;
   readonly key: string;
+  /** Its number. */
+  readonly edit: number;
   readonly by: string;
   /** Names the page that made the edit, so that it does not hear its own. */
   readonly page: string;
@@ -78,20 +131,20 @@ export interface EditContext {
  */
 export async function editParts(edits: readonly SentEdit[], context: EditContext): Promise<EditsSaved | EditsClash> {
   return serializable(async (client) => {
-    const found: Awaited<ReturnType<typeof lockPart>>[] = [];
+    const found: (LockedPart | undefined)[] = [];
     for (const edit of edits) found.push(await lockPart(edit, client));
     const done = await editsDone(edits, client);
-    const clashes = edits.flatMap((edit, i): PartClash[] => {
+    const clashes: PartClash[] = [];
+    for (const [i, edit] of edits.entries()) {
       const there = found[i];
-      if (done.has(edit.id ?? '')) return [];
-      if ((there?.part.version ?? 0) === edit.version) return [];
+      if (done.has(edit.id ?? '') || (there?.part.version ?? 0) === edit.version) continue;
       const { kind, key } = edit;
-      return [{ kind, key, by: there?.by ?? null, ...(there ? { part: there.part } : {}) }];
-    });
+      clashes.push({ kind, key, by: there?.by ?? null, ...(there ? { part: await wholePart(there) } : {}) });
+    }
     if (clashes.length > 0) return { outcome: 'clash', clashes };
     const versions = [];
     for (const [i, edit] of edits.entries()) {
-      const part = found[i]?.part;
+      const part = found[i];
       // What others did since an edit that came before is not what its page has: it hears of that on its own.
       const version = done.get(edit.id ?? '') ?? (await storeEdit(edit, part, context, client));
       versions.push({ kind: edit.kind, key: edit.key, version });
@@ -111,10 +164,14 @@ async function editsDone(edits: readonly SentEdit[], client: pg.PoolClient): Pro
   return new Map(rows.map((r) => [r.id, r.version]));
 }
 
-async function lockPart(
-  { kind, key }: PartRef,
-  client: pg.PoolClient,
-): Promise<{ part: VersionedPart; by: string | null } | undefined> {
+interface LockedPart {
+  /** Without its rows, where those stand apart. */
+  readonly part: VersionedPart;
+  readonly rows: TableRows | undefined;
+  readonly by: string | null;
+}
+
+async function lockPart({ kind, key }: PartRef, client: pg.PoolClient): Promise<LockedPart | undefined> {
   const { rows } = await client.query<VersionedPart & { by: string | null }>(
     `select p.kind, p.key, p.position, p.version, p.body, u.name as by
        from draft_parts p left join users u on u.id = p.changed_by
@@ -123,44 +180,124 @@ async function lockPart(
   );
   if (!rows[0]) return undefined;
   const { by, ...part } = rows[0];
-  return { part, by };
+  return { part, by, rows: kind === 'table' ? await TableRows.open(key, client) : undefined };
 }
+
+const wholePart = async ({ part, rows }: LockedPart): Promise<VersionedPart> =>
+  rows ? { ...part, body: { ...(part.body as object), rows: await rows.all() } } : part;
 
 /** Returns the new version; 0 where the part was taken away. */
 async function storeEdit(
-  { kind, key, operations, position, id }: SentEdit,
-  part: VersionedPart | undefined,
-  { user, page, check }: EditContext,
+  edit: SentEdit,
+  found: LockedPart | undefined,
+  context: EditContext,
   client: pg.PoolClient,
 ): Promise<number> {
-  const { body, inverse } = editPartBody(part?.body as object | undefined, operations);
-  const last = part?.version ?? 0;
-  if (body === undefined) await client.query(`delete from draft_parts where kind = $1 and key = $2`, [kind, key]);
-  else {
-    check({ kind, key }, body);
-    await client.query(
-      `insert into draft_parts (kind, key, position, version, body, changed_by, changed_at)
-       values ($1, $2, coalesce($3::double precision, 0), $4, $5, $6, now())
-       on conflict (kind, key) do update
-          set body = excluded.body, version = excluded.version, position = coalesce($3::double precision, draft_parts.position),
-              changed_by = excluded.changed_by, changed_at = now()`,
-      [kind, key, position ?? null, last + 1, JSON.stringify(body), user.id],
-    );
-  }
-  await client.query(
+  const { kind, key, operations, id } = edit;
+  const { user, page } = context;
+  const version = (found?.part.version ?? 0) + 1;
+  const byRow = found?.rows && edit.position === undefined && areRowOperations(operations);
+  const { inverse, gone } = byRow
+    ? await storeRowEdit(edit, found.part, found.rows, context, client)
+    : await storeWhole(edit, found, context, client);
+  const { rows } = await client.query<{ id: number }>(
     `insert into draft_edits (kind, key, version, operations, inverse, user_id, edit_id)
-     values ($1, $2, $3, $4, $5, $6, $7)`,
-    [kind, key, last + 1, JSON.stringify(operations), JSON.stringify(inverse), user.id, id ?? null],
+     values ($1, $2, $3, $4, $5, $6, $7) returning id`,
+    [kind, key, version, JSON.stringify(operations), JSON.stringify(inverse), user.id, id ?? null],
   );
-  const notice: DraftNotice = { kind, key, by: user.name, page };
+  const notice: DraftNotice = { kind, key, edit: rows[0]!.id, by: user.name, page };
   await client.query(`select pg_notify($1, $2)`, [draftChannel, JSON.stringify(notice)]);
-  return body === undefined ? 0 : last + 1;
+  return gone ? 0 : version;
 }
 
-export async function findPart({ kind, key }: PartRef, on: Queryable = db()): Promise<VersionedPart | undefined> {
+interface StoredEdit {
+  readonly inverse: readonly Operation[];
+  /** The part was taken away. */
+  readonly gone: boolean;
+}
+
+/** An edit of rows that stand apart from their table. */
+async function storeRowEdit(
+  { kind, key, operations }: SentEdit,
+  { body, version }: VersionedPart,
+  rows: TableRows,
+  { user, check }: EditContext,
+  client: pg.PoolClient,
+): Promise<StoredEdit> {
+  const inverse = await rows.edit(operations);
+  check({ kind, key }, { ...(body as object), rows: rows.changed });
+  await rows.store();
+  const frame = rows.count > 0 ? body : { ...(body as object), rows: [] };
+  await putPart({ kind, key }, frame, version + 1, undefined, user.id, client);
+  return { inverse, gone: false };
+}
+
+async function storeWhole(
+  { kind, key, operations, position }: SentEdit,
+  found: LockedPart | undefined,
+  { user, check }: EditContext,
+  client: pg.PoolClient,
+): Promise<StoredEdit> {
+  const part = found && (await wholePart(found));
+  const { body, inverse } = editPartBody(part?.body as object | undefined, operations);
+  if (body === undefined) {
+    await client.query(`delete from draft_parts where kind = $1 and key = $2`, [kind, key]);
+    return { inverse, gone: true };
+  }
+  check({ kind, key }, body);
+  const { body: frame, rows = [] } = kind === 'table' ? withoutLongRows(body) : { body };
+  await putPart({ kind, key }, frame, (part?.version ?? 0) + 1, position, user.id, client);
+  if (found?.rows || rows.length > 0) await storeRows(key, rows, client);
+  return { inverse, gone: false };
+}
+
+async function putPart(
+  { kind, key }: PartRef,
+  body: unknown,
+  version: number,
+  position: number | undefined,
+  userId: number,
+  client: pg.PoolClient,
+): Promise<void> {
+  await client.query(
+    `insert into draft_parts (kind, key, position, version, body, changed_by, changed_at)
+     values ($1, $2, coalesce($3::double precision, 0), $4, $5, $6, now())
+     on conflict (kind, key) do update
+        set body = excluded.body, version = excluded.version, position = coalesce($3::double precision, draft_parts.position),
+            changed_by = excluded.changed_by, changed_at = now()`,
+    [kind, key, position ?? null, version, JSON.stringify(body), userId],
+  );
+}
+
+/** A part; the rows of a long table only where they are asked for. */
+export async function findPart(
+  { kind, key }: PartRef,
+  { rows: withRows = true } = {},
+  on: Queryable = db(),
+): Promise<VersionedPart | undefined> {
   const { rows } = await on.query<VersionedPart>(
-    `select kind, key, position, version, body from draft_parts where kind = $1 and key = $2`,
-    [kind, key],
+    `select kind, key, position, version, body || coalesce(case when $3 then
+              (select jsonb_build_object('rows', jsonb_agg(row order by n, i))
+                 from draft_rows r cross join lateral jsonb_array_elements(r.rows) with ordinality as e (row, i)
+                where p.kind = 'table' and r.key = p.key having count(*) > 0) end, '{}') as body
+       from draft_parts p where kind = $1 and key = $2`,
+    [kind, key, withRows],
   );
   return rows[0];
+}
+
+/** Bytes of operations that are told as they are. */
+const mostTold = 64_000;
+
+/** What pages have to hear of an edit of the draft: of rows of a long table what was done to them, else the part. */
+export async function toldOf({ kind, key, edit }: DraftNotice): Promise<Pick<RemoteEdit, 'part' | 'change'>> {
+  const { rows } = await db().query<PartEdited>(
+    `select version, operations from draft_edits
+      where id = $1 and octet_length(operations::text) <= $3 and exists (select from draft_rows where key = $2)`,
+    [edit, key, mostTold],
+  );
+  const [change] = kind === 'table' ? rows : [];
+  if (change && areRowOperations(change.operations)) return { change };
+  const part = await findPart({ kind, key });
+  return part ? { part } : {};
 }

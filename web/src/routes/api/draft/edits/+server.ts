@@ -37,7 +37,7 @@ const mostBytes = 16_000_000;
 /** @throws 403 in words. */
 async function requireRights(rights: EditRights, given: readonly SentEdit[]): Promise<void> {
   for (const edit of given) {
-    const part = rights.editable ? undefined : await findPart({ kind: edit.kind, key: edit.key });
+    const part = rights.editable ? undefined : await findPart(edit, { rows: false });
     if (!mayEditPart(rights, edit, part?.body))
       error(403, 'You may change the rows of the tables that name you as their keeper, and nothing else.');
   }
