@@ -5,7 +5,7 @@
 import { compileInSteps } from '../core/dist/compile/index.js';
 import { canonicalInSteps } from '../core/dist/document/index.js';
 import { emptySource } from '../core/dist/records/index.js';
-import { countChanges } from '../core/dist/refactor/index.js';
+import { ChangeCounter } from '../core/dist/refactor/index.js';
 import { settle } from '../core/dist/settle/index.js';
 import { largeRulebook } from './large-rulebook.mjs';
 
@@ -44,7 +44,9 @@ for (const [name, options] of Object.entries(cases)) {
   const program = inSteps('compile', compileInSteps(read));
   if (program.broken.length > 0) throw new Error(program.broken[0].diagnostics[0].message);
   inSteps('write its canonical JSON', canonicalInSteps(read));
-  timed('count its changes against another', () => countChanges(rulebook, read));
+  const counter = new ChangeCounter(rulebook);
+  inSteps('count its changes against another', counter.countInSteps(read));
+  timed('and once more', () => counter.count({ ...read, rules: [...read.rules] }));
   const sent = { count_1: 4, code_1: 'C5', amount_1: 10 };
   const write = { recordType: 'type_0', before: null, sent, typed: [], moment: 'creating', entryPoint: 'api' };
   timed('first write after it', () => settle(program, { ...write, now: '2026-05-03T09:00:00Z' }, emptySource));

@@ -31,18 +31,6 @@ export interface PartChange {
   readonly after?: unknown;
 }
 
-/** How many parts one rulebook adds, removes or changes against another. */
-export function countChanges(before: Rulebook, after: Rulebook): number {
-  const old = new Map(toParts(before).map((p) => [partId(p), p]));
-  const now = toParts(after);
-  const kept = now.filter((part) => {
-    const was = old.get(partId(part));
-    return was && sameJson(was.body, part.body);
-  });
-  const ids = new Set(now.map(partId));
-  return now.length - kept.length + [...old.keys()].filter((id) => !ids.has(id)).length;
-}
-
 /** What one rulebook adds, changes and removes against another, in words. */
 export function diffRulebooks(before: Rulebook, after: Rulebook): PartChange[] {
   const work = diffInSteps(before, after);

@@ -1,7 +1,7 @@
 /** The rulebooks that this node works with: the draft as it stands, and releases compiled once. */
 import { compileInSteps, compileProgram, type Program } from '@rigid-rule/core/compile';
 import { fromParts, type RecordType, type Rulebook } from '@rigid-rule/core/document';
-import { countChanges } from '@rigid-rule/core/refactor';
+import { ChangeCounter } from '@rigid-rule/core/refactor';
 import { error } from '@sveltejs/kit';
 import { draftStamp, loadDraft, type DraftState } from './db/draft.ts';
 import { liveReleaseNumber, loadRelease, readSnapshot } from './db/releases.ts';
@@ -87,14 +87,18 @@ export async function currentDraft(on: Queryable = db()): Promise<CurrentDraft> 
   return draft;
 }
 
-let counted: { readonly of: string; readonly changes: number } | undefined;
+let counting: { readonly of: Program; readonly counter: ChangeCounter } | undefined;
+let counted: { readonly of: string; readonly changes: Promise<number> } | undefined;
 
 /** How many things the draft changes about what is live; before the first release its rules. */
-export function draftChanges({ stamp, rulebook }: CurrentDraft, { release, program }: Live): number {
-  if (release === null) return rulebook.rules.length;
+export function draftChanges({ stamp, rulebook }: CurrentDraft, { release, program }: Live): Promise<number> {
+  if (release === null) return Promise.resolve(rulebook.rules.length);
   const of = `${release} ${stamp}`;
-  if (counted?.of !== of) counted = { of, changes: countChanges(program.rulebook, rulebook) };
-  return counted.changes;
+  if (counted?.of === of) return counted.changes;
+  if (counting?.of !== program) counting = { of: program, counter: new ChangeCounter(program.rulebook) };
+  const changes = inSteps(counting.counter.countInSteps(rulebook));
+  counted = { of, changes };
+  return changes;
 }
 
 /** @throws 404 in words. */

@@ -22,7 +22,7 @@ export const load: LayoutServerLoad = async ({ locals, depends }) => {
       currency: rulebook.currency,
       locale: isLocale(rulebook.locale ?? '') ? rulebook.locale! : usualTag,
     },
-    draftChanges: draftChanges(draft, current),
+    draftChanges: await draftChanges(draft, current),
     types: rulebook.recordTypes.map(namesOf),
     /** Those that there can be live records of. */
     liveTypes: current.program.rulebook.recordTypes.map(namesOf),

@@ -26,6 +26,11 @@ export interface KeptEdits {
 
 const prefix = 'rigid-rule:unsaved-edits:';
 
+/** Rows of a table that local storage, of 5 MB, surely does not hold: it is not even written out. */
+const tooManyRows = 100_000;
+const isTooLong = ({ body }: KeptEdit): boolean =>
+  ((body as { readonly rows?: readonly unknown[] } | undefined)?.rows?.length ?? 0) > tooManyRows;
+
 type Storage = Pick<globalThis.Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
 /** Whether the page that keeps under a name is gone. */
 export type IsGone = (name: string) => Promise<boolean>;
@@ -45,9 +50,9 @@ export function keepIn(storage: Storage, owner: string, page: string, isGone: Is
     keep(edits) {
       try {
         if (edits.length === 0) storage.removeItem(own);
-        else storage.setItem(own, JSON.stringify(edits));
+        else if (!edits.some(isTooLong)) storage.setItem(own, JSON.stringify(edits));
       } catch {
-        // More than local storage holds (a pasted table of many thousand rows): it stays in the page until it is sent.
+        // More than local storage holds: it stays in the page until it is sent.
       }
     },
     async takeUp() {

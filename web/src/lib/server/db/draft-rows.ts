@@ -12,6 +12,8 @@ type Row = Readonly<Record<string, unknown>>;
 const mostInBody = 1000;
 const usualPiece = 500;
 const mostInPiece = 1000;
+/** Operations up to which each reads its own piece. */
+const fewOperations = 20;
 /** Between the numbers of two pieces: far above what a double can tell apart. */
 const nearest = 1e-6;
 
@@ -62,9 +64,10 @@ interface Piece {
   readonly n: number;
   /** As it is stored. */
   readonly count: number;
-  /** Once somebody asked for them. */
+  /** As they are stored, once somebody asked for them. */
+  stored?: readonly Row[];
+  /** As they are to be. */
   rows?: readonly Row[];
-  changed?: boolean;
 }
 
 /** The rows of one table within a transaction that has locked it. */
@@ -85,9 +88,12 @@ export class TableRows {
     return this.pieces.reduce((sum, piece) => sum + lengthOf(piece), 0);
   }
 
-  /** Rows of the pieces that were changed. */
+  /** Rows that were not there before. */
   get changed(): readonly Row[] {
-    return this.pieces.flatMap((piece) => (piece.changed ? piece.rows! : []));
+    return this.pieces.filter(isChanged).flatMap(({ stored, rows }) => {
+      const before = new Set(stored);
+      return rows!.filter((row) => !before.has(row));
+    });
   }
 
   async all(): Promise<readonly Row[]> {
@@ -101,6 +107,8 @@ export class TableRows {
    */
   async edit(operations: readonly Operation[]): Promise<readonly Operation[]> {
     const inverse: (readonly Operation[])[] = [];
+    // One question for most of what follows, where it is much.
+    if (operations.length > fewOperations) await this.read(this.pieces);
     for (const operation of operations) {
       const [, at = '', rest = ''] = rowPath.exec(operation.path) ?? [];
       const adds = operation.op === 'add' && rest === '';
@@ -132,12 +140,12 @@ export class TableRows {
       [this.key, open.map((piece) => piece.n)],
     );
     const found = new Map(rows.map((r) => [r.n, r.rows]));
-    for (const piece of open) piece.rows = found.get(piece.n)!;
+    for (const piece of open) piece.rows = piece.stored = found.get(piece.n)!;
   }
 
   /** Writes what was changed. */
   async store(): Promise<void> {
-    const changed = this.pieces.filter((piece) => piece.changed);
+    const changed = this.pieces.filter(isChanged);
     const made = this.made();
     // Where pieces were cut in one place again and again, no number is left between two of them.
     if (made.some(({ n }, i) => i > 0 && n - made[i - 1]!.n < nearest))
@@ -151,13 +159,14 @@ export class TableRows {
 
   private made(): readonly NewPiece[] {
     return this.pieces.flatMap((piece, i): readonly NewPiece[] => {
-      if (!piece.changed || piece.rows!.length === 0) return [];
+      if (!isChanged(piece) || piece.rows!.length === 0) return [];
       if (piece.rows!.length <= mostInPiece) return [{ n: piece.n, rows: piece.rows! }];
       return cut(piece.rows!, piece.n, this.pieces[i + 1]?.n ?? Infinity);
     });
   }
 }
 
+const isChanged = ({ stored, rows }: Piece): boolean => rows !== stored;
 const lengthOf = ({ rows, count }: Piece): number => rows?.length ?? count;
 
 /** Does one operation in a piece; `path`: where it is within the whole table. */
@@ -165,7 +174,6 @@ function editHere(piece: Piece, operation: Operation, path: string): readonly Op
   try {
     const { body, inverse } = editPartBody({ rows: piece.rows! }, [operation]);
     piece.rows = (body as { readonly rows: readonly Row[] }).rows;
-    piece.changed = piece.changed || operation.op !== 'test';
     return inverse;
   } catch (e) {
     throw e instanceof PatchError ? new PatchError(e.message.replace(operation.path, path)) : e;

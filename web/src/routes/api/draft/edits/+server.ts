@@ -59,7 +59,7 @@ export const POST: RequestHandler = async ({ request, locals }) => {
     if (result.outcome === 'clash') return json(result, { status: 409 });
     const [draft, current] = await Promise.all([currentDraft(), liveRelease()]);
     // The page that saved has no need to load anything anew.
-    return json({ ...result, changes: draftChanges(draft, current) } satisfies SavedEdits);
+    return json({ ...result, changes: await draftChanges(draft, current) } satisfies SavedEdits);
   } catch (e) {
     if (e instanceof PatchError) error(400, `The edit does not fit the draft: ${e.message}.`);
     throw e;
