@@ -155,13 +155,54 @@ test('a table of 20,000 rows', async ({ as, installation }) => {
   );
 });
 
+test('a table of 200,000 rows', async ({ as, installation }) => {
+  test.setTimeout(300_000);
+  await installation.query(
+    `insert into draft_parts (kind, key, position, body)
+     select 'table', 'parcels', 98, jsonb_build_object('key', 'parcels', 'name', 'Parcels', 'purpose', '', 'hitPolicy', 'unique',
+       'keys', jsonb_build_array(jsonb_build_object('key', 'code', 'name', 'Code')),
+       'outputs', jsonb_build_array(jsonb_build_object('key', 'area', 'name', 'Area')),
+       'rows', (select jsonb_agg(jsonb_build_object('code', lpad(n::text, 6, '0'), 'area', 'Area ' || n % 90)) from generate_series(1, 200000) n))`,
+  );
+  const page = await as('author');
+  // No page follows the draft: what is measured is the server.
+  await page.goto('about:blank');
+  let version = 1;
+  /** Milliseconds until so many rows, from all over the table, are saved. */
+  const save = async (rows: number): Promise<number> => {
+    const operations = Array.from({ length: rows }, (_, i) => ({
+      op: 'replace',
+      path: `/rows/${Math.floor((i * 200_000) / rows)}/area`,
+      value: `Area ${version}`,
+    }));
+    const began = Date.now();
+    const answer = await page.request.post('/api/draft/edits', {
+      headers: { origin: installation.origin },
+      data: { page: 'bench', edits: [{ kind: 'table', key: 'parcels', version, operations }] },
+    });
+    expect(answer.status()).toBe(200);
+    version++;
+    return Date.now() - began;
+  };
+  note('200,000 rows: the first edit, which cuts the table into pieces', ms(await save(1)), 'once');
+  const single = [];
+  for (let i = 0; i < 9; i++) single.push(await save(1));
+  note('200,000 rows: one row is saved', `${ms(median(single))} (worst ${ms(Math.max(...single))})`, 'below 100 ms');
+  note('200,000 rows: 5,000 rows are saved at once', ms(await save(5000)), 'below 2,000 ms');
+  note('200,000 rows: memory of the server', `${largestProcess('server.mjs').toFixed(0)} MB`, 'below 400 MB');
+  await installation.query(`delete from draft_parts where key = 'parcels'`);
+});
+
 /** Megabytes that the largest process of a page holds, with the workers that live in it. */
-function largestRenderer(): number {
+const largestRenderer = (): number => largestProcess('--type=renderer');
+
+/** Megabytes that the largest process holds whose command line has this in it. */
+function largestProcess(mark: string): number {
   const held = readdirSync('/proc')
     .filter((pid) => /^\d+$/.test(pid))
     .map((pid) => {
       try {
-        if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--type=renderer')) return 0;
+        if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(mark)) return 0;
         return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
       } catch {
         return 0;
