@@ -3,19 +3,27 @@ import { sameJson } from '../document/canonical.ts';
 import type { MappingTable, Rulebook } from '../document/document.ts';
 import { partId, toParts, type Part } from '../document/parts.ts';
 
-/** Rows compared in one step. */
+/** Parts and rows compared in one step. */
+const partsInStep = 100;
 const rowsInStep = 1000;
 
+function* byId(parts: readonly Part[]): Generator<void, ReadonlyMap<string, Part>> {
+  const found = new Map<string, Part>();
+  for (const [i, part] of parts.entries()) {
+    if (i % partsInStep === 0) yield;
+    found.set(partId(part), part);
+  }
+  return found;
+}
+
 export class ChangeCounter {
-  private readonly before: ReadonlyMap<string, Part>;
+  private before: ReadonlyMap<string, Part> | undefined;
   /** Parts are immutable: of each, what it came to when it stood here last. */
   private readonly compared = new Map<string, { readonly body: unknown; readonly same: boolean }>();
   /** Rows that are the same as the one of the other rulebook that they were compared with. */
   private readonly sameRows = new WeakMap<object, object>();
 
-  constructor(before: Rulebook) {
-    this.before = new Map(toParts(before).map((p) => [partId(p), p]));
-  }
+  constructor(private readonly rulebook: Rulebook) {}
 
   count(after: Rulebook): number {
     const work = this.countInSteps(after);
@@ -24,13 +32,16 @@ export class ChangeCounter {
 
   /** The same in short steps, for whoever has others waiting. */
   *countInSteps(after: Rulebook): Generator<void, number> {
+    const before = (this.before ??= yield* byId(toParts(this.rulebook)));
+    yield;
     let [kept, changes] = [0, 0];
-    for (const part of toParts(after)) {
-      const was = this.before.get(partId(part));
+    for (const [i, part] of toParts(after).entries()) {
+      if (i % partsInStep === 0) yield;
+      const was = before.get(partId(part));
       if (was) kept++;
       if (!was || !(yield* this.isSame(was, part))) changes++;
     }
-    return changes + this.before.size - kept;
+    return changes + before.size - kept;
   }
 
   private *isSame(was: Part, { body, ...part }: Part): Generator<void, boolean> {

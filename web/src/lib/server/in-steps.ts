@@ -2,7 +2,7 @@
 import { setImmediate } from 'node:timers/promises';
 
 /** Milliseconds of work before others have their turn. */
-const turn = 15;
+const turn = 4;
 
 export async function inSteps<T>(work: Generator<void, T>): Promise<T> {
   let began = performance.now();

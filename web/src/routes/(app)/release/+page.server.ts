@@ -35,14 +35,17 @@ export const load: PageServerLoad = async ({ locals }) => {
   const digest = await fingerprint(rulebook);
   // Who reads this may press in a moment: what goes live then is compiled by now, in steps beside the requests.
   if (mayRelease && blocking.length === 0 && late === undefined) void compiled(digest, () => rulebook);
+  const changes = (await inSteps(diffInSteps(current.program.rulebook, rulebook))).map(asTold);
+  const shownTypes = new Set(changes.flatMap((c) => (c.before && c.after ? (c.recordType ?? []) : [])));
   return {
     mayRelease,
     live: current.release,
     releases,
     activations,
     lastEdit,
-    changes: (await inSteps(diffInSteps(current.program.rulebook, rulebook))).map(asTold),
-    recordTypes: rulebook.recordTypes,
+    changes,
+    /** Those of changed rules, which are shown beside what they were. */
+    recordTypes: rulebook.recordTypes.filter((t) => shownTypes.has(t.key)),
     zone: rulebook.zone,
     blocking: blocking.map((f) => ({ key: f.key, sentence: f.sentence, place: placeOf(f, rulebook) })),
     open,
