@@ -1,6 +1,6 @@
 /**
  * Filters of a record list, as its address carries them: `only.stage=won,` (options, yes/no, users; an empty one is
- * blank), `from.amount=100`, `to.amount=900` (numbers and days, both included), `has.name=fen` (texts, and names of
+ * blank), `from.amount=100`, `to.amount=900` (numbers, days and durations, both included), `has.name=fen` (texts, and names of
  * linked records), `is.amount=blank` or `filled`.
  */
 import type { Field, RecordType } from '@rigid-rule/core/document';
@@ -9,7 +9,7 @@ import { fieldTypeOf, type FieldTypeKey } from '@rigid-rule/core/language';
 export interface ListFilter {
   readonly field: Field;
   readonly only?: readonly string[];
-  /** ISO 8601 days, or numbers. */
+  /** Numbers, or days or durations in ISO 8601. */
   readonly from?: string;
   readonly to?: string;
   readonly has?: string;
@@ -21,7 +21,7 @@ export type FilterKind = 'choice' | 'range' | 'text';
 export function filterKind(field: Field): FilterKind {
   const type = fieldTypeOf(field);
   if (type.chooses || type.choices || type.users) return 'choice';
-  return type.written ? 'range' : 'text';
+  return type.bounds ? 'range' : 'text';
 }
 
 /** The field as its bounds are typed and shown: those of an instant are days. */
@@ -43,13 +43,6 @@ const longest = 2_000;
 const memberOf = (name: string): 'only' | 'from' | 'to' | 'has' | 'is' | undefined =>
   (['only', 'from', 'to', 'has', 'is'] as const).find((m) => m === name);
 
-/** The day after it is none that ISO 8601 writes in ten characters. */
-const lastDay = '9999-12-31';
-const isBound = (field: Field, text: string): boolean =>
-  fieldTypeOf(field).numeric
-    ? /^[+-]?\d{1,20}(?:\.\d{1,10})?$/.test(text)
-    : /^[1-9]\d{3}-\d\d-\d\d$/.test(text) && text < lastDay && !Number.isNaN(Date.parse(text));
-
 /** What an address asks for; what makes no sense for the field is left out. */
 export function readFilters(type: RecordType, params: URLSearchParams): ListFilter[] {
   const found = new Map<string, ListFilter>();
@@ -65,7 +58,7 @@ export function readFilters(type: RecordType, params: URLSearchParams): ListFilt
     else if (said === 'only' && kind === 'choice') found.set(field.key, { ...filter, only: text.split(',') });
     else if (said === 'has' && kind === 'text' && text.trim() !== '')
       found.set(field.key, { ...filter, has: text.trim() });
-    else if ((said === 'from' || said === 'to') && kind === 'range' && isBound(field, text))
+    else if ((said === 'from' || said === 'to') && fieldTypeOf(field).bounds?.accepts(text))
       found.set(field.key, { ...filter, [said]: text });
   }
   return [...found.values()];

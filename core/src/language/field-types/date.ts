@@ -47,6 +47,13 @@ function coerceDate(value: unknown): Coerced {
     : { problem: 'is not a date such as 2026-05-03' };
 }
 
+/** The day after it is none that ISO 8601 writes in ten characters. */
+const lastDay = '9999-12-31';
+const days: FieldType['bounds'] = {
+  called: 'a day such as 2026-05-03',
+  accepts: (text) => /^[1-9]\d{3}-/.test(text) && isIsoDate(text) && text < lastDay,
+};
+
 /** Stored as ISO 8601 `YYYY-MM-DD`. */
 export const date: FieldType<'date'> = {
   key: 'date',
@@ -57,6 +64,7 @@ export const date: FieldType<'date'> = {
   at: (place) => dateText(dateOfDay(place)),
   usualStarts: () => [{ name: 'today', formula: 'today()' }],
   written: 'day',
+  bounds: days,
   sql: { json: 'string', as: 'text' },
   starting: null,
   typeOf: () => dateType,
@@ -103,6 +111,7 @@ export const dateTime: FieldType<'date-time'> = {
   column: 'text',
   usualStarts: () => [{ name: 'now', formula: 'now()' }],
   written: 'instant',
+  bounds: days,
   instant: true,
   sql: { json: 'string', as: 'text' },
   starting: null,

@@ -71,6 +71,13 @@ export const duration: FieldType<'duration'> = {
   example: 'P1DT12H',
   column: 'text',
   sql: { json: 'string', as: 'interval', like: '^P([0-9]+D)?(T([0-9]+H)?([0-9]+M)?([0-9]+S)?)?$' },
+  bounds: {
+    called: 'a duration such as 14 days',
+    accepts: (text) => {
+      const given = coerce(text);
+      return 'value' in given && given.value === text;
+    },
+  },
   starting: null,
   typeOf: () => daysType,
   read,

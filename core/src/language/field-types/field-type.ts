@@ -71,6 +71,13 @@ export interface FieldType<K extends string = string> {
   readonly numeric?: true;
   /** What of its text a place or an organisation writes in its own way; absent: nothing. */
   readonly written?: 'number' | 'money' | 'day' | 'instant';
+  /** Lists show what lies between two bounds. Those of an instant are days. */
+  readonly bounds?: {
+    /** What one is: `a number`. */
+    readonly called: string;
+    /** Whether a text is one, in stored form. */
+    accepts(text: string): boolean;
+  };
   /** Text of several lines. */
   readonly lines?: true;
   /** Stored as an instant in UTC; people read it to the minute, by the clocks of the organisation. */

@@ -55,6 +55,7 @@ function numeric<K extends string>(
     numeric: true,
     rounding,
     written: 'number',
+    bounds: { called: 'a number', accepts: (text) => /^[+-]?\d{1,20}(?:\.\d{1,10})?$/.test(text) },
     sql: { json: 'number', as: 'numeric' },
     starting: null,
     typeOf: () => numberType,

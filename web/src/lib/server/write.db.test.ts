@@ -415,18 +415,24 @@ describe('the list of records', () => {
     expect((await list(more)).rows.map((r) => r.id)).toEqual(ids);
   });
 
-  it('sorts durations by their length, and takes what is still of another type as blank', async () => {
+  it('sorts and bounds durations by their length, and takes what is still of another type as blank', async () => {
     const every = { key: 'every', name: 'Every', type: 'duration' };
     const types = draft.recordTypes.map((t) => (t.key === 'customer' ? { ...t, fields: [...t.fields, every] } : t));
     await db().query(
       `update records set data = data || jsonb_build_object('every', (array['PT36H', 'P1D', 'soon'])[id]) where type = 'customer'`,
     );
-    const ids = async (descending: boolean): Promise<number[]> => {
-      const asked = { search: '', filters: [], zone: 'UTC', sort: 'every', descending, offset: 0, limit: 10 };
+    const ids = async (descending: boolean, asks = ''): Promise<number[]> => {
+      const filters = readFilters(types[0]!, new URLSearchParams(asks));
+      const asked = { search: '', filters, zone: 'UTC', sort: 'every', descending, offset: 0, limit: 10 };
       return (await listRecords(types[0]!, asked, types)).rows.map((row) => row.id);
     };
     expect(await ids(false)).toEqual([2, 1, 3]);
     expect(await ids(true)).toEqual([1, 2, 3]);
+    expect(await ids(false, 'from.every=P1DT1H')).toEqual([1]);
+    expect(await ids(false, 'to.every=P1D')).toEqual([2]);
+    expect(await ids(false, 'from.every=P1D&to.every=P1DT12H')).toEqual([2, 1]);
+    // Not the form that is stored: no bound.
+    expect(await ids(false, 'from.every=PT36H')).toEqual([2, 1, 3]);
   });
 
   it('as a file: names, neutral numbers, and nothing that a spreadsheet runs', async () => {

@@ -74,7 +74,7 @@
         </label>
       {/each}
       {#if wrong}<p class="text-small text-stop" role="status">
-          {fieldTypeOf(field).numeric ? 'Not a number.' : 'Not a day such as 2026-05-03.'}
+          Not {fieldTypeOf(field).bounds?.called}.
         </p>{/if}
     {:else}
       <label class="grid grid-cols-[48px_1fr] items-center gap-2">

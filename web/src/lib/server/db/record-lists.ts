@@ -143,16 +143,11 @@ function conditionsOf(
     found.push(only.includes('') ? `(${isBlank} or ${wanted})` : `(${wanted})`);
   }
   const type = fieldTypeOf(field);
-  const number = `case when jsonb_typeof(${value}) = 'number' then (${text})::numeric end`;
   const [low, high] = [from, to].map((b, i) => b && (type.instant ? dayEdge(b, i, zone) : b));
-  // An instant is below the beginning of the next day; numbers and days are at most the bound.
-  if (low) found.push(type.numeric ? `${number} >= ${bind(low)}::numeric` : `(${text}) collate "C" >= ${bind(low)}`);
-  if (high)
-    found.push(
-      type.numeric
-        ? `${number} <= ${bind(high)}::numeric`
-        : `(${text}) collate "C" ${type.instant ? '<' : '<='} ${bind(high)} and ${text} <> ''`,
-    );
+  const bound = (b: string): string => `${bind(b)}::${type.sql.as}`;
+  // An instant is below the beginning of the next day; all else is at most the bound.
+  if (low) found.push(`${comparable(field, key, bind)} >= ${bound(low)}`);
+  if (high) found.push(`${comparable(field, key, bind)} ${type.instant ? '<' : '<='} ${bound(high)} and ${text} <> ''`);
   if (has) found.push(hasText(field, text, has, bind, recordTypes));
   return found;
 }
@@ -185,13 +180,22 @@ function sortExpression(field: Field, bind: (v: unknown) => string, recordTypes:
     const places = `select array_position(${keys}::text[], k) as p from jsonb_array_elements_text(data->${bind(field.key)}) k`;
     return `case when jsonb_typeof(data->${bind(field.key)}) = 'array' then (select array_agg(p order by p) from (${places}) x) end`;
   }
-  const text = `data->>${bind(field.key)}`;
+  const key = bind(field.key);
+  const text = `data->>${key}`;
   if (type.users) return `(select lower(u.name) from users u where u.email = lower(${text}))`;
   if (field.options) return `array_position(${bind(field.options.map((o) => o.key))}::text[], ${text})`;
-  // What is stored may still be of the type that the field had before.
-  const { json, as, like } = type.sql;
+  return comparable(field, key, bind);
+}
+
+/**
+ * SQL for what is stored as a value that compares; null where it is still of the type that the field had before.
+ * `key`: the parameter that holds the field's key.
+ */
+function comparable(field: Field, key: string, bind: Bind): string {
+  const { json, as, like } = fieldTypeOf(field).sql;
+  const text = `records.data->>${key}`;
   if (as === 'text') return `(${text}) collate "C"`;
-  const fits = `jsonb_typeof(data->${bind(field.key)}) = '${json}'${like === undefined ? '' : ` and ${text} ~ ${bind(like)}`}`;
+  const fits = `jsonb_typeof(records.data->${key}) = '${json}'${like === undefined ? '' : ` and ${text} ~ ${bind(like)}`}`;
   return `case when ${fits} then (${text})::${as} end`;
 }
 
