@@ -313,9 +313,9 @@ export const unusedOption: FindingKind = {
         const { field } = type.slots[slot]!;
         const writers = written.get(type)?.get(slot) ?? [];
         if (!field.options || writers.length === 0) continue;
-        const given = writers.map((w) => optionsGiven(w, field, program));
-        if (!given.every((g) => g !== undefined)) continue;
-        const all = new Set(given.flat());
+        const offered = writers.map((w) => optionsGiven(w, field, program));
+        if (!offered.every((g) => g !== undefined)) continue;
+        const all = new Set(offered.flat());
         const names = writers.map((w) => w.r.rule.name);
         const who = names.length === 1 ? `${names[0]!} alone writes` : `Only ${names.join(', ')} write`;
         for (const option of field.options) {

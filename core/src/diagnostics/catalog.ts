@@ -178,9 +178,9 @@ const shortened = (data: Data): Data =>
       )
     : data;
 
-export function diagnostic(code: DiagnosticCode, range: TextRange, given: Data = {}, path?: string): Diagnostic {
+export function diagnostic(code: DiagnosticCode, range: TextRange, details: Data = {}, path?: string): Diagnostic {
   const found: Entry = catalog[code];
-  const data = shortened(given);
+  const data = shortened(details);
   const base = { code, severity: found.severity, range, message: found.text(data), data };
   return path === undefined ? base : { ...base, path };
 }

@@ -140,7 +140,7 @@ class Patch {
     const object = this.own(target, (t) => ({ ...t }));
     if (inner) return { value: setMember(object, token, inner.value), inverse: inner.inverse };
     if (operation.op === 'remove') {
-      delete object[token];
+      Reflect.deleteProperty(object, token);
       return { value: object, inverse: { op: 'add', path, value: before } };
     }
     const inverse: Changing = there ? { op: 'replace', path, value: before } : { op: 'remove', path };

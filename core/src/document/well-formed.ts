@@ -90,21 +90,21 @@ class DocumentReader {
   readonly problems: DocumentProblem[] = [];
 
   read(document: unknown): Rulebook {
-    const given: Loose = isObject(document) ? document : {};
+    const input: Loose = isObject(document) ? document : {};
     if (!isObject(document)) this.report({ kind: 'settings', key: settingsKey }, '', 'is no rulebook');
     const read = {
-      recordTypes: this.recordTypes(member(given, 'recordTypes')),
-      rules: this.list('rule', member(given, 'rules'), ruleSchema),
-      tables: this.optional('tables', given, () => this.tables(member(given, 'tables'))),
-      samples: this.optional('samples', given, () => this.list('sample', member(given, 'samples'), samples.items)),
-      tests: this.optional('tests', given, () => this.list('test', member(given, 'tests'), tests.items)),
-      claims: this.optional('claims', given, () => this.list('claim', member(given, 'claims'), claims.items)),
+      recordTypes: this.recordTypes(member(input, 'recordTypes')),
+      rules: this.list('rule', member(input, 'rules'), ruleSchema),
+      tables: this.optional('tables', input, () => this.tables(member(input, 'tables'))),
+      samples: this.optional('samples', input, () => this.list('sample', member(input, 'samples'), samples.items)),
+      tests: this.optional('tests', input, () => this.list('test', member(input, 'tests'), tests.items)),
+      claims: this.optional('claims', input, () => this.list('claim', member(input, 'claims'), claims.items)),
     };
-    const own = this.settings(given);
+    const own = this.settings(input);
     const lists = Object.entries(read).filter(([, list]) => list !== undefined);
-    const same = own === undefined && lists.every(([name, list]) => list === given[name]);
+    const same = own === undefined && lists.every(([name, list]) => list === input[name]);
     if (same) return document as Rulebook;
-    return { ...(own ?? settingsOf(given)), ...Object.fromEntries(lists) } as unknown as Rulebook;
+    return { ...(own ?? settingsOf(input)), ...Object.fromEntries(lists) } as unknown as Rulebook;
   }
 
   private report(part: PartRef, path: string, problem: string, name = part.key): void {
@@ -112,16 +112,16 @@ class DocumentReader {
     this.problems.push({ part, diagnostic: told });
   }
 
-  private optional<T>(name: string, given: Loose, read: () => T): T | undefined {
-    return member(given, name) === undefined ? undefined : read();
+  private optional<T>(name: string, input: Loose, read: () => T): T | undefined {
+    return member(input, name) === undefined ? undefined : read();
   }
 
   /** Undefined where they are all as they should be. */
-  private settings(given: Loose): Loose | undefined {
+  private settings(input: Loose): Loose | undefined {
     const usual: Loose = { format: 'rigid-rule/1', name: '', zone: 'UTC', currency: 'EUR' };
     const found: Record<string, unknown> = {};
     let wrong = false;
-    for (const [name, v] of Object.entries(given)) {
+    for (const [name, v] of Object.entries(input)) {
       if (v === undefined || (Object.hasOwn(properties, name) && !Object.hasOwn(settings, name))) continue;
       const schema = Object.hasOwn(settings, name)
         ? (settings as Readonly<Record<string, ShapeSchema>>)[name]
@@ -134,7 +134,7 @@ class DocumentReader {
     }
     for (const name of Object.keys(usual)) {
       if (Object.hasOwn(found, name)) continue;
-      if (given[name] === undefined)
+      if (input[name] === undefined)
         this.report({ kind: 'settings', key: settingsKey }, `/${name}`, 'is missing', 'settings');
       found[name] = usual[name];
       wrong = true;
@@ -145,18 +145,18 @@ class DocumentReader {
   /** The items that have the shape and a key of their own; the list itself where all have. */
   private list(
     kind: PartKind,
-    given: unknown,
+    input: unknown,
     schema: ShapeSchema,
     refine: (item: Loose) => Loose = (item) => item,
     prefix = '',
   ): readonly Loose[] {
-    if (!Array.isArray(given)) {
+    if (!Array.isArray(input)) {
       this.report({ kind: 'settings', key: settingsKey }, `/${kind}`, 'has to be a list', `${kind}s`);
       return [];
     }
     const [seen, looked] = [new Set<string>(), knownOf(kind)];
     const kept: Loose[] = [];
-    for (const [i, item] of (given as unknown[]).entries()) {
+    for (const [i, item] of (input as unknown[]).entries()) {
       const own = isObject(item) ? member(item, 'key') : undefined;
       const key = typeof own === 'string' && own !== '' ? own : `(number ${i + 1})`;
       const ref = { kind, key: prefix + key };
@@ -169,8 +169,8 @@ class DocumentReader {
         kept.push(refine(item as Loose));
       }
     }
-    const same = kept.length === given.length && kept.every((item, i) => item === given[i]);
-    return same ? (given as readonly Loose[]) : kept;
+    const same = kept.length === input.length && kept.every((item, i) => item === input[i]);
+    return same ? (input as readonly Loose[]) : kept;
   }
 
   private twice(part: PartRef, name: string): void {
@@ -180,8 +180,8 @@ class DocumentReader {
     });
   }
 
-  private recordTypes(given: unknown): readonly Loose[] {
-    return this.list('record type', given, typeSchema, (type) => {
+  private recordTypes(input: unknown): readonly Loose[] {
+    return this.list('record type', input, typeSchema, (type) => {
       const key = String(type['key']);
       const read = this.list('field', member(type, 'fields'), fields.items, (f) => f, `${key}.`);
       this.names({ kind: 'record type', key }, 'fields', read);
@@ -231,8 +231,8 @@ class DocumentReader {
     }
   }
 
-  private tables(given: unknown): readonly Loose[] {
-    return this.list('table', given, tableSchema, (table) => {
+  private tables(input: unknown): readonly Loose[] {
+    return this.list('table', input, tableSchema, (table) => {
       const list = member(table, 'rows');
       const key = String(table['key']);
       if (!Array.isArray(list)) {
@@ -258,8 +258,8 @@ const nameOf = (item: unknown, key: string): string => {
   return typeof name === 'string' && name.trim() !== '' ? name : key;
 };
 
-const settingsOf = (given: Loose): Loose =>
-  Object.fromEntries(Object.entries(given).filter(([name]) => Object.hasOwn(settings, name)));
+const settingsOf = (input: Loose): Loose =>
+  Object.fromEntries(Object.entries(input).filter(([name]) => Object.hasOwn(settings, name)));
 
 const settingsFrame: ShapeSchema = {
   type: 'object',

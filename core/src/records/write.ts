@@ -37,7 +37,7 @@ export interface Write {
   /** Related records as they stood before the write that caused this one. */
   readonly formerly?: readonly { readonly recordType: string; readonly id: string; readonly data: RecordData }[];
   /** By field what rules of other records give: the winner that the rule states over a value set by hand. */
-  readonly given?: Readonly<Record<string, { readonly rule: string; readonly winner: Winner }>>;
+  readonly writtenBy?: Readonly<Record<string, { readonly rule: string; readonly winner: Winner }>>;
   /** Rules that have acted on this record in the same transaction: what starts to hold does so once. */
   readonly acted?: readonly string[];
   /** Backfills and requests notify nobody unless this is set. */

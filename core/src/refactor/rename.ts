@@ -61,14 +61,14 @@ export function rename(rulebook: Rulebook, renaming: Renaming): Renamed {
     return {
       problem: `${name || 'Nothing'} cannot be a name: letters, digits and single spaces only, and no word of the language.`,
     };
-  const given = withName(rulebook, renaming);
-  if ('problem' in given) return given;
+  const named = withName(rulebook, renaming);
+  if ('problem' in named) return named;
   const search =
     renaming.what === 'option'
-      ? new OptionSearch(rulebook, renaming, given.former)
-      : new NameSearch(rulebook, given.names, given.former, name);
+      ? new OptionSearch(rulebook, renaming, named.former)
+      : new NameSearch(rulebook, named.names, named.former, name);
   search.run();
-  const result = search.applyTo(given.rulebook);
+  const result = search.applyTo(named.rulebook);
   const broken = newlyBroken(rulebook, result);
   if (broken) return { problem: `${broken} would no longer mean the same: choose another name.` };
   return { rulebook: result, rewritten: search.rewritten, left: search.left };
@@ -250,8 +250,8 @@ class OptionSearch extends Search {
       known = this.lists.size;
       for (const { rule, placed } of this.rules())
         placed.formulas.forEach(({ gives }, i) => {
-          const given = [...(this.flows.get(`${rule.key}:${i}`)?.gives ?? [])];
-          const all = gives ? [gives, ...given] : [];
+          const sources = [...(this.flows.get(`${rule.key}:${i}`)?.gives ?? [])];
+          const all = gives ? [gives, ...sources] : [];
           if (all.length < 2 || !all.some((o) => this.lists.has(o))) return;
           for (const o of all) if (o.names.includes(this.former)) this.lists.add(o);
         });
@@ -514,9 +514,9 @@ function withField(rulebook: Rulebook, r: Extract<Renaming, { what: 'field' }>):
 
 function withOption(rulebook: Rulebook, r: OptionRenaming): Given | { problem: string } {
   const type = rulebook.recordTypes.find((t) => t.key === r.recordType);
-  const given = type?.fields.find((f) => f.key === r.field);
-  if (!type || !given) return { problem: 'There is no such field.' };
-  const field = optionOwner(type.fields, given);
+  const named = type?.fields.find((f) => f.key === r.field);
+  if (!type || !named) return { problem: 'There is no such field.' };
+  const field = optionOwner(type.fields, named);
   const option = field.options?.find((o) => o.key === r.key);
   if (!option) return { problem: 'There is no such option.' };
   if (field.options!.some((o) => o !== option && o.name === r.name)) return { problem: `${r.name} is taken.` };

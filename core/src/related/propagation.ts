@@ -169,7 +169,7 @@ class Propagation {
         id,
         before: { data, held, ...(writtenAt === undefined ? {} : { now: writtenAt }) },
         sent: Object.fromEntries(values.map(([field, w]) => [field, w.value])),
-        given: Object.fromEntries(values.map(([field, { rule, winner }]) => [field, { rule, winner }])),
+        writtenBy: Object.fromEntries(values.map(([field, { rule, winner }]) => [field, { rule, winner }])),
         acted: [...new Set(acted.flatMap((s) => s.acted))],
         typed: [],
         moment: 'updating',

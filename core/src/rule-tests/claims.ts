@@ -113,7 +113,7 @@ class ClaimSearch {
   /** Values by slot: of every field that the claim or one of its rules reads or writes. */
   private readonly values: ReadonlyMap<number, readonly Stored[]>;
   /** Keys of the fields that rules of other records write. */
-  private readonly given: ReadonlySet<string>;
+  private readonly sendable: ReadonlySet<string>;
   private readonly standing: readonly string[];
   tried = 0;
 
@@ -126,7 +126,7 @@ class ClaimSearch {
     this.rules = rulesBehind(type, slots);
     this.standing = type.rules.filter((r) => r.standing).map((r) => r.rule.key);
     const all = [...program.types.values()].flatMap((t) => t.rules);
-    this.given = new Set(all.flatMap((r) => r.structure.sends?.fields ?? []));
+    this.sendable = new Set(all.flatMap((r) => r.structure.sends?.fields ?? []));
     const values = new Map<number, Stored[]>();
     const put = (slot: number, list: readonly Stored[]): void => {
       const own = values.get(slot) ?? [];
@@ -184,7 +184,7 @@ class ClaimSearch {
   /** What follows from other writes sends only what rules of other records give; a backfill names the rules that stand. */
   private test(entryPoint: string, moment: Moment, before: RuleTest['before'], asked: RecordData): RuleTest {
     const follows = this.type.entryPoints.get(entryPoint)?.followsUp === true;
-    const sent = follows ? Object.fromEntries(Object.entries(asked).filter(([key]) => this.given.has(key))) : asked;
+    const sent = follows ? Object.fromEntries(Object.entries(asked).filter(([key]) => this.sendable.has(key))) : asked;
     return {
       key: `claim-${this.claim.key}`,
       name: this.claim.name,

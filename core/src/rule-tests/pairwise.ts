@@ -165,17 +165,17 @@ function filled(
   return row as number[];
 }
 
-/** The first allowed row that holds what is given, by trying all; undefined where there is none. */
+/** The first allowed row that holds what is chosen, by trying all; undefined where there is none. */
 function searched(
   sizes: readonly number[],
-  given: (number | undefined)[],
+  chosen: (number | undefined)[],
   allows: (row: PartialRow) => boolean,
 ): number[] | undefined {
-  const at = given.indexOf(undefined);
-  if (!allows(given)) return undefined;
-  if (at < 0) return given as number[];
+  const at = chosen.indexOf(undefined);
+  if (!allows(chosen)) return undefined;
+  if (at < 0) return chosen as number[];
   for (let v = 0; v < sizes[at]!; v++) {
-    const found = searched(sizes, given.with(at, v), allows);
+    const found = searched(sizes, chosen.with(at, v), allows);
     if (found) return found;
   }
   return undefined;

@@ -81,9 +81,9 @@ function valueFailures(s: Settlement, expect: Expectation, type: TypeProgram): s
     if (!slot) return [`There is no field ${key}.`];
     const coerced = slot.type.coerce(wanted, slot.field);
     const value = 'value' in coerced ? coerced.value : wanted;
-    const given = s.data[key] ?? null;
+    const actual = s.data[key] ?? null;
     const shown = (v: Stored): string => slot.type.format(v, slot.field) || 'blank';
-    return sameStored(given, value) ? [] : [`${slot.field.name} is ${shown(given)}, not ${shown(value)}.`];
+    return sameStored(actual, value) ? [] : [`${slot.field.name} is ${shown(actual)}, not ${shown(value)}.`];
   });
 }
 
@@ -107,10 +107,10 @@ function stateFailures(s: Settlement, expect: Expectation, type: TypeProgram): s
     const field = type.slots[type.slotOf.get(key) ?? -1]?.field;
     const state = (s.states[key] ?? {}) as Readonly<Record<string, unknown>>;
     return Object.entries(wanted).flatMap(([what, value]) => {
-      const given = what === 'allowed' ? (state[what] ?? null) : state[what] !== undefined;
-      const same = canonicalJson(given) === canonicalJson(value);
+      const actual = what === 'allowed' ? (state[what] ?? null) : state[what] !== undefined;
+      const same = canonicalJson(actual) === canonicalJson(value);
       if (same) return [];
-      return [`${field?.name ?? key} ${stateText(what, given, field)}; expected: ${stateText(what, value, field)}.`];
+      return [`${field?.name ?? key} ${stateText(what, actual, field)}; expected: ${stateText(what, value, field)}.`];
     });
   });
 }
@@ -121,10 +121,10 @@ function listFailures(s: Settlement, expect: Expectation): string[] {
     ['Told are', s.notifications.map((n) => n.to), expect.notified],
     ['Written on other records', s.writes.map(relatedText), expect.related?.map(asWrite).map(relatedText)],
   ] as const;
-  return lists.flatMap(([what, given, wanted]) => {
-    if (!wanted || canonicalJson([...given].sort()) === canonicalJson([...wanted].sort())) return [];
+  return lists.flatMap(([what, actual, wanted]) => {
+    if (!wanted || canonicalJson([...actual].sort()) === canonicalJson([...wanted].sort())) return [];
     const all = (list: readonly string[]): string => list.map((t) => `“${t}”`).join(', ') || 'nothing';
-    return [`${what}: ${all(given)}; expected: ${all(wanted)}.`];
+    return [`${what}: ${all(actual)}; expected: ${all(wanted)}.`];
   });
 }
 
@@ -153,13 +153,13 @@ export const idleVerdicts: ReadonlySet<string> = new Set([
 export function acceptedSteps(settlement: Settlement, type: TypeProgram): readonly AcceptedStep[] {
   return settlement.trace.flatMap(({ rule, verdict, outcomes }) => {
     if (idleVerdicts.has(verdict)) return [];
-    const given = outcomes.flatMap((o) => {
+    const actual = outcomes.flatMap((o) => {
       const slot = type.slots[type.slotOf.get(o.field) ?? -1];
       return slot && !sameStored(o.from, o.to)
         ? [`${slot.field.name}: ${slot.type.format(o.to, slot.field) || 'blank'}`]
         : [];
     });
-    return [{ rule, verdict, ...(given.length > 0 ? { text: given.join(', ') } : {}) }];
+    return [{ rule, verdict, ...(actual.length > 0 ? { text: actual.join(', ') } : {}) }];
   });
 }
 

@@ -146,10 +146,10 @@ export function expectationOf(r: CompiledRule, type: TypeProgram, s: Settlement)
 /** All that can be said of a settled record, as far as a rule is looked at. */
 export function wholeExpectation(r: CompiledRule, type: TypeProgram, s: Settlement): Expectation {
   const own = expectationOf(r, type, s);
-  const given = s.changes.filter((c) => c.author.by === 'rule').map((c) => [c.field, c.to] as const);
+  const written = s.changes.filter((c) => c.author.by === 'rule').map((c) => [c.field, c.to] as const);
   return {
     ...own,
-    fields: { ...Object.fromEntries(given), ...own.fields },
+    fields: { ...Object.fromEntries(written), ...own.fields },
     messages: s.messages.map((m) => m.text),
     notified: s.notifications.map((n) => n.to),
     related: s.writes.map(({ id, recordType, field, value }) => ({ recordType, key: id, field, value })),

@@ -160,7 +160,7 @@ describe('held values', () => {
       before,
       moment: 'updating' as const,
     };
-    const given = (winner: Rule['winner']): Write => ({ ...write, given: { cost: { rule: 'other', winner } } });
+    const given = (winner: Rule['winner']): Write => ({ ...write, writtenBy: { cost: { rule: 'other', winner } } });
     expect(go([], given('person')).data['cost']).toBe(5);
     const over = go([], given('rule'));
     expect([over.data['cost'], over.held, over.changes[0]?.author]).toEqual([7, [], { by: 'rule', rule: 'other' }]);

@@ -16,9 +16,9 @@ export function makeNotifications(
   now: string,
 ): Notification[] {
   return notices.flatMap(({ notice, to, subject, body }) => {
-    const given = to(env);
+    const addressees = to(env);
     const addresses = new Map<string, string>();
-    for (const v of isList(given) ? given.flat() : [given]) {
+    for (const v of isList(addressees) ? addressees.flat() : [addressees]) {
       if (isBlank(v as Value)) continue;
       const address = valueToText(v as Value).trim();
       if (!addresses.has(foldedKey(address))) addresses.set(foldedKey(address), address);

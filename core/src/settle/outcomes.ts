@@ -181,12 +181,12 @@ function coerce(value: Value, { field, type }: Slot): ReturnType<Slot['type']['c
   return type.coerce(value.length === 0 ? null : value.length === 1 ? value[0] : value, field);
 }
 
-function combined(from: Stored, given: Stored, way: ListUpdateMode, { field, type }: Slot): Stored {
-  if (way === 'replace') return given;
-  const [old, more] = [listOf(from), listOf(given)];
+function combined(from: Stored, value: Stored, way: ListUpdateMode, { field, type }: Slot): Stored {
+  if (way === 'replace') return value;
+  const [old, more] = [listOf(from), listOf(value)];
   const keys = way === 'add' ? [...new Set([...old, ...more])] : old.filter((k) => !more.includes(k));
   const coerced = type.coerce(keys, field);
-  return 'value' in coerced ? coerced.value : given;
+  return 'value' in coerced ? coerced.value : value;
 }
 
 const listOf = (v: Stored): readonly string[] => (Array.isArray(v) ? (v as readonly string[]) : []);

@@ -110,9 +110,9 @@ function takeSent(run: Run, stored: boolean): void {
       continue;
     }
     run.sent[slot] = 1;
-    const given = write.given?.[key];
-    if (given?.winner === 'person' && held[slot]) continue;
-    run.take(slot, taken, given && { by: 'rule', rule: given.rule });
+    const writtenBy = write.writtenBy?.[key];
+    if (writtenBy?.winner === 'person' && held[slot]) continue;
+    run.take(slot, taken, writtenBy && { by: 'rule', rule: writtenBy.rule });
     if (holds && typedAt[slot]! > 0) held[slot] = 1;
     else if (!holds && held[slot] && run.changed(slot)) held[slot] = 0;
   }

@@ -15,7 +15,7 @@ const deepestCalls = 200;
 
 /** A moment by which a host wants an answer. */
 export interface Deadline {
-  /** How long the work was given, in milliseconds; for the words in which it is refused. */
+  /** How long the work was granted, in milliseconds; for the words in which it is refused. */
   readonly ms: number;
   /** Whether it has passed. */
   passed(): boolean;
@@ -39,7 +39,7 @@ export class Meter {
   /** What a formula ran out of since this was last cleared. */
   exhausted: Shortage | undefined;
   private depth = 0;
-  private given = stepBudget;
+  private granted = stepBudget;
   /** The deadline is looked at where `left` goes below this. */
   private look = 0;
   private deadline: Deadline | undefined;
@@ -54,7 +54,7 @@ export class Meter {
   /** Another settlement begins: all that its formulas have together is there again. */
   restart(deadline?: Deadline): void {
     this.total = this.whole;
-    this.given = this.left = stepBudget;
+    this.granted = this.left = stepBudget;
     this.exhausted = undefined;
     this.deadline = deadline;
     this.look = deadline ? this.left - stepsBetweenLooks : 0;
@@ -63,8 +63,8 @@ export class Meter {
   /** A formula begins: all steps are there again, unless those before it used up what they have together. */
   reset(): void {
     const untilLook = this.left - this.look;
-    this.total -= this.given - Math.max(this.left, 0);
-    this.given = this.left = Math.max(0, Math.min(stepBudget, this.total));
+    this.total -= this.granted - Math.max(this.left, 0);
+    this.granted = this.left = Math.max(0, Math.min(stepBudget, this.total));
     this.look = this.deadline ? Math.max(0, this.left - Math.max(0, untilLook)) : 0;
     this.depth = 0;
   }

@@ -46,8 +46,8 @@ export class RecordRef {
 
 export class FeelFunction {
   readonly parameters: readonly string[];
-  readonly invoke: (given: readonly Value[]) => Value;
-  constructor(parameters: readonly string[], invoke: (given: readonly Value[]) => Value) {
+  readonly invoke: (args: readonly Value[]) => Value;
+  constructor(parameters: readonly string[], invoke: (args: readonly Value[]) => Value) {
     this.parameters = parameters;
     this.invoke = invoke;
   }

@@ -39,23 +39,23 @@ const isPlain = (v: unknown): v is CellValue =>
   typeof v === 'string' || typeof v === 'number' || typeof v === 'boolean';
 
 /** The value of a plain cell as formulas see it; a diagnostic where the column cannot hold it. */
-function plainValue(given: CellValue, { column, field }: BoundColumn): Value | Diagnostic {
+function plainValue(input: CellValue, { column, field }: BoundColumn): Value | Diagnostic {
   if (field) {
     const type = fieldTypeOf(field);
     // A multi-select as a key is looked up by each of its options.
-    const coerced = type.coerce(given, field);
+    const coerced = type.coerce(input, field);
     if (!('problem' in coerced)) {
       const v = type.read(coerced.value, field);
       return Array.isArray(v) ? ((v as readonly Value[])[0] ?? null) : v;
     }
-    return diagnostic('table.value', nowhere, { column: column.name, value: String(given), problem: coerced.problem });
+    return diagnostic('table.value', nowhere, { column: column.name, value: String(input), problem: coerced.problem });
   }
   const type = columnTypeOf(column.type);
-  const value = type.read(given);
+  const value = type.read(input);
   if (value !== undefined) return value;
   return diagnostic('table.value', nowhere, {
     column: column.name,
-    value: String(given),
+    value: String(input),
     problem: `is not ${type.noun}`,
   });
 }

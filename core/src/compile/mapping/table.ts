@@ -243,15 +243,15 @@ class Table implements CompiledTable {
   /** DMN: sum, min and max of numbers (min and max of whatever has an order), count of distinct values. */
   private aggregate(rows: readonly number[]): Hit {
     const values = this.outputColumns.map((_, i): Value => {
-      const given = rows.map((r) => this.compiled[r]!.values[i]!).filter((v) => !isBlank(v));
-      if (this.table.aggregation === 'count') return given.length;
-      if (given.length === 0) return null;
+      const input = rows.map((r) => this.compiled[r]!.values[i]!).filter((v) => !isBlank(v));
+      if (this.table.aggregation === 'count') return input.length;
+      if (input.length === 0) return null;
       if (this.table.aggregation === 'sum')
-        return given.every(isNumber)
-          ? (given as readonly Num[]).reduce<Num | null>((a, b) => (a === null ? a : add(a, b)), 0)
+        return input.every(isNumber)
+          ? (input as readonly Num[]).reduce<Num | null>((a, b) => (a === null ? a : add(a, b)), 0)
           : null;
       const sign = this.table.aggregation === 'min' ? -1 : 1;
-      return given.reduce((best, v) => ((orderValues(v, best) ?? 0) * sign > 0 ? v : best));
+      return input.reduce((best, v) => ((orderValues(v, best) ?? 0) * sign > 0 ? v : best));
     });
     return { found: 'one', rows, values };
   }

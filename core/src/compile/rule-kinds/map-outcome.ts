@@ -73,8 +73,8 @@ export function readMap(outcome: unknown): MapRule {
   };
 }
 
-function ownEndings(given: unknown): Pick<MapOutput, 'otherwise'> {
-  const o = looseObject(given);
+function ownEndings(input: unknown): Pick<MapOutput, 'otherwise'> {
+  const o = looseObject(input);
   const own = endings.filter((e) => o[e] !== undefined).map((e) => [e, readOtherwise(o[e])] as const);
   return own.length > 0 ? { otherwise: Object.fromEntries(own) } : {};
 }

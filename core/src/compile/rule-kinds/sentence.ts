@@ -81,15 +81,15 @@ function momentsClause(of: readonly Moment[], kind: string): string {
 /** Through which entry points a rule acts: *everywhere*, *everywhere but …*, or the list. */
 export function entriesText(of: readonly string[], type: RecordType): string {
   const all = entryPointsOf(type);
-  const [given, missing] = [all.filter((e) => of.includes(e.key)), all.filter((e) => !of.includes(e.key))];
+  const [acting, missing] = [all.filter((e) => of.includes(e.key)), all.filter((e) => !of.includes(e.key))];
   const names = (list: typeof all, word?: string): string =>
     enumerate(
       list.map((e) => e.name),
       word,
     );
   if (missing.length === 0) return 'everywhere';
-  if (given.length === 0) return 'nowhere';
-  return missing.length < given.length ? `everywhere but ${names(missing, 'or')}` : names(given);
+  if (acting.length === 0) return 'nowhere';
+  return missing.length < acting.length ? `everywhere but ${names(missing, 'or')}` : names(acting);
 }
 
 function entriesClause(of: readonly string[], type: RecordType): string {

@@ -156,11 +156,11 @@ function confine({ field: slot }: Limit, builder: OutcomeBuilder): Step {
 }
 
 /** The value of the source as formulas give it: the name of an option rather than its key. */
-function sourceName(given: string, field: Field | undefined, path: string, builder: OutcomeBuilder): string {
-  if (!field?.options) return given;
-  const option = findOption(field, given);
-  if (!option) builder.report('option.unknown', path, { field: field.name, option: given });
-  return option?.name ?? given;
+function sourceName(input: string, field: Field | undefined, path: string, builder: OutcomeBuilder): string {
+  if (!field?.options) return input;
+  const option = findOption(field, input);
+  if (!option) builder.report('option.unknown', path, { field: field.name, option: input });
+  return option?.name ?? input;
 }
 
 const allowedBy =

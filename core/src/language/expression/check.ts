@@ -121,10 +121,10 @@ class Checker {
       case 'path':
         return this.path(e);
       case 'negation': {
-        const given = this.infer(e.operand);
-        if (given.kind === 'days' || given.kind === 'years' || given.kind === 'any') return given;
-        if (fits(given, numberType)) return numberType;
-        return this.report('type.operand', e.range, { operator: '-', left: typeName(given) });
+        const actual = this.infer(e.operand);
+        if (actual.kind === 'days' || actual.kind === 'years' || actual.kind === 'any') return actual;
+        if (fits(actual, numberType)) return numberType;
+        return this.report('type.operand', e.range, { operator: '-', left: typeName(actual) });
       }
       case 'arithmetic': {
         const [left, right] = [this.infer(e.left), this.infer(e.right)];
@@ -190,25 +190,25 @@ class Checker {
   }
 
   private operand(e: Expression, wanted: Type, operator: string): Type {
-    const given = this.infer(e);
-    if (fits(given, wanted)) return wanted;
-    return this.report('type.operand', e.range, { operator, left: typeName(given) });
+    const actual = this.infer(e);
+    if (fits(actual, wanted)) return wanted;
+    return this.report('type.operand', e.range, { operator, left: typeName(actual) });
   }
 
   private loop(iterators: readonly Iterator[], body: Expression, result: (item: Type) => Type): Type {
     const frames: Frame[] = [];
     for (const { name, domain, end } of iterators) {
-      const given = this.within(frames, () => this.infer(domain));
+      const actual = this.within(frames, () => this.infer(domain));
       if (end) this.within(frames, () => this.infer(end));
-      frames.push({ name, type: given.kind === 'list' ? given.item : end ? given : anyType });
+      frames.push({ name, type: actual.kind === 'list' ? actual.item : end ? actual : anyType });
     }
     // `partial` is the list of results so far.
     return result(this.within([...frames, { name: 'partial', type: listOf(anyType) }], () => this.infer(body)));
   }
 
   private filter(e: Filter): Type {
-    const given = this.infer(e.object);
-    const item = given.kind === 'list' ? given.item : given;
+    const actual = this.infer(e.object);
+    const item = actual.kind === 'list' ? actual.item : actual;
     const condition = this.within([{ name: 'item', type: item }, { item }], () => this.infer(e.condition));
     if (condition.kind === 'number') return item;
     return condition.kind === 'any' ? anyType : listOf(item);
@@ -349,33 +349,33 @@ class Checker {
       this.note(e, this.fieldNamed(binding));
       return this.name(e.name, e.nameRange, binding, false);
     }
-    const given = this.infer(e.object);
-    const record = given.kind === 'list' ? given.item : given;
-    if (record.kind === 'record') return this.recordMember(e, given, record);
+    const actual = this.infer(e.object);
+    const record = actual.kind === 'list' ? actual.item : actual;
+    if (record.kind === 'record') return this.recordMember(e, actual, record);
     if (record.kind === 'any') this.named.set(e, { kind: 'member', name: e.name });
     this.note(e, this.columnNamed(record, e.name));
-    if (given.kind === 'context' && given.members) {
-      const member = given.members.get(e.name);
+    if (actual.kind === 'context' && actual.members) {
+      const member = actual.members.get(e.name);
       if (member) return member;
-      const nearest = nearestName(e.name, given.members.keys());
+      const nearest = nearestName(e.name, actual.members.keys());
       return this.report('name.unknown', e.nameRange, nearest ? { name: e.name, nearest } : { name: e.name });
     }
-    const known = memberType(given, e.name);
-    return known ?? this.report('type.member', e.nameRange, { name: e.name, found: typeName(given) });
+    const known = memberType(actual, e.name);
+    return known ?? this.report('type.member', e.nameRange, { name: e.name, found: typeName(actual) });
   }
 
   /** A field or child list of a record, or of each record of a list. */
-  private recordMember(e: Path, given: Type, record: Extract<Type, { kind: 'record' }>): Type {
+  private recordMember(e: Path, actual: Type, record: Extract<Type, { kind: 'record' }>): Type {
     const member = record.of.member(e.name);
     if (!member) {
       const nearest = nearestName(e.name, record.of.memberNames());
       return this.report('name.unknown', e.nameRange, nearest ? { name: e.name, nearest } : { name: e.name });
     }
     this.note(e, memberNamed(record.of, e.name));
-    this.readRelated(given, member.field ?? '', `${pathText(e.object)}.${e.name}`, e.nameRange);
+    this.readRelated(actual, member.field ?? '', `${pathText(e.object)}.${e.name}`, e.nameRange);
     const type = record.route ? continued(member.type, record.route) : unrouted(member.type);
     if (member.hop) this.readRelated(type, '', `${pathText(e.object)}.${e.name}`, e.nameRange);
-    return given.kind === 'list' ? listOf(type) : type;
+    return actual.kind === 'list' ? listOf(type) : type;
   }
 
   private comparison(e: Comparison): Type {
@@ -428,19 +428,19 @@ class Checker {
       for (const bound of [test.low, test.high]) this.comparable(operand, this.infer(bound), '<=', bound.range, bound);
       return;
     }
-    const given = this.infer(test.value);
-    if (test.kind === 'compare') return this.comparable(operand, given, test.operator, test.range, test.value);
-    if (given.kind === 'range' || given.kind === 'any' || given.kind === 'boolean') return;
-    if (given.kind !== 'list') return this.comparable(operand, given, '=', test.range, test.value);
+    const actual = this.infer(test.value);
+    if (test.kind === 'compare') return this.comparable(operand, actual, test.operator, test.range, test.value);
+    if (actual.kind === 'range' || actual.kind === 'any' || actual.kind === 'boolean') return;
+    if (actual.kind !== 'list') return this.comparable(operand, actual, '=', test.range, test.value);
     if (test.value.kind === 'list') for (const item of test.value.items) this.optionText(operand, item);
     const items =
-      given.item.kind === 'range' || fits(given.item, operand) || fits(operand, given.item) || fits(given, operand);
+      actual.item.kind === 'range' || fits(actual.item, operand) || fits(operand, actual.item) || fits(actual, operand);
     if (!items)
-      this.report('type.operands', test.range, { operator: 'in', left: typeName(operand), right: typeName(given) });
+      this.report('type.operands', test.range, { operator: 'in', left: typeName(operand), right: typeName(actual) });
   }
 
   private call(e: Call): Type {
-    const given = e.arguments.map((a) => this.infer(a));
+    const args = e.arguments.map((a) => this.infer(a));
     if (e.callee) {
       const callee = this.infer(e.callee);
       return fits(callee, functionType) ? anyType : this.report('type.call', e.nameRange, { found: typeName(callee) });
@@ -456,10 +456,10 @@ class Checker {
       if (known.binding) this.reads.push({ field: known.binding, previous: false, range: e.nameRange });
       return anyType;
     }
-    return this.builtIn(e, given);
+    return this.builtIn(e, args);
   }
 
-  private builtIn(e: Call, given: readonly Type[]): Type {
+  private builtIn(e: Call, args: readonly Type[]): Type {
     const found = findFunction(e.name)!;
     if (found.clock) this.clock = true;
     if (found.onField) {
@@ -469,10 +469,10 @@ class Checker {
         return this.report('call.field', e.range, { function: e.name });
       const read = this.reads.findLast((r) => r.field.slot === meaning.slot)!;
       this.reads.push({ ...read, previous: true });
-      if (found.ordered && given[0]?.kind === 'option' && !given[0].options.order)
-        return this.report('option.unordered', e.range, { field: given[0].options.field });
+      if (found.ordered && args[0]?.kind === 'option' && !args[0].options.order)
+        return this.report('option.unordered', e.range, { field: args[0].options.field });
     }
-    const signature = signatureFor(found, given.length, e.names);
+    const signature = signatureFor(found, args.length, e.names);
     if (!signature) {
       const all = signaturesOf(found);
       const stranger = e.names?.find((n) => !all.some((s) => s.some((p) => p.name === n)));
@@ -482,7 +482,7 @@ class Checker {
         .join('; or ');
       return this.report('call.count', e.range, { function: e.name, expected: expected || 'nothing' });
     }
-    given.forEach((type, i) => {
+    args.forEach((type, i) => {
       const name = e.names?.[i];
       const parameter =
         name === undefined ? signature[Math.min(i, signature.length - 1)]! : signature.find((p) => p.name === name)!;
@@ -491,7 +491,7 @@ class Checker {
       const data = { function: e.name, expected: typeName(parameter.type), found: typeName(type) };
       this.report('type.argument', e.arguments[i]!.range, data);
     });
-    return typeof found.result === 'function' ? found.result(given) : found.result;
+    return typeof found.result === 'function' ? found.result(args) : found.result;
   }
 }
 

@@ -308,9 +308,9 @@ class Builder {
         const found = findFunction(name)!;
         const names = found.parameters.map((p) => p.name);
         return (env) =>
-          new FeelFunction(names, (given) =>
-            signatureFor(found, given.length)
-              ? callMetered(found, given, env.host ?? noHost, (env as Running).meter)
+          new FeelFunction(names, (args) =>
+            signatureFor(found, args.length)
+              ? callMetered(found, args, env.host ?? noHost, (env as Running).meter)
               : null,
           );
       }
@@ -367,14 +367,14 @@ class Builder {
     const isCondition = !operand && this.typeOf(t.value)?.kind === 'boolean' && t.value.kind !== 'literal';
     const { metered } = this;
     return (v, env) => {
-      const given = value(env);
-      if (isCondition) return typeof given === 'boolean' ? given : null;
-      return matches(v, given, metered ? env.meter : undefined);
+      const result = value(env);
+      if (isCondition) return typeof result === 'boolean' ? result : null;
+      return matches(v, result, metered ? env.meter : undefined);
     };
   }
 
   private call(e: Call): Compiled {
-    const given = e.arguments.map((a) => this.build(a));
+    const args = e.arguments.map((a) => this.build(a));
     const meaning = this.checked.meanings.get(e);
     if (e.callee || (meaning && meaning.kind !== 'unknown')) {
       const callee = e.callee ? this.build(e.callee) : this.meaning(meaning!, e.name);
@@ -382,13 +382,13 @@ class Builder {
       return (env) => {
         const f = callee(env);
         if (!(f instanceof FeelFunction)) return null;
-        spend(env, 1 + given.length);
-        const values = given.map((g) => g(env));
+        spend(env, 1 + args.length);
+        const values = args.map((g) => g(env));
         return f.invoke(names ? f.parameters.map((p) => values[names.indexOf(p)] ?? null) : values);
       };
     }
     const found = findFunction(e.name);
-    const signature = found && signatureFor(found, given.length, e.names);
+    const signature = found && signatureFor(found, args.length, e.names);
     if (!found || !signature) return () => null;
     if (found.onField) return this.onField(e.arguments[0]!, found.onField);
     const order = found.ordered ? e.arguments.map((a) => this.optionsOf(a)?.order).find(Boolean) : undefined;
@@ -396,7 +396,7 @@ class Builder {
       const { evaluateOrdered } = found;
       return (env) =>
         evaluateOrdered!(
-          given.map((g) => g(env)),
+          args.map((g) => g(env)),
           order,
         );
     }
@@ -404,8 +404,8 @@ class Builder {
       isConstantWork(found) && !this.metered
         ? (values, env) => found.evaluate(values, env.host ?? noHost, unused)
         : (values, env) => callMetered(found, values, env.host ?? noHost, (env as Running).meter);
-    if (found.total && given.length === 1 && this.isOverRecords(e.arguments[0]!)) {
-      const [list] = given as [Compiled];
+    if (found.total && args.length === 1 && this.isOverRecords(e.arguments[0]!)) {
+      const [list] = args as [Compiled];
       const { ofNone } = found.total;
       return (env) => {
         const v = list(env);
@@ -418,17 +418,17 @@ class Builder {
       while (places.at(-1) === -1) places.pop();
       return (env) =>
         evaluate(
-          places.map((i) => (i < 0 ? null : given[i]!(env))),
+          places.map((i) => (i < 0 ? null : args[i]!(env))),
           env,
         );
     }
-    if (given.length === 1) {
-      const [only] = given as [Compiled];
+    if (args.length === 1) {
+      const [only] = args as [Compiled];
       return (env) => evaluate([only(env)], env);
     }
     return (env) =>
       evaluate(
-        given.map((g) => g(env)),
+        args.map((g) => g(env)),
         env,
       );
   }
@@ -578,7 +578,7 @@ class Builder {
   }
 }
 
-type Evaluate = (given: readonly Value[], env: Environment) => Value;
+type Evaluate = (args: readonly Value[], env: Environment) => Value;
 /** For functions of constant work, which charge nothing. */
 const unused = new Meter();
 

@@ -121,11 +121,11 @@ export const comparison: Readonly<Record<ComparisonOperator, ComparisonRow>> = {
 
 /** The result type of an arithmetic operator for these operands; undefined when it takes none such. */
 export function arithmeticType(operator: ArithmeticOperator, left: Type, right: Type): Type | undefined {
-  const suits = (given: Type, wanted: Type): boolean =>
-    given.kind === 'any' ||
-    given.kind === 'null' ||
-    given.kind === wanted.kind ||
-    (wanted.kind === 'text' && given.kind === 'option');
+  const suits = (actual: Type, wanted: Type): boolean =>
+    actual.kind === 'any' ||
+    actual.kind === 'null' ||
+    actual.kind === wanted.kind ||
+    (wanted.kind === 'text' && actual.kind === 'option');
   const found = arithmetic[operator].overloads.filter((o) => suits(left, o.left) && suits(right, o.right));
   if (found.length === 0) return undefined;
   return found.length === 1 ? found[0]!.result : anyType;

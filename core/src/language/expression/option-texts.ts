@@ -65,10 +65,10 @@ const merged = (all: readonly Sources[]): Sources =>
       };
 
 /** What a formula's texts meet; `given`: the options of what it gives its value to. */
-export function optionTexts(expression: Expression, checked: Checked, given: readonly OptionNames[] = []): OptionFlow {
+export function optionTexts(expression: Expression, checked: Checked, args: readonly OptionNames[] = []): OptionFlow {
   const flow = new Flow(checked);
   const result = flow.of(expression, new Map());
-  flow.meet(result, ofOptions(given));
+  flow.meet(result, ofOptions(args));
   return flow.found(result.options);
 }
 
@@ -76,10 +76,10 @@ export function optionTexts(expression: Expression, checked: Checked, given: rea
 export function optionTextsOfTests(
   tests: readonly UnaryTest[],
   checked: Omit<Checked, 'type'>,
-  given: readonly OptionNames[],
+  args: readonly OptionNames[],
 ): OptionFlow {
   const flow = new Flow(checked);
-  const tested = ofOptions(given);
+  const tested = ofOptions(args);
   flow.tests(tested, tests, new Map([['?', tested]]));
   return flow.found(new Set());
 }
@@ -236,21 +236,21 @@ class Flow {
   }
 
   private call(e: Extract<Expression, { kind: 'call' }>, variables: Variables): Sources {
-    const given = e.arguments.map((a) => this.of(a, variables));
+    const args = e.arguments.map((a) => this.of(a, variables));
     if (e.callee) this.of(e.callee, variables);
     const found = variables.has(e.name) ? undefined : findFunction(e.name);
-    if (found?.keyed) this.keys(e, given, found.keyed);
+    if (found?.keyed) this.keys(e, args, found.keyed);
     if (found?.compares)
-      given.forEach((a, i) => {
-        for (const b of given.slice(i + 1)) this.meet(a, b);
+      args.forEach((a, i) => {
+        for (const b of args.slice(i + 1)) this.meet(a, b);
       });
-    return this.alternatives([this.typed(e), ...(found?.passes ? given : [])]);
+    return this.alternatives([this.typed(e), ...(found?.passes ? args : [])]);
   }
 
   /** Entries of a context that are asked for by name. */
-  private keys(e: Extract<Expression, { kind: 'call' }>, given: readonly Sources[], [of, by]: readonly number[]): void {
+  private keys(e: Extract<Expression, { kind: 'call' }>, args: readonly Sources[], [of, by]: readonly number[]): void {
     const context = e.arguments[of!];
-    const key = given[by!];
+    const key = args[by!];
     if (!key || context?.kind !== 'context') return;
     for (const entry of context.entries) this.meet(this.text(entry.key, entry.keyRange, true), key);
   }

@@ -67,14 +67,14 @@ export function negated(v: Value): Value {
 }
 
 /** What stands to the right of `in`, or in a cell: a range or list to be in, or a value to be. */
-export function matches(v: Value, given: Value, meter?: Meter): boolean | null {
-  if (given instanceof FeelRange && !(v instanceof FeelRange)) return inRange(v, given);
-  if (isList(given)) meter?.spend(given.length);
-  if (!isList(given) || isList(v)) {
-    if (isList(given) && given.some((item) => isList(item) && equalValues(v, item, meter) === true)) return true;
-    return equalValues(v, given, meter);
+export function matches(v: Value, wanted: Value, meter?: Meter): boolean | null {
+  if (wanted instanceof FeelRange && !(v instanceof FeelRange)) return inRange(v, wanted);
+  if (isList(wanted)) meter?.spend(wanted.length);
+  if (!isList(wanted) || isList(v)) {
+    if (isList(wanted) && wanted.some((item) => isList(item) && equalValues(v, item, meter) === true)) return true;
+    return equalValues(v, wanted, meter);
   }
-  return given.some((item) => (item instanceof FeelRange ? inRange(v, item) : equalValues(v, item, meter)) === true);
+  return wanted.some((item) => (item instanceof FeelRange ? inRange(v, item) : equalValues(v, item, meter)) === true);
 }
 
 export function itemsOf(v: Value, meter: Meter): readonly Value[] | null {
@@ -116,14 +116,14 @@ export function closure(
   stackIndex: number,
   body: Compiled,
   price: number,
-): (given: readonly Value[]) => Value {
+): (args: readonly Value[]) => Value {
   const captured = env.variables.slice(0, stackIndex);
   const { meter } = env;
   meter.spend(stackIndex);
-  return (given) => {
-    meter.spend(price + captured.length + given.length);
+  return (args) => {
+    meter.spend(price + captured.length + args.length);
     meter.enter();
-    const result = body(withVariables(env, [...captured, ...given], meter));
+    const result = body(withVariables(env, [...captured, ...args], meter));
     meter.leave();
     return result;
   };

@@ -103,16 +103,16 @@ export function typeName(t: Type): string {
   }
 }
 
-/** Whether a value of type `given` can stand where `wanted` is expected. Options are texts; blank fits everywhere. */
-export function fits(given: Type, wanted: Type): boolean {
-  if (wanted.kind === 'any' || given.kind === 'any' || given.kind === 'null') return true;
-  if (wanted.kind === 'text') return given.kind === 'text' || given.kind === 'option';
+/** Whether a value of type `actual` can stand where `wanted` is expected. Options are texts; blank fits everywhere. */
+export function fits(actual: Type, wanted: Type): boolean {
+  if (wanted.kind === 'any' || actual.kind === 'any' || actual.kind === 'null') return true;
+  if (wanted.kind === 'text') return actual.kind === 'text' || actual.kind === 'option';
   if (wanted.kind === 'option')
-    return given.kind === 'text' || (given.kind === 'option' && given.options === wanted.options);
-  if (wanted.kind === 'list') return given.kind === 'list' && fits(given.item, wanted.item);
+    return actual.kind === 'text' || (actual.kind === 'option' && actual.options === wanted.options);
+  if (wanted.kind === 'list') return actual.kind === 'list' && fits(actual.item, wanted.item);
   if (wanted.kind === 'record')
-    return given.kind === 'record' && (!wanted.of.key || !given.of.key || given.of.key === wanted.of.key);
-  return given.kind === wanted.kind;
+    return actual.kind === 'record' && (!wanted.of.key || !actual.of.key || actual.of.key === wanted.of.key);
+  return actual.kind === wanted.kind;
 }
 
 /**

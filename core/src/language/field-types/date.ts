@@ -78,9 +78,9 @@ export const date: FieldType<'date'> = {
 };
 
 /** The instant in UTC, to the second: `2026-05-03T08:00:00Z`. A time without an offset is taken as UTC. */
-function inUtc(given: FeelDateTime): string | null {
-  const offset = given.time.offset ?? 0;
-  const moved = addNanos(given, -BigInt(offset) * nanosPerSecond);
+function inUtc(input: FeelDateTime): string | null {
+  const offset = input.time.offset ?? 0;
+  const moved = addNanos(input, -BigInt(offset) * nanosPerSecond);
   if (!moved) return null;
   const whole = moved.time.nanos - (moved.time.nanos % nanosPerSecond);
   return temporalText(new FeelDateTime(moved.date, new FeelTime(whole, 0)));
@@ -88,9 +88,9 @@ function inUtc(given: FeelDateTime): string | null {
 
 function coerceInstant(value: unknown): Coerced {
   if (isBlankGiven(value)) return { value: null };
-  const given = typeof value === 'string' ? parseDateTime(value.trim().replace(' ', 'T')) : value;
-  const placed = given instanceof FeelDateTime && (given.time.zone === null || given.time.offset !== null);
-  const text = placed ? inUtc(given) : null;
+  const input = typeof value === 'string' ? parseDateTime(value.trim().replace(' ', 'T')) : value;
+  const placed = input instanceof FeelDateTime && (input.time.zone === null || input.time.offset !== null);
+  const text = placed ? inUtc(input) : null;
   return text !== null && /^\d{4}-/.test(text)
     ? { value: text }
     : { problem: 'is not a date and time such as 2026-05-03T09:00:00+01:00' };

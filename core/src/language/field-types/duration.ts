@@ -34,10 +34,10 @@ function isoOf(text: string): string | undefined {
 
 function coerce(value: unknown): Coerced {
   if (value === null || value === undefined || value === '') return { value: null };
-  const given = typeof value === 'string' ? parseDuration(value.trim()) : value;
-  if (!(given instanceof DaysDuration)) return { problem: 'is not a duration such as 14 days or PT36H' };
-  if (given.nanos < 0n) return { problem: 'is below zero' };
-  const whole = given.nanos - (given.nanos % nanosPerSecond);
+  const input = typeof value === 'string' ? parseDuration(value.trim()) : value;
+  if (!(input instanceof DaysDuration)) return { problem: 'is not a duration such as 14 days or PT36H' };
+  if (input.nanos < 0n) return { problem: 'is below zero' };
+  const whole = input.nanos - (input.nanos % nanosPerSecond);
   if (whole / nanosPerSecond > mostDays * 86_400n) return { problem: `is longer than ${mostDays} days` };
   return { value: durationText(new DaysDuration(whole)) };
 }
@@ -74,8 +74,8 @@ export const duration: FieldType<'duration'> = {
   bounds: {
     called: 'a duration such as 14 days',
     accepts: (text) => {
-      const given = coerce(text);
-      return 'value' in given && given.value === text;
+      const input = coerce(text);
+      return 'value' in input && input.value === text;
     },
   },
   starting: null,

@@ -14,9 +14,9 @@ import type { Coerced, FieldType } from './field-type.ts';
 
 function coerce(value: unknown, field: Field, scale: number, usual: Rounding): Coerced {
   if (value === null || value === undefined || value === '') return { value: null };
-  const given = typeof value === 'string' ? parseNumber(value.trim()) : value;
-  if (!isNumber(given) || (typeof given === 'number' && !Number.isFinite(given))) return { problem: 'is not a number' };
-  const rounded = round(given, field.scale ?? scale, field.rounding ?? usual);
+  const input = typeof value === 'string' ? parseNumber(value.trim()) : value;
+  if (!isNumber(input) || (typeof input === 'number' && !Number.isFinite(input))) return { problem: 'is not a number' };
+  const rounded = round(input, field.scale ?? scale, field.rounding ?? usual);
   if (rounded === null || !isShort(rounded)) return { problem: 'has more than 15 digits' };
   if (field.min !== undefined && compareNumbers(rounded, field.min) < 0) return { problem: `is below ${field.min}` };
   if (field.max !== undefined && compareNumbers(rounded, field.max) > 0) return { problem: `is above ${field.max}` };

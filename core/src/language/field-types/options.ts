@@ -33,13 +33,13 @@ function indexOf(field: Field): OptionIndex {
 }
 
 /** An option by key or by name; undefined when there is none. */
-export function findOption(field: Field, given: string): Option | undefined {
+export function findOption(field: Field, input: string): Option | undefined {
   const index = indexOf(field);
-  return index.byKey.get(given) ?? index.byName.get(given);
+  return index.byKey.get(input) ?? index.byName.get(input);
 }
 
-function unknownOption(field: Field, given: string): string {
-  const near = nearestName(given, indexOf(field).names);
+function unknownOption(field: Field, input: string): string {
+  const near = nearestName(input, indexOf(field).names);
   return `is not an option of ${field.name}${near ? `; did you mean ${near}` : ''}`;
 }
 
@@ -94,9 +94,9 @@ export const multiSelect: FieldType<'multi-select'> = {
   read: (stored, field): Value => (Array.isArray(stored) ? stored.map((k: string) => nameOf(k, field)) : []),
   coerce(value, field): Coerced {
     if (value === null || value === undefined || value === '') return { value: null };
-    const given = Array.isArray(value) ? (value as unknown[]) : [value];
+    const input = Array.isArray(value) ? (value as unknown[]) : [value];
     const keys = new Set<string>();
-    for (const item of given) {
+    for (const item of input) {
       const option = typeof item === 'string' ? findOption(field, item) : undefined;
       if (!option) return { problem: unknownOption(field, String(item)) };
       keys.add(option.key);

@@ -59,15 +59,15 @@ export const changeFunctions: readonly LanguageFunction[] = [
     ordered: true,
     passes: true,
     compares: true,
-    result: (given) => given.find((t) => t.kind === 'option') ?? anyType,
+    result: (args) => args.find((t) => t.kind === 'option') ?? anyType,
     help: 'The latest of the options in their order: furthest(previous.Furthest stage, Stage). Options outside the order count for nothing.',
     examples: [
       ['furthest(previous.Stage, Stage)', 'Won'],
       ['furthest(Stage, previous.Stage)', 'Won'],
     ],
-    evaluateOrdered(given, order) {
+    evaluateOrdered(args, order) {
       let best: string | null = null;
-      for (const v of given) {
+      for (const v of args) {
         if (typeof v !== 'string' || !order.has(v)) continue;
         if (best === null || order.get(v)! > order.get(best)!) best = v;
       }

@@ -46,7 +46,7 @@ export interface LanguageFunction {
   readonly clock?: true;
   /** The last parameter may be given any number of times. */
   readonly variadic?: true;
-  readonly result: Type | ((given: readonly Type[]) => Type);
+  readonly result: Type | ((args: readonly Type[]) => Type);
   /** One line for people. */
   readonly help: string;
   /** Formula and the value it gives; the first one is shown with the help. */
@@ -63,14 +63,14 @@ export interface LanguageFunction {
   readonly onField?: (now: Value, before: Value, changed: boolean, order: ReadonlyMap<string, number> | null) => Value;
   /** It compares options by their order. */
   readonly ordered?: true;
-  readonly evaluateOrdered?: (given: readonly Value[], order: ReadonlyMap<string, number>) => Value;
+  readonly evaluateOrdered?: (args: readonly Value[], order: ReadonlyMap<string, number>) => Value;
   /**
    * What a call is charged before it runs, in steps of a `Meter`: a number, or the work by the arguments. Left out, the
    * size of the arguments and, afterwards, of the result. A function whose work grows faster charges the meter itself.
    */
-  readonly work?: number | ((given: readonly Value[]) => number);
+  readonly work?: number | ((args: readonly Value[]) => number);
   /** Arguments have been checked for number, not for type: a wrong type gives null. */
-  evaluate(given: readonly Value[], host: Host, meter: Meter): Value;
+  evaluate(args: readonly Value[], host: Host, meter: Meter): Value;
 }
 
 /** Size of a value in steps: items of a list, characters of a text by the eight. What a list holds is not looked at. */
@@ -79,18 +79,18 @@ export function sizeOf(v: Value): number {
   return isList(v) ? v.length : isContext(v) ? v.size : 0;
 }
 
-const sizeOfAll = (given: readonly Value[]): number => {
+const sizeOfAll = (args: readonly Value[]): number => {
   let sum = 1;
-  for (const v of given) sum += sizeOf(v);
+  for (const v of args) sum += sizeOf(v);
   return sum;
 };
 
 /** Calls a function and charges for it. */
-export function callMetered(f: LanguageFunction, given: readonly Value[], host: Host, meter: Meter): Value {
+export function callMetered(f: LanguageFunction, args: readonly Value[], host: Host, meter: Meter): Value {
   const { work } = f;
-  if (work === undefined) meter.spend(sizeOfAll(given));
-  else meter.spend(typeof work === 'number' ? work : work(given));
-  const result = f.evaluate(given, host, meter);
+  if (work === undefined) meter.spend(sizeOfAll(args));
+  else meter.spend(typeof work === 'number' ? work : work(args));
+  const result = f.evaluate(args, host, meter);
   if (work === undefined) meter.spend(sizeOf(result));
   return result;
 }

@@ -8,7 +8,7 @@ export const list: Parameter = { name: 'list', type: listOf(anyType) };
 export const items = (v: Value | undefined): readonly Value[] | null =>
   v === undefined || v === null ? null : isList(v) ? v : [v];
 /** `f(list)` and `f(a, b, …)` alike. */
-export const gathered = (given: readonly Value[]): readonly Value[] | null =>
-  given.length === 1 ? items(given[0]) : given;
-export const itemType = (given: readonly Type[]): Type =>
-  given.length === 1 && given[0]!.kind === 'list' ? given[0]!.item : given.reduce(join, nullType);
+export const gathered = (args: readonly Value[]): readonly Value[] | null =>
+  args.length === 1 ? items(args[0]) : args;
+export const itemType = (args: readonly Type[]): Type =>
+  args.length === 1 && args[0]!.kind === 'list' ? args[0]!.item : args.reduce(join, nullType);

@@ -73,7 +73,7 @@ function sublist(all: readonly Value[], [start, length]: readonly Value[]): Valu
 }
 
 const bounded = (all: Value[]): Value => (all.length > longest ? null : all);
-const joined = (given: readonly Value[]): Value[] => given.flatMap((g) => (isList(g) ? g : [g]));
+const joined = (args: readonly Value[]): Value[] => args.flatMap((g) => (isList(g) ? g : [g]));
 
 function replaced(all: readonly Value[], [where, item]: readonly Value[]): Value {
   if (where instanceof FeelFunction) {
@@ -101,10 +101,10 @@ function sort(all: readonly Value[], [precedes]: readonly Value[], meter: Meter)
   return [...all].sort((a, b) => (precedes.invoke([a, b]) === true ? -1 : precedes.invoke([b, a]) === true ? 1 : 0));
 }
 
-const listResult = (given: readonly Type[]): Type => listOf(itemType(given.slice(0, 1)));
+const listResult = (args: readonly Type[]): Type => listOf(itemType(args.slice(0, 1)));
 /** The third argument becomes an item. */
-const withNewItem = (given: readonly Type[]): Type =>
-  listOf([itemType(given.slice(0, 1)), given[2] ?? nullType].reduce(join));
+const withNewItem = (args: readonly Type[]): Type =>
+  listOf([itemType(args.slice(0, 1)), args[2] ?? nullType].reduce(join));
 
 const comparing: ReadonlySet<string> = new Set(['list contains', 'index of']);
 const counting: ReadonlySet<string> = new Set(['count', ...comparing]);
@@ -165,7 +165,7 @@ const all: readonly LanguageFunction[] = [
     result: listOf(anyType),
     help: 'The lists one behind the other.',
     examples: [['concatenate([1, 2], [3])', [1, 2, 3]]],
-    evaluate: (given) => (given.includes(null) ? null : bounded(joined(given))),
+    evaluate: (args) => (args.includes(null) ? null : bounded(joined(args))),
   },
   onList(
     'insert before',
@@ -227,7 +227,7 @@ const all: readonly LanguageFunction[] = [
     result: listOf(anyType),
     help: 'The lists one behind the other, each value once.',
     examples: [['union([1, 2], [2, 3])', [1, 2, 3]]],
-    evaluate: (given, _host, meter) => (given.includes(null) ? null : bounded(distinct(joined(given), meter))),
+    evaluate: (args, _host, meter) => (args.includes(null) ? null : bounded(distinct(joined(args), meter))),
   },
   onList(
     'distinct values',

@@ -36,7 +36,7 @@ export const logicFunctions: readonly LanguageFunction[] = [
     passes: true,
     parameters: [{ name: 'values', type: anyType }],
     variadic: true,
-    result: (given) => given.reduce(join, nullType),
+    result: (args) => args.reduce(join, nullType),
     help: 'The first of the values that is not blank.',
     examples: [
       ['first filled(null, "", "b")', 'b'],

@@ -164,7 +164,7 @@ export const numericFunctions: readonly LanguageFunction[] = [
   {
     name: 'abs',
     parameters: [{ name: 'n', type: anyType }],
-    result: ([given]) => given ?? numberType,
+    result: ([args]) => args ?? numberType,
     help: 'The number or duration without its sign.',
     examples: [
       ['abs(-10)', 10],

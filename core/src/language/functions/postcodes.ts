@@ -72,9 +72,9 @@ function fitsFormat(text: string, format: string): boolean {
 export function isPostcode(text: string, country: string): boolean | null {
   const known = Object.hasOwn(formats, country) ? formats[country]! : null;
   if (!known) return null;
-  const given = plain(text.trim().toUpperCase().replace(prefixed, ''));
-  if (refused[country]?.test(given)) return false;
-  return known.some((format) => fitsFormat(given, format));
+  const args = plain(text.trim().toUpperCase().replace(prefixed, ''));
+  if (refused[country]?.test(args)) return false;
+  return known.some((format) => fitsFormat(args, format));
 }
 
 /** Formats by country, for tests. */

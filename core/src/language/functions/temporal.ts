@@ -54,25 +54,25 @@ const months = [
   'December',
 ] as const;
 
-function date(given: readonly Value[]): Value {
-  if (given.length === 3) {
-    const [year, month, day] = given;
+function date(args: readonly Value[]): Value {
+  if (args.length === 3) {
+    const [year, month, day] = args;
     return typeof year === 'number' && typeof month === 'number' && typeof day === 'number'
       ? makeDate(year, month, day)
       : null;
   }
-  const [v] = given;
+  const [v] = args;
   return typeof v === 'string' ? parseDate(v) : datePart(v);
 }
 
-function time(given: readonly Value[]): Value {
-  if (given.length === 1) {
-    const [v] = given;
+function time(args: readonly Value[]): Value {
+  if (args.length === 1) {
+    const [v] = args;
     if (typeof v === 'string') return parseTime(v);
     if (v instanceof FeelDateTime) return v.time;
     return v instanceof FeelDate ? new FeelTime(0n, 0) : v instanceof FeelTime ? v : null;
   }
-  const [hour, minute, second, offset] = given;
+  const [hour, minute, second, offset] = args;
   if (typeof hour !== 'number' || typeof minute !== 'number' || !isNumber(second ?? null)) return null;
   if (offset !== undefined && offset !== null && !(offset instanceof DaysDuration)) return null;
   const exact = toDecimal(second as number);
@@ -82,9 +82,9 @@ function time(given: readonly Value[]): Value {
   return makeTime(hour, minute, whole.toNumber(), fraction, seconds);
 }
 
-function dateAndTime(given: readonly Value[]): Value {
-  const [first, second] = given;
-  if (given.length === 2) {
+function dateAndTime(args: readonly Value[]): Value {
+  const [first, second] = args;
+  if (args.length === 2) {
     const day = datePart(first);
     if (day && second instanceof FeelTime) return new FeelDateTime(day, second);
     return null;
@@ -123,9 +123,8 @@ let lastNow: { readonly text: string; readonly zone: string | undefined; readonl
 function now({ now: text, zone, zoneOffset }: Host): FeelDateTime | null {
   if (text === undefined) return null;
   if (lastNow.text !== text || lastNow.zone !== zone) {
-    const given = parseDateTime(text);
-    const value =
-      given && zone !== undefined && zoneOffset ? (inZone(instant(given), zone, zoneOffset) ?? given) : given;
+    const args = parseDateTime(text);
+    const value = args && zone !== undefined && zoneOffset ? (inZone(instant(args), zone, zoneOffset) ?? args) : args;
     lastNow = { text, zone, value };
   }
   return lastNow.value;
@@ -156,7 +155,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
       ['time("25:00:00")', null],
     ],
     work: 50,
-    evaluate: (given, host) => located(time(given), host.zoneOffset),
+    evaluate: (args, host) => located(time(args), host.zoneOffset),
   },
   {
     name: 'date and time',
@@ -169,7 +168,7 @@ export const temporalFunctions: readonly LanguageFunction[] = [
       ['date and time("2016-12-24T25:00:00")', null],
     ],
     work: 50,
-    evaluate: (given, host) => located(dateAndTime(given), host.zoneOffset),
+    evaluate: (args, host) => located(dateAndTime(args), host.zoneOffset),
   },
   {
     name: 'duration',
@@ -253,8 +252,8 @@ export const temporalFunctions: readonly LanguageFunction[] = [
       ['add days(date("2024-03-01"), -1) = date("2024-02-29")', true],
     ],
     work: 1,
-    evaluate: ([given, days]) => {
-      const from = given instanceof FeelDateTime ? given.date : given;
+    evaluate: ([args, days]) => {
+      const from = args instanceof FeelDateTime ? args.date : args;
       return from instanceof FeelDate && typeof days === 'number' && Number.isInteger(days)
         ? addDays(from, days)
         : null;

@@ -28,7 +28,7 @@ function onTexts(
     help,
     examples,
     ...(work === undefined ? {} : { work }),
-    evaluate: (given) => (given.every((g) => typeof g === 'string') ? compute(...(given as string[])) : null),
+    evaluate: (args) => (args.every((g) => typeof g === 'string') ? compute(...(args as string[])) : null),
   };
 }
 
@@ -44,8 +44,8 @@ function substring([text, start, length]: readonly Value[]): Value {
 }
 
 /** Steps for functions that look at each character. */
-export const textWork = (given: readonly Value[]): number =>
-  given.reduce<number>((sum, v) => sum + (typeof v === 'string' ? 3 * v.length : 0), 1);
+export const textWork = (args: readonly Value[]): number =>
+  args.reduce<number>((sum, v) => sum + (typeof v === 'string' ? 3 * v.length : 0), 1);
 
 /**
  * A function of a regular expression. Its work grows with the text and with the size of the compiled expression; both
@@ -53,19 +53,19 @@ export const textWork = (given: readonly Value[]): number =>
  */
 const withPattern =
   (
-    use: (pattern: Pattern, text: string, given: readonly Value[]) => Value,
+    use: (pattern: Pattern, text: string, args: readonly Value[]) => Value,
     flagsAt: number,
   ): LanguageFunction['evaluate'] =>
-  (given, host, meter) => {
-    const [text, source] = given;
-    const chosen = given[flagsAt] ?? '';
+  (args, host, meter) => {
+    const [text, source] = args;
+    const chosen = args[flagsAt] ?? '';
     if (typeof text !== 'string' || typeof source !== 'string' || typeof chosen !== 'string') return null;
     // Compiling is charged each time, though hosts keep what they compiled: the count must not hang on what ran before.
     meter.spend(compilePrice * source.length);
     const pattern = host.pattern?.(source, chosen);
     if (!pattern) return null;
     meter.spend(compilePrice * pattern.size + text.length + Math.ceil((text.length * pattern.size) / patternPace));
-    return use(pattern, text, given);
+    return use(pattern, text, args);
   };
 
 /** Characters by instructions of the expression that one step pays for. */

@@ -47,8 +47,8 @@ function over(
     examples,
     ...(choosing.has(name) ? { passes: true } : {}),
     ...(ofNone.has(name) ? { total: { ofNone: ofNone.get(name)! } } : {}),
-    evaluate(given, _host, meter) {
-      const all = gathered(given);
+    evaluate(args, _host, meter) {
+      const all = gathered(args);
       return all === null ? null : compute(all, meter);
     },
   };

@@ -67,9 +67,9 @@ export const workingDayFunctions: readonly LanguageFunction[] = [
       ['start of(@"2026-05-03", "age")', null],
     ],
     evaluate([date, unit]) {
-      const given = datePart(date);
-      if (!given || typeof unit !== 'string' || !Object.hasOwn(starts, unit)) return null;
-      return starts[unit]!(given);
+      const args = datePart(date);
+      if (!args || typeof unit !== 'string' || !Object.hasOwn(starts, unit)) return null;
+      return starts[unit]!(args);
     },
   },
 ];

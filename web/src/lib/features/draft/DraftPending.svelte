@@ -1,14 +1,12 @@
 <script lang="ts">
   /** What stands in the place of an area until the draft is there. */
-  import { page } from '$app/state';
-  import { areaAt } from '$lib/features/shell/areas.ts';
-
   interface Props {
+    /** Its name. */
+    area: string;
     /** Reads the draft anew; undefined while it is being read. */
     again?: () => void;
   }
-  const { again }: Props = $props();
-  const area = $derived(areaAt(page.url.pathname)?.name ?? 'Draft');
+  const { area, again }: Props = $props();
 </script>
 
 <svelte:head><title>{area} · Rigid Rule</title></svelte:head>

@@ -48,7 +48,7 @@ export interface WriteRequest {
   readonly relatedChanges?: readonly string[];
   readonly formerly?: NonNullable<Write['formerly']>;
   /** What rules of the record above give, by field. */
-  readonly given?: NonNullable<Write['given']>;
+  readonly writtenBy?: NonNullable<Write['writtenBy']>;
   /** How many jobs led to this write. */
   readonly depth?: number;
 }
@@ -218,7 +218,7 @@ async function settleRequest(
     moment: stored ? 'updating' : 'creating',
     entryPoint: request.entryPoint,
     now: nowIn(zone),
-    ...(request.given ? { given: request.given } : {}),
+    ...(request.writtenBy ? { writtenBy: request.writtenBy } : {}),
     ...(request.hold ? { hold: true } : {}),
     ...(request.handBack ? { handBack: request.handBack } : {}),
     ...(request.user ? { user: request.user } : {}),

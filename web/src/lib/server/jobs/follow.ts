@@ -48,7 +48,7 @@ const childRequest = ({ recordType, id, values }: DependantWork['childWrites'][n
   type: recordType,
   id: Number(id),
   sent: Object.fromEntries(values.map((w) => [w.field, w.value])),
-  given: Object.fromEntries(values.map(({ field, rule, winner }) => [field, { rule, winner }])),
+  writtenBy: Object.fromEntries(values.map(({ field, rule, winner }) => [field, { rule, winner }])),
   typed: [],
   entryPoint: 'rule',
   by: null,
