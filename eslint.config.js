@@ -133,6 +133,26 @@ export default ts.config(
     rules: { 'no-empty-pattern': 'off' },
   },
   {
+    // What only types can tell: a promise that nobody waits for, a switch that forgets a case, a cast that says nothing.
+    files: ['core/src/**/*.ts', 'web/src/**/*.ts'],
+    ignores: ['**/*.test.ts', '**/*.svelte.ts'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/await-thenable': 'error',
+      '@typescript-eslint/no-array-delete': 'error',
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-for-in-array': 'error',
+      '@typescript-eslint/no-misused-promises': 'error',
+      '@typescript-eslint/no-unnecessary-type-assertion': 'error',
+      '@typescript-eslint/only-throw-error': 'error',
+      '@typescript-eslint/prefer-promise-reject-errors': 'error',
+      '@typescript-eslint/require-array-sort-compare': ['error', { ignoreStringArrays: true }],
+      '@typescript-eslint/restrict-plus-operands': 'error',
+      '@typescript-eslint/return-await': 'error',
+      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
+    },
+  },
+  {
     // A function fits one look, a file is about one thing. Said, not enforced.
     files: ['core/src/**/*.ts', 'web/src/**/*.{ts,svelte}'],
     ignores: ['**/*.test.ts', 'core/src/testing/**', ...agreedLong],

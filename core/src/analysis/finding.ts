@@ -69,5 +69,5 @@ export function* activeRules(program: Program): Iterable<readonly [CompiledRule,
 
 export const setting = (rule: Rule, path: string, value: unknown, exists = true): Edit => ({
   part: rulePart(rule),
-  operations: [{ op: exists ? 'replace' : 'add', path, value } as Operation],
+  operations: [{ op: exists ? 'replace' : 'add', path, value }],
 });

@@ -26,7 +26,7 @@ export function withSharedOptions(fields: Fields): Fields {
     if (!options || field.options === options) return field;
     let known = filled.get(field);
     if (known?.options !== options) filled.set(field, (known = { ...field, options }));
-    return known!;
+    return known;
   });
   return whole.every((f, i) => f === fields[i]) ? fields : whole;
 }

@@ -28,7 +28,7 @@ export function keyCellToFeel(cell: Cell | undefined, column: TableColumn): stri
   if (isList(cell)) return cell.map((v) => feelValue(v, column)).join(', ');
   if ('blank' in cell) return 'null';
   if ('tests' in cell) return cell.tests;
-  const { from, fromOpen, to, toClosed } = cell as RangeCell;
+  const { from, fromOpen, to, toClosed } = cell;
   if (from === undefined) return `${toClosed ? '<=' : '<'} ${feelValue(to!, column)}`;
   if (to === undefined) return `${fromOpen ? '>' : '>='} ${feelValue(from, column)}`;
   return `${fromOpen ? '(' : '['}${feelValue(from, column)}..${feelValue(to, column)}${toClosed ? ']' : ')'}`;
@@ -105,7 +105,7 @@ export function outputCellFromFeel(text: string): ReadText {
   if (expression.kind === 'list') {
     const values = expression.items.map(literalOf);
     return values.every((v) => v !== undefined && v !== null)
-      ? { cell: values as CellValue[] }
+      ? { cell: values }
       : { problem: 'An output has to be a value that stands in the cell.' };
   }
   const value = literalOf(expression);

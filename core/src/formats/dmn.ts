@@ -81,7 +81,7 @@ export async function tablesFromDmn(xml: string): Promise<ReadDmn> {
   try {
     const read = await new DmnModdle().fromXML(xml);
     if (read.warnings.length > 0) return { problems: read.warnings.map((w) => oneLine(w.message)) };
-    root = read.rootElement as unknown as Element;
+    root = read.rootElement as Element;
   } catch (e) {
     return { problems: [oneLine((e as Error).message)] };
   }

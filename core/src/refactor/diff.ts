@@ -155,7 +155,7 @@ function fieldPhrases(before: Field, after: Field, { recordTypes }: Rulebook): s
   });
   const called = (key: string): string => recordTypes.find((t) => t.key === key)?.name ?? key;
   const read = (member: string, v: unknown): string =>
-    v === undefined ? 'none' : v === true ? 'yes' : member === 'recordType' ? called(String(v)) : String(v as string);
+    v === undefined ? 'none' : v === true ? 'yes' : member === 'recordType' ? called(String(v)) : String(v);
   const members = [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((k) => {
     const [from, to] = [(a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k]];
     return sameJson(from, to)
@@ -245,7 +245,7 @@ const outputText = (cell: Cell | undefined): string => (cell === null || cell ==
 function memberText(v: unknown): string | undefined {
   if (v === undefined || v === null) return 'none';
   if (typeof v === 'boolean') return v ? 'yes' : 'no';
-  if (typeof v !== 'object') return String(v as string | number);
+  if (typeof v !== 'object') return String(v);
   if (!Array.isArray(v)) return undefined;
   const items = v.map((i: unknown) =>
     typeof i === 'object' && i !== null ? (i as { name?: unknown }).name : memberText(i),

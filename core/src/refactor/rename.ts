@@ -16,7 +16,7 @@ import { quoteText } from '../language/expression/text-literal.ts';
 import type { OptionNames } from '../language/expression/types.ts';
 import { optionNames } from '../language/field-types/options.ts';
 import { columnField } from '../language/expression/shapes.ts';
-import type { Cell, CellValue, Field, MappingTable, RecordType, RuleTest, Rulebook } from '../document/document.ts';
+import type { Cell, Field, MappingTable, RecordType, RuleTest, Rulebook } from '../document/document.ts';
 import { isFieldName } from '../document/names.ts';
 import { optionOwner } from '../document/shared-options.ts';
 import { applyPatch, pointer, valueAt } from '../document/patch.ts';
@@ -454,8 +454,7 @@ function* textsIn(value: unknown, path: string): Iterable<readonly [string, stri
     for (const [key, v] of Object.entries(value)) yield* textsIn(v, path + pointer(key));
 }
 
-const cellTexts = (cell: Cell | undefined, path: string): Iterable<readonly [string, string]> =>
-  textsIn(cell as CellValue | undefined, path);
+const cellTexts = (cell: Cell | undefined, path: string): Iterable<readonly [string, string]> => textsIn(cell, path);
 
 function textAt(body: unknown, path: string): string | undefined {
   const found = valueAt(body, path);

@@ -19,8 +19,8 @@ export function makeNotifications(
     const addressees = to(env);
     const addresses = new Map<string, string>();
     for (const v of isList(addressees) ? addressees.flat() : [addressees]) {
-      if (isBlank(v as Value)) continue;
-      const address = valueToText(v as Value).trim();
+      if (isBlank(v)) continue;
+      const address = valueToText(v).trim();
       if (!addresses.has(foldedKey(address))) addresses.set(foldedKey(address), address);
     }
     const due = notice.dueInDays === undefined ? null : dueDate(now, notice.dueInDays);

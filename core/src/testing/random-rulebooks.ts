@@ -62,8 +62,8 @@ const rule = (index: number): fc.Arbitrary<Rule> =>
       moments: ['editing', 'creating', 'updating'],
       entryPoints: ['form:full', 'api'],
       ...(when === undefined ? {} : { condition: when }),
-      repeat: repeat as Rule['repeat'],
-      winner: winner as Rule['winner'],
+      repeat,
+      winner,
       outcome: {
         source,
         target,

@@ -97,7 +97,7 @@ function matchingRows(table: CompiledTable, keys: readonly Value[]): readonly nu
 /** The key cell that accepts a value; null (any) where none does. */
 function cellOf(v: Value): Cell {
   if (isBlank(v)) return { blank: true };
-  if (isList(v)) return (v as readonly Value[]).map(cellOf) as CellValue[];
+  if (isList(v)) return v.map(cellOf) as CellValue[];
   if (v instanceof FeelDate) return dateText(v);
   return typeof v === 'string' || typeof v === 'number' || typeof v === 'boolean' ? v : null;
 }

@@ -65,7 +65,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   steps.forEach((step, i) => {
     const path = `/outcome/steps/${i}`;
     let evaluate: Compiled | undefined;
-    let type = textType as Variable['type'];
+    let type = textType;
     if (step.template === undefined) {
       const formula = builder.formula(step.formula, `${path}/formula`, scratch, inner);
       ({ evaluate, type } = formula);

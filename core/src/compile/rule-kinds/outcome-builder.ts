@@ -81,7 +81,7 @@ export function resultName(result: string | number, field: Field | undefined): s
   if (!field) return String(result);
   const type = fieldTypeOf(field);
   const coerced = type.coerce(result, field);
-  return 'value' in coerced ? type.format(coerced.value as Stored, field) : String(result);
+  return 'value' in coerced ? type.format(coerced.value, field) : String(result);
 }
 
 export class OutcomeBuilder {

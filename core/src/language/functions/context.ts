@@ -115,7 +115,7 @@ export const contextFunctions: readonly LanguageFunction[] = [
     evaluate([v], _host, meter) {
       const all = isList(v ?? null) ? (v as readonly Value[]) : [v ?? null];
       for (const c of all) meter.spend(sizeOf(c));
-      return all.every(isContext) ? new Map(all.flatMap((c) => [...(c as ContextValue)])) : null;
+      return all.every(isContext) ? new Map(all.flatMap((c) => [...c])) : null;
     },
   },
 ];

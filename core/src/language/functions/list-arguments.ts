@@ -11,4 +11,4 @@ export const items = (v: Value | undefined): readonly Value[] | null =>
 export const gathered = (args: readonly Value[]): readonly Value[] | null =>
   args.length === 1 ? items(args[0]) : args;
 export const itemType = (args: readonly Type[]): Type =>
-  args.length === 1 && args[0]!.kind === 'list' ? args[0]!.item : args.reduce(join, nullType);
+  args.length === 1 && args[0]!.kind === 'list' ? args[0].item : args.reduce(join, nullType);

@@ -99,7 +99,7 @@ export const textFunctions: readonly LanguageFunction[] = [
       ['string length("foo")', 3],
       ['string length("🍇")', 1],
     ],
-    (t) => lengthOf(t!),
+    (t) => lengthOf(t),
   ),
   onTexts(
     'upper case',
@@ -107,7 +107,7 @@ export const textFunctions: readonly LanguageFunction[] = [
     textType,
     'All in capitals.',
     [['upper case("aBc4")', 'ABC4']],
-    (t) => toUpperCase(t!),
+    (t) => toUpperCase(t),
     textWork,
   ),
   onTexts(
@@ -116,7 +116,7 @@ export const textFunctions: readonly LanguageFunction[] = [
     textType,
     'All in small letters.',
     [['lower case("aBc4")', 'abc4']],
-    (t) => toLowerCase(t!),
+    (t) => toLowerCase(t),
     textWork,
   ),
   onTexts(
@@ -128,7 +128,7 @@ export const textFunctions: readonly LanguageFunction[] = [
       ['substring before("foobar", "bar")', 'foo'],
       ['substring before("foobar", "xyz")', ''],
     ],
-    (t, m) => t!.slice(0, Math.max(0, t!.indexOf(m!))),
+    (t, m) => t.slice(0, Math.max(0, t.indexOf(m))),
   ),
   onTexts(
     'substring after',
@@ -140,7 +140,7 @@ export const textFunctions: readonly LanguageFunction[] = [
       ['substring after("", "a")', ''],
       ['substring after("foo", "")', 'foo'],
     ],
-    (t, m) => (t!.includes(m!) ? t!.slice(t!.indexOf(m!) + m!.length) : ''),
+    (t, m) => (t.includes(m) ? t.slice(t.indexOf(m) + m.length) : ''),
   ),
   onTexts(
     'contains',
@@ -151,7 +151,7 @@ export const textFunctions: readonly LanguageFunction[] = [
       ['contains("foobar", "of")', false],
       ['contains("foobar", "ob")', true],
     ],
-    (t, m) => t!.includes(m!),
+    (t, m) => t.includes(m),
   ),
   onTexts(
     'starts with',
@@ -159,7 +159,7 @@ export const textFunctions: readonly LanguageFunction[] = [
     booleanType,
     'Whether the one text begins with the other.',
     [['starts with("foobar", "fo")', true]],
-    (t, m) => t!.startsWith(m!),
+    (t, m) => t.startsWith(m),
   ),
   onTexts(
     'ends with',
@@ -167,7 +167,7 @@ export const textFunctions: readonly LanguageFunction[] = [
     booleanType,
     'Whether the one text ends with the other.',
     [['ends with("foobar", "r")', true]],
-    (t, m) => t!.endsWith(m!),
+    (t, m) => t.endsWith(m),
   ),
   {
     name: 'matches',

@@ -54,8 +54,7 @@ function over(
   };
 }
 
-const numbersOf = (all: readonly Value[]): readonly Num[] | null =>
-  all.every(isNumber) ? (all as readonly Num[]) : null;
+const numbersOf = (all: readonly Value[]): readonly Num[] | null => (all.every(isNumber) ? all : null);
 
 function fold(all: readonly Value[], combine: (a: Num, b: Num) => Num | null, meter: Meter): Value {
   const numbers = numbersOf(all);

@@ -21,7 +21,7 @@ export async function readJson<S extends Schema>(
     error(400, 'The body is not JSON.');
   }
   try {
-    return (await schema.validate(body, { strict: true, stripUnknown: false })) as InferType<S>;
+    return await schema.validate(body, { strict: true, stripUnknown: false });
   } catch (e) {
     if (e instanceof ValidationError) error(400, e.message);
     throw e;

@@ -6,7 +6,7 @@ import Papa from 'papaparse';
 export function csvOf(type: RecordType, field: string, records: readonly MovedRecord[]): Blob {
   const named = type.fields.find((f) => f.key === field)?.name ?? field;
   const plain = (v: unknown): string =>
-    v === null || v === undefined ? '' : Array.isArray(v) ? v.join(';') : String(v as string);
+    v === null || v === undefined ? '' : Array.isArray(v) ? v.join(';') : String(v);
   const lines = [
     ['Id', ...type.fields.map((f) => f.name), `${named} before`, `${named} after`, 'Written by'],
     ...records.map((r) => [

@@ -7,5 +7,5 @@ export const isBlankCell = (cell: Cell | undefined): boolean =>
 /** A key cell as people read it. */
 export function keyCellText(cell: Cell | undefined): string {
   if (cell === undefined || cell === null) return 'any';
-  return isBlankCell(cell) ? 'blank' : Array.isArray(cell) ? cell.join(', ') : String(cell as string | number);
+  return isBlankCell(cell) ? 'blank' : Array.isArray(cell) ? cell.join(', ') : String(cell);
 }

@@ -27,7 +27,7 @@ export async function follow(id: number): Promise<void> {
     const text = `After ${deepest} rounds these records still change each other.`;
     return finishFollowUp(id, [{ text }], db());
   }
-  const ids = await Promise.all(work.dependants.map((d) => work.ids ?? dependantIds(d, work.after, db())));
+  const ids = await Promise.all(work.dependants.map(async (d) => work.ids ?? dependantIds(d, work.after, db())));
   const count = ids.reduce((n, own) => n + own.length, work.childWrites.length);
   if (count > chunk) return splitFollowUp(id, partsOf(work, ids), db());
   const failures: DependantFailure[] = [];

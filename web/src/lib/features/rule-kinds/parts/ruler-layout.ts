@@ -86,7 +86,7 @@ function stopsOf(bands: readonly Band[], x: (v: number) => number): RulerStop[] 
     const [lower, upper] = [bands[i]!, bands[i + 1]!];
     const joined = lower.to === upper.from && lower.to !== undefined && meet(lower, upper) === 'touch';
     if (joined) {
-      stops.push({ value: lower.to!, x: x(lower.to!), ends: i, begins: i + 1, upper: !lower.toClosed });
+      stops.push({ value: lower.to, x: x(lower.to), ends: i, begins: i + 1, upper: !lower.toClosed });
       continue;
     }
     if (lower.to !== undefined) stops.push({ value: lower.to, x: x(lower.to), ends: i, upper: !lower.toClosed });

@@ -16,7 +16,7 @@ export const GET: RequestHandler = async ({ url, locals }) => {
   const found = await listDrift(run.id, type, field, most);
   await insertAudit('drift exported', user.id, { run: run.id, type, field, records: found.length });
   const plain = (v: unknown): string =>
-    v === null || v === undefined ? '' : Array.isArray(v) ? v.join(';') : String(v as string);
+    v === null || v === undefined ? '' : Array.isArray(v) ? v.join(';') : String(v);
   const lines = [
     ['Id', 'Stored', 'By the rules', 'Rule', 'Held'],
     ...found.map((f) => [String(f.id), plain(f.stored), plain(f.settled), f.rule ?? '', f.held ? 'yes' : 'no']),
