@@ -92,7 +92,10 @@ function describe(
   const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
   const phrases =
     what === 'changed' && type
-      ? rulePhrases(before as Rule, after as Rule, type, words(type))
+      ? [
+          ...typePhrase(before as Rule, after as Rule, rulebook),
+          ...rulePhrases(before as Rule, after as Rule, type, words(type)),
+        ]
       : type
         ? [ruleSentence(rule, type, words(type))]
         : [];
@@ -174,6 +177,11 @@ function fieldPhrases(before: Field, after: Field, { recordTypes }: Rulebook): s
   ];
 }
 
+function typePhrase(a: Rule, b: Rule, { recordTypes }: Rulebook): string[] {
+  const called = (key: string): string => recordTypes.find((t) => t.key === key)?.name ?? key;
+  return a.recordType === b.recordType ? [] : [`record type ${called(a.recordType)} → ${called(b.recordType)}`];
+}
+
 function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceWords): string[] {
   const phrases: string[] = [];
   const say = (what: string, from: string, to: string): void => {
@@ -202,17 +210,15 @@ function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceWords): 
   if (sameJson(told, tells) && !sameJson(a.notify ?? [], b.notify ?? []))
     phrases.push('text or due date of a notification');
   phrases.push(...(findRuleKind(b.kind)?.differences(a.outcome, b.outcome, type, words) ?? []));
-  if (phrases.length === 0) phrases.push('order');
-  return phrases;
+  if (phrases.length > 0 || a.recordType !== b.recordType) return phrases;
+  return [sameJson({ ...a, position: 0 }, { ...b, position: 0 }) ? 'order' : 'what it does'];
 }
 
 /** Rows by their key cells; everything else of the table as members. */
 function tablePhrases(a: MappingTable, b: MappingTable): string[] {
   const { rows: oldRows, ...oldFrame } = a;
   const { rows: newRows, ...newFrame } = b;
-  const keyOf = (row: MappingTable['rows'][number]): string => b.keys.map((c) => cellText(row[c.key])).join(', ');
-  const before = new Map(oldRows.map((row) => [keyOf(row), row]));
-  const after = new Map(newRows.map((row) => [keyOf(row), row]));
+  const [before, after] = [rowsByKey(oldRows, b.keys), rowsByKey(newRows, b.keys)];
   const phrases = memberPhrases(oldFrame, newFrame);
   const list = (what: string, keys: readonly string[]): void => {
     if (keys.length > 0)
@@ -237,6 +243,24 @@ function tablePhrases(a: MappingTable, b: MappingTable): string[] {
   }
   return phrases.length > 0 ? phrases : ['order of the rows'];
 }
+
+/** Rows by what their key cells say; of several that say the same, the second is `Spain (2nd)`. */
+function rowsByKey(rows: MappingTable['rows'], keys: MappingTable['keys']): ReadonlyMap<string, Row> {
+  const [found, count] = [new Map<string, Row>(), new Map<string, number>()];
+  for (const row of rows) {
+    const said = keys.map((c) => cellText(row[c.key])).join(', ');
+    const nth = (count.get(said) ?? 0) + 1;
+    count.set(said, nth);
+    found.set(nth === 1 ? said : `${said} (${ordinal(nth)})`, row);
+  }
+  return found;
+}
+
+type Row = MappingTable['rows'][number];
+const ordinal = (n: number): string => {
+  const ending = n % 100 >= 11 && n % 100 <= 13 ? undefined : ['st', 'nd', 'rd'][(n % 10) - 1];
+  return `${n}${ending ?? 'th'}`;
+};
 
 const mostRowsNamed = 10;
 const outputText = (cell: Cell | undefined): string => (cell === null || cell === undefined ? 'blank' : cellText(cell));

@@ -1,0 +1,144 @@
+/** What a release page says of each kind of change. */
+import { describe, expect, it } from 'vitest';
+import type { Field, MappingTable, Rule, Rulebook, RuleTest } from '../document/document.ts';
+import { compileProgram } from '../compile/program.ts';
+import { mutantsOfRule, mutantsOfTable } from '../rule-tests/mutants.ts';
+import { countryTable, dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
+import { diffRulebooks } from './diff.ts';
+
+const rule = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'), { name: 'Title of a deal' });
+const test: RuleTest = {
+  key: 't',
+  name: 'One',
+  recordType: 'deal',
+  entryPoint: 'api',
+  moment: 'creating',
+  now: '2026-05-03T09:00:00Z',
+  before: null,
+  sent: { amount: 1 },
+  expect: {},
+};
+const book: Rulebook = dealBook([rule], { tests: [test] });
+
+const withRule = (more: Partial<Rule>): Rulebook => ({ ...book, rules: [{ ...rule, ...more }] });
+const withTest = (more: Partial<RuleTest>): Rulebook => ({ ...book, tests: [{ ...test, ...more }] });
+const withTable = (more: Partial<MappingTable>): Rulebook => ({ ...book, tables: [{ ...countryTable, ...more }] });
+const withField = (type: string, key: string, change: (field: Field) => Field | undefined): Rulebook => ({
+  ...book,
+  recordTypes: dealTypes.map((t) =>
+    t.key === type ? { ...t, fields: t.fields.flatMap((f) => (f.key === key ? (change(f) ?? []) : [f])) } : t,
+  ),
+});
+const rows = countryTable.rows;
+const options = (change: (list: NonNullable<Field['options']>) => NonNullable<Field['options']>): Rulebook =>
+  withField('customer', 'country', (f) => ({ ...f, options: change(f.options!) }));
+
+describe('a change in words', () => {
+  it.each<[string, Rulebook, readonly string[]]>([
+    ['of a name', withRule({ name: 'Title' }), ['name Title of a deal → Title']],
+    ['of a purpose', withRule({ purpose: 'Another' }), ['purpose reworded; no record changes']],
+    ['of a switch', withRule({ on: false }), ['switched off']],
+    ['of a place', withRule({ position: 4711 }), ['order']],
+    ['of a record type', withRule({ recordType: 'contact' }), ['record type Deal → Contact']],
+    ['of a winner', withRule({ winner: 'locked' }), ['if someone entered a value: the rule replaces it → locked']],
+    ['of what wakes', withRule({ wakesOn: ['stage', 'gone'] }), ['wakes on what it reads → Stage, gone']],
+    ['of a condition', withRule({ condition: 'Amount > 5' }), ['only if none → Amount is above 5']],
+    [
+      'of notices',
+      withRule({ notify: [{ channel: 'email', to: '"a@b.example"', subject: 'New', body: '' }] }),
+      ['now an email goes to "a@b.example": “New”'],
+    ],
+    ['of the zone', { ...book, zone: 'UTC' }, ['time zone Europe/Lisbon → UTC']],
+    ['of accepted findings', { ...book, accepted: [{ finding: 'x', reason: 'y' }] }, ['accepted findings']],
+    ['of a linked field', withField('deal', 'customer', () => undefined), ['lookup of Deals: a customer']],
+    ['of a field with options', withField('deal', 'kind', () => undefined), ['picklist of Deals: Install, Plan']],
+    ['of a limit', withField('customer', 'currency', (f) => ({ ...f, length: 5 })), ['most characters 3 → 5']],
+    ['of a demand', withField('customer', 'name', (f) => ({ ...f, required: true })), ['required no → yes']],
+    [
+      'of what is linked',
+      withField('deal', 'customer', (f) => ({ ...f, recordType: 'area' })),
+      ['links to Customer → Service area'],
+    ],
+    ['of options that come', options((o) => [...o, { key: 'peru', name: 'Peru' }]), ['options added: Peru']],
+    ['of options that go', options((o) => o.slice(0, -2)), ['options removed: Norway, Chile']],
+    ['of an option’s name', options((o) => o.with(1, { ...o[1]!, name: 'España' })), ['option Spain → España']],
+    ['of the order of options', options((o) => o.toReversed()), ['order of the options']],
+    ['of a mark', options((o) => o.with(0, { ...o[0]!, outside: true })), ['what options mean, or their marks']],
+    [
+      'of rows',
+      withTable({ rows: [{ ...rows[0]!, region: null }, rows[1]!, { country: 'Chile' }] }),
+      ['rows added: Chile', 'rows removed: Norway', 'Table region of Portugal South → blank'],
+    ],
+    ['of the order of rows', withTable({ rows: rows.toReversed() }), ['order of the rows']],
+    [
+      'of very many rows',
+      withTable({ rows: [...rows, ...Array.from({ length: 12 }, (_, i) => ({ country: `C${i}` }))] }),
+      ['rows added: C0; C1; C2; C3; C4; C5; C6; C7; C8; C9 and 2 more'],
+    ],
+    [
+      'of one of two rows with the same key',
+      withTable({ rows: [{ ...rows[0]!, currency: 'PTE' }, rows[0]!, rows[1]!, rows[2]!] }),
+      ['rows added: Portugal (2nd)', 'Table currency of Portugal EUR → PTE'],
+    ],
+    [
+      'of a policy',
+      withTable({ hitPolicy: 'first', keepers: ['a@b.example'] }),
+      ['hit policy unique → first', 'keepers none → a@b.example'],
+    ],
+    ['of columns', withTable({ keys: [{ ...countryTable.keys[0]!, match: 'prefix' }] }), ['columns to look up by']],
+    ['of a test', withTest({ sent: { amount: 2 }, name: 'Two' }), ['name', 'what is sent']],
+    ['of the cases of a test', withTest({ family: { entryPoints: ['api', 'import'] } }), ['cases 1 → 2']],
+    ['of as many cases', withTest({ family: { entryPoints: ['api'] } }), ['the 1 cases']],
+  ])('%s', (_, after, phrases) => {
+    const found = diffRulebooks(book, after);
+    expect(found.map((c) => c.phrases)).toEqual([phrases]);
+    expect(diffRulebooks(after, book)).toHaveLength(1);
+  });
+});
+
+const every: readonly Rule[] = [
+  ruleOf('customer', 'categorize', {
+    source: 'Open deal value',
+    target: 'size',
+    bands: [
+      { from: 0, to: 10, result: 'micro' },
+      { from: 10, to: 100, result: 'small' },
+      { from: 100, result: 'large' },
+    ],
+    blank: { do: 'clear' },
+    outside: { do: 'message', severity: 'warn', text: 'Too much' },
+  }),
+  ruleOf(
+    'customer',
+    'default',
+    { target: 'currency', value: '"EUR"' },
+    { condition: 'Home country = "Spain" or Open deal value > 3' },
+  ),
+  ruleOf('deal', 'derive', setTo('cost', 'if Amount > 10 then Amount * 0.5 else Amount + 1')),
+  ruleOf('deal', 'validate', {
+    checks: [{ hold: 'must', formula: 'Cost <= Amount', message: 'Too dear.', field: 'cost' }],
+  }),
+  ruleOf('customer', 'map', {
+    source: { by: 'table', table: 'countries', keys: { country: 'Home country' } },
+    onto: '',
+    outputs: [{ value: 'region', target: 'region', way: 'replace' }],
+    blank: { do: 'clear' },
+    none: { do: 'set', value: 'south' },
+    several: { do: 'leave' },
+  }),
+];
+
+it('whatever a fault changes in a rule or a table is said of that part, and never as its order', () => {
+  const whole = dealBook(every);
+  const program = compileProgram(whole);
+  expect(program.broken.map((r) => r.diagnostics)).toEqual([]);
+  const mutants = [...program.types.values()].flatMap((t) => t.rules.flatMap((r) => mutantsOfRule(r, t, whole)));
+  const all = [...mutants, ...mutantsOfTable(countryTable, whole, 7)];
+  expect(all.length).toBeGreaterThan(60);
+  for (const { rulebook, text } of all) {
+    const found = diffRulebooks(whole, rulebook);
+    expect(found.length, text).toBe(1);
+    expect(found[0]!.phrases.length, text).toBeGreaterThan(0);
+    expect(['order', 'what it does', 'order of the rows'], text).not.toContain(found[0]!.phrases[0]);
+  }
+});
