@@ -183,7 +183,21 @@ test('a draft that is large is read beside its page, and once more where that fa
   await expect(page.getByRole('region', { name: 'Bench' }).getByText(/sample 1 of 1,200/)).toBeVisible();
   await page.getByRole('link', { name: 'Mappings' }).click();
   await page.getByRole('link', { name: /^Long/ }).click();
-  await expect(page.getByRole('grid', { name: 'Rows of Long' })).toContainText('A1');
+  const beside = await as('viewer');
+  await beside.goto('/mappings/long');
+  const areas = [page, beside].map((p) => p.getByRole('grid', { name: 'Rows of Long' }).getByRole('gridcell'));
+  for (const [i, name] of ['North', 'South'].entries()) {
+    await areas[0]!.nth(1 + 2 * i).click();
+    await page.keyboard.type(name);
+    await page.keyboard.press('Enter');
+    // The one who looks on hears of it, whether the whole table was told or what was done to it.
+    for (const area of areas) await expect(area.nth(1 + 2 * i)).toHaveText(name);
+  }
+  await page.keyboard.press('Control+z');
+  for (const area of areas) await expect(area.nth(3)).toHaveText('A2');
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+  await page.reload();
+  for (const area of areas) await expect(area.nth(1)).toHaveText('North');
   await installation.query(`delete from draft_parts where key = 'long'`);
 });
 
