@@ -1,9 +1,9 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { Command, computeCommandScore, Dialog } from 'bits-ui';
-  import { group } from 'd3-array';
   import type { PaletteEntry } from './acts.svelte.ts';
   import { findRecordEntries } from './find-records.ts';
+  import { byGroup, findEntries } from './palette.ts';
   import type { TypedAhead } from './typed-ahead.ts';
 
   interface Props {
@@ -40,32 +40,11 @@
     };
   });
 
-  /** Before anything is typed: what can be done here, then where to go; what is undone comes last. */
-  const order = ['Here', 'Areas', 'Rules', 'Mappings', 'Records', 'Acts'];
-  const likely = $derived(
-    entries.filter((e) => order.includes(e.group)).toSorted((a, b) => order.indexOf(a.group) - order.indexOf(b.group)),
-  );
-
-  /** What begins with the text comes first, then what holds it; letters in order count only where nothing else does. */
-  function score({ name, group: area }: PaletteEntry, text: string): number {
-    const lower = name.toLowerCase();
-    if (lower.startsWith(text)) return 1;
-    if (lower.includes(text)) return 0.9;
-    if (text.split(/\s+/).every((word) => `${area} ${lower}`.toLowerCase().includes(word))) return 0.8;
-    return computeCommandScore(lower, text) * 0.5;
-  }
-  const found = $derived.by(() => {
-    const text = search.trim().toLowerCase();
-    if (text === '') return likely;
-    const scored = entries.map((entry) => ({ entry, score: score(entry, text) })).filter((s) => s.score > 0);
-    const plain = scored.filter((s) => s.score >= 0.8);
-    const best = (plain.length > 0 ? plain : scored).sort((x, y) => y.score - x.score).slice(0, most);
-    return [...best.map((s) => s.entry), ...records];
-  });
-  /** What is beyond is found by typing more. */
-  const most = 60;
-  /** In the order of the best of each. */
-  const groups = $derived([...group(found, (e) => e.group)]);
+  const found = $derived([
+    ...findEntries(entries, search, computeCommandScore),
+    ...(search.trim() === '' ? [] : records),
+  ]);
+  const groups = $derived(byGroup(found));
 
   /** Goes on where the typing ahead of the palette left off. */
   function goOn() {
