@@ -25,6 +25,7 @@ import {
 import type { Draft } from '../draft/draft.svelte.ts';
 import type { SampleSet } from '../samples/samples.svelte.ts';
 import { columnsFrom, isUntouched } from './new-table.ts';
+import { rowOperations } from './row-operations.ts';
 import type { Lines } from './sheet-files.ts';
 
 export interface Place {
@@ -51,7 +52,7 @@ export interface ColumnPlan {
 }
 
 type Row = MappingTable['rows'][number];
-/** More changes than this go as one: the rows as a whole. */
+/** More cells than this are written row by row. */
 const manyChanges = 200;
 
 export class TableState {
@@ -200,7 +201,7 @@ export class TableState {
     this.edit([{ op: 'add', path: pointer(member), value }], label, group);
   }
   private setRows(rows: readonly Row[], label: string): void {
-    this.edit([{ op: 'replace', path: '/rows', value: rows }], label);
+    this.edit(rowOperations(this.table.rows, rows), label);
   }
 
   /** What was typed into cells; what a column cannot read stays as typed, marked as wrong. */
@@ -286,16 +287,10 @@ export class TableState {
     const { top, bottom } = this.chosen;
     const gone = new Set(this.view.slice(top, bottom + 1));
     if (gone.size === 0) return;
-    if (gone.size > manyChanges)
-      this.setRows(
-        this.table.rows.filter((_, i) => !gone.has(i)),
-        'take rows out',
-      );
-    else
-      this.edit(
-        [...gone].sort((a, b) => b - a).map((i) => ({ op: 'remove', path: pointer('rows', i) })),
-        gone.size === 1 ? 'take a row out' : `take ${gone.size} rows out`,
-      );
+    this.setRows(
+      this.table.rows.filter((_, i) => !gone.has(i)),
+      gone.size === 1 ? 'take a row out' : `take ${gone.size} rows out`,
+    );
     this.choose({ line: top, column: this.head.column });
   }
 
@@ -404,10 +399,7 @@ export class TableState {
           { op: 'replace', path: '/outputs', value: planned.outputs },
         ]
       : [];
-    this.edit(
-      [...columns, { op: 'replace', path: '/rows', value: plan.table.rows }],
-      `take lines from ${preview.from}`,
-    );
+    this.edit([...columns, ...rowOperations(this.table.rows, plan.table.rows)], `take lines from ${preview.from}`);
     const refused = new Set(plan.plans.flatMap((p) => (p.what === 'refused' && p.line !== undefined ? [p.line] : [])));
     const numberOf = (i: number): number => preview.numbers?.[i] ?? i + 1;
     const left = preview.lines.flatMap((line, i) =>
