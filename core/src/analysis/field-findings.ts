@@ -12,11 +12,12 @@ import { foldedKey } from '../values/unicode-case.ts';
 import { type FindingKind, activeRules, fieldPart, rulePart } from './finding.ts';
 import { canHoldTogether } from './reasoning.ts';
 import { conditionOf, type Writer, writersOf } from './target-findings.ts';
+import { type SlotIndex, slotAt } from '../document/slots.ts';
 
 function* demandsOn(
   type: TypeProgram,
   what: 'hidden' | 'locked' | 'required',
-): Iterable<readonly [CompiledRule, number]> {
+): Iterable<readonly [CompiledRule, SlotIndex]> {
   for (const r of type.demanding) for (const slot of (r.fieldConstraints as FieldConstraints)[what]) yield [r, slot];
 }
 
@@ -27,7 +28,7 @@ export const requiredAndShut: FindingKind = {
   *find(program) {
     for (const type of program.types.values()) {
       const filled = new Set(type.rules.filter((r) => r.compiles && r.rule.on).flatMap((r) => r.writes));
-      const required: (readonly [CompiledRule | undefined, number])[] = [
+      const required: (readonly [CompiledRule | undefined, SlotIndex])[] = [
         ...type.required.map((slot) => [undefined, slot] as const),
         ...demandsOn(type, 'required'),
       ];
@@ -247,7 +248,8 @@ export const unusedField: FindingKind = {
       const demanded = new Set(type.rules.flatMap((r) => r.kind?.targets(r.rule.outcome) ?? []));
       const { fields, forms, key, title } = type.recordType;
       if (forms.some((f) => !f.fields)) continue;
-      for (const [slot, field] of fields.entries()) {
+      for (const [i, field] of fields.entries()) {
+        const slot = slotAt(i);
         const id = `${key}.${field.key}`;
         const shown = forms.some((f) => f.fields?.includes(field.key)) || title.includes(field.key);
         if (shown || used.has(slot) || demanded.has(field.key) || written.get(type)?.has(slot)) continue;

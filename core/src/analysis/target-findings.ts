@@ -7,6 +7,7 @@ import { createFormula } from '../language/expression/formula.ts';
 import { entryPointsOf } from '../compile/entry-points.ts';
 import { canHoldTogether, type Condition } from './reasoning.ts';
 import { activeRules, rulePart, setting, type FindingKind } from './finding.ts';
+import type { SlotIndex } from '../document/slots.ts';
 
 export function conditionOf(r: CompiledRule): Condition | undefined {
   const formula = r.conditionFormula;
@@ -32,7 +33,7 @@ export function sentFields(r: CompiledRule, from: TypeProgram): readonly { recor
 /** By record type and slot: the rules that write it, in running order, those of other types behind its own. */
 export function writersOf(program: Program): ReadonlyMap<TypeProgram, ReadonlyMap<number, readonly Writer[]>> {
   const found = new Map([...program.types.values()].map((t) => [t, new Map<number, Writer[]>()] as const));
-  const put = (type: TypeProgram | undefined, slot: number | undefined, writer: Writer): void => {
+  const put = (type: TypeProgram | undefined, slot: SlotIndex | undefined, writer: Writer): void => {
     const own = type && found.get(type);
     if (own && slot !== undefined) own.set(slot, [...(own.get(slot) ?? []), writer]);
   };

@@ -6,6 +6,7 @@ import type { SettleOptions } from '../settle/settlement.ts';
 import { RecordsSource } from '../records/record-source.ts';
 import type { Settlement } from '../settle/settlement.ts';
 import type { Rulebook } from '../document/document.ts';
+import { slotAt, type SlotIndex } from '../document/slots.ts';
 
 export interface RowSettler {
   /** Columns of the settled file: those of the source that are fields, and those that rules write. */
@@ -64,12 +65,14 @@ export function createRowSettler(
   };
 }
 
-function slotNamed({ slots }: TypeProgram, name: string): number {
+function slotNamed({ slots }: TypeProgram, name: string): SlotIndex {
   const wanted = name.trim();
-  return slots.findIndex(({ field }) => field.key === wanted || field.name === wanted || field.label === wanted);
+  return slotAt(
+    slots.findIndex(({ field }) => field.key === wanted || field.name === wanted || field.label === wanted),
+  );
 }
 
-function parsed({ slots }: TypeProgram, slot: number, text: string): unknown {
+function parsed({ slots }: TypeProgram, slot: SlotIndex, text: string): unknown {
   const { field, type } = slots[slot]!;
   return type.parse(text, field);
 }

@@ -17,12 +17,18 @@ import type { Value } from '../values/value.ts';
 import { type EntryPoint } from './entry-points.ts';
 import { type CompiledNotice } from './notices.ts';
 import type { Author, TraceEntry } from './trace-entry.ts';
+import type { SlotIndex } from '../document/slots.ts';
+
+/** Position of a rule in the running order of its record type. */
+declare const brand: unique symbol;
+export type RunIndex = number & { readonly [brand]: 'run' };
+export const runIndexAt = (index: number): RunIndex => index as RunIndex;
 
 export interface RuleReads {
   /** Slots read as they stand. */
-  readonly present: readonly number[];
+  readonly present: readonly SlotIndex[];
   /** Slots read as they were stored before the write. */
-  readonly previous: readonly number[];
+  readonly previous: readonly SlotIndex[];
 }
 
 export interface CompiledRule {
@@ -37,13 +43,13 @@ export interface CompiledRule {
   /** Keys of the mapping tables that it asks. */
   readonly tables: ReadonlySet<string>;
   /** What its notifications say and to whom: read when they are made, of the settled record. */
-  readonly told: { readonly present: readonly number[]; readonly related: readonly RelatedRead[] };
+  readonly told: { readonly present: readonly SlotIndex[]; readonly related: readonly RelatedRead[] };
   /** Slots whose change makes the rule look at the record; a change of its own target by somebody else is one. */
-  readonly wakes: readonly number[];
+  readonly wakes: readonly SlotIndex[];
   /** Slots written. */
-  readonly writes: readonly number[];
+  readonly writes: readonly SlotIndex[];
   /** Slots whose values it takes back when they are not on offer: it looks at them in every write, after all others. */
-  readonly confines: readonly number[];
+  readonly confines: readonly SlotIndex[];
   /** Looked at whenever the record is new. */
   readonly onNewRecord: boolean;
   /** Its line of the trace where nothing woke it: the same each time. */
@@ -66,7 +72,7 @@ export interface CompiledRule {
   /** It compiles: it takes part in the run. */
   readonly compiles: boolean;
   /** Position in the order of the record type. */
-  readonly runIndex: number;
+  readonly runIndex: RunIndex;
   /** Rules that depend on each other in a ring share a number; -1 for none. */
   readonly circle: number;
 }
@@ -85,28 +91,28 @@ export interface TypeProgram {
   readonly recordType: RecordType;
   readonly scope: Scope;
   readonly slots: readonly Slot[];
-  readonly slotOf: ReadonlyMap<string, number>;
+  readonly slotOf: ReadonlyMap<string, SlotIndex>;
   readonly entryPoints: ReadonlyMap<string, EntryPoint>;
   /** By the name that formulas give them. */
   readonly childLists: ReadonlyMap<string, ChildList>;
   /** In running order. */
   readonly rules: readonly CompiledRule[];
   /** For each slot the places in the order of the rules that it wakes. */
-  readonly wokenBy: readonly (readonly number[])[];
+  readonly wokenBy: readonly (readonly RunIndex[])[];
   /** Places of the rules that a change of a related field wakes, by `pathKey`. */
-  readonly wokenByRelated: ReadonlyMap<string, readonly number[]>;
+  readonly wokenByRelated: ReadonlyMap<string, readonly RunIndex[]>;
   /** Rules that look at every write, those considered on each new record, and those that ask something of the settled record. */
   readonly everyWrite: readonly CompiledRule[];
   readonly onNewRecord: readonly CompiledRule[];
   readonly demanding: readonly CompiledRule[];
   /** For each slot the limits on its options, with the rules that set them. */
-  readonly limitsOn: ReadonlyMap<number, readonly { readonly rule: CompiledRule; readonly limit: Limit }[]>;
+  readonly limitsOn: ReadonlyMap<SlotIndex, readonly { readonly rule: CompiledRule; readonly limit: Limit }[]>;
   /** Slots that only rules write: the target of a rule that is on, compiles and says *locked*. */
-  readonly locked: ReadonlyMap<number, CompiledRule>;
+  readonly locked: ReadonlyMap<SlotIndex, CompiledRule>;
   /** For a moment and entry point: by place, whether the rule is on, sound and may act there. */
   readonly admitted: (moment: Moment, entryPoint: string) => readonly boolean[];
   /** Slots of fields that have to be filled in. */
-  readonly required: readonly number[];
+  readonly required: readonly SlotIndex[];
   /** What the slots of a new record hold: stored, as formulas see it, and as its value before the write. */
   readonly starting: {
     readonly stored: readonly Stored[];

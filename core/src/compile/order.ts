@@ -3,14 +3,15 @@
  * author's position decides, then the key. Reading a previous value or one's own target orders nothing.
  */
 import { compareText } from '../values/value.ts';
-import type { CompiledRule } from './compiled.ts';
+import { runIndexAt, type CompiledRule } from './compiled.ts';
+import type { SlotIndex } from '../document/slots.ts';
 
 type Unordered = Omit<CompiledRule, 'runIndex' | 'circle'>;
 
 export function orderRules(rules: readonly Unordered[]): CompiledRule[] {
   const ranked = [...rules].sort((a, b) => a.rule.position - b.rule.position || compareText(a.rule.key, b.rule.key));
   const after = successors(ranked);
-  return topological(after).map(({ index, circle }, at) => ({ ...ranked[index]!, runIndex: at, circle }));
+  return topological(after).map(({ index, circle }, at) => ({ ...ranked[index]!, runIndex: runIndexAt(at), circle }));
 }
 
 /**
@@ -20,15 +21,15 @@ export function orderRules(rules: readonly Unordered[]): CompiledRule[] {
 const successors = (rules: readonly Unordered[]): number[][] => edges(rules).map((next) => [...next.keys()]);
 
 /** For each rule, by index, the rules that must come before it and the slots for which they must. */
-export function predecessors(rules: readonly Unordered[]): ReadonlyMap<number, readonly number[]>[] {
-  const found = rules.map(() => new Map<number, readonly number[]>());
+export function predecessors(rules: readonly Unordered[]): ReadonlyMap<number, readonly SlotIndex[]>[] {
+  const found = rules.map(() => new Map<number, readonly SlotIndex[]>());
   edges(rules).forEach((next, i) => next.forEach((slots, to) => found[to]!.set(i, slots)));
   return found;
 }
 
-function edges(rules: readonly Unordered[]): ReadonlyMap<number, readonly number[]>[] {
-  const readers = new Map<number, number[]>();
-  const read = (slot: number, i: number): void => {
+function edges(rules: readonly Unordered[]): ReadonlyMap<number, readonly SlotIndex[]>[] {
+  const readers = new Map<SlotIndex, number[]>();
+  const read = (slot: SlotIndex, i: number): void => {
     const list = readers.get(slot);
     if (list) list.push(i);
     else readers.set(slot, [i]);
@@ -43,7 +44,7 @@ function edges(rules: readonly Unordered[]): ReadonlyMap<number, readonly number
     for (const slot of r.confines) read(slot, i);
   });
   return rules.map((r, i) => {
-    const next = new Map<number, number[]>();
+    const next = new Map<number, SlotIndex[]>();
     for (const slot of r.writes)
       for (const reader of readers.get(slot) ?? []) {
         // Two that take back values of one field do not wait for each other.

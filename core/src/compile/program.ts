@@ -4,6 +4,7 @@ import {
   type ConditionPart,
   type Program,
   type RuleReads,
+  type RunIndex,
   type TypeProgram,
   pathKey,
 } from './compiled.ts';
@@ -25,6 +26,7 @@ import { entryPointsOf } from './entry-points.ts';
 import { compileNotices } from './notices.ts';
 import { orderRules } from './order.ts';
 import { readersOf } from './readers.ts';
+import { type SlotIndex, slotAt } from '../document/slots.ts';
 
 const noHost: Host = {};
 
@@ -118,7 +120,8 @@ function unchangedType(previous: Program, type: RecordType, rulebook: Rulebook):
   return before.length === now.length && before.every((r, i) => r === now[i]) ? known : undefined;
 }
 
-const slotsOf = (type: RecordType): ReadonlyMap<string, number> => new Map(type.fields.map((f, i) => [f.key, i]));
+const slotsOf = (type: RecordType): ReadonlyMap<string, SlotIndex> =>
+  new Map(type.fields.map((f, i) => [f.key, slotAt(i)]));
 
 function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
   const scope = scopeOf(recordType, rulebook);
@@ -126,15 +129,15 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
   const slotOf = slotsOf(recordType);
   const own = rulebook.rules.filter((r) => r.recordType === recordType.key);
   const rules = orderRules(own.map((rule) => compileRule(rule, recordType, scope, slotOf)));
-  const wokenBy: number[][] = slots.map(() => []);
-  const wokenByRelated = new Map<string, number[]>();
+  const wokenBy: RunIndex[][] = slots.map(() => []);
+  const wokenByRelated = new Map<string, RunIndex[]>();
   const usable = rules.filter((r) => r.compiles);
   for (const rule of usable) {
     for (const slot of rule.wakes) wokenBy[slot]!.push(rule.runIndex);
     for (const key of new Set(rule.related.map((r) => pathKey(r.route, r.field))))
       wokenByRelated.set(key, [...(wokenByRelated.get(key) ?? []), rule.runIndex]);
   }
-  const locked = new Map<number, CompiledRule>();
+  const locked = new Map<SlotIndex, CompiledRule>();
   for (const r of usable) if (r.rule.on && r.rule.winner === 'locked') for (const slot of r.writes) locked.set(slot, r);
   return {
     recordType,
@@ -157,13 +160,13 @@ function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
       values: slots.map((s) => s.type.read(s.type.starting, s.field)),
       previous: slots.map((s) => s.type.read(null, s.field)),
     },
-    required: recordType.fields.flatMap((f, i) => (f.required ? [i] : [])),
+    required: recordType.fields.flatMap((f, i) => (f.required ? [slotAt(i)] : [])),
     readsPrevious: rules.some((r) => r.reads.previous.length > 0 || r.rule.repeat === 'starts' || r.fieldConstraints),
   };
 }
 
 function limitsOf(rules: readonly CompiledRule[]): TypeProgram['limitsOn'] {
-  const found = new Map<number, { rule: CompiledRule; limit: Limit }[]>();
+  const found = new Map<SlotIndex, { rule: CompiledRule; limit: Limit }[]>();
   for (const rule of rules)
     for (const limit of (rule.rule.on && rule.fieldConstraints?.limits) || [])
       found.set(limit.field, [...(found.get(limit.field) ?? []), { rule, limit }]);
@@ -214,7 +217,12 @@ type Unordered = Omit<CompiledRule, 'runIndex' | 'circle'>;
 /** Rules are immutable: one that did not change is not compiled again while its fields stay. */
 const compiledRules = new WeakMap<Rule, { scope: Scope; compiled: Unordered }>();
 
-function compileRule(rule: Rule, recordType: RecordType, scope: Scope, slotOf: ReadonlyMap<string, number>): Unordered {
+function compileRule(
+  rule: Rule,
+  recordType: RecordType,
+  scope: Scope,
+  slotOf: ReadonlyMap<string, SlotIndex>,
+): Unordered {
   const known = compiledRules.get(rule);
   if (known?.scope === scope) return known.compiled;
   const compiled = compileRuleAnew(rule, recordType, scope, slotOf);
@@ -240,7 +248,7 @@ function compileRuleAnew(
   rule: Rule,
   recordType: RecordType,
   scope: Scope,
-  slotOf: ReadonlyMap<string, number>,
+  slotOf: ReadonlyMap<string, SlotIndex>,
 ): Unordered {
   const kind = findRuleKind(rule.kind);
   const diagnostics: Diagnostic[] = [...checkFrame(rule, recordType)];
@@ -364,7 +372,7 @@ function checkFrame(rule: Rule, recordType: RecordType): Diagnostic[] {
   return found;
 }
 
-function slotsRead(reads: readonly Read[], previous: boolean): number[] {
+function slotsRead(reads: readonly Read[], previous: boolean): SlotIndex[] {
   return [...new Set(reads.filter((r) => r.previous === previous).map((r) => r.field.slot))].sort((a, b) => a - b);
 }
 

@@ -38,4 +38,5 @@ export { creating, editPartBody, removing, type PartBody } from './part-edit.ts'
 export { fromParts, partId, partKinds, settingsKey, toParts, type Part, type PartKind, type PartRef } from './parts.ts';
 export { applyPatch, difference, PatchError, pointer, type Operation } from './patch.ts';
 export { optionOwner } from './shared-options.ts';
+export type { SlotIndex } from './slots.ts';
 export { partProblem } from './well-formed.ts';

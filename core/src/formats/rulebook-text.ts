@@ -7,6 +7,7 @@ import { groupDigits } from '../language/field-types/number.ts';
 import { cellText } from '../compile/mapping/cells.ts';
 import { ruleSentence } from '../compile/rule-kinds/sentence.ts';
 import type { Field, MappingTable } from '../document/document.ts';
+import { slotAt } from '../document/slots.ts';
 
 export type TextBlock =
   | { readonly block: 'heading'; readonly level: 1 | 2 | 3; readonly text: string; readonly id: string }
@@ -54,18 +55,20 @@ function typeText(type: TypeProgram, program: Program): TextBlock[] {
   const { recordType, rules } = type;
   const words = sentenceWords(recordType, program.rulebook);
   const written = new Map(
-    type.slots.map((_, slot) => [slot, rules.filter((r) => r.writes.includes(slot)).map((r) => r.rule.name)]),
+    type.slots
+      .map((_, i) => slotAt(i))
+      .map((slot) => [slot, rules.filter((r) => r.writes.includes(slot)).map((r) => r.rule.name)]),
   );
   return [
     heading(2, recordType.plural, recordType.key),
     {
       block: 'table',
       head: ['Field', 'Type', 'What it holds', 'Written by'],
-      rows: recordType.fields.map((f, slot) => [
+      rows: recordType.fields.map((f, i) => [
         f.name,
         fieldTypeOf(f).name,
         fieldText(f, program),
-        written.get(slot)!.join('; ') || 'people and programs',
+        written.get(slotAt(i))!.join('; ') || 'people and programs',
       ]),
     },
     ...(rules.length > 0

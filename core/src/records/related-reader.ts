@@ -7,6 +7,7 @@ import { RecordRef, type Value } from '../values/value.ts';
 import type { Program, TypeProgram } from '../compile/compiled.ts';
 import type { Write } from './write.ts';
 import { queryKey, type RecordQuery, type FoundRecord, type RecordSource } from './record-source.ts';
+import type { SlotIndex } from '../document/slots.ts';
 
 /** Raised where a question has no answer yet; caught where the rule was considered. */
 export class Unanswered extends Error {
@@ -23,8 +24,8 @@ const originId = '\0origin';
 export interface OwnRecord {
   readonly type: TypeProgram;
   /** The value of a slot as it stands. */
-  value(slot: number): Value;
-  changed(slot: number): boolean;
+  value(slot: SlotIndex): Value;
+  changed(slot: SlotIndex): boolean;
 }
 
 export class RelatedReader implements RelatedRecords {
@@ -54,7 +55,7 @@ export class RelatedReader implements RelatedRecords {
     this.user = userValue(write, program.rulebook.userRecordType);
   }
 
-  readonly changed = (slot: number): boolean => this.own.changed(slot);
+  readonly changed = (slot: SlotIndex): boolean => this.own.changed(slot);
 
   readonly table = (key: string): ReturnType<RelatedRecords['table']> => this.program.tables.get(key);
 

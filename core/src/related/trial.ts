@@ -7,6 +7,7 @@ import type { Program, TypeProgram } from '../compile/compiled.ts';
 import { RelatedReader } from '../records/related-reader.ts';
 import type { Write } from '../records/write.ts';
 import type { RecordSource } from '../records/record-source.ts';
+import type { SlotIndex } from '../document/slots.ts';
 
 /** The condition of a trial, checked in the scope of its record type. */
 export const trialCondition = (type: TypeProgram, text: string): Formula => createCondition(text, type.scope);
@@ -24,7 +25,7 @@ export function isTrialMember(program: Program, condition: Formula, write: Write
     const coerced = fieldType.coerce(write.sent[field.key] ?? fieldType.starting, field);
     return fieldType.read('value' in coerced ? coerced.value : null, field, host);
   });
-  const own = { type, value: (slot: number) => values[slot] ?? null, changed: () => false };
+  const own = { type, value: (slot: SlotIndex) => values[slot] ?? null, changed: () => false };
   const related = new RelatedReader(program, write, world, own, host);
   const env = { record: values, previous: values, host, related };
   return condition.evaluate(env) === true;

@@ -13,6 +13,7 @@ import { isPlainFormula } from './equal-mutants.ts';
 import { settleTest } from './run.ts';
 import { randomFrom } from './sampled.ts';
 import { testMoment, trialsOfFormulas, trialsOf } from './values.ts';
+import { type SlotIndex, noSlot } from '../document/slots.ts';
 
 export type ClaimState = 'sure' | 'tried' | 'broken' | 'cannot be read';
 
@@ -111,7 +112,7 @@ class ClaimSearch {
   /** Rules that can have to do with a field of the claim. */
   private readonly rules: readonly CompiledRule[];
   /** Values by slot: of every field that the claim or one of its rules reads or writes. */
-  private readonly values: ReadonlyMap<number, readonly Stored[]>;
+  private readonly values: ReadonlyMap<SlotIndex, readonly Stored[]>;
   /** Keys of the fields that rules of other records write. */
   private readonly sendable: ReadonlySet<string>;
   private readonly standing: readonly string[];
@@ -127,8 +128,8 @@ class ClaimSearch {
     this.standing = type.rules.filter((r) => r.standing).map((r) => r.rule.key);
     const all = [...program.types.values()].flatMap((t) => t.rules);
     this.sendable = new Set(all.flatMap((r) => r.structure.sends?.fields ?? []));
-    const values = new Map<number, Stored[]>();
-    const put = (slot: number, list: readonly Stored[]): void => {
+    const values = new Map<SlotIndex, Stored[]>();
+    const put = (slot: SlotIndex, list: readonly Stored[]): void => {
       const own = values.get(slot) ?? [];
       const known = new Set(own.map((v) => JSON.stringify(v)));
       for (const v of list) if (!known.has(JSON.stringify(v))) own.push(v);
@@ -144,7 +145,7 @@ class ClaimSearch {
     this.values = values;
   }
 
-  private filling(slot: number): Stored {
+  private filling(slot: SlotIndex): Stored {
     const { field, type } = this.type.slots[slot]!;
     if (field.options) return field.options[0]?.key ?? null;
     const coerced = type.coerce(type.free ? 'Alder' : type.example, field);
@@ -323,7 +324,7 @@ class ClaimSearch {
   }
 
   private plainest(key: string): Stored | undefined {
-    const list = this.values.get(this.type.slotOf.get(key) ?? -1);
+    const list = this.values.get(this.type.slotOf.get(key) ?? noSlot);
     const sized = (v: Stored): number => (typeof v === 'number' ? Math.abs(v) : JSON.stringify(v).length);
     return list?.filter((v) => !isBlankStored(v)).sort((a, b) => sized(a) - sized(b))[0];
   }

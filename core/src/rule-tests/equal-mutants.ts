@@ -12,6 +12,7 @@ import { createFormula, type Formula } from '../language/expression/formula.ts';
 import type { Value } from '../values/value.ts';
 import type { Mutant } from './mutants.ts';
 import { around, comparisonsIn, stepOf } from './values.ts';
+import type { SlotIndex } from '../document/slots.ts';
 
 /** Combinations of regions that are looked at; where there are more, nothing is said. */
 const mostRegions = 20_000;
@@ -42,7 +43,7 @@ function onlyUnread(program: Program, { part, rulebook }: Mutant): boolean {
 }
 
 interface Variable {
-  readonly slot: number;
+  readonly slot: SlotIndex;
   readonly previous: boolean;
   readonly values: readonly Value[];
 }

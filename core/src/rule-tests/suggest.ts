@@ -13,6 +13,7 @@ import { usualValues } from './inputs.ts';
 import { pairwise } from './pairwise.ts';
 import { actedVerdicts, settleTest } from './run.ts';
 import { rowTrialsOf, testMoment, trialsOf, type Trial } from './values.ts';
+import { type SlotIndex, slotAt } from '../document/slots.ts';
 
 /** What a suggestion is about. */
 export const suggestionKinds = {
@@ -163,11 +164,11 @@ function statesOf(
   s: Settlement,
 ): NonNullable<Expectation['states']> {
   const found: Record<string, Record<string, unknown>> = {};
-  const put = (slot: number, what: string, value: unknown): void => {
+  const put = (slot: SlotIndex, what: string, value: unknown): void => {
     const { key } = type.slots[slot]!.field;
     found[key] = { ...found[key], [what]: value };
   };
-  const state = (slot: number) => s.states[type.slots[slot]!.field.key];
+  const state = (slot: SlotIndex) => s.states[type.slots[slot]!.field.key];
   for (const what of ['required', 'locked', 'hidden'] as const)
     for (const slot of constraints[what]) put(slot, what, state(slot)?.[what] !== undefined);
   for (const { field } of constraints.limits) put(field, 'allowed', state(field)?.allowed ?? null);
@@ -187,12 +188,11 @@ export function suggestFor(
   valueTests(suggester, trials);
   rowTests(suggester);
   const { base } = suggester;
-  const keyOf = (slot: number): string => type.slots[slot]!.field.key;
+  const keyOf = (slot: SlotIndex): string => type.slots[slot]!.field.key;
   if (r.rule.moments.includes('updating')) {
     for (const slot of new Set([...r.reads.present, ...r.wakes])) transitions(suggester, slot);
-    const unrelated = type.slots.findIndex(
-      ({ field }, i) => !r.wakes.includes(i) && !r.writes.includes(i) && fieldTypeOf(field).free,
-    );
+    const touched: ReadonlySet<number> = new Set([...r.wakes, ...r.writes]);
+    const unrelated = slotAt(type.slots.findIndex(({ field }, i) => !touched.has(i) && fieldTypeOf(field).free));
     if (unrelated >= 0)
       suggester.add('unrelated', 'another field changes', { ...base.record }, { [keyOf(unrelated)]: 'changed' });
   }
@@ -226,7 +226,7 @@ function borrowBase(suggester: Suggester, known: readonly RuleTest[]): void {
   };
 }
 
-function valueTests(suggester: Suggester, trials: ReadonlyMap<number, readonly Trial[]>): void {
+function valueTests(suggester: Suggester, trials: ReadonlyMap<SlotIndex, readonly Trial[]>): void {
   const { r, type, base } = suggester;
   const { moments } = r.rule;
   for (const [slot, values] of trials) {
@@ -314,7 +314,7 @@ const without = (data: RecordData, key: string): RecordData =>
   Object.fromEntries(Object.entries(data).filter(([k]) => k !== key));
 
 /** Each move between neighbours of an ordered picklist, and back. */
-function transitions(suggester: Suggester, slot: number): void {
+function transitions(suggester: Suggester, slot: SlotIndex): void {
   const { record } = suggester.base;
   const { field } = suggester.type.slots[slot]!;
   if (!field.ordered) return;
@@ -335,7 +335,7 @@ function transitions(suggester: Suggester, slot: number): void {
 }
 
 /** Counts through the combinations of the trials, evenly spread where there are too many. */
-function* combinations(trials: ReadonlyMap<number, readonly Trial[]>, type: TypeProgram): Iterable<RecordData> {
+function* combinations(trials: ReadonlyMap<SlotIndex, readonly Trial[]>, type: TypeProgram): Iterable<RecordData> {
   const slots = [...trials].filter(([, t]) => t.length > 0);
   const total = slots.reduce((n, [, t]) => n * t.length, 1);
   // A step that shares no factor with common sizes spreads the tries over all combinations.
@@ -354,8 +354,8 @@ function* combinations(trials: ReadonlyMap<number, readonly Trial[]>, type: Type
 
 function conditionTrials(
   r: CompiledRule,
-  trials: ReadonlyMap<number, readonly Trial[]>,
-): ReadonlyMap<number, readonly Trial[]> {
+  trials: ReadonlyMap<SlotIndex, readonly Trial[]>,
+): ReadonlyMap<SlotIndex, readonly Trial[]> {
   const named = new Set((r.conditionFormula?.reads ?? []).filter((x) => !x.previous).map((x) => x.field.slot));
   return new Map([...trials].filter(([slot]) => named.has(slot)));
 }
@@ -379,7 +379,7 @@ function truthOn(
 export function holdingRecord(
   r: CompiledRule,
   type: TypeProgram,
-  trials: ReadonlyMap<number, readonly Trial[]>,
+  trials: ReadonlyMap<SlotIndex, readonly Trial[]>,
 ): RecordData {
   const filled: Record<string, Stored> = {};
   for (const [slot, list] of trials) {
@@ -409,7 +409,7 @@ export function holdingRecord(
 function decidingRecords(
   r: CompiledRule,
   type: TypeProgram,
-  trials: ReadonlyMap<number, readonly Trial[]>,
+  trials: ReadonlyMap<SlotIndex, readonly Trial[]>,
 ): { record: RecordData; why: string }[] {
   const parts = r.conditionParts();
   if (parts.length < 2 || !r.condition) return [];

@@ -3,6 +3,7 @@ import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts'
 import type { RuleTest, Stored } from '../document/document.ts';
 import { holdingRecord } from './suggest.ts';
 import { slotNamed, testMoment, trialsOf } from './values.ts';
+import type { SlotIndex } from '../document/slots.ts';
 
 /** Rows beyond this are not each a case. */
 const mostCases = 500;
@@ -24,7 +25,7 @@ export function familyOfTable(r: CompiledRule, type: TypeProgram, program: Progr
     const slot = type.slotOf.get(asked.targets[i]!);
     return at < 0 || slot === undefined ? [] : [{ at, slot }];
   });
-  const stored = (slot: number, value: unknown): Stored => {
+  const stored = (slot: SlotIndex, value: unknown): Stored => {
     const { field, type: fieldType } = type.slots[slot]!;
     const coerced = fieldType.coerce(value, field);
     return 'value' in coerced ? coerced.value : null;
@@ -39,7 +40,7 @@ export function familyOfTable(r: CompiledRule, type: TypeProgram, program: Progr
     })
     .slice(0, mostCases);
   if (rows.length === 0 || outputs.length === 0) return undefined;
-  const keyOf = (slot: number): string => type.slots[slot]!.field.key;
+  const keyOf = (slot: SlotIndex): string => type.slots[slot]!.field.key;
   const sent = slots.map((s) => keyOf(s!));
   const around = Object.entries(holdingRecord(r, type, trialsOf(r, type, program))).filter(([k]) => !sent.includes(k));
   const { rule } = r;

@@ -11,6 +11,7 @@ import { dayNumber, FeelDate } from '../values/calendar.ts';
 import { Decimal, add, normalize } from '../values/number.ts';
 import type { FeelRange } from '../values/value.ts';
 import type { KeyCell } from '../compile/mapping/cells.ts';
+import type { SlotIndex } from '../document/slots.ts';
 
 /** Table rows beyond this are not each tried. */
 const mostRows = 500;
@@ -58,9 +59,13 @@ export function around(boundary: number, field: Field, closed?: boolean): Trial[
 }
 
 /** Values to try for each slot that a rule reads. */
-export function trialsOf(r: CompiledRule, type: TypeProgram, program: Program): ReadonlyMap<number, readonly Trial[]> {
-  const found = new Map<number, Map<string, Trial>>();
-  const put = (slot: number, trials: readonly Trial[]): void => {
+export function trialsOf(
+  r: CompiledRule,
+  type: TypeProgram,
+  program: Program,
+): ReadonlyMap<SlotIndex, readonly Trial[]> {
+  const found = new Map<SlotIndex, Map<string, Trial>>();
+  const put = (slot: SlotIndex, trials: readonly Trial[]): void => {
     const { field, type: fieldType } = type.slots[slot]!;
     const own = found.get(slot) ?? new Map<string, Trial>();
     found.set(slot, own);
@@ -124,8 +129,8 @@ function comparedIn(e: Expression, type: TypeProgram, put: Put): void {
 export function trialsOfFormulas(
   formulas: readonly Formula[],
   type: TypeProgram,
-): ReadonlyMap<number, readonly Stored[]> {
-  const found = new Map<number, Stored[]>();
+): ReadonlyMap<SlotIndex, readonly Stored[]> {
+  const found = new Map<SlotIndex, Stored[]>();
   const put: Put = (slot, trials) => {
     const { field, type: fieldType } = type.slots[slot]!;
     const own = found.get(slot) ?? [];
@@ -151,7 +156,7 @@ export function trialsOfFormulas(
 
 const edgeText = (text: string): string => (text.length > 30 ? `of ${text.length} characters` : text);
 
-type Put = (slot: number, trials: readonly Trial[]) => void;
+type Put = (slot: SlotIndex, trials: readonly Trial[]) => void;
 
 function pairTrials({ formula, from }: NonNullable<OutcomeStructure['pairs']>, type: TypeProgram, put: Put): void {
   const slot = slotNamed(formula, type);
@@ -204,7 +209,7 @@ function isWithin({ low, high, lowIncluded, highIncluded }: FeelRange, value: St
 
 /** A field's value that a row is tried with, among those of its other fields. */
 export interface RowTrial extends Trial {
-  readonly slot: number;
+  readonly slot: SlotIndex;
   /** A value that the row takes, for each of its fields: by key. */
   readonly others: RecordData;
 }
@@ -219,7 +224,7 @@ export function rowTrialsOf(r: CompiledRule, type: TypeProgram, program: Program
   const slots = table?.keyColumns.map(({ column }) => slotNamed(asked!.keys[column.key], type)) ?? [];
   if (!table || slots.filter((s) => s !== undefined).length < 2) return [];
   return table.compiled.slice(0, mostRows).flatMap((row, n) => {
-    const own = row.keys.flatMap((cell, i): { slot: number; taken: Stored; trials: readonly Trial[] }[] => {
+    const own = row.keys.flatMap((cell, i): { slot: SlotIndex; taken: Stored; trials: readonly Trial[] }[] => {
       const slot = slots[i];
       if (slot === undefined) return [];
       const { field, type: fieldType } = type.slots[slot]!;
@@ -237,7 +242,7 @@ export function rowTrialsOf(r: CompiledRule, type: TypeProgram, program: Program
   });
 }
 
-export function slotNamed(formula: string | undefined, type: TypeProgram): number | undefined {
+export function slotNamed(formula: string | undefined, type: TypeProgram): SlotIndex | undefined {
   const binding = type.scope.fields.get(formula?.trim() ?? '');
   return binding?.slot;
 }
@@ -248,13 +253,13 @@ export function expressionsOf(r: CompiledRule, scope: Scope): Expression[] {
   return r.conditionFormula?.expression ? [r.conditionFormula.expression, ...own] : own;
 }
 
-function slotOfName(e: Expression, type: TypeProgram): number | undefined {
+function slotOfName(e: Expression, type: TypeProgram): SlotIndex | undefined {
   return e.kind === 'name' || e.kind === 'path' ? type.scope.fields.get(e.name)?.slot : undefined;
 }
 
 /** A constant that a field is compared with; `closed` as `around` takes it, both for a value that stands alone. */
 interface Cut {
-  readonly slot: number;
+  readonly slot: SlotIndex;
   readonly boundary: number;
   readonly closed: readonly boolean[];
 }
@@ -303,7 +308,7 @@ export function comparisonsIn(e: Expression, type: TypeProgram): Cut[] {
   return found;
 }
 
-function textsIn(e: Expression, type: TypeProgram): (readonly [number, string])[] {
+function textsIn(e: Expression, type: TypeProgram): (readonly [SlotIndex, string])[] {
   if (e.kind !== 'comparison') return [];
   for (const [field, value] of [
     [e.left, e.right],

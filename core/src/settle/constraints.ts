@@ -8,6 +8,7 @@ import type { Run } from './run.ts';
 import { clearLog, note, noted, readBy } from './trace.ts';
 import { heldBefore, isAwake, mayNotify } from './waking.ts';
 import type { FieldState } from './settlement.ts';
+import type { SlotIndex } from '../document/slots.ts';
 
 /** A value sent for a locked field that differs from the settled one is refused at every entry point. */
 export function refuseLocked(run: Run): void {
@@ -80,7 +81,7 @@ function demand(run: Run, r: CompiledRule, demands: FieldConstraints): void {
   if (!stops && tells(run, r)) (run.telling ??= new Set()).add(r);
 }
 
-const isRefused = (run: Run, slot: number): boolean =>
+const isRefused = (run: Run, slot: SlotIndex): boolean =>
   run.messages.some((m) => m.severity === 'stop' && m.field === run.type.slots[slot]!.field.key);
 
 /** A constraint is looked at in every write; it tells someone only when it wakes, and not again while it holds on. */
@@ -94,7 +95,7 @@ function tells(run: Run, r: CompiledRule): boolean {
   return true;
 }
 
-function requireSlot(run: Run, r: CompiledRule, slot: number, already: boolean): void {
+function requireSlot(run: Run, r: CompiledRule, slot: SlotIndex, already: boolean): void {
   run.state(slot, { required: true });
   const { field } = run.type.slots[slot]!;
   if (run.isBlank(slot)) run.say(r, already ? 'warn' : 'stop', `${field.name} has to be filled in.`, slot);
@@ -106,7 +107,7 @@ function isLocked(run: Run, r: CompiledRule): boolean {
 }
 
 /** Refuses a change by hand of a field that is locked. */
-function lockSlot(run: Run, r: CompiledRule, slot: number): void {
+function lockSlot(run: Run, r: CompiledRule, slot: SlotIndex): void {
   run.state(slot, { locked: r.rule.key });
   if (!run.sent[slot] || run.setByRule(slot) || !run.changed(slot)) return;
   const { field } = run.type.slots[slot]!;

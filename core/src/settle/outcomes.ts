@@ -9,6 +9,7 @@ import type { Run } from './run.ts';
 import type { TraceOutcome } from '../compile/trace-entry.ts';
 import { note, readBy, weigh } from './trace.ts';
 import { mayNotify } from './waking.ts';
+import { type SlotIndex, noSlot } from '../document/slots.ts';
 
 interface EffectResult {
   readonly wrote: boolean;
@@ -106,7 +107,7 @@ function misfit(
 }
 
 /** Blank and not sent; on a new record what a field starts with counts as blank (*no* for yes/no). */
-function isToBeFilled(run: Run, slot: number, { type }: Slot): boolean {
+function isToBeFilled(run: Run, slot: SlotIndex, { type }: Slot): boolean {
   if (run.sent[slot]) return false;
   const v = run.after[slot]!;
   return isBlankStored(v) || (run.write.before === null && v === type.starting && !run.setByRule(slot));
@@ -137,7 +138,10 @@ function notOffered({ field, type }: Slot, v: Stored, allowed: readonly string[]
 }
 
 /** The options that all limits on a field leave now; undefined where none limits it. `only`: one of them says so. */
-function offerOn(run: Run, slot: number): { readonly allowed: readonly string[] | undefined; readonly only: boolean } {
+function offerOn(
+  run: Run,
+  slot: SlotIndex,
+): { readonly allowed: readonly string[] | undefined; readonly only: boolean } {
   let allowed: readonly string[] | undefined;
   let only = false;
   for (const { rule, limit } of run.type.limitsOn.get(slot) ?? []) {
@@ -156,7 +160,7 @@ function noWrite(run: Run, { field }: Slot, from: Stored, effect: Effect, cause:
   return run.trace ? { wrote: false, outcome: traceOutcome(field.key, from, from, effect, cause) } : nothingWritten;
 }
 
-function stopWith(run: Run, r: CompiledRule, text: string, slot: number): { readonly stop: string } {
+function stopWith(run: Run, r: CompiledRule, text: string, slot: SlotIndex): { readonly stop: string } {
   const said = text || `${r.rule.name} gives no value.`;
   run.say(r, 'stop', said, slot);
   return { stop: said };
@@ -207,12 +211,12 @@ function send(
   { to, field: key, value, way }: Extract<Effect, { act: 'send' }>,
 ): EffectResult {
   const type = run.related.typeOf(to.recordType);
-  const target = type?.slots[type.slotOf.get(key) ?? -1];
+  const target = type?.slots[type.slotOf.get(key) ?? noSlot];
   if (!target) return nothingWritten;
   const coerced = coerce(value, target);
   if ('problem' in coerced) {
     const text = `${r.rule.name} gives ${shortText(value)} for ${target.field.name}, which ${coerced.problem}.`;
-    return { wrote: false, ...stopWith(run, r, text, -1) };
+    return { wrote: false, ...stopWith(run, r, text, noSlot) };
   }
   const from = run.related.storedOf(to, key);
   const result = way ? combined(from, coerced.value, way, target) : coerced.value;
@@ -226,7 +230,7 @@ function send(
 }
 
 /** Step 5: why a value set by hand stands against the rule, if it does. */
-function personWins(run: Run, r: CompiledRule, slot: number): 'held by a person' | 'typed later' | undefined {
+function personWins(run: Run, r: CompiledRule, slot: SlotIndex): 'held by a person' | 'typed later' | undefined {
   const { winner } = r.rule;
   if (winner === 'person' && run.held[slot]) return 'held by a person';
   if (winner !== 'later' || run.setByRule(slot)) return undefined;

@@ -18,6 +18,7 @@ import type { Author } from '../compile/trace-entry.ts';
 import type { Write } from '../records/write.ts';
 import { note, Trace } from './trace.ts';
 import { emptySource, type RecordSource } from '../records/record-source.ts';
+import type { SlotIndex } from '../document/slots.ts';
 
 const sentAuthor: Author = { by: 'sent' };
 const none: readonly never[] = [];
@@ -56,9 +57,9 @@ export class Run implements OwnRecord {
   /** Keys of the rules that acted because their condition started to hold. */
   started: string[] | undefined;
   /** What validate rules ask of fields. */
-  states: Map<number, FieldState> | undefined;
+  states: Map<SlotIndex, FieldState> | undefined;
   /** Values sent for locked fields: not taken, but compared with what the rules say. */
-  refusable: Map<number, Stored> | undefined;
+  refusable: Map<SlotIndex, Stored> | undefined;
   private said: Message[] | undefined;
   private sendOut: Notification[] | undefined;
   private written: RelatedWrite[] | undefined;
@@ -154,30 +155,30 @@ export class Run implements OwnRecord {
     return this.written ?? none;
   }
 
-  value(slot: number): Value {
+  value(slot: SlotIndex): Value {
     return this.env.record[slot]!;
   }
 
-  changed(slot: number): boolean {
+  changed(slot: SlotIndex): boolean {
     const a = this.before[slot];
     const b = this.after[slot];
     return a !== b && !sameStored(a, b);
   }
 
-  isBlank(slot: number): boolean {
+  isBlank(slot: SlotIndex): boolean {
     return isBlankStored(this.after[slot]);
   }
 
-  author(slot: number): Author {
+  author(slot: SlotIndex): Author {
     return this.authors[slot] ?? sentAuthor;
   }
 
-  setByRule(slot: number): boolean {
+  setByRule(slot: SlotIndex): boolean {
     return this.authors[slot]?.by === 'rule';
   }
 
   /** A new value; the rules that it wakes are looked at, save the one that gave it. */
-  assign(slot: number, value: Stored, author: Author, giver = -1): void {
+  assign(slot: SlotIndex, value: Stored, author: Author, giver = -1): void {
     const { field, type } = this.type.slots[slot]!;
     this.after[slot] = value;
     this.env.record[slot] = type.read(value, field, this.env.host);
@@ -187,7 +188,7 @@ export class Run implements OwnRecord {
   }
 
   /** A new value that comes from outside: sent, or given by the rule of another record. */
-  take(slot: number, value: Stored, author: Author = sentAuthor): void {
+  take(slot: SlotIndex, value: Stored, author: Author = sentAuthor): void {
     if (!sameStored(this.after[slot], value)) this.assign(slot, value, author);
   }
 
@@ -255,7 +256,7 @@ export class Run implements OwnRecord {
     for (const r of this.telling ?? []) if (r.rule === rule) this.telling!.delete(r);
   }
 
-  state(slot: number, more: FieldState): void {
+  state(slot: SlotIndex, more: FieldState): void {
     this.states ??= new Map();
     this.states.set(slot, { ...this.states.get(slot), ...more });
   }

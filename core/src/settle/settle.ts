@@ -17,6 +17,7 @@ import type { Write } from '../records/write.ts';
 import { clearLog, note, noteIdle, traceOf } from './trace.ts';
 import { heldBefore, isAwake } from './waking.ts';
 import { emptySource, type RecordSource } from '../records/record-source.ts';
+import { slotAt } from '../document/slots.ts';
 
 const none: readonly never[] = [];
 
@@ -217,7 +218,7 @@ export function changesOf(run: Run, byRules: boolean): readonly Change[] {
   const { slots } = run.type;
   const { before, after } = run;
   const changes: Change[] = [];
-  for (let slot = 0; slot < slots.length; slot++) {
+  for (let slot = slotAt(0); slot < slots.length; slot = slotAt(slot + 1)) {
     if (before[slot] === after[slot] || (byRules && !run.setByRule(slot)) || !run.changed(slot)) continue;
     const author: Author = run.author(slot);
     changes.push({ field: slots[slot]!.field.key, from: before[slot]!, to: after[slot]!, author });

@@ -6,6 +6,7 @@ import type { Stored } from '../document/document.ts';
 import type { Write } from '../records/write.ts';
 import type { TraceEntry, TraceOutcome, TraceVerdict } from '../compile/trace-entry.ts';
 import type { Value } from '../values/value.ts';
+import type { SlotIndex } from '../document/slots.ts';
 
 const nothing: readonly never[] = [];
 const truth = (v: Value): boolean | null => (typeof v === 'boolean' ? v : null);
@@ -29,7 +30,7 @@ export interface Traced {
   readonly after: readonly Stored[];
   /** Absent where nobody asked for one. */
   readonly trace: Trace | undefined;
-  changed(slot: number): boolean;
+  changed(slot: SlotIndex): boolean;
 }
 
 /** Nothing is known yet of the rule that is considered now. */

@@ -1,6 +1,7 @@
 /** Step 3: when a rule looks at the record, and when it tells someone. */
 import type { CompiledRule } from '../compile/compiled.ts';
 import type { Run } from './run.ts';
+import { noSlot } from '../document/slots.ts';
 
 /** Whether something that wakes the rule changed in this write, or it acts on every one. */
 export function isAwake(run: Run, r: CompiledRule): boolean {
@@ -10,7 +11,7 @@ export function isAwake(run: Run, r: CompiledRule): boolean {
   for (let i = 0; i < wakes.length; i++) if (run.changed(wakes[i]!)) return true;
   const { wokenByRelated } = run.type;
   if (write.relatedChanges?.some((path) => wokenByRelated.get(path)?.includes(r.runIndex))) return true;
-  return write.handBack?.some((key) => r.writes.includes(run.type.slotOf.get(key) ?? -1)) ?? false;
+  return write.handBack?.some((key) => r.writes.includes(run.type.slotOf.get(key) ?? noSlot)) ?? false;
 }
 
 /**

@@ -5,12 +5,13 @@ import type { Field } from '../../document/document.ts';
 import { RecordRef, isList } from '../../values/value.ts';
 import type { OutcomeBuilder } from './outcome-builder.ts';
 import type { Effect } from './rule-kind.ts';
+import { type SlotIndex, slotAt, noSlot } from '../../document/slots.ts';
 
 export interface Destination {
-  target(key: string, path: string): { readonly slot: number; readonly field: Field } | undefined;
+  target(key: string, path: string): { readonly slot: SlotIndex; readonly field: Field } | undefined;
   effects(
     env: Environment,
-    target: { readonly slot: number; readonly field: Field },
+    target: { readonly slot: SlotIndex; readonly field: Field },
     effect: Effect,
     because: string | undefined,
   ): readonly Effect[];
@@ -40,11 +41,13 @@ export function findDestination(onto: string, builder: OutcomeBuilder): Destinat
     target(key, at) {
       const field = scope.book?.recordTypes.find((t) => t.key === type.of.key)?.fields.find((f) => f.key === key);
       if (!field) builder.report('rule.no-target', at, { field: key });
-      return field && { slot: -1, field };
+      return field && { slot: noSlot, field };
     },
     effects(env, { field }, effect) {
       if (effect.act !== 'set')
-        return effect.act === 'stop' ? [{ ...effect, target: lookup ? recordType.fields.indexOf(lookup) : -1 }] : [];
+        return effect.act === 'stop'
+          ? [{ ...effect, target: lookup ? slotAt(recordType.fields.indexOf(lookup)) : noSlot }]
+          : [];
       const to = reach.evaluate?.(env) ?? null;
       const refs = (isList(to) ? to : [to]).filter((v) => v instanceof RecordRef);
       const { value, way } = effect;

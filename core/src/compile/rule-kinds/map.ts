@@ -35,6 +35,7 @@ import {
   listUpdateVerbs,
 } from './rule-kind.ts';
 import { type Otherwise } from './otherwise.ts';
+import type { SlotIndex } from '../../document/slots.ts';
 
 const causes: Readonly<Record<Ending, NoWriteReason>> = {
   blank: 'blank source',
@@ -89,7 +90,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   return builder.finish({ steps: [act] });
 }
 
-function foundEffect(target: number, value: Value, way: ListUpdateMode, branch: number): Effect {
+function foundEffect(target: SlotIndex, value: Value, way: ListUpdateMode, branch: number): Effect {
   if (!isBlank(value)) return { target, act: 'set', value, way, branch };
   return way === 'replace'
     ? { target, act: 'set', value, way, branch, cause: 'blank result' }
@@ -97,7 +98,7 @@ function foundEffect(target: number, value: Value, way: ListUpdateMode, branch: 
 }
 
 /** What is not found adds nothing and takes nothing away. */
-function otherwiseEffects(map: MapRule, output: MapOutput, target: number): Readonly<Record<Ending, Effect>> {
+function otherwiseEffects(map: MapRule, output: MapOutput, target: SlotIndex): Readonly<Record<Ending, Effect>> {
   const effect = (found: Ending): Effect => {
     const what = endOf(map, output, found);
     const kept: Otherwise = what.do === 'clear' && output.way !== 'replace' ? { do: 'leave' } : what;

@@ -16,9 +16,10 @@ import type { OptionNames } from '../../language/expression/types.ts';
 import type { Field, RecordType, Stored } from '../../document/document.ts';
 import type { CompiledOutcome, FieldConstraints, PlacedFormula, PlacedOption, Step } from './rule-kind.ts';
 import type { Otherwise } from './otherwise.ts';
+import { type SlotIndex, slotAt } from '../../document/slots.ts';
 
 export interface Target {
-  readonly slot: number;
+  readonly slot: SlotIndex;
   readonly field: Field;
 }
 
@@ -165,7 +166,7 @@ export class OutcomeBuilder {
 
   /** A field that the outcome names; reported where it is not there. */
   target(key: string, path: string): Target | undefined {
-    const slot = this.recordType.fields.findIndex((f) => f.key === key);
+    const slot = slotAt(this.recordType.fields.findIndex((f) => f.key === key));
     const field = this.recordType.fields[slot];
     if (!field) this.report('rule.no-target', path, { field: key });
     return field && { slot, field };

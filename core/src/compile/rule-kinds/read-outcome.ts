@@ -2,6 +2,7 @@
 import { enumerate } from '../../language/wording/prose.ts';
 import type { NoWriteReason, Effect } from './rule-kind.ts';
 import type { Otherwise } from './otherwise.ts';
+import type { SlotIndex } from '../../document/slots.ts';
 
 export type Loose = Readonly<Record<string, unknown>>;
 
@@ -22,7 +23,7 @@ export function readOtherwise(outcome: unknown): Otherwise {
   return what === 'stop' ? { do: 'stop', message: looseText(message) } : { do: 'clear' };
 }
 
-export function otherwiseEffect(target: number, what: Otherwise, cause: NoWriteReason): Effect {
+export function otherwiseEffect(target: SlotIndex, what: Otherwise, cause: NoWriteReason): Effect {
   if (what.do === 'leave') return { target, act: 'leave', cause };
   if (what.do === 'stop') return { target, act: 'stop', message: what.message, cause };
   return { target, act: 'set', value: what.do === 'set' ? what.value : null, cause };

@@ -9,6 +9,7 @@ import type { Scope } from '../../language/expression/scope.ts';
 import type { Field, Moment, RecordType, Rulebook, Stored } from '../../document/document.ts';
 import type { RecordRef, Value } from '../../values/value.ts';
 import type { OutcomeStructure } from './outcome-structure.ts';
+import type { SlotIndex } from '../../document/slots.ts';
 
 /** Why an outcome wrote nothing of its own; worded for people by the trace. */
 export type NoWriteReason =
@@ -35,7 +36,7 @@ export const listUpdateVerbs: Readonly<Record<ListUpdateMode, string>> = {
 /** What one outcome asks of the engine for one target. */
 export type Effect =
   | {
-      readonly target: number;
+      readonly target: SlotIndex;
       readonly act: 'set';
       readonly value: Value;
       readonly way?: ListUpdateMode;
@@ -48,12 +49,12 @@ export type Effect =
       /** The value in stored form, where it is known beforehand that it fits the target. */
       readonly stored?: Stored;
     }
-  | { readonly target: number; readonly act: 'leave'; readonly cause: NoWriteReason; readonly because?: string }
-  | { readonly target: number; readonly act: 'stop'; readonly message: string; readonly cause: NoWriteReason }
+  | { readonly target: SlotIndex; readonly act: 'leave'; readonly cause: NoWriteReason; readonly because?: string }
+  | { readonly target: SlotIndex; readonly act: 'stop'; readonly message: string; readonly cause: NoWriteReason }
   /** Sets a value only where there is none and none was sent. */
-  | { readonly target: number; readonly act: 'fill'; readonly value: Value }
+  | { readonly target: SlotIndex; readonly act: 'fill'; readonly value: Value }
   /** Takes back what is not among the options that all limits on the field leave. */
-  | { readonly target: number; readonly act: 'confine' }
+  | { readonly target: SlotIndex; readonly act: 'confine' }
   /** Keeps a scratch value for the steps behind it. */
   | { readonly stackIndex: number; readonly act: 'keep'; readonly value: Value }
   /** Writes a field of another record. */
@@ -70,7 +71,7 @@ export type Step = (env: Environment) => readonly Effect[];
 /** What must or should hold of the settled record. */
 export interface Constraint {
   /** Slot of the field that the message stands on; absent: the record. */
-  readonly field?: number;
+  readonly field?: SlotIndex;
   readonly severity: 'stop' | 'warn';
   /** What people read, of the record that it is said of. */
   readonly message: (env: Environment) => string;
@@ -80,7 +81,7 @@ export interface Constraint {
 
 /** The options that a field may hold, by what another gives. */
 export interface Limit {
-  readonly field: number;
+  readonly field: SlotIndex;
   /** Keys of the options allowed now; undefined: all. */
   readonly allowed: (env: Environment) => readonly string[] | undefined;
   /** When the present value is no longer among them. `only`: take the only one left, else clear. */
@@ -90,10 +91,10 @@ export interface Limit {
 
 /** States that a rule gives to fields while its condition holds. */
 export interface FieldConstraints {
-  readonly required: readonly number[];
-  readonly hidden: readonly number[];
+  readonly required: readonly SlotIndex[];
+  readonly hidden: readonly SlotIndex[];
   /** Not to be changed by hand. */
-  readonly locked: readonly number[];
+  readonly locked: readonly SlotIndex[];
   readonly limits: readonly Limit[];
   readonly constraints: readonly Constraint[];
 }

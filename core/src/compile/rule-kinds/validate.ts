@@ -20,6 +20,7 @@ import type {
   RuleKind,
   Step,
 } from './rule-kind.ts';
+import { type SlotIndex, noSlot } from '../../document/slots.ts';
 
 export interface Check {
   /** *must* stops the save, *should* warns. */
@@ -85,7 +86,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   const { checks, required, hidden, locked, limits } = readValidate(outcome);
   const builder = new OutcomeBuilder(recordType, scope);
   const constraints: Constraint[] = [];
-  const slotOf = (key: string, path: string): number => builder.target(key, path)?.slot ?? -1;
+  const slotOf = (key: string, path: string): SlotIndex => builder.target(key, path)?.slot ?? noSlot;
   if (checks.length + required.length + hidden.length + locked.length + limits.length === 0)
     builder.report('outcome.empty', '/outcome');
   checks.forEach((c, i) => {
@@ -98,7 +99,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
     const severity = c.hold === 'must' ? 'stop' : 'warn';
     constraints.push({ ...field, severity, message, holds: evaluate });
   });
-  const slots = (keys: readonly string[], name: string): number[] =>
+  const slots = (keys: readonly string[], name: string): SlotIndex[] =>
     keys.map((key, i) => slotOf(key, `/outcome/${name}/${i}`));
   const demands = {
     constraints,

@@ -3,6 +3,7 @@ import type { Diagnostic, TextRange } from '../../diagnostics/catalog.ts';
 import type { Expression } from './ast.ts';
 import type { FieldBinding } from './scope.ts';
 import type { Hop, Type } from './types.ts';
+import type { SlotIndex } from '../../document/slots.ts';
 
 /** A field that a formula reads; `previous` when it is the value stored before the write. */
 export interface Read {
@@ -41,7 +42,7 @@ export type Meaning =
   /** The record itself, a child list of it, the record that a conversion starts from, or who writes. */
   | { readonly kind: 'self' | 'origin' | 'user' }
   | { readonly kind: 'children'; readonly name: string }
-  | { readonly kind: 'field'; readonly slot: number; readonly previous: boolean }
+  | { readonly kind: 'field'; readonly slot: SlotIndex; readonly previous: boolean }
   /** A variable of the formula: place in the stack of variables. */
   | { readonly kind: 'variable'; readonly stackIndex: number }
   /** A member of the item that a filter looks at, where it has one of that name; otherwise what stands outside. */

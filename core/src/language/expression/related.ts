@@ -2,6 +2,7 @@
 import type { ReadRecord } from '../functions/members.ts';
 import type { MatchMode } from '../../values/match-keys.ts';
 import type { ContextValue, RecordRef, Value } from '../../values/value.ts';
+import type { SlotIndex } from '../../document/slots.ts';
 
 export interface RelatedRecords {
   readonly self: RecordRef;
@@ -12,7 +13,7 @@ export interface RelatedRecords {
   /** Records of the type whose field matches a value. */
   readonly match: (recordType: string, field: string, mode: MatchMode, value: string) => readonly RecordRef[];
   /** Whether a field of the record has changed in the write, by slot. */
-  readonly changed: (slot: number) => boolean;
+  readonly changed: (slot: SlotIndex) => boolean;
 }
 
 export type Hit =

@@ -4,11 +4,12 @@ import type { Field, MappingTable, RecordType, Rulebook, TableColumn } from '../
 import { createParser, type FormulaParser, type NameScope } from './parse.ts';
 import { anyRecord, shapesOf, tableType, typeOfField } from './shapes.ts';
 import { anyType, textType, type RecordShape, type Type } from './types.ts';
+import { type SlotIndex, slotAt } from '../../document/slots.ts';
 
 export interface FieldBinding {
   readonly field: Pick<Field, 'name'> & { readonly key?: string };
   /** Place of the field's value in the record that a formula runs on. */
-  readonly slot: number;
+  readonly slot: SlotIndex;
   readonly type: Type;
 }
 
@@ -57,7 +58,7 @@ export function extendScope(scope: Scope, names: readonly string[]): Scope {
 
 /** A scope of names whose values come in the order of `names` and may be anything: what the command line gives. */
 export function createOpenScope(names: readonly string[], known: NameScope = {}): Scope {
-  const fields = new Map(names.map((name, slot) => [name, { field: { name }, slot, type: anyType }]));
+  const fields = new Map(names.map((name, slot) => [name, { field: { name }, slot: slotAt(slot), type: anyType }]));
   const own = Object.assign(Object.create(null) as Record<string, NameScope | true>, known);
   for (const name of functionNames) own[name] ??= true;
   return { fields, tables: new Map(), names: own, parser: createParser(own) };
@@ -71,7 +72,7 @@ export function createScope(recordType: RecordType, book: ScopeBook = { recordTy
   const shapes = shapesOf(book);
   const fields = new Map<string, FieldBinding>();
   recordType.fields.forEach((field, slot) => {
-    fields.set(field.name, { field, slot, type: typeOfField(field, shapes) });
+    fields.set(field.name, { field, slot: slotAt(slot), type: typeOfField(field, shapes) });
   });
   const tables = new Map(
     (book.tables ?? []).map((t) => [

@@ -1,6 +1,7 @@
 /** What writes what on one record type, as a graph: fields and rules as nodes, reads and writes as edges. */
 import { deskOf, ruleAddress } from '$lib/addresses.ts';
 import type { CompiledRule, Program, TypeProgram } from '@rigid-rule/core/compile';
+import type { SlotIndex } from '@rigid-rule/core/document';
 
 export interface FieldNode {
   readonly is: 'field';
@@ -61,7 +62,7 @@ export function graphOf(type: TypeProgram, program: Program): Graph {
   const edges: Edge[] = [];
   const inCircle = new Set(rules.filter((r) => r.circle >= 0).flatMap((r) => r.writes));
   const written = new Set(rules.flatMap((r) => r.writes));
-  function own(slot: number): string {
+  function own(slot: SlotIndex): string {
     const { field } = slots[slot]!;
     const id = fieldId(recordType.key, field.key);
     nodes.set(id, {
