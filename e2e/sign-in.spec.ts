@@ -75,6 +75,8 @@ test('the session cookie is out of reach of scripts, and signing out ends it', a
   await signIn(page, 'releaser');
   const [cookie] = await context.cookies();
   expect(cookie).toMatchObject({ httpOnly: true, sameSite: 'Lax' });
+  // What the page still asks for while it is left would be refused, and told as an error.
+  await page.waitForLoadState('networkidle');
   await page.getByLabel(/^You:/).click();
   await page.getByRole('button', { name: 'Sign out' }).click();
   await expect(page).toHaveURL(/\/sign-in/);

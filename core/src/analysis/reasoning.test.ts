@@ -23,12 +23,12 @@ const scope = createScope({ key: 'r', name: 'R', plural: 'Rs', title: [], forms:
 const numbers = ['0', '5', '10', '-5'];
 const days = ['2026-05-01', '2026-05-03'];
 const world: readonly (readonly Stored[])[] = [
-  [null, -6, -5, -1, 0, 1, 5, 7.5, 10, 11],
+  [null, -6, -5, 0, 2.5, 5, 10, 11],
   [null, 'low', 'middle', 'high'],
   [null, 'new', 'old'],
   [null, true, false],
   [null, '2026-04-30', '2026-05-01', '2026-05-02', '2026-05-03', '2026-05-04'],
-  [null, 'Fen', 'Alder'],
+  [null, 'Fen'],
 ];
 const product = (lists: readonly (readonly Stored[])[]): Stored[][] =>
   lists.reduce<Stored[][]>((all, list) => all.flatMap((head) => list.map((v) => [...head, v])), [[]]);
@@ -103,7 +103,7 @@ describe('what is said of conditions without running them', () => {
           `${text} fails`,
         );
       }),
-      { numRuns: 300 },
+      { numRuns: 150 },
     );
     expect(said.yes + said.never, 'most is known').toBeGreaterThan(said.unknown);
   });
@@ -120,7 +120,7 @@ describe('what is said of conditions without running them', () => {
         );
         expect(canHoldTogether(undefined, one, scope, fields)).toBe(canHold(one, scope, fields));
       }),
-      { numRuns: 200 },
+      { numRuns: 80 },
     );
   });
 
@@ -141,7 +141,7 @@ describe('what is said of conditions without running them', () => {
           holds(canReach(c, amount, region, scope, fields), found, `${text} within ${low} to ${high}`);
         },
       ),
-      { numRuns: 200 },
+      { numRuns: 80 },
     );
   });
 });
