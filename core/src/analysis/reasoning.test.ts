@@ -23,7 +23,7 @@ const scope = createScope({ key: 'r', name: 'R', plural: 'Rs', title: [], forms:
 const numbers = ['0', '5', '10', '-5'];
 const days = ['2026-05-01', '2026-05-03'];
 const world: readonly (readonly Stored[])[] = [
-  [null, -6, -5, 0, 2.5, 5, 10, 11],
+  [null, -6, -5, -2.5, 0, 2.5, 5, 7.5, 10, 11],
   [null, 'low', 'middle', 'high'],
   [null, 'new', 'old'],
   [null, true, false],
