@@ -42,9 +42,17 @@
   /** Keys typed after Ctrl K and before the palette has the focus are its own. */
   let ahead = $state.raw<TypedAhead>();
   async function openPalette() {
+    // It has the focus already: nothing is typed ahead of it.
+    if (paletteOpen) return;
     ahead ??= nothingTyped;
-    Palette ??= (await import('$lib/features/shell/Palette.svelte')).default;
-    paletteOpen = true;
+    try {
+      Palette ??= (await import('$lib/features/shell/Palette.svelte')).default;
+      paletteOpen = true;
+    } catch (e) {
+      // Keys go where they went before.
+      ahead = undefined;
+      throw e;
+    }
   }
   /** The palette has the focus: what was typed ahead of it. */
   function takeAhead(): TypedAhead {
