@@ -42,8 +42,6 @@
   /** Keys typed after Ctrl K and before the palette has the focus are its own. */
   let ahead = $state.raw<TypedAhead>();
   async function openPalette() {
-    // It has the focus already: nothing is typed ahead of it.
-    if (paletteOpen) return;
     ahead ??= nothingTyped;
     try {
       Palette ??= (await import('$lib/features/shell/Palette.svelte')).default;
