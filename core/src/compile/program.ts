@@ -60,12 +60,7 @@ class LazyProgram implements Program {
     this.rulebook = rulebook;
     this.problems = problems;
     // A program does not keep the one before it: what goes on as it was is looked up now.
-    const unchanged = new Map(
-      rulebook.recordTypes.flatMap((t) => {
-        const known = previous && unchangedType(previous, t, rulebook);
-        return known ? [[t, known] as const] : [];
-      }),
-    );
+    const unchanged = previous ? unchangedTypes(previous, rulebook) : new Map<RecordType, TypeProgram>();
     this.types = new LazyMap(byKey(rulebook.recordTypes), (t) => unchanged.get(t) ?? compileType(t, rulebook));
     this.tables = new LazyMap(byKey(rulebook.tables ?? []), (t) => compileTable(t, rulebook));
     this.readers = readersOf(rulebook.recordTypes, this.types);
@@ -112,12 +107,48 @@ function* preparations(document: Rulebook): Generator<void, void> {
   for (const table of rulebook.tables ?? []) yield* prepareTable(table, rulebook);
 }
 
-function unchangedType(previous: Program, type: RecordType, rulebook: Rulebook): TypeProgram | undefined {
-  const known = previous instanceof LazyProgram ? previous.types.peek(type.key) : previous.types.get(type.key);
-  if (known?.recordType !== type || known.scope !== scopeOf(type, rulebook)) return undefined;
-  const own = (book: Rulebook) => book.rules.filter((r) => r.recordType === type.key);
-  const [before, now] = [own(previous.rulebook), own(rulebook)];
-  return before.length === now.length && before.every((r, i) => r === now[i]) ? known : undefined;
+/** The record types whose fields, names and rules are those of `previous`, as far as it has compiled them. */
+function unchangedTypes(previous: Program, rulebook: Rulebook): ReadonlyMap<RecordType, TypeProgram> {
+  const before = previous.rulebook;
+  const otherRules = typesWithOtherRules(before.rules, rulebook.rules);
+  const sameNames = (['recordTypes', 'tables', 'formerNames', 'userRecordType'] as const).every(
+    (name) => before[name] === rulebook[name],
+  );
+  return new Map(
+    rulebook.recordTypes.flatMap((type) => {
+      if (otherRules.has(type.key)) return [];
+      const known = previous instanceof LazyProgram ? previous.types.peek(type.key) : previous.types.get(type.key);
+      if (known?.recordType !== type || !(sameNames || known.scope === scopeOf(type, rulebook))) return [];
+      return [[type, known] as const];
+    }),
+  );
+}
+
+/** Keys of the record types that have not the same rules in the same order. */
+function typesWithOtherRules(before: readonly Rule[], now: readonly Rule[]): ReadonlySet<string> {
+  const others = new Set<string>();
+  if (before === now) return others;
+  let [i, end, endBefore] = [0, now.length, before.length];
+  while (i < Math.min(end, endBefore) && before[i] === now[i]) i++;
+  while (end > i && endBefore > i && before[endBefore - 1] === now[end - 1])
+    [end, endBefore] = [end - 1, endBefore - 1];
+  // What stands between the first and the last that differ, by type.
+  const [old, fresh] = [byType(before.slice(i, endBefore)), byType(now.slice(i, end))];
+  for (const key of new Set([...old.keys(), ...fresh.keys()])) {
+    const [a, b] = [old.get(key) ?? [], fresh.get(key) ?? []];
+    if (a.length !== b.length || a.some((rule, n) => rule !== b[n])) others.add(key);
+  }
+  return others;
+}
+
+function byType(rules: readonly Rule[]): ReadonlyMap<string, readonly Rule[]> {
+  const found = new Map<string, Rule[]>();
+  for (const rule of rules) {
+    const own = found.get(rule.recordType) ?? [];
+    own.push(rule);
+    found.set(rule.recordType, own);
+  }
+  return found;
 }
 
 const slotsOf = (type: RecordType): ReadonlyMap<string, SlotIndex> =>

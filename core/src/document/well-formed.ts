@@ -53,11 +53,14 @@ const member = (v: Loose, name: string): unknown => (Object.hasOwn(v, name) ? v[
 /** Parts that were looked at and have their shape: they are immutable, so they are not looked at again. */
 const known = new Map<string, WeakSet<object>>();
 
-function knownOf(kind: string): WeakSet<object> {
-  let own = known.get(kind);
-  if (!own) known.set(kind, (own = new WeakSet()));
+function knownOf(kind: string, among = known): WeakSet<object> {
+  let own = among.get(kind);
+  if (!own) among.set(kind, (own = new WeakSet()));
   return own;
 }
+
+/** Lists all of whose parts have their shape and a key of their own: immutable as well. */
+const knownLists = new Map<string, WeakSet<object>>();
 
 /**
  * Looks at the parts of a document one by one, so that `wellFormed` has little left to do: for who has to do other things
@@ -154,6 +157,9 @@ class DocumentReader {
       this.report({ kind: 'settings', key: settingsKey }, `/${kind}`, 'has to be a list', `${kind}s`);
       return [];
     }
+    const whole = knownOf(kind, knownLists);
+    if (whole.has(input)) return input as readonly Loose[];
+    const told = this.problems.length;
     const [seen, looked] = [new Set<string>(), knownOf(kind)];
     const kept: Loose[] = [];
     for (const [i, item] of (input as unknown[]).entries()) {
@@ -170,7 +176,9 @@ class DocumentReader {
       }
     }
     const same = kept.length === input.length && kept.every((item, i) => item === input[i]);
-    return same ? (input as readonly Loose[]) : kept;
+    if (!same) return kept;
+    if (this.problems.length === told) whole.add(input);
+    return input as readonly Loose[];
   }
 
   private twice(part: PartRef, name: string): void {

@@ -1,18 +1,26 @@
 /** Zone rules of the machine that runs the command or serves the application: core itself has none. */
 
-const formats = new Map<string, Intl.DateTimeFormat | null>();
+interface Zone {
+  readonly format: Intl.DateTimeFormat;
+  /** Offsets by local time, of those asked for last: a format takes longer than a rule. */
+  readonly known: Map<string, number>;
+}
 
-function formatOf(zone: string): Intl.DateTimeFormat | null {
-  let format = formats.get(zone);
-  if (format === undefined) {
+const mostKnown = 500;
+const zones = new Map<string, Zone | null>();
+
+function zoneNamed(name: string): Zone | null {
+  let zone = zones.get(name);
+  if (zone === undefined) {
     try {
-      format = new Intl.DateTimeFormat('en-US', { timeZone: zone, timeZoneName: 'longOffset', year: 'numeric' });
+      const format = new Intl.DateTimeFormat('en-US', { timeZone: name, timeZoneName: 'longOffset', year: 'numeric' });
+      zone = { format, known: new Map() };
     } catch {
-      format = null;
+      zone = null;
     }
-    formats.set(zone, format);
+    zones.set(name, zone);
   }
-  return format;
+  return zone;
 }
 
 /** Seconds east of UTC at an instant. */
@@ -28,9 +36,18 @@ function offsetAt(format: Intl.DateTimeFormat, instant: number): number {
  * local time that occurs twice takes the earlier instant; one that is skipped is read with the offset before the gap.
  */
 export function zoneOffset(zone: string, local: string): number | null {
-  const format = /^[A-Za-z]/.test(zone) ? formatOf(zone) : null;
-  const asUtc = Date.parse(`${local.slice(0, 19)}Z`);
-  if (!format) return null;
+  const found = /^[A-Za-z]/.test(zone) ? zoneNamed(zone) : null;
+  if (!found) return null;
+  const { format, known } = found;
+  const time = local.slice(0, 19);
+  const offset = known.get(time) ?? offsetOf(format, time);
+  if (known.size >= mostKnown) known.clear();
+  known.set(time, offset);
+  return offset;
+}
+
+function offsetOf(format: Intl.DateTimeFormat, time: string): number {
+  const asUtc = Date.parse(`${time}Z`);
   if (Number.isNaN(asUtc)) return 0;
   const day = 86_400_000;
   const [before, after] = [offsetAt(format, asUtc - day), offsetAt(format, asUtc + day)];

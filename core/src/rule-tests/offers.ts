@@ -7,7 +7,7 @@ import { canonicalJson } from '../document/canonical.ts';
 import type { RuleTest, Stored } from '../document/document.ts';
 import { cellId, marksOf } from './coverage.ts';
 import { casesOf, linesOf } from './family.ts';
-import { runTest, settleTest } from './run.ts';
+import { failsTest, runTest, settleTest } from './run.ts';
 import { sumOfStrength, type Strength, type StrengthMeter, type Survivor } from './strength.ts';
 import { expectationOf, wholeExpectation, type Suggestion, type SuggestionKind } from './suggest.ts';
 
@@ -240,7 +240,7 @@ function catchersOf({ survivors }: Strength, r: CompiledRule, type: TypeProgram,
     const about = { ...test, expect: expectationOf(r, type, settled) };
     const notices = met.every((s) => {
       const faulty = meter.faulty(s);
-      return faulty && runTest(faulty, about, meter.options).failures.length > 0;
+      return faulty && failsTest(faulty, about, meter.options);
     });
     const expect = notices ? about.expect : wholeExpectation(r, type, settled);
     if (meter.isKnown(test) && !test.key.includes('/')) {
@@ -275,7 +275,7 @@ function throughAll(
     .map((s) => s.entryPoint!)
     .filter((way) => {
       const [line] = linesOf({ ...base, expect, family: { entryPoints: [way] } }, type);
-      return line && runTest(meter.program, line.test, meter.options).failures.length === 0;
+      return line && !failsTest(meter.program, line.test, meter.options);
     });
   if (alike.length < 2) return [];
   const why = `acts through each of ${alike.length} entry points`;
@@ -309,7 +309,7 @@ function gainOf(
     // Faults of a table are met by values one by one, not by how a rule comes to act.
     if (survivor.part.kind === 'table' && !test.family?.cases) return;
     const faulty = meter.faulty(survivor);
-    if (faulty && lines.some(({ test: line }) => runTest(faulty, line, options).failures.length > 0))
+    if (faulty && lines.some(({ test: line }) => failsTest(faulty, line, options)))
       gain.set(`fault ${i}`, survivor.text);
   });
   return gain;

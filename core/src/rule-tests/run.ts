@@ -60,6 +60,13 @@ export function runTest(
   return { test, of, settlement, failures: compare(settlement, test, type) };
 }
 
+/** Whether a case fails. No trace is kept where nothing is expected of it. */
+export function failsTest(program: Program, test: RuleTest, options: SettleOptions = {}): boolean {
+  const { ran, didNotRun } = test.expect;
+  const kept = ran || didNotRun ? options : { ...options, trace: false };
+  return runTest(program, test, kept).failures.length > 0;
+}
+
 /** Verdicts of a rule that did its work, whether or not something came of it. */
 export const actedVerdicts: ReadonlySet<string> = new Set(['ran', 'no effect', 'stops']);
 

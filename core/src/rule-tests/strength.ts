@@ -13,7 +13,7 @@ import { allLines, linesOf } from './family.ts';
 import { equalByReasoning } from './equal-mutants.ts';
 import { randomInputs } from './inputs.ts';
 import { mutableParts, mutantsOfRule, mutantsOfTable, type Mutant, type MutantKind } from './mutants.ts';
-import { actedVerdicts, runTest, settleTest } from './run.ts';
+import { actedVerdicts, failsTest, runTest, settleTest } from './run.ts';
 import { sampled } from './sampled.ts';
 import { suggestFor, type Suggestion } from './suggest.ts';
 
@@ -84,6 +84,8 @@ export class StrengthMeter {
   private readonly suggested = new Map<string, readonly Suggestion[]>();
   private readonly weighed = new Map<string, PartStrength>();
   private readonly prints = new WeakMap<RuleTest, string>();
+  /** Programs with faults in them that no test notices. */
+  private readonly compiled = new WeakMap<Rulebook, Program>();
 
   constructor(program: Program, tests: readonly RuleTest[], options: StrengthOptions = {}) {
     const { most = usualMost, seed = 0, effort = usualEffort, ...settling } = options;
@@ -156,7 +158,7 @@ export class StrengthMeter {
     for (const key of new Set(subjects.map((s) => s.type.recordType.key))) {
       const lines = this.lines.get(key) ?? [];
       const acts = (line: BaseLine): boolean => subjects.some((s) => line.acted.has(s.rule.rule.key));
-      const notices = (line: BaseLine): boolean => runTest(faulty, line.test, this.options).failures.length > 0;
+      const notices = (line: BaseLine): boolean => failsTest(faulty, line.test, this.options);
       if (lines.some((l) => acts(l) && notices(l)) || lines.some((l) => !acts(l) && notices(l))) return true;
     }
     return false;
@@ -213,7 +215,10 @@ export class StrengthMeter {
 
   /** The program with the fault of a survivor in it. */
   faulty({ rulebook }: Survivor): Program | undefined {
-    return rulebook && recompileProgram(this.program, rulebook);
+    if (!rulebook) return undefined;
+    const known = this.compiled.get(rulebook) ?? recompileProgram(this.program, rulebook);
+    this.compiled.set(rulebook, known);
+    return known;
   }
 
   /** Cells of a rule by the mark that they leave, with the rule's key in front. */
@@ -247,14 +252,16 @@ export function fingerprint(program: Program, test: RuleTest, options: SettleOpt
     ...options,
     trace: false,
   });
-  return canonicalJson([
-    data,
+  // Fields come in the order of the record type, whatever fault is planted.
+  const fields = JSON.stringify(data);
+  const rest = canonicalJson([
     messages.map((m) => [m.field, m.severity, m.text]),
     notifications,
     writes.map((w) => [w.recordType, w.id, w.field, w.value]),
     states,
     verdict,
   ]);
+  return `${fields}${rest}`;
 }
 
 export function sumOfStrength(parts: readonly PartStrength[]): Strength {
