@@ -6,7 +6,8 @@
  * - H: a hand going from the mouse to the keyboard or back;
  * - M: a mental step before each command and each choice; not within what is typed in one go.
  */
-import { expect, type Locator, type Page, type TestInfo } from '@playwright/test';
+import type { Locator, Page, TestInfo } from '@playwright/test';
+import { expect } from './expect.ts';
 
 const seconds = { K: 0.2, P: 1.1, H: 0.4, M: 1.35 } as const;
 export type Operator = keyof typeof seconds;

@@ -2,11 +2,12 @@
  * A demo installation of its own for each test file: a database made from a template that was filled once, and a web
  * server on a free port. Every page fails its test on console errors, failed requests and page errors.
  */
-import { test as base, expect, type BrowserContext, type Page, type Response } from '@playwright/test';
+import { test as base, type BrowserContext, type Page, type Response } from '@playwright/test';
 import axe, { type AxeResults, type ElementContext, type RunOnly, type RunOptions } from 'axe-core';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
+import { expect } from './expect.ts';
 
 const web = fileURLToPath(new URL('../../web', import.meta.url));
 export const password = 'orchard-in-bloom';
