@@ -221,13 +221,13 @@ test('everything is found by Ctrl K, and the keys are listed by ?', async ({ as 
   });
   await page.keyboard.press('Control+k');
   await page.getByPlaceholder('Field, rule, option, record, area or act').fill('planted');
-  await expectAccessible(page, '[role=dialog]');
+  await expectAccessible(page, page.getByRole('dialog'));
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/field=planted_hectares/);
   await expect(page.getByRole('heading', { name: 'Planted hectares' })).toBeVisible();
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toContainText('next sample record');
-  await expectAccessible(page, '[role=dialog]');
+  await expectAccessible(page, page.getByRole('dialog'));
   await page.keyboard.press('Escape');
   await page.goBack();
   await expect(page).toHaveURL(/\/desk\/customer$/);
@@ -240,7 +240,7 @@ test('a viewer reads the rule and tries it, but changes nothing', async ({ as })
   await expect(page.getByLabel('Purpose', { exact: true })).not.toBeEditable();
   await page.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true }).fill('300');
   await expect(page.locator('[data-written=size_class] .written')).toHaveText('Large');
-  await expectAccessible(page);
+  await expectAccessible(page, page.getByRole('article', { name: 'Rule' }));
 });
 
 test('a way round the rule is found beside it, and put right in one act that can be undone', async ({ as }) => {
@@ -250,7 +250,7 @@ test('a way round the rule is found beside it, and put right in one act that can
   const findings = page.getByRole('region', { name: 'Findings' });
   await bulk.uncheck();
   await expect(findings).toContainText('not through bulk change: there any value gets in');
-  await expectAccessible(page);
+  await expectAccessible(page, findings);
   await findings.getByRole('button', { name: 'let the rule act there too' }).click();
   await expect(bulk).toBeChecked();
   await expect(findings).toHaveCount(0);
@@ -311,7 +311,7 @@ test('a condition is two views of one text: rows and formula, and switching chan
   await expect(formula).toHaveText('Stage = "Won" and not(is blank(Amount))');
   await formula.fill('Stage = "Won" or sum([Amount, Cost]) > 5');
   await expect(sheet.getByText('Stage = "Won" or sum([Amount, Cost]) > 5', { exact: true })).toBeVisible();
-  await expectAccessible(page);
+  await expectAccessible(page, sheet);
 });
 
 test('a formula is completed by names, options and functions, and told wrong as it is typed', async ({ as }) => {
@@ -362,7 +362,7 @@ test('rules whose order is free are put in order by keys; a fixed place says why
     await page.keyboard.press('Control+z');
   }
   expect(await names()).toEqual(before);
-  await expectAccessible(page);
+  await expectAccessible(page, list);
 });
 
 test('undo takes back one author’s edit and leaves the other’s; where it cannot, it says so', async ({ as }) => {

@@ -51,7 +51,7 @@ test('tests are proposed with what they add; one is confirmed, one refused; the 
   await rest.getByRole('button').first().click();
   await rest.getByRole('button', { name: 'do not propose it again' }).click();
   await expect(rest.getByText(what, { exact: true })).toHaveCount(0);
-  await expectAccessible(page);
+  await expectAccessible(page, page.getByRole('region', { name: 'Tests', exact: true }));
 
   await page.getByRole('list', { name: 'Tests, one by one' }).getByRole('link').first().click();
   await page.getByRole('button', { name: 'see it on the bench' }).click();
@@ -81,7 +81,7 @@ test('a table is made a family of its rows in one act; a test says what stands b
   await page.getByLabel('What is expected of a field more', { exact: true }).selectOption({ label: 'Margin' });
   await page.getByLabel('Margin, required', { exact: true }).selectOption({ label: 'may stay blank' });
   await page.getByLabel('What is written on the records beside it', { exact: true }).check();
-  await expectAccessible(page);
+  await expectAccessible(page, page.getByRole('region', { name: 'Tests', exact: true }));
   await page.getByRole('button', { name: 'done' }).click();
   await expect(page.getByText(/Then .*Margin may stay blank, no other record is written/)).toBeVisible();
   await expect(page.getByRole('listitem').filter({ hasText: 'First name Ada Fen' })).toBeVisible();

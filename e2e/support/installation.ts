@@ -2,9 +2,11 @@
  * A demo installation of its own for each test file: a database made from a template that was filled once, and a web
  * server on a free port. Every page fails its test on console errors, failed requests and page errors.
  */
-import { test as base, type BrowserContext, type Page, type Response } from '@playwright/test';
-import axe, { type AxeResults, type ElementContext, type RunOnly, type RunOptions } from 'axe-core';
+import { test as base, type BrowserContext, type Locator, type Page, type Response } from '@playwright/test';
+import type { AxeResults, ElementContext, RunOnly, RunOptions } from 'axe-core';
 import { spawn, type ChildProcess } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { expect } from './expect.ts';
@@ -282,23 +284,28 @@ const everyRule: RunOnly = {
 const ofColour: RunOnly = { type: 'rule', values: ['color-contrast', 'link-in-text-block'] };
 
 /**
- * WCAG 2.2 AA as far as axe can tell, in light; in dark only what a colour scheme can change. `within` a selector: only
- * that part, for a dialog over a page that is out of reach meanwhile.
+ * WCAG 2.2 AA as far as axe can tell, in light; in dark only what a colour scheme can change. `within`: only that part,
+ * for a dialog over a page that is out of reach meanwhile, and for what is new on a page that another test looks at.
  */
-export async function expectAccessible(page: Page, within = 'html'): Promise<void> {
+export async function expectAccessible(page: Page, within?: Locator): Promise<void> {
+  const part = within ? '[data-looked-at]' : 'html';
+  await within?.evaluate((element) => element.setAttribute('data-looked-at', ''));
   for (const scheme of ['light', 'dark'] as const) {
     await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
-    let found = await violationsOf(page, within, scheme);
+    let found = await violationsOf(page, part, scheme);
     // A page that was still being drawn anew is looked at once more; what stays is a fault.
-    if (found.length > 0) found = await violationsOf(page, within, scheme);
+    if (found.length > 0) found = await violationsOf(page, part, scheme);
     expect(found, scheme).toEqual([]);
   }
   await page.emulateMedia({ colorScheme: 'light' });
+  await within?.evaluate((element) => element.removeAttribute('data-looked-at'));
 }
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
 /** The page looks at itself: there are no frames within pages. What it looks with is handed to it once. */
 async function violationsOf(page: Page, within: string, scheme: 'light' | 'dark'): Promise<string[]> {
-  if (!(await page.evaluate(() => 'axe' in globalThis))) await page.evaluate(axe.source);
+  if (!(await page.evaluate(() => 'axe' in globalThis))) await page.evaluate(axe);
   return page.evaluate(
     async ([within, runOnly]) => {
       await new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)));
