@@ -7,7 +7,7 @@ import { canonicalJson } from '../document/canonical.ts';
 import type { RuleTest, Stored } from '../document/document.ts';
 import { cellId, marksOf } from './coverage.ts';
 import { casesOf, linesOf } from './family.ts';
-import { failsTest, runTest, settleTest } from './run.ts';
+import { failsTest, settleTest } from './run.ts';
 import { sumOfStrength, type Strength, type StrengthMeter, type Survivor } from './strength.ts';
 import { expectationOf, wholeExpectation, type Suggestion, type SuggestionKind } from './suggest.ts';
 
