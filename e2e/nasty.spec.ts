@@ -56,6 +56,10 @@ const bodies = [
   record({ name: 'a', __proto__: null, employee_count: '9'.repeat(400) }),
   record(JSON.parse(deep(500)) as object),
   JSON.stringify({
+    queries: [{ table: 'country-table', keys: ['constructor', '\u0000', [null, '__proto__'], null] }],
+    release: 1,
+  }),
+  JSON.stringify({
     asks: [{ kind: 'match', recordType: 'constructor', field: '__proto__', mode: 'exact', value: '\u0000' }],
   }),
   JSON.stringify({

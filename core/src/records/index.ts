@@ -10,5 +10,14 @@ export {
   type RecordSource,
   type StoredRecordOf,
 } from './record-source.ts';
+export { receivedKey, rowsFor, sentKey } from './asked-table.ts';
+export {
+  AnsweredRows,
+  rowsKey,
+  type FoundRow,
+  type RowsElsewhere,
+  type RowsQuery,
+  type SentKey,
+} from './row-answers.ts';
 export { PackedRecords, packedLine } from './packed-records.ts';
 export type { Write } from './write.ts';

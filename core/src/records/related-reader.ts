@@ -6,15 +6,15 @@ import type { MatchMode } from '../values/match-keys.ts';
 import { RecordRef, type Value } from '../values/value.ts';
 import type { Program, TypeProgram } from '../compile/compiled.ts';
 import type { Write } from './write.ts';
+import { AskedTable } from './asked-table.ts';
 import { queryKey, type RecordQuery, type FoundRecord, type RecordSource } from './record-source.ts';
+import { rowsKey, type RowsQuery } from './row-answers.ts';
 import type { SlotIndex } from '../document/slots.ts';
 
 /** Raised where a question has no answer yet; caught where the rule was considered. */
 export class Unanswered extends Error {
-  readonly ask: RecordQuery;
-  constructor(ask: RecordQuery) {
-    super('a related record is not known yet');
-    this.ask = ask;
+  constructor() {
+    super('what a rule asks for is not known yet');
   }
 }
 
@@ -35,6 +35,7 @@ export class RelatedReader implements RelatedRecords {
   /** What was read since the log was last cleared, as people name it. */
   readonly log: { readonly name: string; readonly value: Stored }[] = [];
   readonly asks = new Map<string, RecordQuery>();
+  readonly rowsAsked = new Map<string, RowsQuery>();
   private readonly program: Program;
   private readonly write: Write;
   private readonly world: RecordSource;
@@ -57,7 +58,17 @@ export class RelatedReader implements RelatedRecords {
 
   readonly changed = (slot: SlotIndex): boolean => this.own.changed(slot);
 
-  readonly table = (key: string): ReturnType<RelatedRecords['table']> => this.program.tables.get(key);
+  readonly table = (key: string): ReturnType<RelatedRecords['table']> => {
+    const compiled = this.program.tables.get(key);
+    const rows = this.world.rows;
+    if (!compiled || !rows?.has(key)) return compiled;
+    return new AskedTable(compiled.table, this.program.rulebook, (query) => {
+      const found = rows.answer(query);
+      if (found) return found;
+      this.rowsAsked.set(rowsKey(query), query);
+      throw new Unanswered();
+    });
+  };
 
   readonly read = (ref: RecordRef, name: string): Value => {
     const type = this.program.types.get(ref.recordType);
@@ -123,7 +134,7 @@ export class RelatedReader implements RelatedRecords {
     const found = this.world.answer(ask);
     if (found) return found;
     this.asks.set(queryKey(ask), ask);
-    throw new Unanswered(ask);
+    throw new Unanswered();
   }
 }
 

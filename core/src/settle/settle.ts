@@ -165,6 +165,7 @@ function look(run: Run, r: CompiledRule, again: boolean, named: boolean): void {
 function settlementOf(run: Run, unsettled: boolean): Settlement {
   const { messages, notifications, writes } = run;
   const asks = asksOf(run);
+  const rowsAsked = run.env.asked?.rowsAsked;
   return {
     verdict: verdictOf(run, unsettled),
     data: dataOf(run),
@@ -176,6 +177,7 @@ function settlementOf(run: Run, unsettled: boolean): Settlement {
     acted: run.started ?? none,
     writes,
     asks,
+    ...(rowsAsked && rowsAsked.size > 0 ? { rowsAsked: [...rowsAsked.values()] } : {}),
     trace: traceOf(run),
   };
 }
@@ -228,7 +230,7 @@ export function changesOf(run: Run, byRules: boolean): readonly Change[] {
 
 export function verdictOf(run: Run, unsettled: boolean): Verdict {
   const { asked } = run.env;
-  if (asked && asked.asks.size > 0) return 'waiting';
+  if (asked && asked.asks.size + asked.rowsAsked.size > 0) return 'waiting';
   if (unsettled) return 'does not settle';
   const { messages } = run;
   for (const m of messages) if (m.severity === 'stop') return 'stopped';

@@ -3,6 +3,7 @@ import { type Author, type TraceEntry } from '../compile/trace-entry.ts';
 import type { Host } from '../language/functions/function.ts';
 import type { RecordData, Stored, Winner } from '../document/document.ts';
 import type { Deadline } from '../values/meter.ts';
+import type { RowsQuery } from '../records/row-answers.ts';
 import type { RecordQuery } from '../records/record-source.ts';
 
 /** `waiting`: related records were asked for and not yet given; `failed`: the questions never ended. */
@@ -67,6 +68,8 @@ export interface Settlement {
   readonly writes: readonly RelatedWrite[];
   /** What has to be answered before the write can settle. */
   readonly asks: readonly RecordQuery[];
+  /** As `asks`, of mapping tables whose rows stand elsewhere; absent where all are at hand. */
+  readonly rowsAsked?: readonly RowsQuery[];
   readonly trace: readonly TraceEntry[];
 }
 

@@ -1,6 +1,5 @@
 /** What a form is opened with, settled here with all that rules ask of other records answered; and its rules, for later. */
 import type { Program } from '@rigid-rule/core/compile';
-import type { Rulebook } from '@rigid-rule/core/document';
 import { settleAnswered } from '@rigid-rule/core/related';
 import { FormEngine } from '$lib/features/records/form-engine.ts';
 import type { FormIdentity, FormStart } from '$lib/features/records/form-state.ts';
@@ -33,17 +32,6 @@ export async function formStart(
   const { asks: _, ...start } = answered ?? settle();
   // A trace goes to the page as it is kept.
   return JSON.parse(JSON.stringify({ ...start, rules: engine.rules })) as FormStart;
-}
-
-/** What settling records of one type takes: its rules, and the mapping tables that they ask. */
-export function rulesOnForm({ rulebook, types }: Program, typeKey: string): Rulebook {
-  const { samples: _, tests: __, claims: ___, tables = [], rules, ...rest } = rulebook;
-  const asked = new Set(types.get(typeKey)!.rules.flatMap((r) => [...r.tables]));
-  return {
-    ...rest,
-    rules: rules.filter((r) => r.recordType === typeKey),
-    tables: tables.filter((t) => asked.has(t.key)),
-  };
 }
 
 /** Where a form gets its rules. It names their digest: a browser keeps them, and another release is another address. */

@@ -181,7 +181,7 @@
   }
 
   $effect(() => {
-    if (form.asks.length > 0)
+    if (form.waits)
       form.answerAsks().then(
         () => (problem = undefined),
         () => (problem = 'The network is away: rules that read other records wait.'),

@@ -45,6 +45,7 @@ function open(rules: readonly Rule[], data: RecordData | null, world: RecordSour
       asked += asks.length;
       return Promise.resolve(asks.map((ask) => world.answer(ask) ?? []));
     },
+    rows: () => Promise.reject(new Error('all are at hand')),
     save: (_, request) => {
       saved.push(request);
       return Promise.resolve({ outcome: 'no record' });

@@ -3,14 +3,15 @@
  * commit; what rules wrote in the last round is never an input, so what followed from a value goes when it is taken back.
  */
 import type { TraceEntry } from '@rigid-rule/core/compile';
-import type { Field, RecordData, RecordType, Rule, Rulebook, Stored, Winner } from '@rigid-rule/core/document';
+import type { Field, RecordData, RecordType, Rule, Stored, Winner } from '@rigid-rule/core/document';
 import { linkedType, recordTitle, sameStored } from '@rigid-rule/core/language';
-import { AnsweredSource, type RecordQuery } from '@rigid-rule/core/records';
+import { AnsweredRows, AnsweredSource, type RecordQuery, type RowsQuery } from '@rigid-rule/core/records';
 import { overruled, seenOf, typeInto, type Effect, type Typed } from '@rigid-rule/core/related';
 import type { Settlement } from '@rigid-rule/core/settle';
 import type { Titles } from '$lib/features/fields';
 import { nowIn } from '$lib/now.ts';
 import type { FormEngine } from './form-engine.ts';
+import type { FormRules } from './form-rules.ts';
 import {
   begunBy,
   withTyped,
@@ -49,6 +50,11 @@ const mostPasses = 10;
 /** Milliseconds without a key after which it is worked out what follows from what stands on the form. */
 const quiet = 150;
 
+/** Each question once. */
+const each = <Q>(questions: readonly Q[]): readonly Q[] => [
+  ...new Map(questions.map((q) => [JSON.stringify(q), q])).values(),
+];
+
 export interface FormParts {
   /** All of the release: what is linked is named by them. */
   readonly recordTypes: readonly RecordType[];
@@ -65,6 +71,8 @@ export interface FormParts {
   readonly server?: RecordServer;
   /** At hand from the beginning; otherwise it is loaded once somebody is about to type. */
   readonly engine?: FormEngine;
+  /** Keys of the tables whose rows that engine does not have. */
+  readonly rowsElsewhere?: readonly string[];
   /** Does some work once nothing happens for a while. */
   readonly afterQuiet?: (work: () => void) => void;
 }
@@ -77,7 +85,7 @@ export class RecordForm {
   private readonly recordTypes: readonly RecordType[];
   private readonly zone: string;
   private readonly rulesAddress: string;
-  private rulebook: Promise<Rulebook> | undefined;
+  private rules: Promise<FormRules> | undefined;
   private readonly start: FormStart;
   private readonly readElsewhere: readonly string[];
   private readonly afterQuiet: (work: () => void) => void;
@@ -90,6 +98,8 @@ export class RecordForm {
   typed = $state.raw<readonly Typed[]>([]);
   /** What is known of other records: asked of the server as rules want it. */
   private world = new AnsweredSource();
+  /** Rows of the tables that the rules came without: a release never changes, so they stay. */
+  private rows = new AnsweredRows(new Set());
   /** Counts the answers that came: what was settled without them is settled again. */
   private answered = $state(0);
   private asking: Promise<void> | undefined;
@@ -109,6 +119,7 @@ export class RecordForm {
     readElsewhere = [],
     server = httpServer,
     engine,
+    rowsElsewhere = [],
     afterQuiet,
   }: FormParts) {
     this.recordTypes = recordTypes;
@@ -122,6 +133,7 @@ export class RecordForm {
     this.readElsewhere = readElsewhere;
     this.server = server;
     this.engine = engine;
+    this.knowRows(rowsElsewhere);
     this.afterQuiet = afterQuiet ?? ((work) => this.debounced(work));
     this.now = nowIn(zone);
   }
@@ -135,8 +147,9 @@ export class RecordForm {
   ready(): Promise<void> {
     if (this.engine) return Promise.resolve();
     this.loading ??= Promise.all([import('./load-engine.ts'), this.loadRules()])
-      .then(([{ formEngine }, rulebook]) => formEngine(rulebook, this.identity))
-      .then((engine) => {
+      .then(async ([{ formEngine }, { rulebook, rowsElsewhere }]) => {
+        const engine = await formEngine(rulebook, this.identity);
+        this.knowRows(rowsElsewhere);
         this.engine = engine;
         // A form may have stood open for long by now: what the rules say they say of this moment.
         this.now = nowIn(this.zone);
@@ -146,17 +159,22 @@ export class RecordForm {
     return this.loading;
   }
 
-  private loadRules(): Promise<Rulebook> {
-    this.rulebook ??= this.server.rules(this.rulesAddress).catch((e: unknown) => {
-      this.rulebook = undefined;
+  private knowRows(elsewhere: readonly string[]): void {
+    this.rows = new AnsweredRows(new Set(elsewhere));
+    this.world.rows = this.rows;
+  }
+
+  private loadRules(): Promise<FormRules> {
+    this.rules ??= this.server.rules(this.rulesAddress).catch((e: unknown) => {
+      this.rules = undefined;
       throw e;
     });
-    return this.rulebook;
+    return this.rules;
   }
 
   /** The rules by key, to be told in words. @throws where they cannot be had. */
   async rulesByKey(): Promise<ReadonlyMap<string, Rule>> {
-    return new Map((await this.loadRules()).rules.map((r) => [r.key, r]));
+    return new Map((await this.loadRules()).rulebook.rules.map((r) => [r.key, r]));
   }
 
   private readonly input: FormInput = $derived.by(() => ({
@@ -196,21 +214,28 @@ export class RecordForm {
   /** What a blank form opens with: given by rules, to be changed or cleared like anything else. */
   private readonly begun: RecordData = $derived(begunBy(this.settled.opening));
 
-  /** What rules ask of other records and nobody has answered yet. */
-  readonly asks: readonly RecordQuery[] = $derived.by(() => {
+  private readonly settlements: readonly Settlement[] = $derived.by(() => {
     if (!this.engine) return [];
     const { opening, settlement } = this.settled;
-    const all = [opening, settlement, this.outlook?.saving, this.outlook?.explained].flatMap((s) => s?.asks ?? []);
-    return [...new Map(all.map((ask) => [JSON.stringify(ask), ask])).values()];
+    return [opening, settlement, this.outlook?.saving, this.outlook?.explained].filter((s) => s !== undefined);
   });
+
+  /** What rules ask of other records and nobody has answered yet. */
+  readonly asks: readonly RecordQuery[] = $derived(each(this.settlements.flatMap((s) => s.asks)));
+
+  /** What they ask of tables whose rows are not here. */
+  private readonly rowsAsked: readonly RowsQuery[] = $derived(each(this.settlements.flatMap((s) => s.rowsAsked ?? [])));
+
+  /** Some rule waits for an answer. */
+  readonly waits: boolean = $derived(this.asks.length + this.rowsAsked.length > 0);
 
   /** Has the open questions answered; a rule that waits acts once they are. @throws where the server cannot be reached. */
   async answerAsks(): Promise<void> {
     await this.ready();
     if (this.asking) await this.asking;
     this.rest();
-    if (this.asks.length === 0) return;
-    this.asking = this.fetchAnswers(this.asks).finally(() => (this.asking = undefined));
+    if (!this.waits) return;
+    this.asking = this.fetchAnswers(this.asks, this.rowsAsked).finally(() => (this.asking = undefined));
     await this.asking;
   }
 
@@ -246,9 +271,13 @@ export class RecordForm {
     this.learned = learned;
   }
 
-  private async fetchAnswers(asks: readonly RecordQuery[]): Promise<void> {
-    const answers = await this.server.related(asks, this.release);
+  private async fetchAnswers(asks: readonly RecordQuery[], queries: readonly RowsQuery[] = []): Promise<void> {
+    const [answers, rows] = await Promise.all([
+      asks.length > 0 ? this.server.related(asks, this.release) : [],
+      queries.length > 0 ? this.server.rows(queries, this.release) : [],
+    ]);
     asks.forEach((ask, i) => this.world.put(ask, answers[i] ?? []));
+    queries.forEach((query, i) => this.rows.put(query, rows[i] ?? []));
     for (const ask of asks) this.asked.set(JSON.stringify(ask), ask);
     this.answered++;
     this.rest();
@@ -460,6 +489,7 @@ export class RecordForm {
   private accept({ id, version, settlement }: Extract<SaveAnswer, { outcome: 'saved' }>): void {
     this.stored = { id, version, data: settlement.data, held: settlement.held };
     this.world = new AnsweredSource();
+    this.world.rows = this.rows;
     this.asked.clear();
     this.putBack();
     this.now = nowIn(this.zone);

@@ -1,11 +1,12 @@
 /** The server of the parity harness: records in memory, each write settled on its own as `settling.ts` does. */
 import { compileProgram, formKey, type Program } from '@rigid-rule/core/compile';
 import type { RecordData, Rulebook } from '@rigid-rule/core/document';
-import { emptySource, RecordsSource, type Write } from '@rigid-rule/core/records';
+import { emptySource, RecordsSource, rowsFor, type Write } from '@rigid-rule/core/records';
 import { effectsOf, judge, settleAndPropagate } from '@rigid-rule/core/related';
 import type { Change, Settlement } from '@rigid-rule/core/settle';
 import { nowIn } from '$lib/now.ts';
 import { FormEngine } from './form-engine.ts';
+import { rulesOnForm } from './form-rules.ts';
 import type { FormIdentity } from './form-state.ts';
 import { RecordForm } from './form.svelte.ts';
 import type { RecordServer, SaveAnswer, SaveRequest, Stores } from './record-server.ts';
@@ -37,6 +38,9 @@ export class MemoryServer implements RecordServer {
   }
 
   related: RecordServer['related'] = (asks) => Promise.resolve(asks.map((ask) => this.world().answer(ask)));
+
+  rows: RecordServer['rows'] = (queries) =>
+    Promise.resolve(queries.map((q) => rowsFor(q, this.program.tables.get(q.table)!)));
 
   rules: RecordServer['rules'] = () => Promise.reject(new Error('The rules are at hand here.'));
 
@@ -99,7 +103,7 @@ export class MemoryServer implements RecordServer {
   }
 }
 
-/** A form with the rules at hand, that is at rest after each act. */
+/** A form with the rules at hand but not the rows of their tables, that is at rest after each act. */
 export function formInMemory(
   rulebook: Rulebook,
   identity: FormIdentity,
@@ -107,10 +111,14 @@ export function formInMemory(
   server: RecordServer,
   readElsewhere: readonly string[] = [],
 ): RecordForm {
-  const engine = new FormEngine(compileProgram(rulebook), identity);
+  const program = compileProgram(rulebook);
+  const rules = rulesOnForm(program, identity.recordType, 0);
+  const engine = new FormEngine(compileProgram(rules.rulebook), identity);
   const input = { stored: null, typed: [], woken: [], handedBack: [], now: nowIn(rulebook.zone) };
-  const settled = engine.settle(input, emptySource);
-  const start = { ...settled, explained: engine.explain(input, settled, emptySource), rules: engine.rules };
+  // As where the page is put together, with all rows.
+  const whole = new FormEngine(program, identity);
+  const settled = whole.settle(input, emptySource);
+  const start = { ...settled, explained: whole.explain(input, settled, emptySource), rules: whole.rules };
   const { recordTypes, zone } = rulebook;
   const parts = {
     recordTypes,
@@ -123,6 +131,7 @@ export function formInMemory(
     readElsewhere,
     server,
     engine,
+    rowsElsewhere: rules.rowsElsewhere,
   };
   const form = new RecordForm({ ...parts, afterQuiet: (work) => work() });
   form.rest();

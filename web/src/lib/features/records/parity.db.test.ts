@@ -110,6 +110,7 @@ const requestOf = (type: string, { form, ...request }: Omit<SaveRequest, 'seen'>
 const server: RecordServer = {
   rules: () => Promise.reject(new Error('The rules are at hand here.')),
   related: async (asks) => new DatabaseSource(db()).read(asks),
+  rows: () => Promise.reject(new Error('All rows are at hand here.')),
   preview: (type, request) => previewWrite(requestOf(type, request)),
   trace: async (type, id, write) => (await findWriteTrace(type, id, write))!,
   save: (type, request) => writeRecord(requestOf(type, request)),

@@ -1,10 +1,11 @@
 /** What a form asks of the server: answers about other records, and to be saved. */
 import type { TraceEntry } from '@rigid-rule/core/compile';
-import type { RecordData, Rulebook } from '@rigid-rule/core/document';
-import type { RecordQuery, FoundRecord } from '@rigid-rule/core/records';
+import type { RecordData } from '@rigid-rule/core/document';
+import type { FoundRecord, FoundRow, RecordQuery, RowsQuery } from '@rigid-rule/core/records';
 import type { Difference, Effect, Seen } from '@rigid-rule/core/related';
 import type { Change, Settlement } from '@rigid-rule/core/settle';
 import type { Titles } from '$lib/features/fields';
+import type { FormRules } from './form-rules.ts';
 
 export interface Stores {
   readonly id: number;
@@ -64,13 +65,15 @@ export interface KeptTrace {
 
 export interface RecordServer {
   /** The rules that a form goes by. @throws where the server cannot be reached, or refuses. */
-  rules(address: string): Promise<Rulebook>;
+  rules(address: string): Promise<FormRules>;
   /** @throws where the server cannot be reached, or refuses. */
   preview(recordType: string, request: Omit<SaveRequest, 'seen'>): Promise<Elsewhere>;
   /** @throws where the server cannot be reached, or has no such write. */
   trace(recordType: string, id: number, write: number): Promise<KeptTrace>;
   /** @throws where the server cannot be reached. */
   related(asks: readonly RecordQuery[], release: number | null): Promise<readonly (readonly FoundRecord[])[]>;
+  /** Rows of tables that the rules came without. @throws where the server cannot be reached. */
+  rows(queries: readonly RowsQuery[], release: number | null): Promise<readonly (readonly FoundRow[])[]>;
   /** @throws with what the server said, or where it cannot be reached. */
   save(recordType: string, request: SaveRequest): Promise<SaveAnswer>;
 }
@@ -82,12 +85,17 @@ export const httpServer: RecordServer = {
   async rules(address) {
     const answer = await fetch(address);
     if (!answer.ok) throw new Error('The rules of this form could not be read.');
-    return (await answer.json()) as Rulebook;
+    return (await answer.json()) as FormRules;
   },
   async related(asks, release) {
     const answer = await post('/api/related', { asks, release });
     if (!answer.ok) throw new Error('What the rules ask of other records could not be read.');
     return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
+  },
+  async rows(queries, release) {
+    const answer = await post('/api/table-rows', { queries, release });
+    if (!answer.ok) throw new Error('The rows of a table that the rules ask could not be read.');
+    return ((await answer.json()) as { answers: readonly (readonly FoundRow[])[] }).answers;
   },
   async preview(recordType, request) {
     const answer = await post(`/api/records/${recordType}/preview`, request);

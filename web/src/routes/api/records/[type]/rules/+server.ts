@@ -1,6 +1,6 @@
 import { error, json } from '@sveltejs/kit';
 import { authorise } from '$lib/server/auth/guard.ts';
-import { rulesOnForm } from '$lib/server/form-start.ts';
+import { rulesOnForm } from '$lib/features/records/form-rules.ts';
 import { liveAs, requireType } from '$lib/server/rulebook.ts';
 import { wholeNumber } from '$lib/server/whole-number.ts';
 import type { RequestHandler } from './$types';
