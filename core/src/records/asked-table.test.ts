@@ -14,16 +14,23 @@ const book = { recordTypes: [] };
 const word = fc.constantFrom('Al', 'alder', 'Alder', ' alder ', 'Fen 1', 'fen');
 const number = fc.integer({ min: 0, max: 4 });
 const cell = (plain: fc.Arbitrary<string | number>, ...more: readonly Cell[]): fc.Arbitrary<Cell> =>
-  fc.oneof(plain, fc.array(plain, { minLength: 1, maxLength: 3 }), fc.constantFrom<Cell>(null, { blank: true }, ...more));
+  fc.oneof(
+    plain,
+    fc.array(plain, { minLength: 1, maxLength: 3 }),
+    fc.constantFrom<Cell>(null, { blank: true }, ...more),
+  );
 const ranges: readonly Cell[] = [{ from: 1, to: 3 }, { from: 3 }, { tests: '> 2' }];
 const table: fc.Arbitrary<MappingTable> = fc
   .record({
     hitPolicy: fc.constantFrom(...hitPolicies),
     aggregation: fc.option(fc.constantFrom('sum', 'min', 'max', 'count'), { nil: undefined }),
     match: fc.constantFrom('exact', 'folded', 'prefix'),
-    rows: fc.array(fc.record({ name: cell(word), count: cell(number, ...ranges), out: fc.oneof(number, fc.constant(null)) }), {
-      maxLength: 20,
-    }),
+    rows: fc.array(
+      fc.record({ name: cell(word), count: cell(number, ...ranges), out: fc.oneof(number, fc.constant(null)) }),
+      {
+        maxLength: 20,
+      },
+    ),
   })
   .map(({ hitPolicy, aggregation, match, rows }) => ({
     key: 't',

@@ -117,7 +117,7 @@ describe('what is worked out from records', () => {
     await client.query(`set session_replication_role = origin`);
     client.release();
     const stored = await loadRelease(1);
-    expect(() => readSnapshot(stored!)).toThrow(/Release 1 is not what was released/);
+    await expect(readSnapshot(stored!)).rejects.toThrow(/Release 1 is not what was released/);
     expect((await verify(false)).releases).toEqual([{ number: 1, holds: false }]);
   });
 });

@@ -1,6 +1,6 @@
 /** A rulebook as the bytes that a release keeps, with their digest. */
 import { canonicalInSteps, type Rulebook } from '@rigid-rule/core/document';
-import { createHash } from 'node:crypto';
+import { sha256Of } from './digest.ts';
 import { inSteps } from './in-steps.ts';
 
 export interface Snapshot {
@@ -21,7 +21,7 @@ export function snapshotOf(rulebook: Rulebook): Promise<Snapshot> {
 
 async function write(rulebook: Rulebook): Promise<Snapshot> {
   const text = await inSteps(canonicalInSteps(rulebook));
-  return { text, sha256: sha256(text) };
+  return { text, sha256: await sha256Of(text) };
 }
 
 export const fingerprint = async (rulebook: Rulebook): Promise<string> => (await snapshotOf(rulebook)).sha256;
@@ -31,5 +31,3 @@ export async function releaseOf(rulebook: Rulebook, note: string, userId: number
   const { text, sha256: digest } = await snapshotOf(rulebook);
   return { note, snapshot: text, sha256: digest, userId };
 }
-
-const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex');

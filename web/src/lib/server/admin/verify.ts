@@ -1,7 +1,7 @@
 /** Whether what is worked out from records and releases still agrees with them. */
-import { createHash } from 'node:crypto';
 import { allKeys, listAllIndexes, lockRecords, makeAnew, storedKeys, type Index } from '../db/match-keys.ts';
 import { listDigests } from '../db/releases.ts';
+import { sha256Of } from '../digest.ts';
 import { underLock } from '../db/transaction.ts';
 
 export interface IndexVerified extends Index {
@@ -29,9 +29,8 @@ export const verify = (repair: boolean): Promise<Verified> =>
       if (repair && missing + extra > 0) await makeAnew(index, client);
       indexes.push({ ...index, missing, extra });
     }
-    const releases = (await listDigests(client)).map(({ number, snapshot, sha256 }) => ({
-      number,
-      holds: createHash('sha256').update(snapshot).digest('hex') === sha256,
-    }));
+    const releases: { number: number; holds: boolean }[] = [];
+    for (const { number, snapshot, sha256 } of await listDigests(client))
+      releases.push({ number, holds: (await sha256Of(snapshot)) === sha256 });
     return { indexes, releases };
   });

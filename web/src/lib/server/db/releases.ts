@@ -1,5 +1,5 @@
 import type { Rulebook } from '@rigid-rule/core/document';
-import { createHash } from 'node:crypto';
+import { sha256Of } from '../digest.ts';
 import { db, type Queryable } from './pool.ts';
 
 export interface ReleaseSummary {
@@ -61,8 +61,8 @@ export async function loadRelease(number: number, on: Queryable = db()): Promise
 }
 
 /** @throws {CorruptReleaseError} */
-export function readSnapshot({ number, snapshot, sha256 }: StoredRelease): Rulebook {
-  if (createHash('sha256').update(snapshot).digest('hex') !== sha256) throw new CorruptReleaseError(number);
+export async function readSnapshot({ number, snapshot, sha256 }: StoredRelease): Promise<Rulebook> {
+  if ((await sha256Of(snapshot)) !== sha256) throw new CorruptReleaseError(number);
   return JSON.parse(snapshot) as Rulebook;
 }
 
