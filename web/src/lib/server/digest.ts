@@ -12,11 +12,12 @@ export const sha256Of = (text: string): Promise<string> => inSteps(digest(text))
 
 function* digest(text: string): Generator<void, string> {
   const hash = createHash('sha256');
-  for (let from = 0, to = 0; from < text.length; from = to) {
-    to = Math.min(from + piece, text.length);
+  let from = 0;
+  while (from < text.length) {
     // The two halves of a character stay together.
-    if (to < text.length && isLeading(text.charCodeAt(to - 1))) to++;
+    const to = from + piece + (isLeading(text.charCodeAt(from + piece - 1)) ? 1 : 0);
     hash.update(text.slice(from, to));
+    from = to;
     yield;
   }
   return hash.digest('hex');
