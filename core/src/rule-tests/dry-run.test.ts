@@ -7,7 +7,8 @@ import type { Program } from '../compile/compiled.ts';
 import type { Rule } from '../document/document.ts';
 import { customerType, rulebookOf, sizeClass } from '../testing/customers.ts';
 import { dealBook, dealRecords, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
-import { Impact, impactWays, moving, sumOfFigures } from './dry-run.ts';
+import { Impact } from './dry-run.ts';
+import { impactWays, moving, sumOfFigures } from './impact-figures.ts';
 import { commonTrait } from './traits.ts';
 import { changedRules, findWitnesses } from './witnesses.ts';
 

@@ -13,20 +13,16 @@ export {
 } from './coverage.ts';
 export { casesOf, linesOf } from './family.ts';
 export { familyOfTable } from './table-family.ts';
+export { Impact, impactWrite } from './dry-run.ts';
 export {
-  Impact,
-  ImpactTally,
   impactWays,
-  impactWrite,
   moving,
   sumOfFigures,
-  type Baseline,
   type FieldMoves,
   type ImpactFigures,
   type ImpactWay,
-  type MovedRecord,
-  type TriedRecord,
-} from './dry-run.ts';
+} from './impact-figures.ts';
+export { ImpactTally, type Baseline, type MovedRecord, type TriedRecord } from './impact-tally.ts';
 export { mutantKinds, type MutantKind } from './mutants.ts';
 export { firstOffers, identityOf, offersFor, type Offer } from './offers.ts';
 export { readinessOf, type Readiness } from './readiness.ts';
