@@ -38,6 +38,9 @@ async function checks() {
   return runChecks({ lintTypes: false });
 }
 
+/** Share of the usual random cases: all of it has ten minutes; a part run alone tries all, `npm run soak` twenty times. */
+const randomCases = { RUNS: process.env.RUNS ?? (only ? '1' : '0.5') };
+
 /** Runs vitest on some projects; the counts come from its own report. */
 async function vitest(name, projects, env = {}) {
   const report = join(results, `${name}.json`);
@@ -53,7 +56,7 @@ async function vitest(name, projects, env = {}) {
       ...ofChanged.vitest,
       ...passOn,
     ],
-    { env: { ...process.env, ...env } },
+    { env: { ...process.env, ...randomCases, ...env } },
   );
   if (!existsSync(report)) return { passed: 0, failed: 1, failures: [`${name}: no report was written`] };
   const told = JSON.parse(readFileSync(report, 'utf8'));
