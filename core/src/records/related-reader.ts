@@ -18,6 +18,9 @@ export class Unanswered extends Error {
   }
 }
 
+/** It says nothing but that, and is raised with nearly every write: one does for all, without where it came from. */
+const unanswered = new Unanswered();
+
 const originId = '\0origin';
 
 /** The record that is being settled, as the reader needs it. */
@@ -66,7 +69,7 @@ export class RelatedReader implements RelatedRecords {
       const found = rows.answer(query);
       if (found) return found;
       this.rowsAsked.set(rowsKey(query), query);
-      throw new Unanswered();
+      throw unanswered;
     });
   };
 
@@ -134,7 +137,7 @@ export class RelatedReader implements RelatedRecords {
     const found = this.world.answer(ask);
     if (found) return found;
     this.asks.set(queryKey(ask), ask);
-    throw new Unanswered();
+    throw unanswered;
   }
 }
 
