@@ -17,6 +17,7 @@ import {
 } from '@rigid-rule/core/rule-tests';
 import { expose } from 'comlink';
 import { hostOf } from '../host-loading.ts';
+import { ClaimMemory } from './claim-memory.ts';
 import { RulebookMirror, type RulebookChange } from './rulebook-feed.ts';
 
 export interface StrengthProgress {
@@ -38,6 +39,7 @@ class StrengthWork {
   private program: Program | undefined;
   private meter: StrengthMeter | undefined;
   private epoch = 0;
+  private readonly claims = new ClaimMemory();
   /** What is known of each part, with what it hangs on. */
   private readonly known = new Map<string, { readonly on: string; readonly strength: PartStrength }>();
 
@@ -151,19 +153,27 @@ class StrengthWork {
     return new Set(results.flatMap((r) => [...marksOf(r.settlement?.trace ?? [], r.test.entryPoint)]));
   }
 
-  /** Looks for what breaks the claims, one after the other. False: overtaken or cancelled. */
+  /** Looks for what breaks the claims, one after the other; at once for those of which nothing changed. False: overtaken or cancelled. */
   async checkClaims(
     samples: readonly SampleRecord[],
     told: (result: ClaimResult, seconds: number) => void,
   ): Promise<boolean> {
     const { epoch, program } = this;
     if (!program) return false;
+    this.claims.standOn(program.rulebook, samples);
     for (const claim of program.rulebook.claims ?? []) {
+      const known = this.claims.of(claim);
+      if (known) {
+        told(known.result, known.seconds);
+        continue;
+      }
       const began = performance.now();
       const timeIsUp = () => performance.now() - began > claimTime;
       const result = await this.inSlices(searchClaim(program, claim, { samples, timeIsUp }), epoch);
       if (!result) return false;
-      told(result, (performance.now() - began) / 1000);
+      const seconds = (performance.now() - began) / 1000;
+      this.claims.keep(claim, { result, seconds });
+      told(result, seconds);
     }
     return true;
   }
