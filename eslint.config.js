@@ -129,6 +129,24 @@ const config = [
     files: ['e2e/support/*.ts'],
     rules: { 'no-empty-pattern': 'off' },
   },
+  {
+    files: ['e2e/**/*.ts'],
+    ignores: ['e2e/support/expect.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          paths: [
+            {
+              name: '@playwright/test',
+              importNames: ['expect'],
+              message: 'Take that of e2e/support: it waits lightly.',
+            },
+          ],
+        },
+      ],
+    },
+  },
   // Half a minute of processor: `npm run check` takes it, `npm test` has the compiler alone look at types.
   process.env['LINT_TYPES'] !== 'off' && {
     // What only types can tell: a promise that nobody waits for, a switch that forgets a case, a cast that says nothing.
