@@ -1,16 +1,15 @@
 /**
- * Playwright's expect, with a lighter wait. Each time that it does not find an element its own draws up the
- * accessibility tree of the whole page for a message that is seldom told, and looks again after half a second: of the
- * time that a page had in these tests a third was that. Here the element is waited for first, then it is looked at.
+ * Playwright's expect, with a lighter wait. Each time that it looks and does not find an element its own draws up the
+ * accessibility tree of the whole page, for a message that is seldom told: a seventh of what the main threads of pages
+ * did in the tests of the desk's jobs. Here the element is waited for first, then it is looked at.
  */
 import { expect as ofPlaywright, type Locator } from '@playwright/test';
-
-/** Milliseconds, as in playwright.config.ts. */
-const patience = 30_000;
 
 type State = 'visible' | 'attached';
 interface Asked {
   readonly isNot: boolean;
+  /** Milliseconds, of playwright.config.ts. */
+  readonly timeout: number;
 }
 type Matchers = Readonly<Record<string, (...args: readonly unknown[]) => Promise<void>>>;
 
@@ -19,7 +18,7 @@ const firstWaitingFor = (name: string, state: State) =>
     const { isNot } = this;
     const wanted = args.find((a) => typeof a === 'object' && a !== null && 'timeout' in a) as
       { readonly timeout: number } | undefined;
-    const timeout = wanted?.timeout ?? patience;
+    const timeout = wanted?.timeout ?? this.timeout;
     // What is not to be seen, and how many there are, cannot be waited for in this way.
     const skips = Array.isArray(args[0]) || (isNot && state === 'visible');
     const found =
@@ -31,7 +30,7 @@ const firstWaitingFor = (name: string, state: State) =>
     const own = ofPlaywright(element);
     const matchers = (isNot ? own.not : own) as unknown as Matchers;
     // Where it never came, the original tells.
-    const rest = found ? args : [...args.filter((a) => a !== wanted), { timeout: 1 }];
+    const rest = found ? args : [...args.filter((a) => a !== wanted), { ...wanted, timeout: 1 }];
     try {
       await matchers[name]!(...rest);
       return { pass: !isNot, message: () => '' };

@@ -126,19 +126,11 @@ function unchangedTypes(previous: Program, rulebook: Rulebook): ReadonlyMap<Reco
 
 /** Keys of the record types that have not the same rules in the same order. */
 function typesWithOtherRules(before: readonly Rule[], now: readonly Rule[]): ReadonlySet<string> {
-  const others = new Set<string>();
-  if (before === now) return others;
-  let [i, end, endBefore] = [0, now.length, before.length];
-  while (i < Math.min(end, endBefore) && before[i] === now[i]) i++;
-  while (end > i && endBefore > i && before[endBefore - 1] === now[end - 1])
-    [end, endBefore] = [end - 1, endBefore - 1];
-  // What stands between the first and the last that differ, by type.
-  const [old, fresh] = [byType(before.slice(i, endBefore)), byType(now.slice(i, end))];
-  for (const key of new Set([...old.keys(), ...fresh.keys()])) {
-    const [a, b] = [old.get(key) ?? [], fresh.get(key) ?? []];
-    if (a.length !== b.length || a.some((rule, n) => rule !== b[n])) others.add(key);
-  }
-  return others;
+  if (before === now) return new Set();
+  const [old, fresh] = [byType(before), byType(now)];
+  const isSame = (a: readonly Rule[] = [], b: readonly Rule[] = []): boolean =>
+    a.length === b.length && a.every((rule, i) => rule === b[i]);
+  return new Set([...old.keys(), ...fresh.keys()].filter((key) => !isSame(old.get(key), fresh.get(key))));
 }
 
 function byType(rules: readonly Rule[]): ReadonlyMap<string, readonly Rule[]> {

@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { compileTable } from '../compile/mapping/table.ts';
 import { hitPolicies, type Cell, type MappingTable } from '../document/document.ts';
 import { parseDate, parseDateTime, parseDuration, parseTime } from '../values/calendar.ts';
+import { Exhausted } from '../values/meter.ts';
 import { parseNumber } from '../values/number.ts';
 import type { Value } from '../values/value.ts';
 import { runsOf } from '../testing/runs.ts';
@@ -57,7 +58,7 @@ const kinds: readonly (readonly [string, Value])[] = [
   ['a time', parseTime('09:00:00')],
   ['a date and time', parseDateTime('2026-05-03T09:00:00+01:00')],
   ['a duration', parseDuration('P1DT2H')],
-  ['a list', ['a', 3, parseDate('2026-05-03')]],
+  ['a list', ['a', null, 3, parseDate('2026-05-03')]],
 ];
 
 describe('a table whose rows stand elsewhere', () => {
@@ -93,7 +94,21 @@ describe('a table whose rows stand elsewhere', () => {
     ];
     const [t] = fc.sample(table, { numRuns: 1, seed: 1 });
     const exact = { ...t!, keys: t!.keys.map(({ match: _, ...k }) => k), rows };
-    expect(rowsFor({ table: 't', keys }, compileTable(exact, book)).map((r) => r.index)).toEqual(wanted);
+    expect(rowsFor({ table: 't', keys }, compileTable(exact, book))?.map((r) => r.index)).toEqual(wanted);
+  });
+
+  it('says where to find rows takes more than a formula may, and raises what the whole table does', () => {
+    const [t] = fc.sample(table, { numRuns: 1, seed: 1 });
+    const rows = Array.from({ length: 2000 }, () => ({
+      name: 'A',
+      count: { tests: '> sum(for i in 1..2000 return i)' },
+    }));
+    const heavy = { ...t!, hitPolicy: 'first' as const, keys: t!.keys.map(({ match: _, ...k }) => k), rows };
+    const whole = compileTable(heavy, book);
+    expect(whole.diagnostics).toEqual([]);
+    expect(() => whole.find(['A', 1])).toThrow(Exhausted);
+    const asked = new AskedTable({ ...heavy, rows: [] }, book, (query) => rowsFor(query, whole));
+    expect(() => asked.find(['A', 1])).toThrow(Exhausted);
   });
 
   it('keeps an answer for the question that it belongs to', () => {

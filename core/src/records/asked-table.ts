@@ -15,11 +15,12 @@ import {
   parseTime,
   temporalText,
 } from '../values/calendar.ts';
+import { Exhausted } from '../values/meter.ts';
 import { isNumber, numberToText, parseNumber } from '../values/number.ts';
 import { isBlank, isList, isTemporal, type ContextValue, type Value } from '../values/value.ts';
-import type { FoundRow, RowsQuery, SentKey } from './row-answers.ts';
+import type { FoundRows, RowsQuery, SentKey } from './row-answers.ts';
 
-/** Stands for what no cell can name: a context, a function, a record. */
+/** Stands for what no cell can name: a context, a function, a record, a list within a list. */
 const nameless = 'x';
 const namelessValue: Value = new Map<string, Value>([['', null]]);
 
@@ -28,7 +29,7 @@ export function sentKey(v: Value): SentKey {
   if (typeof v === 'string') return `s${v}`;
   if (isNumber(v)) return `n${numberToText(v)}`;
   if (typeof v === 'boolean') return v ? 'b1' : 'b0';
-  if (isList(v)) return v.map(sentKey);
+  if (isList(v)) return v.map((item) => (isList(item) && !isBlank(item) ? nameless : (sentKey(item) as string | null)));
   if (!isTemporal(v)) return nameless;
   const kind = v instanceof FeelDate ? 'd' : v instanceof FeelTime ? 't' : v instanceof FeelDateTime ? 'i' : 'p';
   return `${kind}${temporalText(v)}`;
@@ -51,11 +52,16 @@ export function receivedKey(sent: SentKey): Value {
   return readers[sent.slice(0, 1)]?.(sent.slice(1)) ?? namelessValue;
 }
 
-/** The rows that accept the keys of a question. @throws {Exhausted} as `matching`. */
-export function rowsFor({ keys }: RowsQuery, compiled: CompiledTable): readonly FoundRow[] {
+/** The rows that accept the keys of a question. */
+export function rowsFor({ keys }: RowsQuery, compiled: CompiledTable): FoundRows {
   const { keyColumns, table } = compiled;
   if (keys.length !== keyColumns.length) return [];
-  return compiled.matching(keys.map(receivedKey)).map((index) => ({ index, row: table.rows[index]! }));
+  try {
+    return compiled.matching(keys.map(receivedKey)).map((index) => ({ index, row: table.rows[index]! }));
+  } catch (e) {
+    if (e instanceof Exhausted) return null;
+    throw e;
+  }
 }
 
 /** Answers lookups by asking for the rows that the keys fit. */
@@ -66,7 +72,7 @@ export class AskedTable implements LookupTable {
   constructor(
     private readonly frame: MappingTable,
     private readonly book: { readonly recordTypes: readonly RecordType[] },
-    private readonly ask: (query: RowsQuery) => readonly FoundRow[],
+    private readonly ask: (query: RowsQuery) => FoundRows,
   ) {}
 
   /** Formulas that look at a whole table have it at hand. */
@@ -74,8 +80,10 @@ export class AskedTable implements LookupTable {
     return undefined;
   }
 
+  /** @throws {Exhausted} where the whole table would. */
   find(keys: readonly Value[]): Hit {
     const found = this.ask({ table: this.frame.key, keys: keys.map(sentKey) });
+    if (!found) throw new Exhausted();
     const hit = compileTable({ ...this.frame, rows: found.map((f) => f.row) }, this.book).find(keys);
     return hit.found === 'none' ? hit : { ...hit, rows: hit.rows.map((i) => found[i]!.index) };
   }

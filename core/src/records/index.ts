@@ -14,7 +14,7 @@ export { receivedKey, rowsFor, sentKey } from './asked-table.ts';
 export {
   AnsweredRows,
   rowsKey,
-  type FoundRow,
+  type FoundRows,
   type RowsElsewhere,
   type RowsQuery,
   type SentKey,

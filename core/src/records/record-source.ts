@@ -29,7 +29,7 @@ export interface RecordSource {
   /** The same before the write that caused all that is settled now; absent: as it is. */
   readonly former?: RecordSource;
   /** Absent: the rows of all mapping tables are at hand. */
-  readonly rows?: RowsElsewhere;
+  readonly rows?: RowsElsewhere | undefined;
   /** Fields of a record that a person set last. */
   held?(recordType: string, id: string): readonly string[];
   /** The moment of its last write, ISO 8601 with offset: the clock as its conditions saw it then. */
@@ -56,7 +56,8 @@ export const emptySource: RecordSource = { answer: () => undefined };
 /** Answers kept from pass to pass. A record that came with a list or a match answers for itself as well. */
 export class AnsweredSource implements RecordSource {
   private readonly answers = new Map<string, readonly FoundRecord[]>();
-  rows?: RowsElsewhere;
+
+  constructor(readonly rows?: RowsElsewhere) {}
 
   answer(ask: RecordQuery): readonly FoundRecord[] | undefined {
     return this.answers.get(queryKey(ask));

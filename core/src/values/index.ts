@@ -1,4 +1,4 @@
 /** Numbers, dates and texts: what others may use. */
 export { dateOfDay, dateText } from './calendar.ts';
 export { matchModeNames, matchModes, soughtKeys, keyOfStored, type MatchMode } from './match-keys.ts';
-export { Exhausted, type Deadline } from './meter.ts';
+export type { Deadline } from './meter.ts';

@@ -46,6 +46,13 @@ describe('the rules of a form', () => {
     ['a long table stays behind', book(ranked), undefined, [0], ['ranks']],
     ['a short one comes along', book(ranked), 402, [402], []],
     ['one that a formula looks at as a whole comes along', book(ranked, counted), undefined, [402], []],
+    [
+      'one that a condition counts comes along',
+      book({ ...ranked, condition: 'count(Ranks) > 3' }),
+      undefined,
+      [402],
+      [],
+    ],
     ['one that no rule asks is no part of them', book(sizeClass), undefined, [], []],
   ])('%s', (_, rulebook, most, rows, elsewhere) => {
     const program = compileProgram(rulebook);
@@ -78,5 +85,33 @@ describe('the rules of a form', () => {
     expect((await form.save()).outcome).toBe('saved');
     expect(await kind('orchard')).toEqual([false, 7, 0]);
     expect(asked).toHaveLength(2);
+  });
+
+  it('are asked to the end before it is saved, where what one table gives is looked up in another', async () => {
+    const areas: MappingTable = {
+      ...table,
+      key: 'areas',
+      name: 'Areas',
+      keys: [{ key: 'rank', name: 'Rank', type: 'number' }],
+      outputs: [{ key: 'area', name: 'Area', type: 'number' }],
+      rows: [{ rank: 9, area: 1.5 }],
+    };
+    const measured: Rule = {
+      ...ranked,
+      key: 'area',
+      name: 'Area of the rank',
+      outcome: {
+        ...(ranked.outcome as object),
+        source: { by: 'table', table: 'areas', keys: { rank: 'Rank' } },
+        outputs: [{ target: 'area', value: 'area' }],
+      },
+    };
+    const chained = { ...book(ranked, measured), tables: [table, areas] };
+    const form = formInMemory(chained, identity, 1, new MemoryServer(chained, 'customer'));
+    form.commit('name', 'Alder');
+    form.commit('kind', 'vineyard');
+    // Nobody has answered anything yet.
+    expect(form.saving.verdict).toBe('waiting');
+    expect(await form.save()).toMatchObject({ outcome: 'saved', settlement: { data: { rank: 9, area: 1.5 } } });
   });
 });

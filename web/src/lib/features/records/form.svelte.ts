@@ -161,7 +161,7 @@ export class RecordForm {
 
   private knowRows(elsewhere: readonly string[]): void {
     this.rows = new AnsweredRows(new Set(elsewhere));
-    this.world.rows = this.rows;
+    this.world = new AnsweredSource(this.rows);
   }
 
   private loadRules(): Promise<FormRules> {
@@ -476,7 +476,7 @@ export class RecordForm {
   async save(confirmed?: Confirmed): Promise<SaveAnswer> {
     await this.ready();
     this.rest();
-    for (let pass = 0; pass < mostPasses && this.saving.asks.length > 0; pass++) await this.answerAsks();
+    for (let pass = 0; pass < mostPasses && this.saving.verdict === 'waiting'; pass++) await this.answerAsks();
     // What is sent and what was in sight are of the same moment, whatever was typed while answers came.
     this.rest();
     const { settlement, effects } = confirmed ?? { settlement: this.saving, effects: this.elsewhere?.effects };
@@ -488,8 +488,7 @@ export class RecordForm {
 
   private accept({ id, version, settlement }: Extract<SaveAnswer, { outcome: 'saved' }>): void {
     this.stored = { id, version, data: settlement.data, held: settlement.held };
-    this.world = new AnsweredSource();
-    this.world.rows = this.rows;
+    this.world = new AnsweredSource(this.rows);
     this.asked.clear();
     this.putBack();
     this.now = nowIn(this.zone);

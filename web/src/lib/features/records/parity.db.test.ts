@@ -151,7 +151,7 @@ const act = fc.oneof(
 );
 
 async function settleForm(form: RecordForm): Promise<void> {
-  for (let n = 0; n < 12 && form.asks.length > 0; n++) await form.answerAsks();
+  for (let n = 0; n < 12 && form.waits; n++) await form.answerAsks();
   await form.lookElsewhere();
 }
 

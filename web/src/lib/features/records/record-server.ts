@@ -1,7 +1,7 @@
 /** What a form asks of the server: answers about other records, and to be saved. */
 import type { TraceEntry } from '@rigid-rule/core/compile';
 import type { RecordData } from '@rigid-rule/core/document';
-import type { FoundRecord, FoundRow, RecordQuery, RowsQuery } from '@rigid-rule/core/records';
+import type { FoundRecord, FoundRows, RecordQuery, RowsQuery } from '@rigid-rule/core/records';
 import type { Difference, Effect, Seen } from '@rigid-rule/core/related';
 import type { Change, Settlement } from '@rigid-rule/core/settle';
 import type { Titles } from '$lib/features/fields';
@@ -73,7 +73,7 @@ export interface RecordServer {
   /** @throws where the server cannot be reached. */
   related(asks: readonly RecordQuery[], release: number | null): Promise<readonly (readonly FoundRecord[])[]>;
   /** Rows of tables that the rules came without. @throws where the server cannot be reached. */
-  rows(queries: readonly RowsQuery[], release: number | null): Promise<readonly (readonly FoundRow[])[]>;
+  rows(queries: readonly RowsQuery[], release: number | null): Promise<readonly FoundRows[]>;
   /** @throws with what the server said, or where it cannot be reached. */
   save(recordType: string, request: SaveRequest): Promise<SaveAnswer>;
 }
@@ -95,7 +95,7 @@ export const httpServer: RecordServer = {
   async rows(queries, release) {
     const answer = await post('/api/table-rows', { queries, release });
     if (!answer.ok) throw new Error('The rows of a table that the rules ask could not be read.');
-    return ((await answer.json()) as { answers: readonly (readonly FoundRow[])[] }).answers;
+    return ((await answer.json()) as { answers: readonly FoundRows[] }).answers;
   },
   async preview(recordType, request) {
     const answer = await post(`/api/records/${recordType}/preview`, request);
