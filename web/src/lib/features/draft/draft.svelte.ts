@@ -6,13 +6,10 @@ import { browserHost } from '$lib/host.svelte.ts';
 import type { Finding } from '@rigid-rule/core/analysis';
 import { compileProgram, recompileProgram, type Program } from '@rigid-rule/core/compile';
 import {
-  sameJson,
-  creating,
-  editPartBody,
   fromParts,
   partId,
-  PatchError,
   removing,
+  sameJson,
   settingsKey,
   type Acceptance,
   type MappingTable,
@@ -24,21 +21,17 @@ import {
 } from '@rigid-rule/core/document';
 import { SvelteMap } from 'svelte/reactivity';
 import { draftPartProblem } from '$lib/draft-part.ts';
-import {
-  keepsTable,
-  mayEditPart,
-  type EditRights,
-  type PartEdited,
-  type RemoteEdit,
-  type VersionedPart,
-} from '$lib/draft-protocol.ts';
+import { keepsTable, mayEditPart, type EditRights, type RemoteEdit, type VersionedPart } from '$lib/draft-protocol.ts';
 import type { Coverage } from '@rigid-rule/core/rule-tests';
 import type { TestLineResult } from '$lib/workers/findings.ts';
 import { Analyst } from './analyst.ts';
 import { failuresByTest } from './test-results.ts';
-import { takenBack, type PartChange, type PartEdit, type Step } from './parts.ts';
+import { nextStep, noHistory, withMoved, withStep, type Direction, type History } from './history.ts';
+import { takenBack, type PartChange, type PartEdit } from './parts.ts';
+import { PartStore } from './part-store.ts';
+import { RemoteEdits } from './remote-edits.ts';
 import { keepIn, type KeptEdit } from './kept-edits.ts';
-import { keepNoSteps, keepStepsIn, type KeptSteps, type Steps } from './kept-steps.ts';
+import { keepNoSteps, keepStepsIn, type KeptSteps } from './kept-steps.ts';
 import { Saver, type SaverPorts } from './saver.svelte.ts';
 
 export interface DraftRights extends EditRights {
@@ -48,13 +41,12 @@ export interface DraftRights extends EditRights {
 }
 
 export class Draft {
-  /** Parts by id. Bodies are immutable; a change puts a new one. */
-  private readonly parts = new SvelteMap<string, VersionedPart>();
-  private readonly past = $state<Step[]>([]);
-  private readonly future = $state<Step[]>([]);
+  private readonly store = new PartStore(new SvelteMap());
+  private history: History = $state.raw(noHistory);
   private previous: Rulebook | undefined;
   private lastProgram: Program | undefined;
   readonly saver: Saver;
+  private readonly remote: RemoteEdits;
   private readonly rights: EditRights;
   /** All of it may be changed. */
   readonly editable: boolean;
@@ -66,7 +58,7 @@ export class Draft {
   /** What the last undo or redo did, until something else is done. */
   said = $state<string>();
 
-  readonly rulebook: Rulebook = $derived.by(() => (this.previous = fromParts([...this.parts.values()], this.previous)));
+  readonly rulebook: Rulebook = $derived.by(() => (this.previous = fromParts(this.store.all(), this.previous)));
   readonly program: Program = $derived.by(() => {
     browserHost.load(this.rulebook);
     const host = browserHost.current;
@@ -103,9 +95,7 @@ export class Draft {
     ports: SaverPorts = {},
     private readonly steps: KeptSteps = keepNoSteps,
   ) {
-    const { past, future } = steps.load();
-    this.past.push(...past);
-    this.future.push(...future);
+    this.history = steps.load();
     this.rights = { editable, keeper };
     this.editable = editable;
     this.owner = owner;
@@ -113,9 +103,14 @@ export class Draft {
       savedAt,
       (ref) => this.part(ref)?.body,
       (ref, theirs) => sameJson(theirs?.body, this.part(ref)?.body),
-      { ...ports, settled: (ref) => this.catchUp(ref) },
+      { ...ports, settled: (ref) => this.remote.catchUp(ref) },
     );
-    for (const part of parts) if (this.isSound(part)) this.put(part);
+    this.remote = new RemoteEdits(this.store, this.saver, {
+      isSound: (part) => this.isSound(part),
+      heard: (by, what) => (this.lastRemoteEdit = { by, what }),
+      missed: () => this.whenMissed(),
+    });
+    for (const part of parts) if (this.isSound(part)) this.remote.takeOver(part, part);
   }
 
   /** A part of a shape that this page does not know is left out, and said: it never takes a page down. */
@@ -123,11 +118,6 @@ export class Draft {
     const problem = part && draftPartProblem(part, part.body);
     if (problem) this.refusal = `The ${part.kind} ${part.key} is left out here: ${problem}`;
     return problem === undefined;
-  }
-
-  private put(part: VersionedPart): void {
-    this.parts.set(partId(part), part);
-    this.saver.setServerVersion(partId(part), part.version);
   }
 
   /** Whether the rows of a table may be changed here. */
@@ -177,48 +167,29 @@ export class Draft {
   }
 
   get canUndo(): boolean {
-    return this.past.length > 0;
+    return this.history.past.length > 0;
   }
   get canRedo(): boolean {
-    return this.future.length > 0;
+    return this.history.future.length > 0;
   }
   get undoLabel(): string | undefined {
-    return this.past.at(-1)?.label;
+    return this.history.past.at(-1)?.label;
   }
   get redoLabel(): string | undefined {
-    return this.future.at(-1)?.label;
+    return this.history.future.at(-1)?.label;
   }
 
   part(ref: PartRef): VersionedPart | undefined {
-    return this.parts.get(partId(ref));
+    return this.store.get(ref);
   }
-
-  /** A key for a new part that no other has: made of a name. */
   freeKey(kind: PartKind, name: string, prefix = ''): string {
-    const base =
-      name
-        .normalize('NFKD')
-        .toLowerCase()
-        .replace(/[^a-z0-9]+/g, '_')
-        .replace(/^_+|_+$/g, '')
-        .slice(0, 60) || kind.replace(' ', '_');
-    for (let n = 1; ; n++) {
-      const key = n === 1 ? base : `${base}_${n}`;
-      if (!this.parts.has(partId({ kind, key: prefix + key }))) return key;
-    }
+    return this.store.freeKey(kind, name, prefix);
   }
-
-  /** A position behind all parts of the kind. */
   lastPosition(kind: PartKind): number {
-    return Math.max(-1, ...[...this.parts.values()].filter((p) => p.kind === kind).map((p) => p.position)) + 1;
+    return this.store.lastPosition(kind);
   }
-
-  /** A position right behind a part, among those of its kind. */
   positionAfter(ref: PartRef): number {
-    const own = this.part(ref)?.position ?? this.lastPosition(ref.kind);
-    const later = [...this.parts.values()].filter((p) => p.kind === ref.kind && p.position > own);
-    const next = Math.min(...later.map((p) => p.position), own + 1);
-    return (own + next) / 2;
+    return this.store.positionAfter(ref);
   }
 
   private keeping: ReturnType<typeof setTimeout> | undefined;
@@ -229,7 +200,7 @@ export class Draft {
   }
   keepStepsNow(): void {
     clearTimeout(this.keeping);
-    this.steps.keep($state.snapshot({ past: this.past, future: this.future }) as Steps);
+    this.steps.keep(this.history);
   }
 
   /** Applies operations to one part; the same `group` as the last step joins it. */
@@ -238,7 +209,7 @@ export class Draft {
   }
 
   create(ref: PartRef, body: object, label: string, group?: string): void {
-    this.editAll([{ ref, operations: [creating(body)], position: this.lastPosition(ref.kind) }], label, group);
+    this.editAll([this.store.creation(ref, body)], label, group);
   }
 
   remove(refs: readonly PartRef[], label: string): void {
@@ -254,83 +225,52 @@ export class Draft {
     this.refusal = this.said = undefined;
     const changes = this.apply(edits);
     if (!changes) return;
+    this.history = withStep(this.history, { changes, label, group });
     this.keepSteps();
-    this.future.length = 0;
-    const last = this.past.at(-1);
-    if (last?.group === group) this.past[this.past.length - 1] = { ...last, changes: [...last.changes, ...changes] };
-    else this.past.push({ changes, label, group });
   }
 
   undo(): void {
-    this.refusal = this.said = undefined;
-    const step = this.past.pop();
-    if (!step) return;
-    this.keepSteps();
-    const done = this.apply(takenBack(step.changes));
-    if (done) {
-      this.future.push({ ...step, changes: done });
-      this.said = `Undone: ${step.label}`;
-    } else this.refusal ??= `“${step.label}” cannot be undone any more: somebody changed the same thing since.`;
+    this.go('undo');
   }
-
   redo(): void {
-    this.refusal = this.said = undefined;
-    const step = this.future.pop();
-    if (!step) return;
-    this.keepSteps();
-    const done = this.apply(takenBack(step.changes));
-    if (done) {
-      this.past.push({ ...step, changes: done });
-      this.said = `Done again: ${step.label}`;
-    } else this.refusal ??= `“${step.label}” cannot be done again: somebody changed the same thing since.`;
+    this.go('redo');
   }
 
-  /** Puts the new bodies and queues the operations; undefined, and nothing done, where one does not fit any more. */
+  private go(direction: Direction): void {
+    this.refusal = this.said = undefined;
+    const next = nextStep(this.history, direction);
+    if (!next) return;
+    const { step, rest } = next;
+    const changes = this.apply(takenBack(step.changes));
+    this.history = changes ? withMoved(rest, { ...step, changes }, direction) : rest;
+    this.keepSteps();
+    const { label } = step;
+    if (changes) this.said = direction === 'undo' ? `Undone: ${label}` : `Done again: ${label}`;
+    else {
+      const cannot = direction === 'undo' ? 'undone any more' : 'done again';
+      this.refusal ??= `“${label}” cannot be ${cannot}: somebody changed the same thing since.`;
+    }
+  }
+
+  /** Makes the edits and queues them for the server; undefined, and nothing done, where one cannot be made. */
   private apply(edits: readonly PartEdit[]): readonly PartChange[] | undefined {
-    const bodies = new Map<string, PartBody>();
-    const changes: PartChange[] = [];
-    try {
-      for (const edit of edits) {
-        const id = partId(edit.ref);
-        const part = this.parts.get(id);
-        const now = bodies.has(id) ? bodies.get(id) : (part?.body as PartBody);
-        const { body, inverse } = editPartBody(now, edit.operations);
-        const problem = body && draftPartProblem(edit.ref, body);
-        if (problem) {
-          this.refusal = problem;
-          return undefined;
-        }
-        bodies.set(id, body);
-        const moved = part && (edit.position !== undefined || body === undefined);
-        changes.push({ ...edit, inverse, ...(moved ? { positionBefore: part.position } : {}) });
-      }
-    } catch (e) {
-      if (e instanceof PatchError) return undefined;
-      throw e;
+    const applied = this.store.apply(edits);
+    if ('problem' in applied) {
+      this.refusal = applied.problem;
+      return undefined;
     }
-    for (const { ref, operations, position } of edits) {
-      const id = partId(ref);
-      const body = bodies.get(id);
-      const part = this.parts.get(id);
-      if (body === undefined) this.parts.delete(id);
-      else {
-        const { kind, key } = ref;
-        const at = position ?? part?.position ?? this.lastPosition(kind);
-        this.parts.set(id, { kind, key, version: part?.version ?? 0, position: at, body });
-      }
-      this.saver.queue(ref, operations, position);
-    }
-    return changes;
+    for (const { ref, operations, position } of edits) this.saver.queue(ref, operations, position);
+    return applied.changes;
   }
 
   /** Settles a clash: their part stays, or ours goes over it. */
   resolve(id: string, keep: 'ours' | 'theirs'): void {
     const clash = this.saver.clashes.get(id);
     if (!clash) return;
-    const ours = this.parts.get(id)?.body as PartBody;
+    const ours = this.store.get(clash.ref)?.body as PartBody;
     this.saver.settleClash(id);
-    this.past.length = this.future.length = 0;
-    this.takeOver(clash.ref, clash.theirs);
+    this.history = noHistory;
+    this.remote.takeOver(clash.ref, clash.theirs);
     if (keep === 'theirs') return;
     const { ref, theirs } = clash;
     if (ours === undefined) {
@@ -339,65 +279,15 @@ export class Draft {
     else this.create(ref, ours, 'keep my version');
   }
 
-  private takeOver(ref: PartRef, part: VersionedPart | undefined): void {
-    if (part) this.put(part);
-    else {
-      this.parts.delete(partId(ref));
-      this.saver.setServerVersion(partId(ref), undefined);
-    }
-  }
-
-  /** Takes in what someone else did; what we are changing ourselves waits for the clash to be shown. */
   applyRemote(edit: RemoteEdit): void {
-    const { kind, key, by, change } = edit;
-    const id = partId(edit);
-    const version = edit.part?.version ?? change?.version;
-    if (version !== undefined && version <= this.saver.versionOf(id)) return;
-    // Where it is taken away, or ours does not fit, the clash is shown when ours is sent.
-    if (this.saver.isBusy(id)) return void (version !== undefined && this.missed.set(id, edit));
-    const part = change ? this.changed(edit, change) : edit.part;
-    if (change && !part) return this.whenMissed();
-    const named = (part ?? this.parts.get(id))?.body as { name?: string } | undefined;
-    if (!this.isSound(part)) return;
-    this.lastRemoteEdit = { by, what: named?.name ?? kind };
-    this.takeOver({ kind, key }, part);
+    this.remote.apply(edit);
+  }
+  refresh(parts: readonly VersionedPart[]): void {
+    this.remote.refresh(parts);
   }
 
   /** Asks for the whole draft, where an edit does not follow on what is known here. */
   whenMissed: () => void = () => undefined;
-
-  /** The part as an edit makes it; undefined where the edit is of another version than the one before ours. */
-  private changed(ref: PartRef, { version, operations }: PartEdited): VersionedPart | undefined {
-    const own = this.parts.get(partId(ref));
-    if (!own || this.saver.versionOf(partId(ref)) !== version - 1) return undefined;
-    try {
-      const { body } = editPartBody(own.body as object, operations);
-      return body && { ...own, version, body };
-    } catch (e) {
-      if (e instanceof PatchError) return undefined;
-      throw e;
-    }
-  }
-
-  /** What others did to parts while changes of ours were on their way: taken in once those are there. */
-  private readonly missed = new Map<string, RemoteEdit>();
-  private catchUp(ref: PartRef): void {
-    const edit = this.missed.get(partId(ref));
-    this.missed.delete(partId(ref));
-    if (edit) this.applyRemote(edit);
-  }
-
-  /** Takes over what the server has, for parts that nothing of ours is waiting on. */
-  refresh(parts: readonly VersionedPart[]): void {
-    const there = new Set(parts.map(partId));
-    for (const id of [...this.parts.keys()]) if (!there.has(id) && !this.saver.isBusy(id)) this.parts.delete(id);
-    for (const part of parts) {
-      const id = partId(part);
-      if (this.parts.has(id) && this.saver.versionOf(id) >= part.version) continue;
-      if (this.saver.isBusy(id)) this.missed.set(id, { kind: part.kind, key: part.key, by: 'somebody', part });
-      else if (this.isSound(part)) this.put(part);
-    }
-  }
 
   /** Takes up what pages that are gone could not save: it is done, or stands beside what others did since. */
   async takeUpKept(): Promise<void> {
@@ -412,11 +302,8 @@ export class Draft {
       const theirs = this.part(ref);
       const same = sameJson(theirs?.body, body);
       if (same || this.saver.isBusy(partId(ref)) || (body !== undefined && draftPartProblem(ref, body))) continue;
-      if (body === undefined) this.parts.delete(partId(ref));
-      else {
-        const { position = theirs?.position ?? this.lastPosition(ref.kind) } = edit;
-        this.parts.set(partId(ref), { ...ref, version: theirs?.version ?? 0, position, body });
-      }
+      if (body === undefined) this.store.remove(ref);
+      else this.store.put(this.store.withBody(ref, body as PartBody, edit.position));
       this.saver.openClash(edit, theirs);
     }
   }

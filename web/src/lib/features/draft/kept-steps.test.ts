@@ -2,6 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { Draft } from './draft.svelte.ts';
 import { keepStepsIn, type KeptSteps } from './kept-steps.ts';
+import { ruleBody, ruleRef } from './test-rule.ts';
 
 function memory(most = Infinity) {
   const kept = new Map<string, string>();
@@ -16,24 +17,10 @@ function memory(most = Infinity) {
   };
 }
 
-const rule = (name: string) => ({
-  key: 'r',
-  recordType: 't',
-  name,
-  purpose: '',
-  kind: 'derive',
-  on: true,
-  position: 0,
-  moments: ['creating'],
-  entryPoints: ['api'],
-  repeat: 'wakes',
-  winner: 'rule',
-  outcome: { steps: [] },
-});
-const ref = { kind: 'rule', key: 'r' } as const;
+const ref = ruleRef('r');
 const open = (steps: KeptSteps, name = 'first') =>
   new Draft(
-    [{ ...ref, position: 0, version: 1, body: rule(name) }],
+    [{ ...ref, position: 0, version: 1, body: ruleBody('r', name) }],
     { editable: true, owner: 'ann@example.org' },
     {},
     steps,

@@ -1,20 +1,14 @@
 /** What can be undone and done again, kept for a browser tab over reloads. */
-import type { Step } from './parts.ts';
-
-export interface Steps {
-  readonly past: readonly Step[];
-  readonly future: readonly Step[];
-}
+import { noHistory, type History } from './history.ts';
 
 export interface KeptSteps {
-  load(): Steps;
-  keep(steps: Steps): void;
+  load(): History;
+  keep(history: History): void;
 }
 
 /** Steps and characters that are kept; what is more would slow the tab down for what hardly anybody takes back. */
 const mostSteps = 100;
 const mostText = 500_000;
-const none: Steps = { past: [], future: [] };
 
 /** `owner`: who signed in, so that nobody takes back another's steps. */
 export function keepStepsIn(storage: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>, owner: string): KeptSteps {
@@ -22,10 +16,10 @@ export function keepStepsIn(storage: Pick<Storage, 'getItem' | 'setItem' | 'remo
   return {
     load() {
       try {
-        const kept = JSON.parse(storage.getItem(name) ?? 'null') as Partial<Steps> | null;
-        return Array.isArray(kept?.past) && Array.isArray(kept.future) ? (kept as Steps) : none;
+        const kept = JSON.parse(storage.getItem(name) ?? 'null') as Partial<History> | null;
+        return Array.isArray(kept?.past) && Array.isArray(kept.future) ? (kept as History) : noHistory;
       } catch {
-        return none;
+        return noHistory;
       }
     },
     keep({ past, future }) {
@@ -40,4 +34,4 @@ export function keepStepsIn(storage: Pick<Storage, 'getItem' | 'setItem' | 'remo
   };
 }
 
-export const keepNoSteps: KeptSteps = { load: () => none, keep: () => undefined };
+export const keepNoSteps: KeptSteps = { load: () => noHistory, keep: () => undefined };

@@ -14,14 +14,6 @@ export interface PartChange extends PartEdit {
   readonly positionBefore?: number;
 }
 
-/** What one undo takes back: all that was done in one act. */
-export interface Step {
-  readonly changes: readonly PartChange[];
-  readonly label: string;
-  /** Steps of one group, made in one go, are undone together: a drag, a typed word. */
-  readonly group: string;
-}
-
 /**
  * The edits that take changes back, the last one first. Each is guarded by what the change left there: where somebody
  * has changed it since, or moved other things to its place, nothing is done.

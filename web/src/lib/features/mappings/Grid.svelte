@@ -95,10 +95,8 @@
     const word = e.key.toLowerCase();
     if (e.ctrlKey || e.metaKey) {
       if (word === 'd' && !readonly) grid.fillDown();
-      else if (word === 'a') {
-        grid.anchor = { line: 0, column: 0 };
-        grid.head = { line: grid.view.length - 1, column: grid.columns.length - 1 };
-      } else if ((word === 'home' || word === 'end') && acts[e.key]) acts[e.key]!(e);
+      else if (word === 'a') grid.chooseAll();
+      else if ((word === 'home' || word === 'end') && acts[e.key]) acts[e.key]!(e);
       else return;
     } else if (e.altKey && word === 'insert' && !readonly) grid.addRow();
     else if (e.altKey && word === 'delete' && !readonly) grid.removeRows();

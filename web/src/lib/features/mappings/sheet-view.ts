@@ -1,0 +1,72 @@
+/** A mapping table as a sheet: its columns side by side, its cells as texts, and which rows are in sight in which order. */
+import type { Cell, MappingTable, Rulebook, TableColumn } from '@rigid-rule/core/document';
+import { cellToSheet, readSheetCell, sheetColumn, type SheetColumn } from '@rigid-rule/core/formats';
+
+export type Row = MappingTable['rows'][number];
+
+/** What order the rows are shown in; `seen`: by how many samples meet them. */
+export interface Sorting {
+  readonly column: string;
+  readonly descending: boolean;
+}
+
+/** Texts of a table's cells, and cells of texts. */
+export class SheetTexts {
+  readonly columns: readonly TableColumn[];
+  private readonly sheets: ReadonlyMap<string, SheetColumn>;
+
+  constructor(
+    private readonly table: MappingTable,
+    private readonly book: Rulebook,
+  ) {
+    this.columns = [...table.keys, ...table.outputs];
+    this.sheets = new Map(this.columns.map((c) => [c.key, sheetColumn(c, table, book)]));
+  }
+
+  /** A cell as a sheet writes it; empty where the column is not of this table. */
+  show(row: Row | undefined, column: TableColumn): string {
+    const sheet = this.sheets.get(column.key);
+    return row && sheet ? cellToSheet(row[column.key], sheet) : '';
+  }
+
+  /** What was typed or pasted into a cell; what its column cannot read stays as it is, and is marked as wrong. */
+  read(text: string, column: TableColumn): Cell {
+    const read = readSheetCell(text, column, this.table, this.book);
+    return 'cell' in read ? read.cell : text.trim();
+  }
+}
+
+/** Indexes of the rows in sight, in the order in which they are shown. `hits`: samples that meet each row. */
+export function rowsInSight(
+  rows: readonly Row[],
+  texts: SheetTexts,
+  filter: string,
+  sorting: Sorting | undefined,
+  hits: readonly number[] = [],
+): readonly number[] {
+  const text = filter.trim().toLowerCase();
+  const holds = (row: Row): boolean => texts.columns.some((c) => texts.show(row, c).toLowerCase().includes(text));
+  const indexes = rows.flatMap((row, i) => (text === '' || holds(row) ? [i] : []));
+  if (!sorting) return indexes;
+  const sign = sorting.descending ? -1 : 1;
+  const column = texts.columns.find((c) => c.key === sorting.column);
+  if (column) return byCells(indexes, rows, column, texts, sign);
+  if (sorting.column !== 'seen') return indexes;
+  return indexes.sort((a, b) => ((hits[a] ?? 0) - (hits[b] ?? 0)) * sign || a - b);
+}
+
+/** Numbers by size, all else by text; equal ones as they stand. */
+function byCells(
+  indexes: readonly number[],
+  rows: readonly Row[],
+  column: TableColumn,
+  texts: SheetTexts,
+  sign: number,
+): readonly number[] {
+  const keyed = indexes.map((i) => ({ i, cell: rows[i]![column.key], text: texts.show(rows[i], column) }));
+  const compared = (a: (typeof keyed)[number], b: (typeof keyed)[number]): number => {
+    if (typeof a.cell === 'number' && typeof b.cell === 'number') return a.cell - b.cell;
+    return a.text < b.text ? -1 : Number(a.text > b.text);
+  };
+  return keyed.sort((a, b) => compared(a, b) * sign || a.i - b.i).map((k) => k.i);
+}
