@@ -48,8 +48,8 @@ const tableOf = (rows: readonly Row[]): MappingTable => ({
   rows,
 });
 const rows: readonly Row[] = [
-  { town: 'Brenn', trees: 90, soil: 'clay' },
-  { town: 'Aske', trees: 1200, soil: 'sand' },
+  { town: 'Brenn', trees: 90, soil: 'Clay' },
+  { town: 'Aske', trees: 1200, soil: 'Sand' },
   { town: 'Corl', trees: 90 },
 ];
 const sheetOf = (table: MappingTable, view = table.rows.map((_, i) => i)): Sheet => ({
@@ -96,7 +96,7 @@ describe('a choice of cells', () => {
 describe('texts written into cells', () => {
   it.each<[string, number, number, string, Operation[]]>([
     ['are read by their column', 0, 1, '1,500', [{ op: 'add', path: '/rows/0/trees', value: 1500 }]],
-    ['name options', 0, 2, 'sand', [{ op: 'add', path: '/rows/0/soil', value: 'sand' }]],
+    ['name options', 0, 2, 'Sand', [{ op: 'add', path: '/rows/0/soil', value: 'Sand' }]],
     [
       'stay as they are where the column cannot read them',
       0,
@@ -267,7 +267,7 @@ describe('pasting', () => {
     expect([made.keys[0]?.field, made.outputs[0]?.field, made.rows]).toEqual([
       'site.town',
       'site.soil',
-      [{ town: 'Dorn', soil: 'clay' }],
+      [{ town: 'Dorn', soil: 'Clay' }],
     ]);
   });
 });
@@ -280,7 +280,7 @@ describe('what is tried out', () => {
       ['Town', 'Soil'],
       ['Dorn', 'Kley'],
       ['Elm', 'Sand'],
-      ['', 'Clay'],
+      ['Fenn', 'Snad'],
     ],
     numbers: [1, 4, 6, 9],
     rest: 'keep',
@@ -294,12 +294,12 @@ describe('what is tried out', () => {
       lines: [
         ['Town', 'Soil'],
         ['Dorn', 'Kley'],
-        ['', 'Clay'],
+        ['Fenn', 'Snad'],
       ],
     });
     const corrected = withCorrection(left, table, { line: 4, column: 'soil', from: 'Kley', to: 'Clay' });
     expect(corrected.lines[1]).toEqual(['Dorn', 'Clay']);
-    const named = withCorrection(corrected, table, { line: 9, column: 'town', from: '', to: 'Fenn' });
+    const named = withCorrection(corrected, table, { line: 9, column: 'soil', from: 'Snad', to: 'Sand' });
     expect(leftOver(named, planOf(named))).toBeUndefined();
   });
   it('takes a correction as it is, whatever signs it holds', () => {
