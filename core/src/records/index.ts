@@ -4,6 +4,7 @@ export {
   emptySource,
   OverlaySource,
   queryKey,
+  untilAnswered,
   RecordsSource,
   type RecordQuery,
   type FoundRecord,

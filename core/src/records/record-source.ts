@@ -39,6 +39,23 @@ export interface RecordSource {
 /** Passes after which a write whose questions never end is given up. */
 export const mostQueryPasses = 10;
 
+/**
+ * Works, answers what that left open, and works again until nothing is open any more; undefined where answers lead to
+ * further questions without end.
+ */
+export async function untilAnswered<T>(
+  work: () => T,
+  isOpen: (result: T) => boolean,
+  answer: (result: T) => Promise<void>,
+): Promise<T | undefined> {
+  for (let pass = 1; pass <= mostQueryPasses; pass++) {
+    const result = work();
+    if (!isOpen(result)) return result;
+    await answer(result);
+  }
+  return undefined;
+}
+
 export function queryKey(ask: RecordQuery): string {
   switch (ask.kind) {
     case 'record':

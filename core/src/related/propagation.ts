@@ -16,7 +16,7 @@ import {
   queryKey,
   emptySource,
   OverlaySource,
-  mostQueryPasses,
+  untilAnswered,
   type RecordQuery,
   type FoundRecord,
   type RecordSource,
@@ -373,16 +373,16 @@ function parentsOf(
 }
 
 /** Answers questions until the write settles, from a reader that gets each round of them at once. */
-export async function settleAnswered<T extends { readonly asks: readonly RecordQuery[] }>(
+export const settleAnswered = <T extends { readonly asks: readonly RecordQuery[] }>(
   work: () => T,
   put: (ask: RecordQuery, found: readonly FoundRecord[]) => void,
   read: (asks: readonly RecordQuery[]) => Promise<readonly (readonly FoundRecord[])[]>,
-): Promise<T | undefined> {
-  for (let pass = 1; pass <= mostQueryPasses; pass++) {
-    const result = work();
-    if (result.asks.length === 0) return result;
-    const answers = await read(result.asks);
-    result.asks.forEach((ask, i) => put(ask, answers[i] ?? []));
-  }
-  return undefined;
-}
+): Promise<T | undefined> =>
+  untilAnswered(
+    work,
+    ({ asks }) => asks.length > 0,
+    async ({ asks }) => {
+      const answers = await read(asks);
+      asks.forEach((ask, i) => put(ask, answers[i] ?? []));
+    },
+  );

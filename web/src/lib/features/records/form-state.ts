@@ -15,7 +15,7 @@ export interface FormIdentity {
 
 export interface FormInput {
   readonly stored: Stores | null;
-  /** In the order in which it was first typed. */
+  /** In the order in which it was last typed. */
   readonly typed: readonly Typed[];
   /** Keys of standing rules whose answer the person took. */
   readonly woken: readonly string[];

@@ -4,12 +4,13 @@
  */
 import type { TraceEntry } from '@rigid-rule/core/compile';
 import type { Field, RecordData, RecordType, Rule, Stored, Winner } from '@rigid-rule/core/document';
-import { linkedType, recordTitle, sameStored } from '@rigid-rule/core/language';
-import { AnsweredRows, AnsweredSource, type RecordQuery, type RowsQuery } from '@rigid-rule/core/records';
-import { overruled, seenOf, typeInto, type Effect, type Typed } from '@rigid-rule/core/related';
+import { sameStored } from '@rigid-rule/core/language';
+import { untilAnswered, type RecordQuery } from '@rigid-rule/core/records';
+import { overruled, seenOf, type Effect, type Typed } from '@rigid-rule/core/related';
 import type { Settlement } from '@rigid-rule/core/settle';
 import type { Titles } from '$lib/features/fields';
 import { nowIn } from '$lib/now.ts';
+import { isTouched, noActs, saveRequestOf, withHandedBack, withValue, withWoken, type Acts } from './acts.ts';
 import type { FormEngine } from './form-engine.ts';
 import type { FormRules } from './form-rules.ts';
 import {
@@ -23,6 +24,8 @@ import {
   type FormStart,
   type RuleOnForm,
 } from './form-state.ts';
+import { joined, namesOf, unnamedLinks } from './link-names.ts';
+import { openQuestions, Questions, type OpenQuestions } from './questions.ts';
 import {
   httpServer,
   type Elsewhere,
@@ -45,15 +48,8 @@ export interface Suggestion {
   readonly rule: string;
 }
 
-/** Answers lead to further questions at most as often as the engine allows. */
-const mostPasses = 10;
 /** Milliseconds without a key after which it is worked out what follows from what stands on the form. */
 const quiet = 150;
-
-/** Each question once. */
-const each = <Q>(questions: readonly Q[]): readonly Q[] => [
-  ...new Map(questions.map((q) => [JSON.stringify(q), q])).values(),
-];
 
 export interface FormParts {
   /** All of the release: what is linked is named by them. */
@@ -95,19 +91,11 @@ export class RecordForm {
   /** ISO 8601 instant of the last act on the form. */
   private now = $state('');
   stored = $state.raw<Stores | null>(null);
-  typed = $state.raw<readonly Typed[]>([]);
-  /** What is known of other records: asked of the server as rules want it. */
-  private world = new AnsweredSource();
-  /** Rows of the tables that the rules came without: a release never changes, so they stay. */
-  private rows = new AnsweredRows(new Set());
+  private acts: Acts = $state.raw(noActs);
+  private readonly questions: Questions;
   /** Counts the answers that came: what was settled without them is settled again. */
   private answered = $state(0);
   private asking: Promise<void> | undefined;
-  /** Standing rules whose answer the person took. */
-  woken = $state.raw<readonly string[]>([]);
-  /** Fields that the person handed back to their rules. */
-  handedBack = $state.raw<readonly string[]>([]);
-
   constructor({
     recordTypes,
     zone,
@@ -132,8 +120,9 @@ export class RecordForm {
     this.start = start;
     this.readElsewhere = readElsewhere;
     this.server = server;
+    this.questions = new Questions(server, release);
     this.engine = engine;
-    this.knowRows(rowsElsewhere);
+    this.questions.begin(rowsElsewhere);
     this.afterQuiet = afterQuiet ?? ((work) => this.debounced(work));
     this.now = nowIn(zone);
   }
@@ -149,7 +138,7 @@ export class RecordForm {
     this.loading ??= Promise.all([import('./load-engine.ts'), this.loadRules()])
       .then(async ([{ formEngine }, { rulebook, rowsElsewhere }]) => {
         const engine = await formEngine(rulebook, this.identity);
-        this.knowRows(rowsElsewhere);
+        this.questions.begin(rowsElsewhere);
         this.engine = engine;
         // A form may have stood open for long by now: what the rules say they say of this moment.
         this.now = nowIn(this.zone);
@@ -157,11 +146,6 @@ export class RecordForm {
       })
       .finally(() => (this.loading = undefined));
     return this.loading;
-  }
-
-  private knowRows(elsewhere: readonly string[]): void {
-    this.rows = new AnsweredRows(new Set(elsewhere));
-    this.world = new AnsweredSource(this.rows);
   }
 
   private loadRules(): Promise<FormRules> {
@@ -179,15 +163,13 @@ export class RecordForm {
 
   private readonly input: FormInput = $derived.by(() => ({
     stored: this.stored,
-    typed: this.typed,
-    woken: this.woken,
-    handedBack: this.handedBack,
+    ...this.acts,
     now: this.now,
   }));
 
   private readonly settled: FormSettled = $derived.by(() => {
     void this.answered;
-    if (this.engine) return this.engine.settle(this.input, this.world);
+    if (this.engine) return this.engine.settle(this.input, this.questions.source);
     return { ...this.start, settlement: withTyped(this.start.settlement, this.recordType, this.typed) };
   });
 
@@ -195,13 +177,20 @@ export class RecordForm {
   private rested = $state.raw<{ readonly input: FormInput; readonly settled: FormSettled }>();
 
   private readonly outlook: FormOutlook | undefined = $derived.by(() =>
-    this.engine && this.rested ? this.engine.outlook(this.rested.input, this.rested.settled, this.world) : undefined,
+    this.engine && this.rested
+      ? this.engine.outlook(this.rested.input, this.rested.settled, this.questions.source)
+      : undefined,
   );
 
   /** What follows is worked out of what stands here now. */
   rest(): void {
     const { engine, input, settled, rested } = this;
     if (engine && (rested?.input !== input || rested.settled !== settled)) this.rested = { input, settled };
+  }
+
+  private act(acts: Acts): void {
+    this.acts = acts;
+    this.changed();
   }
 
   /** Something on the form is another. */
@@ -220,14 +209,13 @@ export class RecordForm {
     return [opening, settlement, this.outlook?.saving, this.outlook?.explained].filter((s) => s !== undefined);
   });
 
-  /** What rules ask of other records and nobody has answered yet. */
-  readonly asks: readonly RecordQuery[] = $derived(each(this.settlements.flatMap((s) => s.asks)));
+  private readonly open: OpenQuestions = $derived(openQuestions(this.settlements));
 
-  /** What they ask of tables whose rows are not here. */
-  private readonly rowsAsked: readonly RowsQuery[] = $derived(each(this.settlements.flatMap((s) => s.rowsAsked ?? [])));
+  /** What rules ask of other records and nobody has answered yet. */
+  readonly asks: readonly RecordQuery[] = $derived(this.open.asks);
 
   /** Some rule waits for an answer. */
-  readonly waits: boolean = $derived(this.asks.length + this.rowsAsked.length > 0);
+  readonly waits: boolean = $derived(this.open.asks.length + this.open.rows.length > 0);
 
   /** Has the open questions answered; a rule that waits acts once they are. @throws where the server cannot be reached. */
   async answerAsks(): Promise<void> {
@@ -235,63 +223,38 @@ export class RecordForm {
     if (this.asking) await this.asking;
     this.rest();
     if (!this.waits) return;
-    this.asking = this.fetchAnswers(this.asks, this.rowsAsked).finally(() => (this.asking = undefined));
+    this.asking = this.answer(this.open).finally(() => (this.asking = undefined));
     await this.asking;
   }
 
   /** Titles of records that rules linked to and the page did not bring along, by type and id. */
   learned = $state.raw<Titles>({});
 
-  private readonly unnamed: readonly RecordQuery[] = $derived.by(() =>
-    this.recordType.fields.flatMap((f): RecordQuery[] => {
-      const recordType = linkedType(f);
-      if (!recordType) return [];
-      const suggested = this.suggestions.find((s) => s.field === f.key)?.value;
-      return [this.value(f.key), suggested].flatMap((id): RecordQuery[] =>
-        typeof id === 'string' && this.learned[recordType]?.[id] === undefined
-          ? [{ kind: 'record', recordType, id }]
-          : [],
-      );
-    }),
-  );
-
   /** Asks what linked records are called; `known` are those that need no asking. */
   async nameLinks(known: Titles): Promise<void> {
-    const asks = this.unnamed.filter((a) => a.kind === 'record' && known[a.recordType]?.[a.id] === undefined);
-    if (asks.length === 0) return;
-    const found = await this.server.related(asks, this.release);
-    const learned = { ...this.learned };
-    asks.forEach((ask, i) => {
-      if (ask.kind !== 'record') return;
-      const type = this.recordTypes.find((t) => t.key === ask.recordType);
-      const data = found[i]?.[0]?.data ?? {};
-      const title = type && recordTitle(type, data);
-      learned[ask.recordType] = { ...learned[ask.recordType], [ask.id]: title || ask.id };
-    });
-    this.learned = learned;
+    const suggested = (field: string) => this.suggestions.find((s) => s.field === field)?.value;
+    const idsIn = (field: string) => [this.value(field), suggested(field)];
+    const links = unnamedLinks(this.recordType, idsIn, known, this.learned);
+    if (links.length === 0) return;
+    this.learned = joined(this.learned, await namesOf(links, this.recordTypes, this.server, this.release));
   }
 
-  private async fetchAnswers(asks: readonly RecordQuery[], queries: readonly RowsQuery[] = []): Promise<void> {
-    const [answers, rows] = await Promise.all([
-      asks.length > 0 ? this.server.related(asks, this.release) : [],
-      queries.length > 0 ? this.server.rows(queries, this.release) : [],
-    ]);
-    asks.forEach((ask, i) => this.world.put(ask, answers[i] ?? []));
-    queries.forEach((query, i) => this.rows.put(query, rows[i] ?? []));
-    for (const ask of asks) this.asked.set(JSON.stringify(ask), ask);
+  private async answer(open: OpenQuestions): Promise<void> {
+    await this.questions.answer(open);
+    this.answersCame();
+  }
+
+  private answersCame(): void {
     this.answered++;
     this.rest();
   }
-
-  /** All that was ever asked in this sitting: asked again with each act, since others write meanwhile. */
-  private readonly asked = new Map<string, RecordQuery>();
 
   /** Clock and linked records as they are now: with each act, and while nothing happens every so often. */
   async refresh(): Promise<void> {
     if (!this.engine) return;
     this.now = nowIn(this.zone);
     this.changed();
-    if (this.asked.size > 0) await this.fetchAnswers([...this.asked.values()]);
+    if (await this.questions.askAgain()) this.answersCame();
   }
 
   /** What stands on the form. */
@@ -324,7 +287,7 @@ export class RecordForm {
 
   /** A person did something here. */
   get touched(): boolean {
-    return this.typed.length + this.woken.length + this.handedBack.length > 0;
+    return isTouched(this.acts);
   }
 
   /** Something would be saved: what was typed, or what rules make of a stored record by now. */
@@ -343,6 +306,10 @@ export class RecordForm {
   /** What stands before anything is typed: stored, or given to a blank form. */
   starting(key: string): Stored {
     return this.stored ? this.before(key) : (this.begun[key] ?? null);
+  }
+
+  get typed(): readonly Typed[] {
+    return this.acts.typed;
   }
 
   typedValue(key: string): Typed | undefined {
@@ -389,23 +356,20 @@ export class RecordForm {
   /** What was typed on another form of the same record goes on here. */
   takeUp(typed: readonly Typed[]): void {
     if (typed.length === 0) return;
-    this.typed = typed;
-    this.changed();
+    this.act({ ...this.acts, typed });
   }
 
   commit(key: string, value: unknown): void {
     const field = this.recordType.fields.find((f) => f.key === key);
     if (!field) return;
-    this.typed = typeInto(this.typed, field, value, this.starting(key));
-    this.handedBack = this.handedBack.filter((k) => k !== key);
-    this.changed();
+    this.act(withValue(this.acts, field, value, this.starting(key)));
     // Where the server cannot be reached the answers of before stand; saving compares anyway.
     void this.refresh().catch(() => undefined);
   }
 
   /** Whether a person set the stored value by hand, so that rules leave it alone. */
   isHeld(key: string): boolean {
-    return this.stored?.held.includes(key) === true && !this.handedBack.includes(key);
+    return this.stored?.held.includes(key) === true && !this.acts.handedBack.includes(key);
   }
 
   /** The rule that would write the field if nobody held it. */
@@ -415,14 +379,11 @@ export class RecordForm {
 
   /** What was set by hand is the rules' again. */
   handBack(key: string): void {
-    this.typed = this.typed.filter((t) => t.key !== key);
-    this.handedBack = [...this.handedBack.filter((k) => k !== key), key];
-    this.changed();
+    this.act(withHandedBack(this.acts, key));
   }
 
   take(suggestion: Suggestion): void {
-    this.woken = [...this.woken, suggestion.rule];
-    this.changed();
+    this.act(withWoken(this.acts, suggestion.rule));
   }
 
   /** Counts the times that what is held came to be shown anew: put back, saved, somebody else's taken. */
@@ -430,25 +391,13 @@ export class RecordForm {
 
   putBack(): void {
     this.sitting++;
-    this.typed = [];
-    this.woken = [];
-    this.handedBack = [];
-    this.changed();
+    this.act(noActs);
   }
 
   /** What a save sends, but for what is in sight. */
-  private readonly request: Omit<SaveRequest, 'seen'> = $derived.by(() => {
-    const given = { ...this.begun, ...this.formOnly };
-    const typed = this.typed.filter((t) => !(t.key in this.formOnly));
-    return {
-      ...(this.stored ? { id: this.stored.id, version: this.stored.version } : {}),
-      form: this.identity.form,
-      sent: { ...given, ...Object.fromEntries(typed.map((t) => [t.key, t.value])) },
-      typed: typed.map((t) => t.key),
-      woken: this.woken,
-      handBack: this.handedBack,
-    };
-  });
+  private readonly request: Omit<SaveRequest, 'seen'> = $derived.by(() =>
+    saveRequestOf(this.acts, this.identity.form, this.stored, this.begun, this.formOnly),
+  );
 
   private looked = $state.raw<{ readonly request: string; readonly found: Elsewhere }>();
 
@@ -476,7 +425,11 @@ export class RecordForm {
   async save(confirmed?: Confirmed): Promise<SaveAnswer> {
     await this.ready();
     this.rest();
-    for (let pass = 0; pass < mostPasses && this.saving.verdict === 'waiting'; pass++) await this.answerAsks();
+    await untilAnswered(
+      () => this.saving,
+      ({ verdict }) => verdict === 'waiting',
+      () => this.answerAsks(),
+    );
     // What is sent and what was in sight are of the same moment, whatever was typed while answers came.
     this.rest();
     const { settlement, effects } = confirmed ?? { settlement: this.saving, effects: this.elsewhere?.effects };
@@ -488,12 +441,10 @@ export class RecordForm {
 
   private accept({ id, version, settlement }: Extract<SaveAnswer, { outcome: 'saved' }>): void {
     this.stored = { id, version, data: settlement.data, held: settlement.held };
-    this.world = new AnsweredSource(this.rows);
-    this.asked.clear();
+    this.questions.forget();
     this.putBack();
     this.now = nowIn(this.zone);
-    this.answered++;
-    this.rest();
+    this.answersCame();
   }
 
   /** Goes on from a record that someone else saved meanwhile; what was typed stays. */
