@@ -112,9 +112,21 @@ function reachable(folder, who) {
   return `/var/lib/rigid-rule${folder}`;
 }
 
+/** Process id of the program that works with the cluster in `home` now; undefined where that one is gone. */
+function livingOwner(home) {
+  try {
+    const pid = Number(readFileSync(join(home, 'owner'), 'utf8'));
+    // The number may be another program's by now.
+    return isAlive(pid) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('.mjs') ? pid : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
 /**
  * Starts the cluster in `folder`, made on first use. A server that an earlier start left there, killed hard, is stopped
- * first. `durable`: what is committed survives a crash. Returns the address and a function that stops it.
+ * first; one that somebody works with is left alone: what is thrown away is then made beside it. `durable`: what is
+ * committed survives a crash. Returns the address and a function that stops it.
  */
 export async function startCluster(folder, { throwAway = false, durable = !throwAway } = {}) {
   const bin = await ensureServer();
@@ -123,12 +135,18 @@ export async function startCluster(folder, { throwAway = false, durable = !throw
   const cluster = join(home, 'cluster');
   const passwordFile = join(home, 'password');
   const left = serverPid(cluster);
+  const owner = left && livingOwner(home);
+  if (owner && owner !== process.pid) {
+    if (!throwAway) giveUp(`Its database is in use here by process ${owner}. Stop that one first.`);
+    return startCluster(`${folder}-${process.pid}`, { throwAway, durable });
+  }
   if (left) {
     step('Stopping a database server that an earlier run left behind ...');
     await stopPid(left, cluster);
   }
   if (throwAway) rmSync(home, { recursive: true, force: true });
   mkdirSync(home, { recursive: true });
+  writeFileSync(join(home, 'owner'), String(process.pid));
   if (!existsSync(join(cluster, 'PG_VERSION'))) {
     step('Creating the database cluster ...');
     rmSync(cluster, { recursive: true, force: true });

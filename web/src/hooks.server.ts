@@ -24,8 +24,10 @@ import { loadDemoWhenNew } from '$lib/server/demo.ts';
 import { problem } from '$lib/server/entry-points/problem.ts';
 import { startQueue, stopQueue } from '$lib/server/jobs/queue.ts';
 import { log } from '$lib/server/log.ts';
+import { stopListening } from '$lib/server/db/notices.ts';
 import { closeThreads } from '$lib/server/readiness.ts';
 import { prepareSearches } from '$lib/server/release.ts';
+import { hearComingReleases } from '$lib/server/release-warming.ts';
 import { liveRelease } from '$lib/server/rulebook.ts';
 
 export const init: ServerInit = async () => {
@@ -34,10 +36,12 @@ export const init: ServerInit = async () => {
   await beginDraftWhenNew();
   await prepareSearches((await liveRelease()).program.rulebook);
   if (!(await hasUsers())) tellWayIn(openSetup());
+  await hearComingReleases();
   if (process.env['RIGID_RULE_QUEUE'] !== 'off') await startQueue();
   let queueStopped = Promise.resolve();
   process.on('rigid-rule:stopping', () => {
-    void stopHearing();
+    stopHearing();
+    void stopListening();
     queueStopped = stopQueue();
   });
   process.on('sveltekit:shutdown', () => void Promise.allSettled([queueStopped, closeThreads()]).finally(closePool));

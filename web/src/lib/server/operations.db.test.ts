@@ -10,7 +10,8 @@ import { createSecret, digestOf } from './auth/secret.ts';
 import { isSetupToken, openSetup, closeSetup } from './auth/setup-token.ts';
 import { draftStamp, editParts } from './db/draft.ts';
 import { migrate } from './db/migrate.ts';
-import { closePool, db } from './db/pool.ts';
+import { listenerName, notify, stopListening } from './db/notices.ts';
+import { closePool, connectionSettings, db } from './db/pool.ts';
 import { loadRelease, readSnapshot } from './db/releases.ts';
 import { appendOnly, grantRights } from './db/rights.ts';
 import { deleteOtherSessions, findSessionUser, insertSession, listSessions, sessionsInForce } from './db/sessions.ts';
@@ -22,6 +23,9 @@ import { eventStream } from './event-stream.ts';
 import { addFirst, addPerson } from './people.ts';
 import { closeThreads, LateError, readinessOf } from './readiness.ts';
 import { prepareSearches } from './release.ts';
+import { hearComingReleases, warmNodes, type ComingRelease } from './release-warming.ts';
+import { currentDraft } from './rulebook.ts';
+import { fingerprint } from './snapshot.ts';
 import { beginWithFirms, rulebook } from './testing/firms-and-deals.ts';
 import { emptyTables } from './testing/empty-tables.ts';
 
@@ -160,6 +164,39 @@ it('a draft is looked through beside the requests, and not for ever', async () =
   await closeThreads();
 });
 
+describe('before a release goes live', () => {
+  /** Another node: it hears of what comes and says that it is ready, or not. */
+  async function anotherNode(answers: boolean) {
+    const client = new pg.Client({ ...connectionSettings(), application_name: listenerName });
+    await client.connect();
+    const heard: ComingRelease[] = [];
+    const { rows } = await client.query<{ pid: number }>('select pg_backend_pid() as pid');
+    client.on('notification', ({ payload }) => {
+      const next = JSON.parse(payload!) as ComingRelease;
+      heard.push(next);
+      if (answers) void notify('release_ready', { sha256: next.sha256, node: rows[0]!.pid });
+    });
+    await client.query('listen release_coming');
+    return { heard, end: () => client.end() };
+  }
+
+  it('every node has compiled it, and one that does not say so is waited for no longer than that', async () => {
+    await hearComingReleases();
+    const next = { sha256: await fingerprint((await currentDraft()).rulebook) };
+    expect(await warmNodes(next)).toBe(0);
+    const ready = await anotherNode(true);
+    expect(await warmNodes(next)).toBe(0);
+    const silent = await anotherNode(false);
+    expect(await warmNodes(next, 300)).toBe(1);
+    expect(ready.heard).toEqual([next, next]);
+    await silent.end();
+    // A draft that is another by now, and a release that is not there, hold nobody up.
+    expect(await warmNodes({ sha256: 'another' })).toBe(0);
+    expect(await warmNodes({ sha256: 'gone', release: 99 })).toBe(0);
+    await ready.end();
+  });
+});
+
 it('who begins to hear of edits is told of those since its page, and then of each', async () => {
   const edit = () =>
     editParts([{ kind: 'settings', key: 'rulebook', version: 0, operations: [creating({ zone: 'UTC' })] }], {
@@ -192,7 +229,8 @@ it('who begins to hear of edits is told of those since its page, and then of eac
   ]);
   expect(await up).toBe('version 1');
   for (const end of ends) end();
-  await stopHearing();
+  stopHearing();
+  await stopListening();
 });
 
 describe('sessions', () => {

@@ -9,7 +9,8 @@ import { insertActivation, insertRelease, liveReleaseNumber, loadRelease } from 
 import { serializable } from './db/transaction.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
 import { LateError, readinessOf } from './readiness.ts';
-import { compiled, currentDraft, releaseProgram } from './rulebook.ts';
+import { warmNodes } from './release-warming.ts';
+import { compiled, currentDraft, releaseDigest, releaseProgram } from './rulebook.ts';
 
 const changedMeanwhile = 'The draft has changed since you read it. Read the changes again; nothing was released.';
 
@@ -36,6 +37,7 @@ export async function releaseDraft(
   if (readiness.blocking.length === 0) {
     await prepareSearches(read);
     await compiled(fingerprint, () => read);
+    await warmNodes({ sha256: fingerprint });
   }
   return serializable(async (client): Promise<ReleaseResult> => {
     const { rulebook } = await currentDraft(client);
@@ -74,7 +76,10 @@ export const prepareSearches = (rulebook: Rulebook): Promise<void> =>
 /** Makes an earlier release act again. The draft stays as it is. */
 export async function putBack(number: number, note: string, userId: number): Promise<ReleaseResult> {
   const earlier = await releaseProgram(number);
-  if (earlier) await prepareSearches(earlier.rulebook);
+  if (earlier) {
+    await prepareSearches(earlier.rulebook);
+    await warmNodes({ sha256: releaseDigest(number)!, release: number });
+  }
   return serializable(async (client): Promise<ReleaseResult> => {
     if (!earlier) return { problem: `There is no release ${number}.` };
     if ((await liveReleaseNumber(client)) === number) return { problem: `Release ${number} is live already.` };

@@ -17,6 +17,7 @@ import type {
 } from '../../draft-protocol.ts';
 import { areRowOperations, storeRows, TableRows, withoutLongRows } from './draft-rows.ts';
 import type pg from 'pg';
+import { notify } from './notices.ts';
 import { serializable } from './transaction.ts';
 import { db, type Queryable } from './pool.ts';
 
@@ -104,9 +105,6 @@ export async function insertParts(parts: readonly Part[], on: Queryable): Promis
   );
   for (const { part, rows } of stored) if (rows) await storeRows(part.key, rows, on);
 }
-
-/** The channel on which every node hears of edits; see `draft-events.ts`. */
-export const draftChannel = 'draft_edit';
 
 /** What is told of an edit: small, since a notification holds 8,000 bytes; what it did is read by whoever hears of it. */
 export interface DraftNotice {
@@ -206,7 +204,7 @@ async function storeEdit(
     [kind, key, version, JSON.stringify(operations), JSON.stringify(inverse), user.id, id ?? null],
   );
   const notice: DraftNotice = { kind, key, edit: rows[0]!.id, by: user.name, page };
-  await client.query(`select pg_notify($1, $2)`, [draftChannel, JSON.stringify(notice)]);
+  await notify('draft_edit', notice, client);
   return gone ? 0 : version;
 }
 
