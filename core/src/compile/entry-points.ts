@@ -51,6 +51,17 @@ export const entryPoints: readonly EntryPoint<EntryPointKey>[] = registry;
 export type FormEntryPointKey = `form:${string}`;
 export const formKey = (form: string): FormEntryPointKey => `form:${form}`;
 
+/** All forms are one kind of entry point, each other one is its own. */
+export type EntryPointClass = EntryPointKey | 'form';
+
+/** @throws where a key is none of an entry point: the keys of a rulebook are checked before anything runs. */
+export function entryPointClass(key: string): EntryPointClass {
+  if (key.startsWith(formKey(''))) return 'form';
+  const known = entryPoints.find((e) => e.key === key);
+  if (!known) throw new Error(`There is no entry point ${key}.`);
+  return known.key;
+}
+
 /** All entry points of a record type, its forms first. */
 export function entryPointsOf(recordType: Pick<RecordType, 'forms'>): readonly EntryPoint[] {
   const forms = recordType.forms.map((f): EntryPoint => ({

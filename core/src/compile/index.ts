@@ -1,10 +1,12 @@
 /** Rule kinds, mapping tables, the compiled program: what others may use. */
 export type { CompiledRule, Program, TypeProgram } from './compiled.ts';
 export {
+  entryPointClass,
   entryPoints,
   entryPointsOf,
   formKey,
   type EntryPoint,
+  type EntryPointClass,
   type EntryPointKey,
   type FormEntryPointKey,
 } from './entry-points.ts';

@@ -14,6 +14,7 @@ import { failedFollowUps, followUpsOf } from './follow-ups.ts';
 import { DatabaseSource } from './related.ts';
 import { prepareSearches, putBack } from './release.ts';
 import { releaseOf } from './snapshot.ts';
+import { aToken } from './testing/a-token.ts';
 import { beginWithFirms, rule, rulebook, set } from './testing/firms-and-deals.ts';
 
 let userId: number;
@@ -78,13 +79,13 @@ describe('a write', () => {
       sent: { amount: 7 },
       typed: ['amount'],
       entryPoint: formKey('full'),
-      by: null,
+      by: { userId },
     };
     const total = { field: 'total', from: 1, to: 7, rule: 'total' };
     const effects = [{ recordType: 'firm', id: '2', changes: [total] }];
     expect(await previewWrite(request)).toEqual({ effects, dependants: [], titles: { firm: { 2: 'Fen' } } });
     expect([await dataOf('firm', 2), await dataOf('deal', 1)]).toMatchObject([{ total: 1 }, { amount: 1 }]);
-    const renamed = { type: 'firm', id: 2, sent: { name: 'Fen & Moor' }, typed: ['name'], by: null };
+    const renamed = { type: 'firm', id: 2, sent: { name: 'Fen & Moor' }, typed: ['name'], by: { userId } };
     expect(await previewWrite({ ...renamed, entryPoint: 'form:full' })).toMatchObject({
       effects: [],
       dependants: [{ recordType: 'deal', count: 1 }],
@@ -105,8 +106,9 @@ describe('a write', () => {
 
   it('is told to be waiting where a job has yet to follow it, and failed with the reason, until it is tried again', async () => {
     await write('deal', undefined, { given: 'Fen', amount: 1 });
+    const tokenId = await aToken(userId);
     const firm = (name: string) =>
-      writeRecord({ type: 'firm', id: 2, sent: { name }, typed: [], entryPoint: 'api', by: { userId } });
+      writeRecord({ type: 'firm', id: 2, sent: { name }, typed: [], entryPoint: 'api', by: { tokenId } });
     const limit = (allowed: boolean) =>
       serializable(async (client) => {
         const check = {

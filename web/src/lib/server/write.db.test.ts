@@ -28,7 +28,9 @@ import { serializable } from './db/transaction.ts';
 import { insertUser } from './db/users.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
 import { writeRecord } from './entry-points/write.ts';
-import type { WriteRequest } from './entry-points/settling.ts';
+import type { WriteInput } from './entry-points/settling.ts';
+import type { WayIn } from './entry-points/way-in.ts';
+import { aToken } from './testing/a-token.ts';
 import { recordCsv } from './record-csv.ts';
 import { putBack, releaseDraft } from './release.ts';
 import { currentDraft } from './rulebook.ts';
@@ -67,15 +69,14 @@ beforeEach(async () => {
   });
 });
 
-const change = (sent: Record<string, unknown>, more: Partial<WriteRequest> = {}) =>
+const change = (sent: Record<string, unknown>, more: Partial<WriteInput> = {}, way?: WayIn) =>
   writeRecord({
     type: 'customer',
     id: 1,
     sent,
     typed: Object.keys(sent),
-    entryPoint: 'form:full',
-    by: { userId },
     ...more,
+    ...(way ?? { entryPoint: 'form:full', by: { userId } }),
   });
 
 const putLive = (rulebook: Rulebook) =>
@@ -85,7 +86,7 @@ const putLive = (rulebook: Rulebook) =>
   });
 
 /** What a form with one field shows. */
-const seen = (data: RecordData): NonNullable<WriteRequest['seen']> => ({
+const seen = (data: RecordData): NonNullable<WriteInput['seen']> => ({
   fields: ['size_class'],
   data,
   states: { size_class: { locked: 'size-class-from-employee-count' } },
@@ -102,14 +103,19 @@ describe('what only the database knows', () => {
   };
   const release = () => putLive(uniqueName);
 
-  it.each<[string, string, Partial<WriteRequest>, RegExp]>([
+  it.each<[string, string, Partial<WriteInput>, RegExp]>([
     ['a record that is not there', 'main_contact', { sent: { main_contact: '77' } }, /^There is no contact 77\.$/],
     ['an id that is none', 'main_contact', { sent: { main_contact: 'Ana' } }, /^There is no contact Ana\.$/],
     ['a value that another record has', 'name', { sent: { name: 'Fen' } }, /^Customer 2 has this Name already/],
   ])('%s is refused at its field, at every entry point', async (_, field, more, says) => {
     await release();
-    for (const entryPoint of ['form:full', 'api', 'import'] as const) {
-      const result = await change(more.sent!, { ...more, entryPoint });
+    const ways: readonly WayIn[] = [
+      { entryPoint: 'form:full', by: { userId } },
+      { entryPoint: 'api', by: { tokenId: await aToken(userId) } },
+      { entryPoint: 'rule', by: null },
+    ];
+    for (const way of ways) {
+      const result = await change(more.sent!, more, way);
       const messages = 'settlement' in result ? result.settlement.messages : [];
       expect([result.outcome, messages.map((m) => m.field)]).toEqual(['stopped', [field]]);
       expect(messages[0]!.text).toMatch(says);
@@ -127,8 +133,9 @@ describe('what only the database knows', () => {
       const number = await insertRelease(await releaseOf({ ...uniqueName, rules }, 'persons win', userId), client);
       await insertActivation(number, 'persons win', userId, client);
     });
-    const sizeAfter = async (sent: Record<string, unknown>, more: Partial<WriteRequest> = {}) => {
-      await change(sent, { entryPoint: 'api', typed: [], ...more });
+    const program: WayIn = { entryPoint: 'api', by: { tokenId: await aToken(userId) } };
+    const sizeAfter = async (sent: Record<string, unknown>, more: Partial<WriteInput> = {}) => {
+      await change(sent, { typed: [], ...more }, program);
       return (await findRecord('customer', 1))?.data['size_class'];
     };
     expect(await sizeAfter({ size_class: 'large' }, { hold: true, typed: ['size_class'] })).toBe('large');
@@ -139,8 +146,9 @@ describe('what only the database knows', () => {
 
   it('of two new records with one unique value at the same time one is refused', async () => {
     await release();
+    const tokenId = await aToken(userId);
     const create = () =>
-      writeRecord({ type: 'customer', sent: { name: 'Twin' }, typed: [], entryPoint: 'api', by: { userId } });
+      writeRecord({ type: 'customer', sent: { name: 'Twin' }, typed: [], entryPoint: 'api', by: { tokenId } });
     const outcomes = (await Promise.all([create(), create(), create()])).map((r) => r.outcome);
     expect(outcomes.sort()).toEqual(['saved', 'stopped', 'stopped']);
     expect((await create()).outcome).toBe('stopped');
@@ -175,11 +183,24 @@ describe('a write', () => {
     expect(await listHistory('customer', 1)).toEqual([]);
   });
 
-  it.each<[string, Partial<WriteRequest>, object]>([
+  it.each<[string, Partial<WriteInput>, object, WayIn?]>([
     ['an old version', { version: 7 }, { outcome: 'changed meanwhile' }],
     ['no record', { id: 99 }, { outcome: 'no record' }],
     ['no type', { type: 'barn' }, { outcome: 'no type' }],
-    ['a form that there is not', { entryPoint: 'form:nope' }, { outcome: 'no entry point' }],
+    ['a form that there is not', {}, { outcome: 'no entry point' }, { entryPoint: 'form:nope', by: null! }],
+    ['nobody’s write by a form', {}, { outcome: 'no entry point' }, { entryPoint: 'form:full', by: null! }],
+    [
+      'an entry point that is not open',
+      {},
+      { outcome: 'no entry point' },
+      { entryPoint: 'import' as 'rule', by: null },
+    ],
+    [
+      'a person’s write by the API',
+      {},
+      { outcome: 'no entry point' },
+      { entryPoint: 'api', by: { userId: 1 } as never },
+    ],
     [
       'a value that was seen otherwise',
       { seen: seen({ size_class: 'small' }) },
@@ -195,8 +216,8 @@ describe('a write', () => {
       { seen: { ...seen({ size_class: 'medium' }), messages: [{ severity: 'warn', text: 'Beware.' }] } },
       { outcome: 'differs', differences: [{ what: 'message', gone: true, text: 'Beware.' }] },
     ],
-  ])('on %s is not taken', async (_, more, outcome) => {
-    expect(await change({ employee_count: 60 }, more)).toMatchObject(outcome);
+  ])('on %s is not taken', async (_, more, outcome, way) => {
+    expect(await change({ employee_count: 60 }, more, way)).toMatchObject(outcome);
   });
 
   it('whose rules work longer than they may fails in words, and nothing is saved', async () => {

@@ -22,6 +22,7 @@ import { releaseOf } from '../../server/snapshot.ts';
 import type { RecordForm } from './form.svelte.ts';
 import { formInMemory } from './memory-server.ts';
 import type { RecordServer, SaveRequest } from './record-server.ts';
+import { aToken } from '../../server/testing/a-token.ts';
 import { emptyInstallation, emptyTables } from '../../server/testing/empty-tables.ts';
 
 const runs = Number(process.env['PARITY_DB_RUNS'] ?? 60);
@@ -93,11 +94,13 @@ const pool: readonly Rule[] = [
 ];
 
 let userId: number;
+let tokenId: number;
 beforeAll(async () => {
   await migrate();
   await emptyInstallation();
   const passwordHash = await hashPassword('right');
   userId = await insertUser({ email: 'a@b.example', name: 'A', role: 'author', passwordHash });
+  tokenId = await aToken(userId);
 });
 afterAll(closePool);
 
@@ -205,7 +208,7 @@ it('what a form shows, and tells of other records, is what the database holds', 
             sent: a.sent,
             typed: [],
             entryPoint: 'api',
-            by: { userId },
+            by: { tokenId },
           });
         await settleForm(form);
       }

@@ -1,5 +1,5 @@
 /** What a write comes to: settled under the release that is live, on what the database holds now. Nothing is stored. */
-import type { EntryPointKey, FormEntryPointKey, Program } from '@rigid-rule/core/compile';
+import type { Program } from '@rigid-rule/core/compile';
 import type { RecordData, RecordType, User } from '@rigid-rule/core/document';
 import type { Write } from '@rigid-rule/core/records';
 import {
@@ -22,8 +22,10 @@ import { DatabaseSource } from '../related.ts';
 import { liveRelease, liveAs, type Live } from '../rulebook.ts';
 import { WorkTime } from '../work-time.ts';
 import { refusals } from './integrity.ts';
+import { isWayIn, type WayIn } from './way-in.ts';
 
-export interface WriteRequest {
+/** What is written, however it comes in. */
+export interface WriteInput {
   readonly type: string;
   /** Absent for a new record. */
   readonly id?: number;
@@ -31,11 +33,8 @@ export interface WriteRequest {
   readonly version?: number;
   readonly sent: Readonly<Record<string, unknown>>;
   readonly typed: readonly string[];
-  readonly entryPoint: EntryPointKey | FormEntryPointKey;
   /** Standing rules that the person asked for, by key. */
   readonly woken?: readonly string[];
-  /** null: another rule. */
-  readonly by: { readonly userId: number } | { readonly tokenId: number } | null;
   /** Who writes, as formulas may ask. */
   readonly user?: User;
   /** What a form showed of some fields before it was saved; if any of it comes out otherwise, nothing is saved. */
@@ -52,6 +51,8 @@ export interface WriteRequest {
   /** How many jobs led to this write. */
   readonly depth?: number;
 }
+
+export type WriteRequest = WriteInput & WayIn;
 
 export interface Saved {
   readonly outcome: 'saved';
@@ -94,7 +95,8 @@ async function open(client: Queryable, request: WriteRequest): Promise<Opened | 
   const stored = begun?.stored;
   const type = program.types.get(request.type);
   if (!type) return { outcome: 'no type' };
-  if (!type.entryPoints.has(request.entryPoint)) return { outcome: 'no entry point' };
+  if (!type.entryPoints.has(request.entryPoint) || !isWayIn(request.entryPoint, request.by))
+    return { outcome: 'no entry point' };
   if (request.id !== undefined && !stored) return { outcome: 'no record' };
   if (stored && request.version !== undefined && stored.version !== request.version)
     return { outcome: 'changed meanwhile', record: stored };
