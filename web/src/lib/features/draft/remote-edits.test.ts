@@ -1,6 +1,7 @@
 /** What others do comes in once, in order, and never over what is being changed here. */
 import { partId } from '@rigid-rule/core/document';
 import fc from 'fast-check';
+import { runsOf } from '../../../../../core/src/testing/runs.ts';
 import { describe, expect, it } from 'vitest';
 import type { RemoteEdit, VersionedPart } from '$lib/draft-protocol.ts';
 import { PartStore } from './part-store.ts';
@@ -135,7 +136,7 @@ describe('a page that hears of some edits, twice, late or never', () => {
         const byKey = (parts: Iterable<VersionedPart>) => new Map([...parts].map((p) => [p.key, p]));
         expect(byKey(page.store.all())).toEqual(server);
       }),
-      { numRuns: 300 },
+      { numRuns: runsOf(300) },
     );
   });
 });

@@ -2,6 +2,7 @@
 import { toParts, type Operation, type PartRef, type Rulebook } from '@rigid-rule/core/document';
 import { firstRelease } from '@rigid-rule/demo';
 import fc from 'fast-check';
+import { runsOf } from '../../../../../core/src/testing/runs.ts';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { Draft, type DraftRights } from './draft.svelte.ts';
 import { keepIn, type KeptEdits } from './kept-edits.ts';
@@ -312,6 +313,6 @@ it('whatever happens in whatever order, the last name typed for a part is on the
         draft.saver.refused.length > 0 ? 'refused' : draft.saver.clashes.size > 0 ? 'clash' : 'saved',
       );
     }),
-    { seed: 17, numRuns: 300 },
+    { seed: 17, numRuns: runsOf(300) },
   );
 });
