@@ -5,7 +5,7 @@ import { insertAudit } from './db/audit.ts';
 import { prepareIndexes } from './db/match-keys.ts';
 import { meetAllWrites } from './db/meeting-points.ts';
 import { clearAgreements } from './db/agreements.ts';
-import { insertActivation, insertRelease, liveReleaseNumber, loadRelease } from './db/releases.ts';
+import { digestOfRelease, insertActivation, insertRelease, liveReleaseNumber } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
 import { LateError, readinessOf } from './readiness.ts';
@@ -52,7 +52,7 @@ export async function releaseDraft(
     const tests = failing.map((t) => t.name);
     const note = tests.length > 0 ? `${given}\n\nTests that fail (${tests.join(', ')}): ${reason}` : given;
     const before = await liveReleaseNumber(client);
-    if (before !== undefined && (await loadRelease(before, client))?.sha256 === fingerprint)
+    if (before !== undefined && (await digestOfRelease(before, client)) === fingerprint)
       return { problem: `The draft is the same as release ${before}. There is nothing to release.` };
     const release = await releaseOf(rulebook, note, userId);
     const number = await insertRelease(release, client);

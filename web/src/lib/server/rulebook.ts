@@ -4,7 +4,7 @@ import { fromParts, type RecordType, type Rulebook } from '@rigid-rule/core/docu
 import { ChangeCounter } from '@rigid-rule/core/refactor';
 import { error } from '@sveltejs/kit';
 import { draftStamp, loadDraft, type DraftState } from './db/draft.ts';
-import { liveReleaseNumber, loadRelease, readSnapshot } from './db/releases.ts';
+import { digestOfRelease, liveReleaseNumber, loadRelease, readSnapshot } from './db/releases.ts';
 import { db, type Queryable } from './db/pool.ts';
 import { inSteps } from './in-steps.ts';
 import { phoneNumber } from '@rigid-rule/core/host/phone-numbers';
@@ -40,13 +40,14 @@ export function compiled(sha256: string, load: () => Rulebook | Promise<Rulebook
 }
 
 export async function releaseProgram(number: number, on: Queryable = db()): Promise<Program | undefined> {
-  const digest = digests.get(number);
-  const known = digest === undefined ? undefined : programs.get(digest);
+  const digest = digests.get(number) ?? (await digestOfRelease(number, on));
+  if (digest === undefined) return undefined;
+  digests.set(number, digest);
+  const known = programs.get(digest);
   if (known) return known;
+  // Read here and now: the connection is the caller's for no longer.
   const stored = await loadRelease(number, on);
-  if (!stored) return undefined;
-  digests.set(number, stored.sha256);
-  return compiled(stored.sha256, () => readSnapshot(stored));
+  return stored && compiled(digest, () => readSnapshot(stored));
 }
 
 /** SHA-256 of a release that has been looked at. */

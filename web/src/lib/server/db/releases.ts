@@ -53,6 +53,12 @@ export interface StoredRelease {
   readonly sha256: string;
 }
 
+/** SHA-256 that a release was stored under; a long one is not read for it. */
+export async function digestOfRelease(number: number, on: Queryable = db()): Promise<string | undefined> {
+  const { rows } = await on.query<{ sha256: string }>('select sha256 from releases where number = $1', [number]);
+  return rows[0]?.sha256;
+}
+
 export async function loadRelease(number: number, on: Queryable = db()): Promise<StoredRelease | undefined> {
   const { rows } = await on.query<StoredRelease>('select number, snapshot, sha256 from releases where number = $1', [
     number,
