@@ -485,6 +485,31 @@ describe('findings', () => {
     }
   });
 
+  it.each([
+    ['Cost + Amount', true],
+    ['-Cost', true],
+    ['if Amount > 3 then Cost * 2 else 1', true],
+    ['Sizes[Size = Cost].Rate', true],
+    ['Costs[Cost = record.Cost].Rate', true],
+    ['first filled(Cost, Amount)', false],
+    ['abs(Cost)', false],
+    ['if Cost > 10 then 10 else Cost', false],
+    ['previous.Cost + 1', false],
+    ['Sizes[Size = Amount].Rate', false],
+    ['Costs[Cost = Amount].Rate', false],
+  ])('a formula that moves its own field on with each write is told: %s is %s', (formula, told) => {
+    const [own] = sizes([{ size: 1, rate: 2 }]).tables!;
+    const named = {
+      ...own!,
+      key: 'costs',
+      name: 'Costs',
+      keys: [{ key: 'cost', name: 'Cost', type: 'number' as const }],
+    };
+    const found = find([[rule('derive', setTo('cost', formula))], { tables: [own!, { ...named, rows: [] }] }]);
+    expect(found.filter((f) => f.kind === 'does-not-compile')).toEqual([]);
+    expect(found.some((f) => f.kind === 'reads-its-own-target')).toBe(told);
+  });
+
   it.each<[string, object[], RegExp]>([
     [
       'in the wrong order',

@@ -203,18 +203,34 @@ function names(e: Expression, name: string): boolean {
   let found = false;
   walk(e, (x) => {
     found ||= x.kind === 'name' && x.name === name;
+    // Where a table's column has the same name.
+    found ||= x.kind === 'path' && x.name === name && x.object.kind === 'name' && x.object.name === 'record';
   });
   return found;
 }
 
-/** `Amount + 1` for Amount, or a template that repeats its own field: each write makes it longer. */
+/**
+ * Gives another value for what it gave: `Amount + 1` for Amount, its opposite, or what a table has for it. What only
+ * trims, rounds or fills in comes to rest.
+ */
+const movesOn = (x: Expression): boolean =>
+  x.kind === 'arithmetic' || x.kind === 'negation' || x.kind === 'filter' || (x.kind === 'call' && x.name === 'not');
+
 function grows(e: Expression, name: string): boolean {
   let found = false;
   walk(e, (x) => {
-    if (x.kind !== 'arithmetic' || found) return;
-    found = names(x, name);
+    found ||= movesOn(x) && names(x, name);
   });
   return found;
+}
+
+/** Whether a formula works a field out from what it holds. */
+function works(text: string, type: TypeProgram, slot: number, replaces: boolean): boolean {
+  const { expression, reads } = createFormula(text, type.scope);
+  const { name } = type.slots[slot]!.field;
+  // The name may be that of a table's column.
+  if (!expression || !reads.some((r) => r.field.slot === slot && !r.previous)) return false;
+  return replaces ? names(expression, name) : grows(expression, name);
 }
 
 export const growsEachWrite: FindingKind = {
@@ -228,12 +244,7 @@ export const growsEachWrite: FindingKind = {
           const { name } = type.slots[slot]!.field;
           const own = text.template
             ? text.text.includes(`{${name}}`)
-            : (() => {
-                const { expression } = createFormula(text.text, type.scope);
-                return (
-                  expression !== undefined && (r.structure.replaces ? names(expression, name) : grows(expression, name))
-                );
-              })();
+            : works(text.text, type, slot, r.structure.replaces === true);
           if (!own) continue;
           yield {
             part: rulePart(r.rule),

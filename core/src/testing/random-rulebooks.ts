@@ -1,6 +1,6 @@
 /** Random rule sets and writes, for properties that must hold whatever people build. */
 import fc from 'fast-check';
-import type { Field, Rule, Rulebook } from '../document/document.ts';
+import type { Field, MappingTable, Rule, Rulebook } from '../document/document.ts';
 import type { Write } from '../records/write.ts';
 import type { Band } from '../compile/rule-kinds/bands.ts';
 import { customerType, rulebookOf } from './customers.ts';
@@ -8,12 +8,31 @@ import { customerType, rulebookOf } from './customers.ts';
 const numbers = ['count', 'area', 'rank'] as const;
 const nameOf = (key: string): string => customerType.fields.find((f) => f.key === key)!.name;
 
+/** Longer than what goes along with a form's rules: a form asks for the rows that it needs. */
+const rankTable: MappingTable = {
+  key: 'ranks',
+  name: 'Rank table',
+  purpose: '',
+  hitPolicy: 'unique',
+  keys: [{ key: 'number', name: 'Number', type: 'number' }],
+  outputs: [
+    { key: 'place', name: 'Place', type: 'number' },
+    { key: 'size', name: 'Size', type: 'text' },
+  ],
+  rows: Array.from({ length: 320 }, (_, n) => ({
+    number: n,
+    place: (n * 7) % 50,
+    size: n % 3 === 0 ? 'Micro' : 'Large',
+  })),
+};
+
 const formula = fc.oneof(
   fc.constantFrom(...numbers).map(nameOf),
   fc
     .tuple(fc.constantFrom(...numbers), fc.constantFrom('+', '-', '*', '/'), fc.integer({ min: 0, max: 7 }))
     .map(([k, op, n]) => `${nameOf(k)} ${op} ${n / 2}`),
   fc.constantFrom(...numbers).map((k) => `first filled(previous.${nameOf(k)}, 3)`),
+  fc.constantFrom(...numbers).map((k) => `Rank table[Number = ${nameOf(k)}].Place`),
 );
 
 const condition = fc.option(
@@ -105,6 +124,20 @@ const otherKind = fc.oneof(
       several: { do: 'leave' },
     },
   })),
+  fc.constantFrom(...numbers).map((k) => ({
+    kind: 'map',
+    outcome: {
+      source: { by: 'table', table: rankTable.key, keys: { number: nameOf(k) } },
+      onto: '',
+      outputs: [
+        { value: 'place', target: 'rank', way: 'replace' },
+        { value: 'size', target: 'class', way: 'replace' },
+      ],
+      blank: { do: 'leave' },
+      none: { do: 'clear' },
+      several: { do: 'leave' },
+    },
+  })),
   fc.tuple(formula, fc.integer({ min: -5, max: 90 })).map(([text, n]) => ({
     kind: 'validate',
     outcome: {
@@ -123,7 +156,13 @@ const anyRule = (index: number): fc.Arbitrary<Rule> =>
 export const randomRulebook: fc.Arbitrary<Rulebook> = fc
   .integer({ min: 1, max: 8 })
   .chain((n) => fc.tuple(...Array.from({ length: n }, (_, i) => anyRule(i))))
-  .map((rules) => rulebookOf(...rules));
+  .map((rules) => {
+    // A table that nobody asks is no part of what is tried.
+    const isAsked = rules.some(
+      (r) => JSON.stringify(r).includes(rankTable.name) || JSON.stringify(r).includes('"table"'),
+    );
+    return { ...rulebookOf(...rules), ...(isAsked ? { tables: [rankTable] } : {}) };
+  });
 
 const data = fc.record(
   {
