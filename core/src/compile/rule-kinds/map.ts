@@ -3,7 +3,7 @@ import { enumerate, sentences } from '../../language/wording/prose.ts';
 import type { SentenceWords } from '../../language/wording/words.ts';
 import type { Environment } from '../../language/expression/runtime.ts';
 import type { Scope } from '../../language/expression/scope.ts';
-import { optionNames } from '../../language/field-types/options.ts';
+import { findOption, optionNames } from '../../language/field-types/options.ts';
 import type { Field, RecordType, Rulebook } from '../../document/document.ts';
 import type { MatchMode } from '../../values/match-keys.ts';
 import { type Value, isBlank } from '../../values/value.ts';
@@ -110,21 +110,21 @@ function otherwiseEffects(map: MapRule, output: MapOutput, target: SlotIndex): R
 const fieldOf = (type: RecordType | undefined, key: string): string =>
   type?.fields.find((f) => f.key === key)?.name ?? key;
 
-const valueText = (to: MapSourcePairTo): string =>
-  to === null
-    ? 'blank'
-    : typeof to === 'object'
-      ? enumerate(to)
-      : typeof to === 'boolean'
-        ? to
-          ? 'yes'
-          : 'no'
-        : String(to);
+/** An option by its name, whether it is kept by key or by name. */
+function valueText(to: MapSourcePairTo, target: Field | undefined): string {
+  if (to === null) return 'blank';
+  if (typeof to === 'boolean') return to ? 'yes' : 'no';
+  const named = (v: string): string => (target && findOption(target, v)?.name) || v;
+  return typeof to === 'object' ? enumerate(to.map(named)) : named(String(to));
+}
 
 /** `Now for Source Fair or Referral, Soon for Call`: what gives the same is said once. */
-function pairsText({ formula, pairs }: Extract<MapSource, { by: 'pairs' }>): string {
+function pairsText({ formula, pairs }: Extract<MapSource, { by: 'pairs' }>, target: Field | undefined): string {
   const byValue = new Map<string, string[]>();
-  for (const p of pairs) byValue.set(valueText(p.to), [...(byValue.get(valueText(p.to)) ?? []), p.from]);
+  for (const { from, to } of pairs) {
+    const text = valueText(to, target);
+    byValue.set(text, [...(byValue.get(text) ?? []), from]);
+  }
   return [...byValue]
     .map(([to, from], i) => `${to} for ${i === 0 ? `${formula} ` : ''}${enumerate(from, 'or')}`)
     .join('; ');
@@ -142,7 +142,10 @@ function outputClauses(map: MapRule, type: RecordType | undefined, words: Senten
   const { source, outputs } = map;
   const named = (list: readonly MapOutput[]): string => enumerate(list.map((o) => fieldOf(type, o.target)));
   if (source.by === 'pairs')
-    return outputs.map((o) => `${fieldOf(type, o.target)} ${listUpdateVerbs[o.way]} ${pairsText(source)}`);
+    return outputs.map(({ target, way }) => {
+      const field = type?.fields.find((f) => f.key === target);
+      return `${fieldOf(type, target)} ${listUpdateVerbs[way]} ${pairsText(source, field)}`;
+    });
   if (source.by === 'table') {
     const name = words.tables.find((t) => t.key === source.table)?.name ?? source.table;
     const keys = enumerate(Object.values(source.keys).map((f) => f || 'nothing yet'));

@@ -31,7 +31,7 @@ function whenClause(rule: Rule, type: RecordType, words: SentenceWords): string 
   // A condition that says itself that one of them changes says all.
   if (named.length === 0 || named.some((n) => condition.includes(n) && /\b(?:changes|moves)\b/.test(condition)))
     return condition;
-  const changes = `${enumerate(named, 'or')} ${named.length > 1 ? 'change' : 'changes'}`;
+  const changes = `${enumerate(named, 'or')} changes`;
   return condition ? `${changes} and ${condition}` : changes;
 }
 

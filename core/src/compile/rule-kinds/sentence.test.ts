@@ -1,0 +1,196 @@
+/** A rule read aloud, as authors, releasers and auditors see it. */
+import { describe, expect, it } from 'vitest';
+import type { Rule } from '../../document/document.ts';
+import { sentenceWords } from '../../language/wording/words.ts';
+import { dealBook, ruleOf, setTo } from '../../testing/deals.ts';
+import { ruleSentence } from './sentence.ts';
+
+const book = dealBook([]);
+const say = (rule: Rule): string => {
+  const type = book.recordTypes.find((t) => t.key === rule.recordType)!;
+  return ruleSentence(rule, type, sentenceWords(type, book));
+};
+
+const otherwise = { blank: { do: 'leave' }, none: { do: 'leave' }, several: { do: 'leave' } };
+const out = (target: string, value = '', way = 'replace') => ({ target, value, way });
+const map = (type: string, source: object, outputs: readonly object[], onto = '', more: object = {}): Rule =>
+  ruleOf(type, 'map', { source, onto, outputs, ...otherwise, ...more });
+const pairs = {
+  by: 'pairs',
+  formula: 'Stage',
+  pairs: [
+    { from: 'Won', to: 'large' },
+    { from: 'Lost', to: null },
+    { from: 'Proposal', to: 'large' },
+  ],
+};
+const countries = { by: 'table', table: 'countries', keys: { country: 'Home country' } };
+const firm = (...ways: readonly (readonly [string, string, string])[]) => ({
+  by: 'match',
+  recordType: 'customer',
+  ways: ways.map(([field, formula, mode]) => ({ field, formula, mode })),
+});
+
+const cases: readonly (readonly [string, Rule, string])[] = [
+  [
+    'pairs, those that give the same said once',
+    map('deal', pairs, [out('size')], 'customer'),
+    'On its customer, Size class becomes Large for Stage Won or Proposal; blank for Lost. Left as it is when Stage is blank or anything else.',
+  ],
+  [
+    'a list that is added to',
+    map('customer', { by: 'pairs', formula: 'Size class', pairs: [{ from: 'Large', to: ['Apple', 'Pear'] }] }, [
+      out('crops', '', 'add'),
+    ]),
+    'Crops gains Apple and Pear for Size class Large. Left as it is when Size class is blank or anything else. A value that someone entered is replaced.',
+  ],
+  [
+    'a table',
+    map('customer', countries, [out('region', 'region'), out('currency', 'currency')]),
+    'Region and Currency come from Country table, looked up by Home country. Left as it is when Home country is blank, has no row or several. A value that someone entered is replaced.',
+  ],
+  [
+    'one column of a table',
+    map('customer', countries, [out('region', 'region')]),
+    'Region comes from Country table, looked up by Home country. Left as it is when Home country is blank, has no row or several. A value that someone entered is replaced.',
+  ],
+  [
+    'a table into a list',
+    map('customer', countries, [out('crops', 'crops', 'add')]),
+    'Crops gains what is in Country table, looked up by Home country. Left as it is when Home country is blank, has no row or several. A value that someone entered is replaced.',
+  ],
+  [
+    'a table without a key',
+    map('customer', { ...countries, keys: { country: '' } }, [out('region', 'region')]),
+    'Region comes from Country table, looked up by nothing yet. Left as it is when the key is blank, has no row or several. A value that someone entered is replaced.',
+  ],
+  [
+    'a table that is not there',
+    map('customer', { ...countries, table: 'gone' }, [out('region', 'region')]),
+    'Region comes from gone, looked up by Home country. Left as it is when Home country is blank, has no row or several. A value that someone entered is replaced.',
+  ],
+  [
+    'a record found',
+    map('contact', firm(['name', 'Firm as given', 'folded'], ['phone', 'Email', 'exact']), [out('customer')]),
+    'Customer becomes the customer whose Name is Firm as given, whatever the case and spaces, or else whose Phone is Email. Left as it is when the key is blank, finds none or several. A value that someone entered is replaced.',
+  ],
+  [
+    'a value of a record found',
+    map('contact', firm(['phone', 'Email', 'email domain']), [out('last', 'match.Name')]),
+    'Last name becomes the Name of the customer whose Phone has the domain of Email, free-mail domains left out. Left as it is when Email is blank, finds none or several. A value that someone entered is replaced.',
+  ],
+  [
+    'a postcode area',
+    map(
+      'customer',
+      { by: 'match', recordType: 'area', ways: [{ field: 'prefix', formula: 'Postcode', mode: 'longest prefix' }] },
+      [out('area')],
+    ),
+    'Service area becomes the service area whose Postcode prefix is the longest beginning of Postcode. Left as it is when Postcode is blank, finds none or several. A value that someone entered is replaced.',
+  ],
+  [
+    'values for child records',
+    map(
+      'customer',
+      { by: 'pairs', formula: 'Size class', pairs: [{ from: 'Large', to: 5 }] },
+      [out('amount')],
+      'Deals',
+    ),
+    'On each of its deals, Amount becomes 5 for Size class Large. Left as it is when Size class is blank or anything else.',
+  ],
+  ['nothing yet', ruleOf('deal', 'derive', { steps: [] }), 'It does nothing yet.'],
+  [
+    'a formula',
+    ruleOf('deal', 'derive', setTo('cost', 'Amount / 2')),
+    'Cost becomes Amount / 2. A value that someone entered is replaced.',
+  ],
+  [
+    'a condition',
+    ruleOf('deal', 'derive', setTo('cost', 'Amount / 2'), { condition: 'Amount > 100 and Stage = "Won"' }),
+    'When Amount is above 100 and Stage is Won, Cost becomes Amount / 2. A value that someone entered is replaced.',
+  ],
+  [
+    'fields that wake it',
+    ruleOf('deal', 'derive', setTo('cost', 'Amount / 2'), { wakesOn: ['stage', 'amount'] }),
+    'When Stage or Amount changes, Cost becomes Amount / 2. A value that someone entered is replaced.',
+  ],
+  [
+    'both',
+    ruleOf('deal', 'derive', setTo('cost', 'Amount / 2'), { wakesOn: ['stage'], condition: 'Amount > 100' }),
+    'When Stage changes and Amount is above 100, Cost becomes Amount / 2. A value that someone entered is replaced.',
+  ],
+  ['who wins', ruleOf('deal', 'derive', setTo('cost', '1'), { winner: 'locked' }), 'Cost becomes 1. Locked.'],
+  [
+    'what comes last',
+    ruleOf('deal', 'derive', setTo('cost', '1'), { winner: 'later', on: false }),
+    'Cost becomes 1. What came last stays, the value entered or the rule’s. Switched off.',
+  ],
+  [
+    'when it begins',
+    ruleOf('deal', 'derive', setTo('cost', '1'), { winner: 'person', repeat: 'starts' }),
+    'Cost becomes 1. A value that someone entered stays. Only when that begins to be so.',
+  ],
+  [
+    'in every write',
+    ruleOf('deal', 'derive', setTo('cost', '1'), { repeat: 'every', moments: ['creating', 'updating'] }),
+    'Cost becomes 1. A value that someone entered is replaced. Only when a record is saved. Looked at in every write.',
+  ],
+  [
+    'at no moment, nowhere',
+    ruleOf('deal', 'derive', setTo('cost', '1'), { moments: [], entryPoints: [] }),
+    'Cost becomes 1. A value that someone entered is replaced. At no moment. Through no entry point.',
+  ],
+  [
+    'at one entry point',
+    ruleOf('deal', 'derive', setTo('cost', '1'), { entryPoints: ['api', 'import'] }),
+    'Cost becomes 1. A value that someone entered is replaced. Only through file import and API.',
+  ],
+  [
+    'everywhere but one',
+    ruleOf('deal', 'derive', setTo('cost', '1'), {
+      entryPoints: ['form:full', 'form:short', 'import', 'api', 'bulk', 'conversion', 'rule'],
+    }),
+    'Cost becomes 1. A value that someone entered is replaced. Not through backfill.',
+  ],
+  [
+    'a notice',
+    ruleOf('deal', 'derive', setTo('cost', '1'), {
+      notify: [{ channel: 'task', to: 'Customer.Name', subject: 'Call', body: '', dueInDays: 1 }],
+    }),
+    'Cost becomes 1. A task goes to Customer.Name: “Call”, due in 1 day. A value that someone entered is replaced.',
+  ],
+  [
+    'bands',
+    ruleOf('customer', 'categorize', {
+      source: 'Open deal value',
+      target: 'size',
+      bands: [
+        { to: 10, result: 'micro' },
+        { from: 10, to: 50, result: 'small' },
+        { from: 50, result: 'large' },
+      ],
+      blank: { do: 'clear' },
+      outside: { do: 'leave' },
+    }),
+    'Size class follows from Open deal value: Micro below 10, Small from 10, Large from 50. Cleared when Open deal value is blank. Left as it is when Open deal value is anything else. A value that someone entered is replaced.',
+  ],
+  [
+    'checks',
+    ruleOf('deal', 'validate', {
+      checks: [{ hold: 'must', formula: 'Amount > 0', message: 'No.', field: 'amount' }],
+      required: ['title'],
+    }),
+    'It is not saved unless Amount is above 0: “No.” Title is required.',
+  ],
+  [
+    'a value to begin with',
+    ruleOf('deal', 'default', { target: 'amount', value: '5' }),
+    'Amount starts as 5. Only while a form is being filled in, when a new record is saved and when an existing record is saved.',
+  ],
+];
+
+describe('a rule read aloud', () => {
+  it.each(cases)('says %s', (_, rule, sentence) => {
+    expect(say(rule)).toBe(sentence);
+  });
+});
