@@ -149,7 +149,7 @@ export function monthsBetween(from: FeelDate, to: FeelDate): number {
 // ---- ISO 8601 text
 
 const datePattern = /^(-?)(\d{4,9})-(\d{2})-(\d{2})$/;
-const timePattern = /^(\d{2}):(\d{2}):(\d{2})(?:\.(\d{1,9})\d*)?(Z|[+-]\d{2}:\d{2}(?::\d{2})?|@[A-Za-z][\w+/-]*)?$/;
+const timePattern = /^(\d{2}):(\d{2}):(\d{2})(?:\.(\d{1,9})\d*)?([Zz]|[+-]\d{2}:\d{2}(?::\d{2})?|@[A-Za-z][\w+/-]*)?$/;
 
 export function parseDate(text: string): FeelDate | null {
   const m = datePattern.exec(text);
@@ -170,7 +170,8 @@ export function parseTime(text: string): FeelTime | null {
 }
 
 function parseOffset(text: string): number | undefined {
-  if (text === 'Z') return 0;
+  // RFC 3339 and the examples of DMN write it small as well.
+  if (text === 'Z' || text === 'z') return 0;
   const [hours = 0, minutes = 0, seconds = 0] = text.slice(1).split(':').map(Number);
   if (hours > 18 || minutes > 59 || seconds > 59) return undefined;
   return (text.startsWith('-') ? -1 : 1) * (hours * 3600 + minutes * 60 + seconds);
