@@ -53,7 +53,8 @@ export function fieldsReadElsewhere(program: Program, recordType: string): reado
   for (const type of program.types.values())
     for (const rule of type.rules)
       for (const { route, recordType: read, field } of rule.compiles ? rule.related : []) {
-        if (read === recordType) found.add(field);
+        // Without a field only that the records are there is read.
+        if (read === recordType && field !== '') found.add(field);
         for (const hop of route) if (hop.by === 'children' && hop.to === recordType) found.add(hop.field);
       }
   return [...found];

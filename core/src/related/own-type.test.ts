@@ -3,10 +3,12 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
 import type { RecordData, RecordType, Rulebook } from '../document/document.ts';
+import { sameStored } from '../language/field-types/field-type.ts';
 import { RecordsSource } from '../records/record-source.ts';
 import type { Write } from '../records/write.ts';
 import { ruleOf, setTo } from '../testing/deals.ts';
 import { runsOf } from '../testing/runs.ts';
+import { effectsOf, fieldsReadElsewhere } from './effects.ts';
 import { findDependants, settleAndPropagate } from './propagation.ts';
 
 const node: RecordType = {
@@ -112,11 +114,79 @@ describe('records that name others of their own type', () => {
               return 'ids' in found ? found.ids : [];
             }),
           );
+          // What is told of it is the difference, record by record.
+          const told = new Map(effectsOf(done).map((e) => [e.id, e.changes]));
+          for (const [key, was] of before) {
+            if (key === id) continue;
+            const now = holds.get(key)!;
+            const changed = node.fields.filter((f) => !sameStored(was[f.key] ?? null, now[f.key] ?? null));
+            expect((told.get(key) ?? []).map((c) => [c.field, c.from ?? null, c.to]).sort()).toEqual(
+              changed.map((f) => [f.key, was[f.key] ?? null, now[f.key] ?? null]).sort(),
+            );
+          }
           for (const [key, data] of after)
             if (!followed.has(key)) expect([key, values(holds.get(key)!)]).toEqual([key, values(data)]);
         },
       ),
       { numRuns: runsOf(600) },
     );
+  });
+
+  it('are said beforehand to be reached by a change of what is read elsewhere', () => {
+    expect([...fieldsReadElsewhere(program, 'node')].sort()).toEqual(['amount', 'name', 'parent']);
+    expect(fieldsReadElsewhere(program, 'another')).toEqual([]);
+  });
+});
+
+describe('what a write does elsewhere', () => {
+  const change = (field: string, to: unknown, rule?: string) => ({
+    field,
+    to,
+    author: rule ? { by: 'rule', rule } : { by: 'person' },
+  });
+  const follower = (id: string, before: object, ...changes: readonly object[]) => ({
+    recordType: 'node',
+    id,
+    before,
+    held: [],
+    wave: 1,
+    settlement: { changes },
+  });
+  const told = (followers: readonly object[], childWrites: readonly object[] = []) =>
+    effectsOf({ followers, childWrites } as unknown as Parameters<typeof effectsOf>[0]);
+
+  it.each([
+    [
+      'a record of several waves once, from its first state to its last',
+      [
+        follower('1', { total: 1 }, change('total', 2, 'r')),
+        follower('1', { total: 2 }, change('total', 3, 's'), change('head', 'A')),
+      ],
+      [],
+      [
+        {
+          recordType: 'node',
+          id: '1',
+          changes: [
+            { field: 'total', from: 1, to: 3, rule: 's' },
+            { field: 'head', from: null, to: 'A' },
+          ],
+        },
+      ],
+    ],
+    [
+      'nothing of what comes back',
+      [follower('1', { total: 1 }, change('total', 2)), follower('1', { total: 2 }, change('total', 1))],
+      [],
+      [],
+    ],
+    [
+      'what a job does right after as such',
+      [],
+      [{ recordType: 'node', id: '2', values: [{ field: 'head', value: 'B', rule: 'r' }] }],
+      [{ recordType: 'node', id: '2', changes: [{ field: 'head', to: 'B', rule: 'r' }], later: true }],
+    ],
+  ])('tells %s', (_, followers, childWrites, effects) => {
+    expect(told(followers, childWrites)).toEqual(effects);
   });
 });
