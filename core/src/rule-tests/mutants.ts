@@ -56,7 +56,7 @@ export function mutantsOfRule(r: CompiledRule, type: TypeProgram, rulebook: Rule
     found.push({ ...more, part: { kind: 'rule', key: r.rule.key }, kind, text, rulebook: { ...rulebook, rules } });
   };
   inFrame(r, type, plant);
-  for (const { text, outcome } of r.kind?.mutants?.(r.rule.outcome, type.recordType) ?? [])
+  for (const { text, outcome } of r.kind?.mutants?.(r.rule.outcome, type.recordType, rulebook.recordTypes) ?? [])
     plant('outcome', text, { ...r.rule, outcome });
   const texts = [
     ...(r.rule.condition?.trim() ? [{ path: '/condition', text: r.rule.condition }] : []),
@@ -89,7 +89,10 @@ function inFrame({ rule, writes, structure }: CompiledRule, type: TypeProgram, p
     plant('entry', `no longer through ${name}`, { ...rule, entryPoints }, { entryPoint: entry });
   }
   for (const wake of rule.wakesOn ?? [])
-    plant('wake', `not woken by ${wake}`, { ...rule, wakesOn: rule.wakesOn!.filter((w) => w !== wake) });
+    plant('wake', `not woken by ${type.recordType.fields.find((f) => f.key === wake)?.name ?? wake}`, {
+      ...rule,
+      wakesOn: rule.wakesOn!.filter((w) => w !== wake),
+    });
   // Who writes nothing wins over nobody.
   if (writes.length === 0 && !structure.sends) return;
   const other = winners.find((w) => w.key !== rule.winner)!;

@@ -73,7 +73,8 @@ function hasBetween({ to, toClosed }: Band, { from, fromOpen }: Band, step: numb
 /** `from 10, below 50`: how a band reads. */
 export function bandText(band: Band, dates = false): string {
   const text = (n: number): string => (dates && Number.isInteger(n) ? dateText(dateOfDay(n)) : groupDigits(n));
-  const from = band.from === undefined ? '' : `${band.fromOpen ? 'above' : 'from'} ${text(band.from)}`;
-  const to = band.to === undefined ? '' : `${band.toClosed ? 'up to' : 'below'} ${text(band.to)}`;
-  return [from, to].filter(Boolean).join(', ') || 'every number';
+  const [above, below, all] = dates ? ['after', 'before', 'every day'] : ['above', 'below', 'every number'];
+  const from = band.from === undefined ? '' : `${band.fromOpen ? above : 'from'} ${text(band.from)}`;
+  const to = band.to === undefined ? '' : `${band.toClosed ? 'up to' : below} ${text(band.to)}`;
+  return [from, to].filter(Boolean).join(', ') || all;
 }

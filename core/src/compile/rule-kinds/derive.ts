@@ -142,11 +142,11 @@ export const derive: RuleKind<'derive'> = {
         )
         .map((s) => s.formula),
   }),
-  mutants(outcome) {
+  mutants(outcome, { fields }) {
     const { steps } = readDerive(outcome);
     if (steps.length < 2) return [];
     return steps.map((s, i): Mutant => ({
-      text: `step ${i + 1} (${s.target || s.scratch}) left out`,
+      text: `step ${i + 1} (${fields.find((f) => f.key === s.target)?.name ?? (s.target || s.scratch)}) left out`,
       outcome: { steps: steps.filter((_, at) => at !== i) },
     }));
   },

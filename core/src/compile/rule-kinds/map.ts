@@ -213,7 +213,11 @@ function endingClauses(map: MapRule, type: RecordType | undefined): string[] {
 }
 
 /** The record type that the values go to, where the names say it. */
-function destinationOf(onto: string, recordType: RecordType, { recordTypes }: SentenceWords): RecordType | undefined {
+function destinationOf(
+  onto: string,
+  recordType: RecordType,
+  { recordTypes }: Pick<SentenceWords, 'recordTypes'>,
+): RecordType | undefined {
   if (onto === '') return recordType;
   const lookup = recordType.fields.find((f) => f.key === onto);
   if (lookup) return recordTypes.find((t) => t.key === lookup.recordType);
@@ -251,8 +255,8 @@ function branches(outcome: unknown, _rulebook: Rulebook): readonly Branch[] {
   return [...found, ...otherBranches];
 }
 
-function mutantsOf(outcome: unknown): readonly Mutant[] {
-  const { source, outputs } = readMap(outcome);
+function mutantsOf(outcome: unknown, recordType: RecordType, recordTypes: readonly RecordType[]): readonly Mutant[] {
+  const { source, outputs, onto } = readMap(outcome);
   const o = looseObject(outcome);
   const found: Mutant[] = [];
   if (source.by === 'pairs') {
@@ -269,15 +273,20 @@ function mutantsOf(outcome: unknown): readonly Mutant[] {
       });
     });
   }
-  if (source.by === 'match' && source.ways.length > 1)
+  if (source.by === 'match' && source.ways.length > 1) {
+    const sought = recordTypes.find((t) => t.key === source.recordType);
     source.ways.forEach((w, i) => {
       const left = source.ways.filter((_, at) => at !== i);
-      found.push({ text: `matching by ${w.field} left out`, outcome: { ...o, source: { ...source, ways: left } } });
+      found.push({
+        text: `matching by ${fieldOf(sought, w.field)} left out`,
+        outcome: { ...o, source: { ...source, ways: left } },
+      });
     });
+  }
   if (outputs.length > 1)
     outputs.forEach((out, i) => {
       found.push({
-        text: `${out.target} not written`,
+        text: `${fieldOf(destinationOf(onto, recordType, { recordTypes }), out.target)} not written`,
         outcome: { ...o, outputs: outputs.filter((_, at) => at !== i) },
       });
     });

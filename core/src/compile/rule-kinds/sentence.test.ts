@@ -31,7 +31,7 @@ const firm = (...ways: readonly (readonly [string, string, string])[]) => ({
   ways: ways.map(([field, formula, mode]) => ({ field, formula, mode })),
 });
 
-const cases: readonly (readonly [string, Rule, string])[] = [
+const cases: (readonly [string, Rule, string])[] = [
   [
     'pairs, those that give the same said once',
     map('deal', pairs, [out('size')], 'customer'),
@@ -188,6 +188,53 @@ const cases: readonly (readonly [string, Rule, string])[] = [
     'Amount starts as 5. Only while a form is being filled in, when a new record is saved and when an existing record is saved.',
   ],
 ];
+
+const limit = (field: string, source: string, grid: readonly object[]): Rule =>
+  ruleOf('customer', 'validate', { limits: [{ field, source, grid, otherwise: 'all', message: 'No.' }] });
+cases.push(
+  [
+    'what is offered',
+    limit('crops', 'Home country', [
+      { value: 'Norway', allowed: ['Apple'] },
+      { value: 'Spain', allowed: [] },
+    ]),
+    'Crops offers Apple for Home country Norway; nothing for Spain.',
+  ],
+  [
+    'what is required, hidden and locked',
+    ruleOf('deal', 'validate', { required: ['title', 'amount'], hidden: ['cost'], locked: ['stage'] }),
+    'Title and Amount are required. Cost is hidden. Stage is locked.',
+  ],
+  [
+    'options in groups',
+    ruleOf('customer', 'categorize', {
+      source: 'Size class',
+      target: 'region',
+      groups: [
+        { values: ['Micro', 'Small'], result: 'South' },
+        { values: ['Large'], result: 'North' },
+      ],
+      blank: { do: 'leave' },
+      outside: { do: 'clear' },
+    }),
+    'Region follows from Size class: South for Micro or Small, North for Large. Left as it is when Size class is blank. Cleared when Size class is anything else. A value that someone entered is replaced.',
+  ],
+  [
+    'bands of days',
+    ruleOf('customer', 'categorize', {
+      source: 'Reviewed on',
+      target: 'size',
+
+      bands: [
+        { to: '2026-01-01', result: 'micro' },
+        { from: '2026-01-01', result: 'large' },
+      ],
+      blank: { do: 'leave' },
+      outside: { do: 'leave' },
+    }),
+    'Size class follows from Reviewed on: Micro before 2026-01-01, Large from 2026-01-01. Left as it is when Reviewed on is blank or anything else. A value that someone entered is replaced.',
+  ],
+);
 
 describe('a rule read aloud', () => {
   it.each(cases)('says %s', (_, rule, sentence) => {

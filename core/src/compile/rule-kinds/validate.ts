@@ -171,10 +171,11 @@ const allowedBy =
     return isBlank(v) ? undefined : grid.get(String(v));
   };
 
+const nameOf = ({ fields }: RecordType, key: string): string => fields.find((f) => f.key === key)?.name ?? key;
+
 function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords): string[] {
   const { checks, required, hidden, locked, limits } = readValidate(outcome);
-  const names = (keys: readonly string[]): string =>
-    enumerate(keys.map((k) => recordType.fields.find((f) => f.key === k)?.name ?? k));
+  const names = (keys: readonly string[]): string => enumerate(keys.map((k) => nameOf(recordType, k)));
   const are = (keys: readonly string[], what: string): string[] =>
     keys.length === 0 ? [] : [`${names(keys)} ${keys.length > 1 ? 'are' : 'is'} ${what}`];
   return [
@@ -182,16 +183,21 @@ function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords)
     ...are(required, 'required'),
     ...are(hidden, 'hidden'),
     ...are(locked, 'locked'),
-    ...limits.map((l) => `${names([l.field])} offers ${gridText(l)}`),
+    ...limits.map((l) => `${names([l.field])} offers ${gridText(l, recordType)}`),
   ];
 }
 
 const holds = { must: 'it is not saved unless', should: 'people are warned unless' } as const;
 
-const gridText = ({ grid, source }: LimitOptions): string =>
-  grid
-    .map(({ value, allowed }, i) => `${enumerate(allowed) || 'nothing'} for ${i === 0 ? `${source} ` : ''}${value}`)
+/** An option by its name, whether it is kept by key or by name. */
+function gridText({ field: key, grid, source }: LimitOptions, { fields }: RecordType): string {
+  const field = fields.find((f) => f.key === key);
+  const offered = (allowed: readonly string[]): string =>
+    enumerate(allowed.map((v) => (field && findOption(field, v)?.name) || v)) || 'nothing';
+  return grid
+    .map(({ value, allowed }, i) => `${offered(allowed)} for ${i === 0 ? `${source} ` : ''}${value}`)
     .join('; ');
+}
 
 export const validate: RuleKind<'validate'> = {
   key: 'validate',
@@ -216,8 +222,9 @@ export const validate: RuleKind<'validate'> = {
       ...limits.map((l, i) => ({ path: `/limits/${i}/source`, text: l.source })),
     ];
   },
-  mutants(outcome) {
+  mutants(outcome, recordType) {
     const o = readValidate(outcome);
+    const name = (key: string): string => nameOf(recordType, key);
     const without = <K extends Exclude<keyof Validate, 'about'>>(part: K, what: (at: number) => string): Mutant[] =>
       o[part].map((_, i) => ({
         text: `${what(i)} left out`,
@@ -225,10 +232,10 @@ export const validate: RuleKind<'validate'> = {
       }));
     return [
       ...without('checks', (i) => `“${o.checks[i]!.message}”`),
-      ...without('required', (i) => `${o.required[i]!} required`),
-      ...without('hidden', (i) => `${o.hidden[i]!} hidden`),
-      ...without('locked', (i) => `${o.locked[i]!} locked`),
-      ...without('limits', (i) => `the limit on ${o.limits[i]!.field}`),
+      ...without('required', (i) => `${name(o.required[i]!)} required`),
+      ...without('hidden', (i) => `${name(o.hidden[i]!)} hidden`),
+      ...without('locked', (i) => `${name(o.locked[i]!)} locked`),
+      ...without('limits', (i) => `the limit on ${name(o.limits[i]!.field)}`),
     ];
   },
   differences(before, after, recordType, words) {
