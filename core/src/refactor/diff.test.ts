@@ -48,6 +48,25 @@ describe('a change in words', () => {
       withRule({ notify: [{ channel: 'email', to: '"a@b.example"', subject: 'New', body: '' }] }),
       ['now an email goes to "a@b.example": “New”'],
     ],
+    ['of a type', withField('customer', 'currency', (f) => ({ ...f, type: 'email' })), ['type text → email']],
+    [
+      'of shared options',
+      withField('customer', 'currency', (f) => ({ ...f, optionsOf: 'country' })),
+      ['options shared with none → Home country'],
+    ],
+    [
+      'of a title',
+      {
+        ...book,
+        recordTypes: dealTypes.map((t) => (t.key === 'customer' ? { ...t, title: ['name', 'postcode'] } : t)),
+      },
+      ['title of a record Name → Name, Postcode'],
+    ],
+    [
+      'of who signs in',
+      { ...book, userRecordType: 'customer' },
+      ['record type of the people who sign in Contact → Customer'],
+    ],
     ['of the zone', { ...book, zone: 'UTC' }, ['time zone Europe/Lisbon → UTC']],
     ['of accepted findings', { ...book, accepted: [{ finding: 'x', reason: 'y' }] }, ['accepted findings']],
     ['of a linked field', withField('deal', 'customer', () => undefined), ['lookup of Deals: a customer']],

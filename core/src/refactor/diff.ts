@@ -83,11 +83,14 @@ function describe(
   if (part.kind === 'table' && what === 'changed')
     return { ...base, phrases: tablePhrases(before as MappingTable, after as MappingTable) };
   if (part.kind === 'field' && what === 'changed')
-    return { ...base, phrases: fieldPhrases(before as Field, after as Field, rulebook) };
+    return { ...base, phrases: fieldPhrases(before as Field, after as Field, part.key, rulebook) };
   if (part.kind === 'field') return { ...base, phrases: [fieldSummary(body as Field, part.key, rulebook)] };
   if (part.kind === 'test' && what === 'changed')
     return { ...base, phrases: testPhrases(before as RuleTest, after as RuleTest) };
-  if (part.kind !== 'rule') return { ...base, phrases: what === 'changed' ? memberPhrases(before, after) : [] };
+  if (part.kind !== 'rule') {
+    const spoken = (body: unknown): unknown => inNames(body as object, part, rulebook);
+    return { ...base, phrases: what === 'changed' ? memberPhrases(spoken(before), spoken(after)) : [] };
+  }
   const rule = body as Rule;
   const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
   const phrases =
@@ -140,7 +143,21 @@ const memberNames: Readonly<Record<string, string>> = {
   length: 'most characters',
 };
 
-function fieldPhrases(before: Field, after: Field, { recordTypes }: Rulebook): string[] {
+const nameIn = (list: readonly { readonly key: string; readonly name: string }[], key: string): string =>
+  list.find((x) => x.key === key)?.name ?? key;
+
+/** A record type or the settings with names in the place of keys. */
+function inNames(body: object, { kind, key }: PartRef, { recordTypes }: Rulebook): object {
+  if (kind === 'settings') {
+    const { userRecordType: type } = body as Partial<Rulebook>;
+    return type === undefined ? body : { ...body, userRecordType: nameIn(recordTypes, type) };
+  }
+  if (kind !== 'record type') return body;
+  const fields = recordTypes.find((t) => t.key === key)?.fields ?? [];
+  return { ...body, title: (body as RecordType).title.map((k) => nameIn(fields, k)) };
+}
+
+function fieldPhrases(before: Field, after: Field, key: string, { recordTypes }: Rulebook): string[] {
   const { options: old = [], ...a } = before;
   const { options: now = [], ...b } = after;
   const names = (list: readonly { readonly name: string }[]): string => list.map((o) => o.name).join(', ');
@@ -156,9 +173,14 @@ function fieldPhrases(before: Field, after: Field, { recordTypes }: Rulebook): s
     const was = old.find((x) => x.key === o.key);
     return was && !sameJson({ ...was, name: '' }, { ...o, name: '' });
   });
-  const called = (key: string): string => recordTypes.find((t) => t.key === key)?.name ?? key;
+  const siblings = recordTypes.find((t) => key.startsWith(`${t.key}.`))?.fields ?? [];
+  const called: Readonly<Record<string, (value: string) => string>> = {
+    recordType: (v) => nameIn(recordTypes, v),
+    optionsOf: (v) => nameIn(siblings, v),
+    type: (v) => (isFieldType(v) ? fieldTypeOf({ type: v }).name : v),
+  };
   const read = (member: string, v: unknown): string =>
-    v === undefined ? 'none' : v === true ? 'yes' : member === 'recordType' ? called(String(v)) : String(v);
+    v === undefined ? 'none' : v === true ? 'yes' : (called[member]?.(String(v)) ?? String(v));
   const members = [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((k) => {
     const [from, to] = [(a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k]];
     return sameJson(from, to)
@@ -178,8 +200,9 @@ function fieldPhrases(before: Field, after: Field, { recordTypes }: Rulebook): s
 }
 
 function typePhrase(a: Rule, b: Rule, { recordTypes }: Rulebook): string[] {
-  const called = (key: string): string => recordTypes.find((t) => t.key === key)?.name ?? key;
-  return a.recordType === b.recordType ? [] : [`record type ${called(a.recordType)} → ${called(b.recordType)}`];
+  return a.recordType === b.recordType
+    ? []
+    : [`record type ${nameIn(recordTypes, a.recordType)} → ${nameIn(recordTypes, b.recordType)}`];
 }
 
 function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceWords): string[] {
