@@ -138,7 +138,7 @@
     {/if}
   </section>
 
-  <section class="overflow-y-auto border-l border-line px-5 pt-4 pb-8" aria-label="Before it goes live">
+  <section class="scroll-pb-52 overflow-y-auto border-l border-line px-5 pt-4 pb-8" aria-label="Before it goes live">
     <h2 class="mb-2 font-[650]">Before it goes live</h2>
     <dl>
       <div class="check-line">
@@ -177,13 +177,19 @@
     {#if data.changes.length > 0}{#key data.fingerprint}<div class="mb-3"><ReleaseProof {comparison} /></div>{/key}{/if}
 
     {#if data.mayRelease && data.changes.length > 0}
-      <form method="post" action="?/release" class="mb-6 grid gap-2.5" use:enhance={whileBusy(false)}>
+      <!-- In sight however long the lists above it are, at the very end of the column in spite of its padding. -->
+      <form
+        method="post"
+        action="?/release"
+        class="sticky -bottom-8 -mx-5 mb-6 grid gap-2.5 border-t border-ink bg-paper px-5 pt-2.5 pb-3"
+        use:enhance={whileBusy(false)}
+      >
         <input type="hidden" name="fingerprint" value={data.fingerprint} />
         <label class="grid gap-1">
           <span class="label">Note, kept with the release</span>
           <textarea
             name="note"
-            rows="3"
+            rows="2"
             class="box py-1"
             required
             maxlength="2000"
