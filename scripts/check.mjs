@@ -10,7 +10,7 @@ const checks = [
   ['types of tests', 'npx', ['tsc', '-p', 'tsconfig.paths.json']],
   ['types of the application', 'npm', ['run', '--silent', 'check:svelte', '-w', 'web']],
   ['lint', 'npx', ['eslint', '--cache', '.']],
-  ['format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']],
+  ['format', 'npx', ['oxfmt', '--check']],
   [
     'boundaries',
     'npx',

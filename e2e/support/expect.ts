@@ -17,7 +17,8 @@ const firstWaitingFor = (name: string, state: State) =>
   async function (this: Asked, element: Locator, ...args: readonly unknown[]) {
     const { isNot } = this;
     const wanted = args.find((a) => typeof a === 'object' && a !== null && 'timeout' in a) as
-      { readonly timeout: number } | undefined;
+      | { readonly timeout: number }
+      | undefined;
     const timeout = wanted?.timeout ?? this.timeout;
     // What is not to be seen, and how many there are, cannot be waited for in this way.
     const skips = Array.isArray(args[0]) || (isNot && state === 'visible');

@@ -16,7 +16,16 @@ import { isVisible } from './unicode-case.ts';
 import { compareNumbers, isNumber, numberToText, type Num } from './number.ts';
 
 export type Value =
-  null | boolean | Num | string | readonly Value[] | Temporal | ContextValue | FeelRange | FeelFunction | RecordRef;
+  | null
+  | boolean
+  | Num
+  | string
+  | readonly Value[]
+  | Temporal
+  | ContextValue
+  | FeelRange
+  | FeelFunction
+  | RecordRef;
 export type ContextValue = ReadonlyMap<string, Value>;
 
 /** `null` as an end means that the range is open there. */

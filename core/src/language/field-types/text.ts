@@ -75,11 +75,8 @@ export const longText = textual('long text', 20_000, {
 export const phone = textual('phone', 40, { example: '+49 30 555 0123', masks: 'digits', limited: true }, (t) =>
   /^[+\d][\d\s()./-]{2,}$/.test(t) ? undefined : 'is not a phone number',
 );
-export const email = textual(
-  'email',
-  254,
-  { example: 'a@b.example', reaches: true, masks: 'address', ...named },
-  (t) => (isEmail(t) ? undefined : 'is not an email address'),
+export const email = textual('email', 254, { example: 'a@b.example', reaches: true, masks: 'address', ...named }, (t) =>
+  isEmail(t) ? undefined : 'is not an email address',
 );
 export const webAddress = textual(
   'web address',

@@ -6,7 +6,8 @@ import { readCsv, tablesFromDmn, tablesToDmn, tableToCsv, tableToLines } from '@
 
 export type Lines = readonly (readonly string[])[];
 export type ReadLines =
-  { readonly lines: Lines; readonly numbers?: readonly number[] } | { readonly problems: readonly string[] };
+  | { readonly lines: Lines; readonly numbers?: readonly number[] }
+  | { readonly problems: readonly string[] };
 
 /** Text of the clipboard: a spreadsheet puts tabs between cells. */
 export function readClipboard(text: string): ReadLines {

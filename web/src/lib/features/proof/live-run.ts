@@ -23,7 +23,8 @@ export interface LiveRunAnswer extends LiveQuestion {
 
 /** What is behind a number: a move of a field, or a message that newly stops. */
 export type Behind =
-  { readonly field: string; readonly from: string; readonly to: string } | { readonly message: string };
+  | { readonly field: string; readonly from: string; readonly to: string }
+  | { readonly message: string };
 
 export interface RecordsBehind {
   readonly records: readonly MovedRecord[];

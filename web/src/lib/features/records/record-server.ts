@@ -109,7 +109,8 @@ export const httpServer: RecordServer = {
   },
   async save(recordType, request) {
     const said = (await (await post(`/api/records/${recordType}/save`, request)).json()) as
-      SaveAnswer | { readonly message: string };
+      | SaveAnswer
+      | { readonly message: string };
     if ('message' in said) throw new Error(said.message);
     return said;
   },
