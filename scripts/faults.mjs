@@ -44,6 +44,19 @@ async function within(seconds, path, wanted) {
   return false;
 }
 
+/** Whether the connection by which nodes hear of each other is there again in time. */
+async function hears() {
+  const began = Date.now();
+  while (Date.now() - began < recovery * 1000) {
+    const open = await cluster.psql(
+      `select count(*) from pg_stat_activity where datname = 'faults' and application_name = 'rigid-rule notices'`,
+    );
+    if (open.trim() === '1') return true;
+    await sleep(100);
+  }
+  return false;
+}
+
 /** While the database is away. */
 async function away(what) {
   const alive = await statusOf('/healthz');
@@ -90,6 +103,7 @@ async function main() {
 
   await cluster.psql(`select pg_terminate_backend(pid) from pg_stat_activity where datname = 'faults'`);
   check('every connection ended: it is ready again', await within(recovery, '/readyz', 200));
+  check('... and hears of other nodes', await hears());
 
   process.kill(cluster.pid(), 'SIGKILL');
   await sleep(300);
@@ -97,6 +111,7 @@ async function main() {
   await cluster.restart();
   check('PostgreSQL is back: the application is too', await within(recovery, '/readyz', 200));
   check('... and signs people in', (await statusOf('/sign-in')).status === 200);
+  check('... and hears of other nodes', await hears());
 
   const group = cluster.pid();
   const all = (signal) => [group, ...childrenOf(group)].forEach((pid) => process.kill(pid, signal));
