@@ -23,6 +23,8 @@ export const listenerName = 'rigid-rule notices';
 const listeners = new Map<Channel, Set<NoticeListener>>();
 let connection: Promise<pg.Client> | undefined;
 const retryDelay = 1000;
+/** Said once for as long as the database is away, however often it is tried. */
+let saidAway = false;
 /** The application stops: nobody listens any more. */
 let stopped = false;
 
@@ -49,9 +51,11 @@ export async function listening(): Promise<boolean> {
   connection ??= connect();
   try {
     await connection;
+    saidAway = false;
     return true;
   } catch (err) {
-    log.warn({ err }, 'notices cannot be heard of');
+    if (!saidAway) log.warn({ err }, 'notices cannot be heard of; it is tried again every second');
+    saidAway = true;
     connection = undefined;
     listenLater();
     return false;
