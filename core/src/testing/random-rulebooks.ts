@@ -9,7 +9,7 @@ const numbers = ['count', 'area', 'rank'] as const;
 const nameOf = (key: string): string => customerType.fields.find((f) => f.key === key)!.name;
 
 /** Longer than what goes along with a form's rules: a form asks for the rows that it needs. */
-const rankTable: MappingTable = {
+export const rankTable: MappingTable = {
   key: 'ranks',
   name: 'Rank table',
   purpose: '',

@@ -4,11 +4,12 @@
  */
 import type { Rule, Rulebook, Stored } from '@rigid-rule/core/document';
 import { sameStored } from '@rigid-rule/core/language';
+import { mostQueryPasses } from '../../../../../core/src/records/record-source.ts';
 import { overruled, storedOf } from '@rigid-rule/core/related';
 import fc from 'fast-check';
 import { beforeAll, expect, it, vi } from 'vitest';
 import { rulebookOf, sizeClass } from '../../../../../core/src/testing/customers.ts';
-import { randomRulebook } from '../../../../../core/src/testing/random-rulebooks.ts';
+import { randomRulebook, rankTable } from '../../../../../core/src/testing/random-rulebooks.ts';
 import { Bench } from '../rules/bench/bench.svelte.ts';
 import type { RecordForm } from './form.svelte.ts';
 import { formInMemory, MemoryServer, now } from './memory-server.ts';
@@ -164,6 +165,8 @@ class Sitting {
   private async save(): Promise<void> {
     const { form, server } = this;
     if (!form.dirty) return;
+    // A save waits for answers that are under way; what came of them is what is in sight when it goes.
+    for (let pass = 0; pass < mostQueryPasses && form.saving.verdict === 'waiting'; pass++) await form.answerAsks();
     const [shown, saving, before] = [form.settlement, form.saving, form.stored];
     let answer = await form.save();
     let seen = saving;
@@ -225,6 +228,33 @@ it.each<[string, Rulebook, Act[]]>([
       { do: 'release', rule: 0 },
       { do: 'type', field: 'class', value: 'micro' },
       { do: 'type', field: 'name', value: 'Alder' },
+      { do: 'save' },
+    ],
+  ],
+  [
+    'a long table is looked up by a rule that acts only when a record is saved',
+    {
+      ...rulebookOf({
+        ...sizeClass,
+        kind: 'map',
+        moments: ['creating', 'updating'],
+        winner: 'rule',
+        outcome: {
+          source: { by: 'table', table: rankTable.key, keys: { number: 'Employee count' } },
+          onto: '',
+          outputs: [{ value: 'size', target: 'class', way: 'replace' }],
+          blank: { do: 'leave' },
+          none: { do: 'clear' },
+          several: { do: 'leave' },
+        },
+      }),
+      tables: [rankTable],
+    },
+    [
+      { do: 'type', field: 'count', value: 5 },
+      { do: 'type', field: 'name', value: 'Alder' },
+      { do: 'save' },
+      { do: 'type', field: 'count', value: 60 },
       { do: 'save' },
     ],
   ],
