@@ -225,7 +225,7 @@ function grows(e: Expression, name: string): boolean {
 }
 
 /** Whether a formula works a field out from what it holds. */
-function works(text: string, type: TypeProgram, slot: number, replaces: boolean): boolean {
+function followsFromItself(text: string, type: TypeProgram, slot: number, replaces: boolean): boolean {
   const { expression, reads } = createFormula(text, type.scope);
   const { name } = type.slots[slot]!.field;
   // The name may be that of a table's column.
@@ -244,7 +244,7 @@ export const growsEachWrite: FindingKind = {
           const { name } = type.slots[slot]!.field;
           const own = text.template
             ? text.text.includes(`{${name}}`)
-            : works(text.text, type, slot, r.structure.replaces === true);
+            : followsFromItself(text.text, type, slot, r.structure.replaces === true);
           if (!own) continue;
           yield {
             part: rulePart(r.rule),

@@ -1,7 +1,6 @@
 /** Edits of the draft as they happen, on every node: handed to the pages that are open. Who missed some asks for the whole. */
 import type { RemoteEdit } from '../draft-protocol.ts';
 import { draftStamp, toldOf, type DraftNotice } from './db/draft.ts';
-import { log } from './log.ts';
 import { listening, onNotice } from './db/notices.ts';
 
 export type DraftEvent = DraftNotice & RemoteEdit;
@@ -21,12 +20,7 @@ let stopped = false;
 
 const hear = (): (() => void) =>
   onNotice('draft_edit', {
-    heard: (payload) => {
-      broadcast(JSON.parse(payload) as DraftNotice).catch((err: unknown) => {
-        log.warn({ err }, 'an edit of the draft could not be told');
-        missed();
-      });
-    },
+    heard: (notice) => broadcast(notice as DraftNotice),
     missed,
   });
 

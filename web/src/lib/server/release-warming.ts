@@ -24,8 +24,8 @@ async function compileComing({ sha256, release }: ComingRelease): Promise<void> 
   if ((await fingerprint(rulebook)) === sha256) await compiled(sha256, () => rulebook);
 }
 
-async function prepare(payload: string): Promise<void> {
-  const next = coming.validateSync(JSON.parse(payload));
+async function prepare(notice: unknown): Promise<void> {
+  const next = coming.validateSync(notice);
   const node = await ownListener();
   try {
     await compileComing(next);
@@ -37,20 +37,16 @@ async function prepare(payload: string): Promise<void> {
 
 /** Compiles what other nodes are about to release, from now on. */
 export async function hearComingReleases(): Promise<void> {
-  onNotice('release_coming', {
-    heard: (payload) => {
-      prepare(payload).catch((err: unknown) => log.warn({ err }, 'a coming release could not be prepared'));
-    },
-  });
-  onNotice('release_ready', { heard: (payload) => told(payload) });
+  onNotice('release_coming', { heard: prepare });
+  onNotice('release_ready', { heard: told });
   await listening();
 }
 
 /** Those who wait until nodes are ready, by what they wait for. */
 const waiting = new Map<string, Set<(node: number) => void>>();
 
-function told(payload: string): void {
-  const { sha256, node } = ready.validateSync(JSON.parse(payload));
+function told(notice: unknown): void {
+  const { sha256, node } = ready.validateSync(notice);
   for (const hear of waiting.get(sha256) ?? []) hear(node);
 }
 

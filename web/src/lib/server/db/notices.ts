@@ -8,8 +8,8 @@ import { connectionSettings, db, type Queryable } from './pool.ts';
 import { log } from '../log.ts';
 
 export interface NoticeListener {
-  /** `from`: process id of the sender's database connection. */
-  heard(payload: string, from: number): void;
+  /** `notice`: as it was sent, or anything: whoever may write to the database may send one. What is thrown is logged. */
+  heard(notice: unknown): void | Promise<void>;
   /** Notices may have been missed. */
   missed?(): void;
 }
@@ -30,10 +30,16 @@ let stopped = false;
 
 const all = (): readonly NoticeListener[] => [...listeners.values()].flatMap((own) => [...own]);
 
+const hand = async (listener: NoticeListener, payload: string): Promise<void> => listener.heard(JSON.parse(payload));
+
 async function connect(): Promise<pg.Client> {
   const client = new pg.Client({ ...connectionSettings(), application_name: listenerName });
-  client.on('notification', ({ channel, payload, processId }) => {
-    for (const listener of listeners.get(channel as Channel) ?? []) listener.heard(payload ?? '', processId);
+  client.on('notification', ({ channel, payload }) => {
+    for (const listener of listeners.get(channel as Channel) ?? [])
+      hand(listener, payload ?? '').catch((err: unknown) => {
+        log.warn({ err, channel }, 'a notice could not be taken in');
+        listener.missed?.();
+      });
   });
   client.on('error', (err) => {
     log.warn({ err }, 'the connection that hears of notices broke');
@@ -80,8 +86,8 @@ export function onNotice(channel: Channel, listener: NoticeListener): () => void
 }
 
 /** Reaches every node, this one as well, once the transaction that it is sent in is committed. */
-export const notify = async (channel: Channel, payload: unknown, on: Queryable = db()): Promise<void> =>
-  void (await on.query(`select pg_notify($1, $2)`, [channel, JSON.stringify(payload)]));
+export const notify = async (channel: Channel, notice: object, on: Queryable = db()): Promise<void> =>
+  void (await on.query(`select pg_notify($1, $2)`, [channel, JSON.stringify(notice)]));
 
 /** Process ids of the listening connections of all nodes of this installation. */
 export async function listeningNodes(): Promise<readonly number[]> {
