@@ -278,7 +278,8 @@ function optionsGiven({ r }: Writer, field: Field, program: Program): readonly s
     const compiled = program.tables.get(table);
     const at = compiled?.outputColumns.findIndex((c) => c.column.key === column) ?? -1;
     // A key column is asked with the option, which gives none.
-    if (at >= 0) for (const row of compiled!.compiled) found.push(...[row.values[at] ?? []].flat().map(String));
+    if (at < 0) continue;
+    for (let i = 0; i < compiled!.rowCount; i++) found.push(...[compiled!.values(i)[at] ?? []].flat().map(String));
   }
   return found.length > 0 ? found : undefined;
 }

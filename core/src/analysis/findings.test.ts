@@ -292,6 +292,24 @@ const further: readonly (readonly [kind: string, what: string, has: Case, hasNot
     [[], sizes([{ size: 6 }, { size: { from: 4, to: 6 } }])],
   ],
   [
+    'table-key-twice',
+    'lists that have one value in common',
+    [
+      [],
+      sizes([
+        { size: 1, stage: ['Won', 'Proposal'] },
+        { size: 1, stage: ['Proposal', 'Surveyed'] },
+      ]),
+    ],
+    [
+      [],
+      sizes([
+        { size: 1, stage: ['Won', 'Proposal'] },
+        { size: 1, stage: ['Surveyed'] },
+      ]),
+    ],
+  ],
+  [
     'table-gap',
     'a pair of keys that no row takes',
     [[], sizes([{ size: { to: 5 }, stage: 'Won' }, { size: { from: 5 } }])],
@@ -324,6 +342,30 @@ const further: readonly (readonly [kind: string, what: string, has: Case, hasNot
     'rows before it take it together',
     [[], sizes([{ size: { to: 5 } }, { size: { from: 5 } }, { size: { from: 2, to: 8 } }], { hitPolicy: 'first' })],
     [[], sizes([{ size: { to: 5 } }, { size: { from: 6 } }, { size: { from: 2, to: 8 } }], { hitPolicy: 'first' })],
+  ],
+  [
+    'table-row-never-reached',
+    'a list of which the row before takes but a part is still reached by the rest',
+    [
+      [],
+      sizes(
+        [
+          { size: 1, stage: ['Won', 'Proposal'] },
+          { size: 1, stage: ['Proposal', 'Won'] },
+        ],
+        { hitPolicy: 'first' },
+      ),
+    ],
+    [
+      [],
+      sizes(
+        [
+          { size: 1, stage: ['Won', 'Proposal'] },
+          { size: 1, stage: ['Proposal', 'Surveyed'] },
+        ],
+        { hitPolicy: 'first' },
+      ),
+    ],
   ],
   [
     'table-row-never-reached',

@@ -50,7 +50,6 @@ export function boxesOf(table: CompiledTable): Boxes {
 }
 
 class Cutter {
-  private readonly table: CompiledTable;
   private readonly columns: readonly (readonly Atom[])[];
   private readonly opaque = new Set<number>();
   private readonly covered: Box[] = [];
@@ -59,17 +58,17 @@ class Cutter {
   private left = mostBoxes;
 
   constructor(table: CompiledTable) {
-    this.table = table;
-    this.marks = new Uint8Array(table.compiled.length);
-    table.compiled.forEach((row, i) => {
-      if (row.keys.some((c) => c.kind === 'tests' && !c.mentions)) this.opaque.add(i);
-    });
-    this.columns = table.keyColumns.map((bound, i) => atomsOf(bound, table, i, this.opaque));
+    this.marks = new Uint8Array(table.rowCount);
+    const columns = table.keyColumns.map((bound, i) => ({ bound, cells: table.cellsOf(i) }));
+    for (const { cells } of columns)
+      cells.forEach((c, row) => {
+        if (c.kind === 'tests' && !c.mentions) this.opaque.add(row);
+      });
+    this.columns = columns.map(({ bound, cells }) => atomsOf(bound, cells, this.opaque));
   }
 
   cut(): Boxes {
-    const rows = this.table.compiled.map((_, i) => i);
-    this.within(0, rows, []);
+    this.within(0, [...this.marks.keys()], []);
     return { covered: this.covered, gaps: this.gaps, opaque: this.opaque, complete: this.left > 0 };
   }
 
@@ -108,8 +107,7 @@ function mentioned(cells: readonly KeyCell[]): Value[] {
 
 type Piece = Omit<Atom, 'rows'>;
 
-function atomsOf(bound: BoundColumn, table: CompiledTable, at: number, opaque: ReadonlySet<number>): readonly Atom[] {
-  const cells = table.compiled.map((row) => row.keys[at]!);
+function atomsOf(bound: BoundColumn, cells: readonly KeyCell[], opaque: ReadonlySet<number>): readonly Atom[] {
   const pieces = piecesOf(bound, cells);
   const plain = new Map<string, number[]>();
   const rest: number[] = [];

@@ -2,9 +2,11 @@
 import { hasErrors } from '../diagnostics/catalog.ts';
 import type { Program } from '../compile/compiled.ts';
 import { type KeyCell, cellText } from '../compile/mapping/cells.ts';
-import { combinations, type CompiledTable, type TableRow } from '../compile/mapping/table.ts';
+import { combinations, mostTexts } from '../compile/mapping/rows.ts';
+import type { CompiledTable } from '../compile/mapping/table.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { foldedKey } from '../values/unicode-case.ts';
+import { valueToText } from '../values/value.ts';
 import { tablePart } from './compile-findings.ts';
 import { type FindingKind, type Found, type Repair, activeRules, rulePart } from './finding.ts';
 import { type Atom, boxesOf } from './table-boxes.ts';
@@ -29,31 +31,46 @@ function covers(a: KeyCell, b: KeyCell): boolean {
   );
 }
 
-const rowCovers = (a: TableRow, b: TableRow): boolean => a.keys.every((cell, i) => covers(cell, b.keys[i]!));
+const rowCovers = (a: readonly KeyCell[], b: readonly KeyCell[]): boolean => a.every((cell, i) => covers(cell, b[i]!));
 
 function keyText({ table, keyColumns }: CompiledTable, row: number): string {
   return keyColumns.map(({ column }) => cellText(table.rows[row]![column.key])).join(', ');
 }
 
-/** Pairs of rows of which the earlier one accepts all that the later one does; plain rows are paired by hash. */
-function* coveredRows(table: CompiledTable): Iterable<readonly [number, number]> {
-  const { compiled } = table;
-  const seen = new Map<string, number>();
-  const loose: number[] = [];
-  for (const [i, row] of compiled.entries()) {
-    const keys = row.keys.map(valuesOf);
-    const earlier = loose.find((other) => rowCovers(compiled[other]!, row));
-    if (earlier !== undefined) yield [earlier, i];
-    if (!keys.every((k) => k !== undefined)) {
-      loose.push(i);
-      continue;
-    }
-    for (const key of combinations(keys)) {
-      const other = seen.get(key);
-      if (other !== undefined) yield [other, i];
-      else seen.set(key, i);
+interface AlikeRows {
+  readonly first: number;
+  readonly second: number;
+  /** The first accepts whatever the second does; else they have a key in common. */
+  readonly whole: boolean;
+}
+
+/** Earlier rows with one key that a row is held against. */
+const mostWithKey = 8;
+
+/** Pairs of rows that surely accept a key in common; plain rows are paired by hash. */
+function* alikeRows(table: CompiledTable): Iterable<AlikeRows> {
+  const byText = new Map<string, number[]>();
+  const tried: { readonly row: number; readonly cells: readonly KeyCell[] }[] = [];
+  for (let second = 0; second < table.rowCount; second++) {
+    const cells = table.keyCells(second);
+    const covering = tried.find((first) => rowCovers(first.cells, cells));
+    if (covering) yield { first: covering.row, second, whole: true };
+    const texts = textsOf(cells);
+    if (!texts) tried.push({ row: second, cells });
+    for (const text of texts ?? []) {
+      const earlier = byText.get(text);
+      if (!earlier) byText.set(text, [second]);
+      for (const first of earlier ?? []) yield { first, second, whole: rowCovers(table.keyCells(first), cells) };
+      if (earlier && earlier.length < mostWithKey) earlier.push(second);
     }
   }
+}
+
+/** The keys that a row accepts, as texts; undefined where they cannot be listed. */
+function textsOf(cells: readonly KeyCell[]): readonly string[] | undefined {
+  const keys = cells.map(valuesOf);
+  if (!keys.every((k) => k !== undefined)) return undefined;
+  return keys.reduce((n, k) => n * k.length, 1) <= mostTexts ? combinations(keys) : undefined;
 }
 
 /** More than this of one kind in one table are not told one by one. */
@@ -66,10 +83,10 @@ function* meetingRows(
   table: CompiledTable,
 ): Iterable<readonly [first: number, second: number, at: string | undefined]> {
   const seen = new Set<string>();
-  for (const [first, second] of coveredRows(table)) {
+  for (const { first, second, whole } of alikeRows(table)) {
     if (seen.has(pairKey(first, second))) continue;
     seen.add(pairKey(first, second));
-    yield [first, second, undefined];
+    yield [first, second, whole ? undefined : commonKey(table, first, second)];
   }
   for (const { rows, atoms } of boxesOf(table).covered)
     for (let i = 0; i + 1 < rows.length; i++) {
@@ -80,8 +97,25 @@ function* meetingRows(
     }
 }
 
-const boxText = ({ keyColumns }: CompiledTable, atoms: readonly Atom[]): string =>
-  atoms.map((a, i) => (keyColumns.length > 1 ? `${keyColumns[i]!.column.name} ${a.text}` : a.text)).join(', ');
+const boxText = (table: CompiledTable, atoms: readonly Atom[]): string =>
+  keyNamed(
+    table,
+    atoms.map((a) => a.text),
+  );
+
+const keyNamed = ({ keyColumns }: CompiledTable, texts: readonly string[]): string =>
+  texts.map((text, i) => (keyColumns.length > 1 ? `${keyColumns[i]!.column.name} ${text}` : text)).join(', ');
+
+/** A key that two rows of plain cells accept. */
+function commonKey(table: CompiledTable, first: number, second: number): string {
+  const others = table.keyCells(second);
+  const texts = table.keyCells(first).map((cell, i) => {
+    const other = others[i]!;
+    if (cell.kind !== 'values' || other.kind !== 'values') return 'blank';
+    return valueToText(cell.values[cell.keys.findIndex((k) => other.keys.includes(k))]!);
+  });
+  return keyNamed(table, texts);
+}
 
 const takeOut = (table: CompiledTable, row: number): Repair => ({
   text: `take out row ${row + 1}`,
@@ -98,9 +132,7 @@ export const keyTwice: FindingKind = {
       if (hitPolicy !== 'unique' && hitPolicy !== 'any') continue;
       let told = 0;
       for (const [first, second, at] of meetingRows(table)) {
-        const same =
-          canonicalJson(table.compiled[first]!.values.map(String)) ===
-          canonicalJson(table.compiled[second]!.values.map(String));
+        const same = canonicalJson(table.values(first).map(String)) === canonicalJson(table.values(second).map(String));
         if (hitPolicy === 'any' && same) continue;
         if (told++ === mostTold) break;
         const values = same ? 'with the same values' : 'with other values';
@@ -125,8 +157,8 @@ export function unreachedRows(table: CompiledTable): ReadonlyMap<number, string>
   const { hitPolicy } = table.table;
   const ordered = hitPolicy === 'first' || hitPolicy === 'priority';
   if (hitPolicy === 'first')
-    for (const [first, second] of coveredRows(table))
-      if (!found.has(second)) found.set(second, `row ${first + 1} takes all that it accepts`);
+    for (const { first, second, whole } of alikeRows(table))
+      if (whole && !found.has(second)) found.set(second, `row ${first + 1} takes all that it accepts`);
   const { covered, opaque, complete } = boxesOf(table);
   if (!complete) return found;
   const [accepted, reached] = [new Set<number>(), new Set<number>()];
@@ -136,15 +168,15 @@ export function unreachedRows(table: CompiledTable): ReadonlyMap<number, string>
     if (hit?.found === 'one') for (const r of hit.rows) reached.add(r);
     else reached.add(rows[0]!);
   }
-  table.compiled.forEach((_, row) => {
-    if (found.has(row) || opaque.has(row)) return;
+  for (let row = 0; row < table.rowCount; row++) {
+    if (found.has(row) || opaque.has(row)) continue;
     if (!accepted.has(row)) found.set(row, 'no value of its fields is one that it accepts');
     else if (ordered && !reached.has(row))
       found.set(
         row,
         `other rows ${hitPolicy === 'first' ? 'before it' : 'with a higher priority'} take all that it accepts`,
       );
-  });
+  }
   return found;
 }
 
@@ -193,10 +225,11 @@ export const optionWithoutRow: FindingKind = {
   severity: 'warning',
   *find(program) {
     for (const table of program.tables.values()) {
-      const { compiled, keyColumns } = table;
-      for (const [i, { column, field }] of keyColumns.entries()) {
-        if (!field?.options || compiled.some((row) => !['values', 'blank'].includes(row.keys[i]!.kind))) continue;
-        const listed = new Set(compiled.flatMap((row) => valuesOf(row.keys[i]!) ?? []));
+      for (const [i, { column, field }] of table.keyColumns.entries()) {
+        if (!field?.options) continue;
+        const accepted = table.cellsOf(i).map(valuesOf);
+        if (accepted.includes(undefined)) continue;
+        const listed = new Set(accepted.flat());
         const missing = field.options.filter((o) => !listed.has(`s${o.name}`));
         if (missing.length === 0) continue;
         yield {

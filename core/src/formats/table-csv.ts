@@ -2,7 +2,7 @@
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import Papa from 'papaparse';
 import { nearestName } from '../diagnostics/nearest.ts';
-import { compileTable } from '../compile/mapping/table.ts';
+import { compileRows } from '../compile/mapping/table.ts';
 import { columnField } from '../language/expression/shapes.ts';
 import { canonicalJson, sameJson } from '../document/canonical.ts';
 import type {
@@ -142,7 +142,7 @@ export function planImport(
     // Columns that the file lacks keep what the table has.
     for (const c of missing) if (before?.[c.key] !== undefined) row[c.key] = before[c.key]!;
     reasons.push(
-      ...compileTable({ ...table, rows: [row] }, book)
+      ...compileRows(table, [row], book)
         .diagnostics.filter((d) => d.path?.startsWith('/rows/'))
         .map((d) => d.message),
     );

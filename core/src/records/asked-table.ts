@@ -2,7 +2,7 @@
  * A mapping table whose rows stand elsewhere: a form asks for those that its record needs. Keys go over as texts, and what
  * comes back are the rows that accept them, so that the hit policy is one and the same wherever it is applied.
  */
-import { compileTable, type CompiledTable } from '../compile/mapping/table.ts';
+import { compileRows, type CompiledTable } from '../compile/mapping/table.ts';
 import type { MappingTable, RecordType } from '../document/document.ts';
 import type { Hit, LookupTable } from '../language/expression/related.ts';
 import {
@@ -84,7 +84,11 @@ export class AskedTable implements LookupTable {
   find(keys: readonly Value[]): Hit {
     const found = this.ask({ table: this.frame.key, keys: keys.map(sentKey) });
     if (!found) throw new Exhausted();
-    const hit = compileTable({ ...this.frame, rows: found.map((f) => f.row) }, this.book).find(keys);
+    const hit = compileRows(
+      this.frame,
+      found.map((f) => f.row),
+      this.book,
+    ).find(keys);
     return hit.found === 'none' ? hit : { ...hit, rows: hit.rows.map((i) => found[i]!.index) };
   }
 }

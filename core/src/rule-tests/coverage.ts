@@ -142,7 +142,7 @@ function rowReach(r: CompiledRule, program: Program, seen: ReadonlySet<string>):
   const shut = unreachedRows(table);
   const missing: number[] = [];
   let [reached, all] = [0, 0];
-  for (let i = 0; i < table.compiled.length; i++) {
+  for (let i = 0; i < table.rowCount; i++) {
     if (seen.has(cellId(r.rule.key, `branch ${i}`))) reached++;
     else if (shut.has(i)) continue;
     else if (missing.length < mostMissingRows) missing.push(i);

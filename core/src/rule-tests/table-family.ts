@@ -30,15 +30,16 @@ export function familyOfTable(r: CompiledRule, type: TypeProgram, program: Progr
     const coerced = fieldType.coerce(value, field);
     return 'value' in coerced ? coerced.value : null;
   };
-  const rows = table.compiled
-    .flatMap((row): Stored[][] => {
-      const keys = row.keys.map((cell) => (cell.kind === 'values' ? cell.values[0] : undefined));
-      if (keys.some((k) => k === undefined)) return [];
-      return [
-        [...slots.map((s, i) => stored(s!, keys[i])), ...outputs.map(({ at, slot }) => stored(slot, row.values[at]))],
-      ];
-    })
-    .slice(0, mostCases);
+  const rows: Stored[][] = [];
+  for (let row = 0; row < table.rowCount && rows.length < mostCases; row++) {
+    const keys = table.keyCells(row).map((cell) => (cell.kind === 'values' ? cell.values[0] : undefined));
+    if (keys.some((k) => k === undefined)) continue;
+    const values = table.values(row);
+    rows.push([
+      ...slots.map((s, i) => stored(s!, keys[i])),
+      ...outputs.map(({ at, slot }) => stored(slot, values[at])),
+    ]);
+  }
   if (rows.length === 0 || outputs.length === 0) return undefined;
   const keyOf = (slot: SlotIndex): string => type.slots[slot]!.field.key;
   const sent = slots.map((s) => keyOf(s!));

@@ -11,6 +11,7 @@ import { dayNumber, FeelDate } from '../values/calendar.ts';
 import { Decimal, add, normalize } from '../values/number.ts';
 import type { FeelRange } from '../values/value.ts';
 import type { KeyCell } from '../compile/mapping/cells.ts';
+import type { CompiledTable } from '../compile/mapping/table.ts';
 import type { SlotIndex } from '../document/slots.ts';
 
 /** Table rows beyond this are not each tried. */
@@ -178,13 +179,14 @@ function rowTrials(
   for (const [i, { column }] of (table?.keyColumns ?? []).entries()) {
     const slot = slotNamed(keys[column.key], type);
     if (slot === undefined) continue;
-    for (const row of table!.compiled.slice(0, mostRows)) {
-      put(slot, trialsOfCell(row.keys[i]!, type.slots[slot]!.field));
-    }
+    for (const cells of firstRows(table!)) put(slot, trialsOfCell(cells[i]!, type.slots[slot]!.field));
     const { field } = type.slots[slot]!;
     if (fieldTypeOf(field).free) put(slot, [{ value: 'no such value', why: 'an unknown key' }]);
   }
 }
+
+const firstRows = (table: CompiledTable): readonly (readonly KeyCell[])[] =>
+  Array.from({ length: Math.min(table.rowCount, mostRows) }, (_, row) => table.keyCells(row));
 
 /** Around both ends of a range, as far as they are numbers. */
 function endsOf({ low, high, lowIncluded, highIncluded }: FeelRange, field: Field): Trial[] {
@@ -223,8 +225,8 @@ export function rowTrialsOf(r: CompiledRule, type: TypeProgram, program: Program
   const table = asked && program.tables.get(asked.key);
   const slots = table?.keyColumns.map(({ column }) => slotNamed(asked!.keys[column.key], type)) ?? [];
   if (!table || slots.filter((s) => s !== undefined).length < 2) return [];
-  return table.compiled.slice(0, mostRows).flatMap((row, n) => {
-    const own = row.keys.flatMap((cell, i): { slot: SlotIndex; taken: Stored; trials: readonly Trial[] }[] => {
+  return firstRows(table).flatMap((cells, n) => {
+    const own = cells.flatMap((cell, i): { slot: SlotIndex; taken: Stored; trials: readonly Trial[] }[] => {
       const slot = slots[i];
       if (slot === undefined) return [];
       const { field, type: fieldType } = type.slots[slot]!;

@@ -133,12 +133,49 @@ describe('look-ups', () => {
           ),
           book,
         );
-        const slow = t.compiled.flatMap((row, i) =>
-          row.keys.every((c, k) => acceptsCell(c, [a, b][k]!, hashKey([a, b][k]!, keys[k]!), new Meter())) ? [i] : [],
+        const slow = t.table.rows.flatMap((_, i) =>
+          t.keyCells(i).every((c, k) => acceptsCell(c, [a, b][k]!, hashKey([a, b][k]!, keys[k]!), new Meter()))
+            ? [i]
+            : [],
         );
         expect([...t.matching([a, b])]).toEqual(slow);
       }),
     );
+  });
+
+  it('are the same after edits as of a table that is read for the first time', () => {
+    const bad = fc.constant<Cell>('no number');
+    const many = fc.array(fc.tuple(fc.oneof({ weight: 9, arbitrary: cell }, { weight: 1, arbitrary: bad }), cell), {
+      maxLength: 12,
+    });
+    const edit = fc.record({ at: fc.nat(12), out: fc.nat(3), in: many, moved: fc.boolean() });
+    fc.assert(
+      fc.property(many, fc.array(edit, { minLength: 1, maxLength: 4 }), key, key, (first, edits, a, b) => {
+        const asRows = (cells: readonly (readonly [Cell, Cell])[]) => cells.map(([x, y]) => ({ a: x, b: y }));
+        const columns = {
+          keys: [{ key: 'a', name: 'A', type: 'number' } as const, { key: 'b', name: 'B', type: 'number' } as const],
+        };
+        let edited = table(asRows(first), columns);
+        compileTable(edited, book);
+        for (const { at, out, in: into, moved } of edits) {
+          const rows = [...edited.rows];
+          const taken = rows.splice(at, out, ...asRows(into));
+          edited = { ...edited, rows: moved ? [...taken, ...rows] : rows };
+          compileTable(edited, book);
+        }
+        const again = compileTable(edited, book);
+        const anew = compileTable(structuredClone(edited), book);
+        expect(again.diagnostics).toEqual(anew.diagnostics);
+        expect(again.matching([a, b])).toEqual(anew.matching([a, b]));
+      }),
+    );
+  });
+
+  it('a row of long lists is one row, not every way to choose from them', () => {
+    const list = (name: string) => Array.from({ length: 400 }, (_, i) => `${name}${i}`);
+    const keys = ['x', 'y', 'z'].map((key) => ({ key, name: key }));
+    const t = table([{ x: list('a'), y: list('b'), z: list('c'), out: 'found' }], { keys });
+    expect([find(t, 'a7', 'b399', 'c0'), find(t, 'a7', 'b400', 'c0')]).toEqual(['found', 'none']);
   });
 
   it('ranges that do not overlap are searched', () => {
