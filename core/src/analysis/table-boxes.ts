@@ -30,10 +30,13 @@ export interface Box {
 }
 
 export interface Boxes {
-  readonly covered: readonly Box[];
+  /** Boxes that two rows or more accept. */
+  readonly shared: readonly Box[];
+  /** By row: 1 where it is the only one that accepts some box. */
+  readonly alone: Uint8Array;
   /** Boxes that no row accepts; `atoms` ends where no row was left. */
   readonly gaps: readonly Box[];
-  /** Rows whose tests cannot be cut into pieces: they accept nothing in `covered`, and whatever there is in `gaps`. */
+  /** Rows whose tests cannot be cut into pieces: they accept no box, and whatever there is in `gaps`. */
   readonly opaque: ReadonlySet<number>;
   /** False where there were more boxes than can be looked at. */
   readonly complete: boolean;
@@ -52,13 +55,15 @@ export function boxesOf(table: CompiledTable): Boxes {
 class Cutter {
   private readonly columns: readonly (readonly Atom[])[];
   private readonly opaque = new Set<number>();
-  private readonly covered: Box[] = [];
+  private readonly shared: Box[] = [];
+  private readonly alone: Uint8Array;
   private readonly gaps: Box[] = [];
   private readonly marks: Uint8Array;
   private left = mostBoxes;
 
   constructor(table: CompiledTable) {
     this.marks = new Uint8Array(table.rowCount);
+    this.alone = new Uint8Array(table.rowCount);
     const columns = table.keyColumns.map((bound, i) => ({ bound, cells: table.cellsOf(i) }));
     for (const { cells } of columns)
       cells.forEach((c, row) => {
@@ -69,13 +74,15 @@ class Cutter {
 
   cut(): Boxes {
     this.within(0, [...this.marks.keys()], []);
-    return { covered: this.covered, gaps: this.gaps, opaque: this.opaque, complete: this.left > 0 };
+    const { shared, alone, gaps, opaque } = this;
+    return { shared, alone, gaps, opaque, complete: this.left > 0 };
   }
 
   private within(column: number, rows: readonly number[], atoms: readonly Atom[]): void {
     const sure = rows.filter((r) => !this.opaque.has(r));
     if (rows.length === 0 || column === this.columns.length) {
-      if (sure.length > 0) this.covered.push({ atoms, rows: sure });
+      if (sure.length > 1) this.shared.push({ atoms, rows: sure });
+      else if (sure.length === 1) this.alone[sure[0]!] = 1;
       else if (rows.length === 0 && !atoms.at(-1)?.natural && !atoms.some(isBlankAtom))
         this.gaps.push({ atoms, rows: [] });
       return;

@@ -2,7 +2,6 @@
 import { hasErrors } from '../diagnostics/catalog.ts';
 import type { Program } from '../compile/compiled.ts';
 import { type KeyCell, cellText } from '../compile/mapping/cells.ts';
-import { combinations, mostTexts } from '../compile/mapping/rows.ts';
 import type { CompiledTable } from '../compile/mapping/table.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { foldedKey } from '../values/unicode-case.ts';
@@ -49,28 +48,25 @@ const mostWithKey = 8;
 
 /** Pairs of rows that surely accept a key in common; plain rows are paired by hash. */
 function* alikeRows(table: CompiledTable): Iterable<AlikeRows> {
-  const byText = new Map<string, number[]>();
+  const byText = new Map<string, number | number[]>();
   const tried: { readonly row: number; readonly cells: readonly KeyCell[] }[] = [];
   for (let second = 0; second < table.rowCount; second++) {
     const cells = table.keyCells(second);
     const covering = tried.find((first) => rowCovers(first.cells, cells));
     if (covering) yield { first: covering.row, second, whole: true };
-    const texts = textsOf(cells);
+    const texts = table.texts(second);
     if (!texts) tried.push({ row: second, cells });
     for (const text of texts ?? []) {
       const earlier = byText.get(text);
-      if (!earlier) byText.set(text, [second]);
-      for (const first of earlier ?? []) yield { first, second, whole: rowCovers(table.keyCells(first), cells) };
-      if (earlier && earlier.length < mostWithKey) earlier.push(second);
+      if (earlier === undefined) {
+        byText.set(text, second);
+        continue;
+      }
+      const all = typeof earlier === 'number' ? [earlier] : earlier;
+      for (const first of all) yield { first, second, whole: rowCovers(table.keyCells(first), cells) };
+      if (all.length < mostWithKey) byText.set(text, [...all, second]);
     }
   }
-}
-
-/** The keys that a row accepts, as texts; undefined where they cannot be listed. */
-function textsOf(cells: readonly KeyCell[]): readonly string[] | undefined {
-  const keys = cells.map(valuesOf);
-  if (!keys.every((k) => k !== undefined)) return undefined;
-  return keys.reduce((n, k) => n * k.length, 1) <= mostTexts ? combinations(keys) : undefined;
 }
 
 /** More than this of one kind in one table are not told one by one. */
@@ -88,7 +84,7 @@ function* meetingRows(
     seen.add(pairKey(first, second));
     yield [first, second, whole ? undefined : commonKey(table, first, second)];
   }
-  for (const { rows, atoms } of boxesOf(table).covered)
+  for (const { rows, atoms } of boxesOf(table).shared)
     for (let i = 0; i + 1 < rows.length; i++) {
       const [first, second] = [rows[i]!, rows[i + 1]!];
       if (seen.has(pairKey(first, second))) continue;
@@ -159,19 +155,18 @@ export function unreachedRows(table: CompiledTable): ReadonlyMap<number, string>
   if (hitPolicy === 'first')
     for (const { first, second, whole } of alikeRows(table))
       if (whole && !found.has(second)) found.set(second, `row ${first + 1} takes all that it accepts`);
-  const { covered, opaque, complete } = boxesOf(table);
+  const { shared, alone, opaque, complete } = boxesOf(table);
   if (!complete) return found;
-  const [accepted, reached] = [new Set<number>(), new Set<number>()];
-  for (const { rows, atoms } of covered) {
-    for (const r of rows) accepted.add(r);
+  const [accepted, reached] = [alone.slice(), alone.slice()];
+  for (const { rows, atoms } of shared) {
+    for (const r of rows) accepted[r] = 1;
     const hit = hitPolicy === 'priority' ? table.find(atoms.map((a) => a.value)) : undefined;
-    if (hit?.found === 'one') for (const r of hit.rows) reached.add(r);
-    else reached.add(rows[0]!);
+    for (const r of hit?.found === 'one' ? hit.rows : [rows[0]!]) reached[r] = 1;
   }
   for (let row = 0; row < table.rowCount; row++) {
     if (found.has(row) || opaque.has(row)) continue;
-    if (!accepted.has(row)) found.set(row, 'no value of its fields is one that it accepts');
-    else if (ordered && !reached.has(row))
+    if (!accepted[row]) found.set(row, 'no value of its fields is one that it accepts');
+    else if (ordered && !reached[row])
       found.set(
         row,
         `other rows ${hitPolicy === 'first' ? 'before it' : 'with a higher priority'} take all that it accepts`,

@@ -37,7 +37,7 @@ export type CellShape = 'any' | 'hashed' | 'tried';
 export const shapeLetters: Readonly<Record<CellShape, string>> = { any: 'a', hashed: 'h', tried: 't' };
 
 /** Texts that one row has at most. Of a row that would have more, the longest lists are tried instead of hashed. */
-export const mostTexts = 1000;
+const mostTexts = 1000;
 
 const rowsInStep = 500;
 
@@ -80,6 +80,14 @@ export class TableRows {
     if (typeof entry !== 'string' && entry.cells) return entry.cells;
     const row = this.rows[index]!;
     return this.columns.keys.map((bound) => readKey(row, bound, []));
+  }
+
+  /** A text for each key that a row accepts; undefined where they cannot be listed. */
+  texts(index: number): readonly string[] | undefined {
+    const entry = this.entries[index]!;
+    const texts = typeof entry === 'string' ? [entry] : entry.cells ? [] : entry.texts;
+    const shape = texts[0]?.slice(0, this.columns.keys.length);
+    return shape === undefined || shape.includes(shapeLetters.any) ? undefined : texts;
   }
 
   /** What a row gives. */

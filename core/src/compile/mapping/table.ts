@@ -23,6 +23,8 @@ export interface CompiledTable extends LookupTable {
   keyCells(row: number): readonly KeyCell[];
   /** What a row gives, by output column. */
   values(row: number): readonly Value[];
+  /** A text for each key that a row accepts, the same in every row that does; undefined where they cannot be listed. */
+  texts(row: number): readonly string[] | undefined;
   /** The cells of a key column, row by row. */
   cellsOf(keyColumn: number): readonly KeyCell[];
   /** Indexes of the rows that accept the keys, in row order. @throws {Exhausted} where that takes more than a formula may. */
@@ -121,6 +123,10 @@ class Table implements CompiledTable {
 
   values(row: number): readonly Value[] {
     return this.tableRows.values(row);
+  }
+
+  texts(row: number): readonly string[] | undefined {
+    return this.tableRows.texts(row);
   }
 
   cellsOf(keyColumn: number): readonly KeyCell[] {
