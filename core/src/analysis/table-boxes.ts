@@ -53,8 +53,9 @@ export function boxesOf(table: CompiledTable): Boxes {
 }
 
 class Cutter {
-  private readonly columns: readonly (readonly Atom[])[];
-  private readonly opaque = new Set<number>();
+  /** The first column is gone through once. */
+  private readonly columns: readonly Iterable<Atom>[];
+  private readonly opaque: ReadonlySet<number>;
   private readonly shared: Box[] = [];
   private readonly alone: Uint8Array;
   private readonly gaps: Box[] = [];
@@ -64,12 +65,9 @@ class Cutter {
   constructor(table: CompiledTable) {
     this.marks = new Uint8Array(table.rowCount);
     this.alone = new Uint8Array(table.rowCount);
-    const columns = table.keyColumns.map((bound, i) => ({ bound, cells: table.cellsOf(i) }));
-    for (const { cells } of columns)
-      cells.forEach((c, row) => {
-        if (c.kind === 'tests' && !c.mentions) this.opaque.add(row);
-      });
-    this.columns = columns.map(({ bound, cells }) => atomsOf(bound, cells, this.opaque));
+    const columns = table.keyColumns.map((bound, i) => new KeyColumn(bound, table, i));
+    this.opaque = new Set(columns.flatMap((c) => c.opaque));
+    this.columns = columns.map((c, i) => (i === 0 ? c.atoms() : [...c.atoms()]));
   }
 
   cut(): Boxes {
@@ -103,76 +101,87 @@ class Cutter {
   }
 }
 
-/** Values at which some cell of a column changes its mind. */
-function mentioned(cells: readonly KeyCell[]): Value[] {
-  return cells.flatMap((c): readonly Value[] => {
-    if (c.kind === 'values') return c.values;
-    if (c.kind === 'range') return [c.range.low, c.range.high].filter((v) => v !== null);
-    return c.kind === 'tests' ? (c.mentions ?? []) : [];
-  });
-}
-
 type Piece = Omit<Atom, 'rows'>;
 
-function atomsOf(bound: BoundColumn, cells: readonly KeyCell[], opaque: ReadonlySet<number>): readonly Atom[] {
-  const pieces = piecesOf(bound, cells);
-  const plain = new Map<string, number[]>();
-  const rest: number[] = [];
-  cells.forEach((cell, row) => {
-    if (cell.kind !== 'values' || opaque.has(row)) rest.push(row);
-    else for (const key of new Set(cell.keys)) plain.set(key, [...(plain.get(key) ?? []), row]);
-  });
-  const meter = new Meter();
-  return pieces.map((piece): Atom => {
-    const key = hashKey(piece.value, bound.column);
-    meter.reset();
-    const loose = rest.filter((row) => {
-      const cell = cells[row]!;
-      return (cell.kind === 'tests' && !cell.mentions) || acceptsCell(cell, piece.value, key, meter);
-    });
-    const exact = key === null ? [] : (plain.get(key) ?? []);
-    const rows = loose.length === 0 ? exact : exact.length === 0 ? loose : [...exact, ...loose].sort((a, b) => a - b);
-    return { ...piece, rows };
-  });
+/** What the cells of one key column say. */
+class KeyColumn {
+  private readonly bound: BoundColumn;
+  /** Rows by the keys of their plain cells. */
+  private readonly plain = new Map<string, number | number[]>();
+  private readonly others: { readonly row: number; readonly cell: KeyCell }[] = [];
+  /** Values at which some cell changes its mind. */
+  private readonly mentioned: Value[] = [];
+  readonly opaque: number[] = [];
+
+  constructor(bound: BoundColumn, table: CompiledTable, column: number) {
+    this.bound = bound;
+    for (let row = 0; row < table.rowCount; row++) this.add(row, table.keyCells(row)[column]!);
+  }
+
+  private add(row: number, cell: KeyCell): void {
+    if (cell.kind !== 'values') this.others.push({ row, cell });
+    switch (cell.kind) {
+      case 'values':
+        this.mentioned.push(...cell.values);
+        for (const key of new Set(cell.keys)) {
+          const rows = this.plain.get(key);
+          if (Array.isArray(rows)) rows.push(row);
+          else this.plain.set(key, rows === undefined ? row : [rows, row]);
+        }
+        break;
+      case 'range':
+        this.mentioned.push(...[cell.range.low, cell.range.high].filter((v) => v !== null));
+        break;
+      case 'tests':
+        this.mentioned.push(...(cell.mentions ?? []));
+        if (!cell.mentions) this.opaque.push(row);
+    }
+  }
+
+  *atoms(): Generator<Atom, void> {
+    const meter = new Meter();
+    for (const piece of piecesOf(this.bound, this.mentioned, this.others)) {
+      const key = hashKey(piece.value, this.bound.column);
+      meter.reset();
+      const exact = key === null ? [] : [this.plain.get(key) ?? []].flat();
+      const tried = this.others.flatMap(({ row, cell }) => {
+        const isOpaque = cell.kind === 'tests' && !cell.mentions;
+        return isOpaque || acceptsCell(cell, piece.value, key, meter) ? [row] : [];
+      });
+      const rows = tried.length === 0 ? exact : [...exact, ...tried].sort((a, b) => a - b);
+      yield { ...piece, rows };
+    }
+  }
 }
 
-function piecesOf({ column, field }: BoundColumn, cells: readonly KeyCell[]): Piece[] {
-  const blank: Piece = { value: null, text: 'blank', natural: true };
-  const values = mentioned(cells);
+function* piecesOf(
+  { column, field }: BoundColumn,
+  mentioned: readonly Value[],
+  others: readonly { readonly cell: KeyCell }[],
+): Iterable<Piece> {
   const type = field ? fieldTypeOf(field).typeOf(field) : columnTypeOf(column.type).type;
   if (field?.options) {
-    const rowless = new Set(values.map((v) => valueToText(v)));
-    const open = cells.some((c) => c.kind !== 'values' && c.kind !== 'blank');
-    return [
-      ...field.options.map((o): Piece => ({ value: o.name, text: o.name, natural: !open && !rowless.has(o.name) })),
-      blank,
-    ];
+    const named = new Set(mentioned.map((v) => valueToText(v)));
+    const open = others.some(({ cell }) => cell.kind !== 'blank');
+    for (const o of field.options) yield { value: o.name, text: o.name, natural: !open && !named.has(o.name) };
+  } else if (type.kind === 'boolean') {
+    yield { value: true, text: 'yes', natural: false };
+    yield { value: false, text: 'no', natural: false };
+  } else if (mentioned.some((v) => axis(v) !== undefined)) {
+    const dates = mentioned.some((v) => v instanceof FeelDate);
+    const ranged = others.some(({ cell }) => cell.kind === 'range' || cell.kind === 'tests');
+    const step = dates ? 1 : field && fieldTypeOf(field).step?.(field);
+    const numbers = mentioned.map(axis).filter((n) => n !== undefined);
+    yield* stretches(numbers, dates, ranged, step, field?.min, field?.max);
+  } else {
+    let longest = '';
+    for (const text of new Set(mentioned.filter((v) => typeof v === 'string'))) {
+      if (text.length >= longest.length) longest = text;
+      yield { value: text, text, natural: false };
+    }
+    yield { value: `${longest}\u{10ffff}`, text: 'another text', natural: true };
   }
-  if (type.kind === 'boolean')
-    return [{ value: true, text: 'yes', natural: false }, { value: false, text: 'no', natural: false }, blank];
-  const numbers = values.map(axis).filter((n) => n !== undefined);
-  if (numbers.length > 0) {
-    const dates = values.some((v) => v instanceof FeelDate);
-    const ranged = cells.some((c) => c.kind === 'range' || c.kind === 'tests');
-    return [
-      ...stretches(
-        numbers,
-        dates,
-        ranged,
-        dates ? 1 : field && fieldTypeOf(field).step?.(field),
-        field?.min,
-        field?.max,
-      ),
-      blank,
-    ];
-  }
-  const texts = [...new Set(values.filter((v) => typeof v === 'string'))];
-  const other = texts.reduce((longest, t) => (t.length >= longest.length ? `${t}\u{10ffff}` : longest), '\u{10ffff}');
-  return [
-    ...texts.map((t): Piece => ({ value: t, text: t, natural: false })),
-    { value: other, text: 'another text', natural: true },
-    blank,
-  ];
+  yield { value: null, text: 'blank', natural: true };
 }
 
 const axis = (v: Value): number | undefined =>
