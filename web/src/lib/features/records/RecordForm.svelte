@@ -181,11 +181,9 @@
   }
 
   $effect(() => {
-    if (form.waits)
-      form.answerAsks().then(
-        () => (problem = undefined),
-        () => (problem = 'The network is away: rules that read other records wait.'),
-      );
+    form.followAsks((reached) => {
+      problem = reached ? undefined : 'The network is away: rules that read other records wait.';
+    });
   });
   /** What other records would get is asked once typing pauses. */
   const pause = 200;

@@ -65,7 +65,7 @@ function open(rules: readonly Rule[], data: RecordData | null, world: RecordSour
   const quiet = () => {
     for (const work of waiting.splice(0)) work();
   };
-  return { engine, withEngine, quiet, saved, asked: () => asked };
+  return { engine, withEngine, quiet, saved, server, asked: () => asked };
 }
 
 /** Whoever follows the form has followed. */
@@ -132,6 +132,38 @@ describe('a form', () => {
     expect(form.asks).toEqual([{ kind: 'record', recordType: 'customer', id: customer!.id }]);
     await form.answerAsks();
     expect([form.value('title'), form.asks, asked()]).toEqual([customer!.data['name'], [], 1]);
+  });
+
+  it('what is typed while questions are on the way is asked for as well, and so is what answers lead to', async () => {
+    const follows = ruleOf('deal', 'derive', setTo('title', 'Customer.Service area.Depot'));
+    const coastal = { recordType: 'customer', id: '4', data: { name: 'Tern Holding', area: '31' } };
+    const world = new RecordsSource([...dealRecords, coastal]);
+    const { engine, withEngine, quiet, server } = open([follows], { amount: 10 }, world);
+    let answerFirst: () => void = () => undefined;
+    const held = new Promise<void>((done) => (answerFirst = done));
+    const slow: RecordServer = {
+      ...server,
+      related: async (asks, release) => {
+        await held;
+        return server.related(asks, release);
+      },
+    };
+    const form = withEngine({ engine, server: slow });
+    const told: boolean[] = [];
+    const end = $effect.root(() => {
+      $effect(() => form.followAsks((reached) => told.push(reached)));
+    });
+    form.commit('customer', '1');
+    quiet();
+    await followed();
+    form.commit('customer', coastal.id);
+    quiet();
+    await followed();
+    expect([form.waits, told]).toEqual([true, []]);
+    answerFirst();
+    for (let turn = 0; turn < 50 && (form.waits || told.length === 0); turn++) await followed();
+    expect([form.waits, form.value('title'), told.every(Boolean)]).toEqual([false, 'Porto', true]);
+    end();
   });
 
   it('suggests what the live rules say otherwise, and takes it', () => {

@@ -217,14 +217,45 @@ export class RecordForm {
   /** Some rule waits for an answer. */
   readonly waits: boolean = $derived(this.open.asks.length + this.open.rows.length > 0);
 
-  /** Has the open questions answered; a rule that waits acts once they are. @throws where the server cannot be reached. */
+  /**
+   * Has the open questions answered, and those that the answers or what is typed meanwhile lead to; a rule that waits acts
+   * once they are. @throws where the server cannot be reached.
+   */
   async answerAsks(): Promise<void> {
     await this.ready();
-    if (this.asking) await this.asking;
-    this.rest();
-    if (!this.waits) return;
-    this.asking = this.answer(this.open).finally(() => (this.asking = undefined));
+    while (this.asking) await this.asking;
+    this.asking = this.untilNothingIsOpen().finally(() => (this.asking = undefined));
     await this.asking;
+  }
+
+  private async untilNothingIsOpen(): Promise<void> {
+    let of: FormInput;
+    // Questions without end are given up, but not what an act of meanwhile asks.
+    do {
+      this.rest();
+      of = this.input;
+      await untilAnswered(
+        () => this.open,
+        () => this.waits,
+        (open) => this.answer(open),
+      );
+    } while (this.waits && this.input !== of);
+  }
+
+  private async answer(open: OpenQuestions): Promise<void> {
+    await this.questions.answer(open);
+    this.answersCame();
+  }
+
+  /** In an effect: has questions answered as they open. `said`: whether the server was reached. */
+  followAsks(said: (reached: boolean) => void): void {
+    // Where nobody answered, or without end, the next act asks again.
+    void this.input;
+    if (!this.waits) return;
+    this.answerAsks().then(
+      () => said(true),
+      () => said(false),
+    );
   }
 
   /** Titles of records that rules linked to and the page did not bring along, by type and id. */
@@ -237,11 +268,6 @@ export class RecordForm {
     const links = unnamedLinks(this.recordType, idsIn, known, this.learned);
     if (links.length === 0) return;
     this.learned = joined(this.learned, await namesOf(links, this.recordTypes, this.server, this.release));
-  }
-
-  private async answer(open: OpenQuestions): Promise<void> {
-    await this.questions.answer(open);
-    this.answersCame();
   }
 
   private answersCame(): void {
@@ -424,12 +450,7 @@ export class RecordForm {
   /** Sends what was typed and what is in sight. */
   async save(confirmed?: Confirmed): Promise<SaveAnswer> {
     await this.ready();
-    this.rest();
-    await untilAnswered(
-      () => this.saving,
-      ({ verdict }) => verdict === 'waiting',
-      () => this.answerAsks(),
-    );
+    await this.answerAsks();
     // What is sent and what was in sight are of the same moment, whatever was typed while answers came.
     this.rest();
     const { settlement, effects } = confirmed ?? { settlement: this.saving, effects: this.elsewhere?.effects };
