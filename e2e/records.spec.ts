@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, expectAccessible, test, putDraftRight } from './support/installation.ts';
+import { expect, expectAccessible, test, putDraftRight, type Installation } from './support/installation.ts';
 
 const row = (page: Page, field: string) => page.locator(`[data-field=${field}]`);
 
@@ -114,8 +114,31 @@ test('two people on one record: the second sees what the first saved and loses n
   await expect(second.getByLabel('Postcode', { exact: true })).toHaveValue('1111');
 });
 
-test('a release that went live meanwhile and says otherwise is confirmed before anything is saved', async ({
+/** A table with more rows than go along with a form, and a rule that asks it with the name. */
+async function addLongTable({ query }: Installation): Promise<void> {
+  await query(`insert into draft_parts (kind, key, position, body)
+    select 'table', 'parcels', 98, jsonb_build_object('key', 'parcels', 'name', 'Parcels', 'purpose', '', 'hitPolicy', 'unique',
+      'keys', jsonb_build_array(jsonb_build_object('key', 'code', 'name', 'Code')),
+      'outputs', jsonb_build_array(jsonb_build_object('key', 'area', 'name', 'Area')),
+      'rows', (select jsonb_agg(jsonb_build_object('code', lpad(n::text, 6, '0'), 'area', 'Area ' || n)) from generate_series(1, 2000) n))`);
+  const leave = { do: 'leave' };
+  const outcome = {
+    source: { by: 'table', table: 'parcels', keys: { code: 'Name' } },
+    onto: '',
+    outputs: [{ target: 'ledger_code', value: 'area' }],
+    ...{ blank: leave, none: leave, several: leave },
+  };
+  const own = { key: 'parcel', name: 'Ledger code by parcel', position: 999, kind: 'map', winner: 'later', outcome };
+  await query(
+    `insert into draft_parts (kind, key, position, body)
+     select 'rule', 'parcel', 999, body || $1 from draft_parts where kind = 'rule' and key = 'name-word-count'`,
+    [JSON.stringify({ ...own, notify: [] })],
+  );
+}
+
+test('a release that went live meanwhile and says otherwise is confirmed; its long tables are asked as one types', async ({
   as,
+  installation,
   expectError,
 }) => {
   expectError('409');
@@ -123,7 +146,10 @@ test('a release that went live meanwhile and says otherwise is confirmed before 
   await keeper.goto('/records/customer/8');
   await keeper.getByLabel('Employee count', { exact: true }).fill('220');
   await expect(row(keeper, 'size_class').locator('[data-value]')).toHaveText('Large');
-  await putDraftRight(await as('author'));
+  const author = await as('author');
+  await putDraftRight(author);
+  await author.goto('about:blank');
+  await addLongTable(installation);
   const releaser = await as('releaser');
   await releaser.goto('/release');
   await releaser.getByLabel('Note, kept with the release', { exact: true }).fill('The European limit.');
@@ -136,6 +162,13 @@ test('a release that went live meanwhile and says otherwise is confirmed before 
   await expect(keeper.getByText('Saved.', { exact: true })).toBeVisible();
   await keeper.reload();
   await expect(row(keeper, 'size_class').locator('[data-value]')).toHaveText('Medium');
+  await keeper.goto('/records/customer/7');
+  const name = keeper.getByLabel('Name', { exact: true });
+  for (const parcel of ['000001', '000012', '001203']) {
+    await name.fill(parcel);
+    await name.press('Tab');
+  }
+  await expect(keeper.getByLabel('Ledger code', { exact: true })).toHaveValue('Area 1203');
 });
 
 test('a field shows what is stored, and says what was typed where a rule overruled it', async ({

@@ -105,7 +105,7 @@ async function ensureTemplate(): Promise<void> {
   });
 }
 
-interface Installation {
+export interface Installation {
   readonly origin: string;
   /** Runs SQL on the installation's database, to arrange what no screen can. */
   query(sql: string, parameters?: unknown[]): Promise<unknown[]>;
