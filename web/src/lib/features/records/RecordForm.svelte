@@ -185,13 +185,7 @@
       problem = reached ? undefined : 'The network is away: rules that read other records wait.';
     });
   });
-  /** What other records would get is asked once typing pauses. */
-  const pause = 200;
-  $effect(() => {
-    if (!mayWrite || !form.reaches || form.elsewhere) return;
-    const timer = setTimeout(() => void form.lookElsewhere().catch(() => undefined), pause);
-    return () => clearTimeout(timer);
-  });
+  $effect(() => (mayWrite ? form.followElsewhere() : undefined));
   async function tryAgain(job: number) {
     problem = undefined;
     const answer = await fetch(`/api/follow-ups/${job}`, { method: 'POST' }).catch(() => undefined);

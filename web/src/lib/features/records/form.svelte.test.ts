@@ -2,7 +2,7 @@
 import { compileProgram } from '@rigid-rule/core/compile';
 import type { RecordData, Rule } from '@rigid-rule/core/document';
 import { emptySource, RecordsSource, type RecordSource } from '@rigid-rule/core/records';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { dealBook, dealRecords, ruleOf, setTo } from '../../../../../core/src/testing/deals.ts';
 import { FormEngine } from './form-engine.ts';
 import type { FormInput, FormSettled } from './form-state.ts';
@@ -164,6 +164,35 @@ describe('a form', () => {
     for (let turn = 0; turn < 50 && (form.waits || told.length === 0); turn++) await followed();
     expect([form.waits, form.value('title'), told.every(Boolean)]).toEqual([false, 'Porto', true]);
     end();
+  });
+
+  it('asks what saving does elsewhere again where something was typed while the answer was on the way', async () => {
+    vi.useFakeTimers();
+    const { engine, withEngine, quiet, server } = open([margin], { amount: 10, cost: 5 });
+    const asked: unknown[] = [];
+    const waiting: (() => void)[] = [];
+    const preview: RecordServer['preview'] = async (_, request) => {
+      asked.push(request.sent);
+      await new Promise<void>((done) => waiting.push(done));
+      return { effects: [], dependants: [], titles: {} };
+    };
+    const form = withEngine({ engine, server: { ...server, preview }, readElsewhere: ['amount'] });
+    const end = $effect.root(() => {
+      $effect(() => form.followElsewhere());
+    });
+    const typed = async (amount: string): Promise<void> => {
+      form.commit('amount', amount);
+      quiet();
+      await vi.advanceTimersByTimeAsync(300);
+    };
+    await typed('20');
+    await typed('30');
+    expect(asked).toHaveLength(2);
+    for (const answer of waiting) answer();
+    await vi.advanceTimersByTimeAsync(300);
+    expect(form.elsewhere).toBeDefined();
+    end();
+    vi.useRealTimers();
   });
 
   it('suggests what the live rules say otherwise, and takes it', () => {

@@ -50,6 +50,8 @@ export interface Suggestion {
 
 /** Milliseconds without a key after which it is worked out what follows from what stands on the form. */
 const quiet = 150;
+/** Milliseconds without a key after which the server is asked what saving would do to other records. */
+const quietBeforeLooking = 200;
 
 export interface FormParts {
   /** All of the release: what is linked is named by them. */
@@ -445,6 +447,14 @@ export class RecordForm {
     const asked = JSON.stringify(this.request);
     const found = await this.server.preview(this.recordType.key, this.request);
     this.looked = { request: asked, found };
+  }
+
+  /** In an effect: what stands here is asked about once nothing is typed for a while, also where it was asked before. */
+  followElsewhere(): (() => void) | undefined {
+    void this.request;
+    if (!this.reaches || this.elsewhere) return undefined;
+    const timer = setTimeout(() => void this.lookElsewhere().catch(() => undefined), quietBeforeLooking);
+    return () => clearTimeout(timer);
   }
 
   /** Sends what was typed and what is in sight. */
