@@ -10,7 +10,7 @@ import { snapshotOf } from './snapshot.ts';
 const usualDeadline = 20_000;
 const megabytes = 512;
 /** Milliseconds after which a thread that has nothing to do ends. */
-const idle = 30_000;
+const idle = 2_000;
 /** Drafts whose readiness is kept: it is looked at again and again while nothing changes. */
 const kept = 4;
 
