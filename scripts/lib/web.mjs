@@ -7,7 +7,7 @@ import { giveUp } from './say.mjs';
  * What a large rulebook took while it was read and compiled is given back: without this the C library keeps it in heaps of
  * its own for each thread.
  */
-const memory = { MALLOC_ARENA_MAX: '1', MALLOC_TRIM_THRESHOLD_: '131072' };
+const memory = { MALLOC_ARENA_MAX: '2', MALLOC_TRIM_THRESHOLD_: String(16 * 1024 * 1024) };
 
 /** Starts the built application; resolves when it listens. It ends by itself when this process is killed. */
 export function startWeb(env) {
