@@ -175,14 +175,26 @@ function* piecesOf(
     yield* stretches(numbers, dates, ranged, step, field?.min, field?.max);
   } else {
     let longest = '';
-    for (const text of new Set(mentioned.filter((v) => typeof v === 'string'))) {
+    const texts = new Set(mentioned.filter((v) => typeof v === 'string'));
+    // Plain cells take a text however it is written, tests as it stands.
+    const folds =
+      column.match !== undefined && column.match !== 'exact' && others.some(({ cell }) => cell.kind === 'tests');
+    for (const text of texts) {
       if (text.length >= longest.length) longest = text;
       yield { value: text, text, natural: false };
+      const other = folds ? writtenOtherwise(text, texts) : undefined;
+      if (other !== undefined) yield { value: other, text: other, natural: true };
     }
     yield { value: `${longest}\u{10ffff}`, text: 'another text', natural: true };
   }
   yield { value: null, text: 'blank', natural: true };
 }
+
+/** The same text in other letters, in a way that nobody names. */
+const writtenOtherwise = (text: string, named: ReadonlySet<string>): string | undefined =>
+  [text.toLowerCase(), text.toUpperCase(), text.slice(0, 1).toUpperCase() + text.slice(1).toLowerCase()].find(
+    (t) => !named.has(t),
+  );
 
 const axis = (v: Value): number | undefined =>
   v instanceof FeelDate ? dayNumber(v) : isNumber(v) ? Number(numberToText(v)) : undefined;

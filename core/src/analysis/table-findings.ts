@@ -5,10 +5,10 @@ import { type KeyCell, cellText } from '../compile/mapping/cells.ts';
 import type { CompiledTable } from '../compile/mapping/table.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { foldedKey } from '../values/unicode-case.ts';
-import { valueToText } from '../values/value.ts';
+import { orderValues, type Value, valueToText } from '../values/value.ts';
 import { tablePart } from './compile-findings.ts';
 import { type FindingKind, type Found, type Repair, activeRules, rulePart } from './finding.ts';
-import { type Atom, boxesOf } from './table-boxes.ts';
+import { type Atom, type Boxes, boxesOf } from './table-boxes.ts';
 
 /** Values that a cell surely accepts, as texts; undefined where they cannot be listed. */
 const valuesOf = (cell: KeyCell): readonly string[] | undefined =>
@@ -21,13 +21,17 @@ function covers(a: KeyCell, b: KeyCell): boolean {
   if (x && y) return y.every((v) => x.includes(v));
   if (a.kind !== 'range' || b.kind !== 'range') return false;
   const [p, q] = [a.range, b.range];
-  const number = (v: unknown, open: number): number => (typeof v === 'number' ? v : open);
-  const [pl, ql] = [number(p.low, -Infinity), number(q.low, -Infinity)];
-  const [ph, qh] = [number(p.high, Infinity), number(q.high, Infinity)];
   return (
-    (pl < ql || (pl === ql && (p.lowIncluded || !q.lowIncluded))) &&
-    (ph > qh || (ph === qh && (p.highIncluded || !q.highIncluded)))
+    reachesAsFar(p.low, p.lowIncluded, q.low, q.lowIncluded, 1) &&
+    reachesAsFar(p.high, p.highIncluded, q.high, q.highIncluded, -1)
   );
+}
+
+/** Whether a range that ends at `own` goes at least as far as one that ends at `other`; `outwards`: 1 at the low ends. */
+function reachesAsFar(own: Value, isIn: boolean, other: Value, otherIsIn: boolean, outwards: 1 | -1): boolean {
+  if (own === null || other === null) return own === null;
+  const order = orderValues(other, own);
+  return order === 0 ? isIn || !otherIsIn : order !== null && order * outwards > 0;
 }
 
 const rowCovers = (a: readonly KeyCell[], b: readonly KeyCell[]): boolean => a.every((cell, i) => covers(cell, b[i]!));
@@ -79,18 +83,29 @@ function* meetingRows(
   table: CompiledTable,
 ): Iterable<readonly [first: number, second: number, at: string | undefined]> {
   const seen = new Set<string>();
+  const boxes = boxesOf(table);
+  const accepted = acceptedRows(boxes);
   for (const { first, second, whole } of alikeRows(table)) {
     if (seen.has(pairKey(first, second))) continue;
+    // A row that accepts nothing that its fields can hold meets no other.
+    if (boxes.complete && !accepted[second] && !boxes.opaque.has(second)) continue;
     seen.add(pairKey(first, second));
     yield [first, second, whole ? undefined : commonKey(table, first, second)];
   }
-  for (const { rows, atoms } of boxesOf(table).shared)
+  for (const { rows, atoms } of boxes.shared)
     for (let i = 0; i + 1 < rows.length; i++) {
       const [first, second] = [rows[i]!, rows[i + 1]!];
       if (seen.has(pairKey(first, second))) continue;
       seen.add(pairKey(first, second));
       yield [first, second, boxText(table, atoms)];
     }
+}
+
+/** By row: 1 where some key that the fields can hold is accepted. */
+function acceptedRows({ alone, shared }: Boxes): Uint8Array {
+  const accepted = alone.slice();
+  for (const { rows } of shared) for (const r of rows) accepted[r] = 1;
+  return accepted;
 }
 
 const boxText = (table: CompiledTable, atoms: readonly Atom[]): string =>
@@ -155,11 +170,11 @@ export function unreachedRows(table: CompiledTable): ReadonlyMap<number, string>
   if (hitPolicy === 'first')
     for (const { first, second, whole } of alikeRows(table))
       if (whole && !found.has(second)) found.set(second, `row ${first + 1} takes all that it accepts`);
-  const { shared, alone, opaque, complete } = boxesOf(table);
+  const boxes = boxesOf(table);
+  const { shared, alone, opaque, complete } = boxes;
   if (!complete) return found;
-  const [accepted, reached] = [alone.slice(), alone.slice()];
+  const [accepted, reached] = [acceptedRows(boxes), alone.slice()];
   for (const { rows, atoms } of shared) {
-    for (const r of rows) accepted[r] = 1;
     const hit = hitPolicy === 'priority' ? table.find(atoms.map((a) => a.value)) : undefined;
     for (const r of hit?.found === 'one' ? hit.rows : [rows[0]!]) reached[r] = 1;
   }
