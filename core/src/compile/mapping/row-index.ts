@@ -1,7 +1,8 @@
 /** Finds the rows of a table that accept keys: by hash, by binary search among ranges, and by trying what is left. */
 import type { Meter } from '../../values/meter.ts';
-import { compareNumbers, isNumber } from '../../values/number.ts';
-import { isBlank, type Value } from '../../values/value.ts';
+import { FeelDate } from '../../values/calendar.ts';
+import { isNumber } from '../../values/number.ts';
+import { isBlank, orderValues, type Value } from '../../values/value.ts';
 import { acceptsCell, hashKey } from './cells.ts';
 import { blankKey, shapeLetters, textEnd, type BoundColumns, type TableRows } from './rows.ts';
 
@@ -109,32 +110,40 @@ export class RowIndex {
       const cell = this.rows.keyCells(row)[column]!;
       if (cell.kind !== 'range') return undefined;
       const { low, high, lowIncluded, highIncluded } = cell.range;
-      if (![low, high].every((v) => v === null || typeof v === 'number')) return undefined;
       found.push({ low, high, lowIncluded, highIncluded, row });
     }
-    const bound = (v: Value, open: number): number => (typeof v === 'number' ? v : open);
-    found.sort((a, b) => bound(a.low, -Infinity) - bound(b.low, -Infinity));
-    for (let i = 1; i < found.length; i++) {
-      const [a, b] = [found[i - 1]!, found[i]!];
-      const [stop, start] = [bound(a.high, Infinity), bound(b.low, -Infinity)];
-      if (stop > start || (stop === start && a.highIncluded && b.lowIncluded)) return undefined;
-    }
-    return found;
+    const ends = found.flatMap(({ low, high }) => [low, high]).filter((v) => v !== null);
+    if (!ends.every(isNumber) && !ends.every((v) => v instanceof FeelDate)) return undefined;
+    found.sort((a, b) =>
+      a.low === null || b.low === null ? rankOf(a.low) - rankOf(b.low) : orderValues(a.low, b.low)!,
+    );
+    const apart = found.every((b, i) => i === 0 || isBefore(found[i - 1]!, b));
+    return apart ? found : undefined;
   }
 }
 
+/** An open end is before all values. */
+const rankOf = (low: Value): number => (low === null ? 0 : 1);
+
+function isBefore(a: Interval, b: Interval): boolean {
+  if (a.high === null || b.low === null) return false;
+  const order = orderValues(a.high, b.low)!;
+  return order < 0 || (order === 0 && !(a.highIncluded && b.lowIncluded));
+}
+
 function searchInterval(intervals: readonly Interval[], v: Value): number | undefined {
-  if (!isNumber(v)) return undefined;
   let [low, high] = [0, intervals.length - 1];
   while (low <= high) {
     const middle = (low + high) >> 1;
     const at = intervals[middle]!;
-    const below = isNumber(at.low) ? compareNumbers(v, at.low) : 1;
+    const below = at.low === null ? 1 : orderValues(v, at.low);
+    const above = at.high === null ? -1 : orderValues(v, at.high);
+    // A value of another kind is in none of them.
+    if (below === null || above === null) return undefined;
     if (below < 0 || (below === 0 && !at.lowIncluded)) {
       high = middle - 1;
       continue;
     }
-    const above = isNumber(at.high) ? compareNumbers(v, at.high) : -1;
     if (above < 0 || (above === 0 && at.highIncluded)) return at.row;
     low = middle + 1;
   }

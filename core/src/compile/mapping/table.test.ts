@@ -2,6 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Cell, MappingTable } from '../../document/document.ts';
+import { parseDate } from '../../values/calendar.ts';
 import type { Value } from '../../values/value.ts';
 import { Meter } from '../../values/meter.ts';
 import { acceptsCell, hashKey } from './cells.ts';
@@ -182,5 +183,29 @@ describe('look-ups', () => {
     const cells = Array.from({ length: 300 }, (_, i) => ({ age: { from: i * 10, to: i * 10 + 10 }, out: `r${i}` }));
     const t = table(cells);
     expect([0, 9.5, 10, 2999.9, 3000, -1].map((n) => find(t, n))).toEqual(['r0', 'r0', 'r1', 'r299', 'none', 'none']);
+  });
+
+  it('so are ranges of dates', () => {
+    const from = (year: number): Cell => ({ from: `${year}-01-01`, to: `${year}-12-31`, toClosed: year % 2 === 0 });
+    const keys = [{ key: 'on', name: 'On', type: 'date' } as const];
+    const years = Array.from({ length: 8000 }, (_, i) => 1000 + i);
+    const t = table(
+      [...years.map((y) => ({ on: from(y), out: String(y) })), { on: { to: '1000-01-01' }, out: 'old' }],
+      {
+        keys,
+      },
+    );
+    const asked = ['1000-01-01', '2026-12-31', '2027-12-31', '8999-06-30', '0999-12-31', '9000-01-01'];
+    const found = asked.map((text) => find(t, parseDate(text)));
+    expect([...found, find(t, 7), find(t, null)]).toEqual([
+      '1000',
+      '2026',
+      'none',
+      '8999',
+      'old',
+      'none',
+      'none',
+      'none',
+    ]);
   });
 });
