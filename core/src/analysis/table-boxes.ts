@@ -119,22 +119,20 @@ class KeyColumn {
   }
 
   private add(row: number, cell: KeyCell): void {
-    if (cell.kind !== 'values') this.others.push({ row, cell });
-    switch (cell.kind) {
-      case 'values':
-        this.mentioned.push(...cell.values);
-        for (const key of new Set(cell.keys)) {
-          const rows = this.plain.get(key);
-          if (Array.isArray(rows)) rows.push(row);
-          else this.plain.set(key, rows === undefined ? row : [rows, row]);
-        }
-        break;
-      case 'range':
-        this.mentioned.push(...[cell.range.low, cell.range.high].filter((v) => v !== null));
-        break;
-      case 'tests':
-        this.mentioned.push(...(cell.mentions ?? []));
-        if (!cell.mentions) this.opaque.push(row);
+    if (cell.kind === 'values') return this.addPlain(row, cell);
+    this.others.push({ row, cell });
+    if (cell.kind === 'range') this.mentioned.push(...[cell.range.low, cell.range.high].filter((v) => v !== null));
+    if (cell.kind !== 'tests') return;
+    this.mentioned.push(...(cell.mentions ?? []));
+    if (!cell.mentions) this.opaque.push(row);
+  }
+
+  private addPlain(row: number, { keys, values }: Extract<KeyCell, { kind: 'values' }>): void {
+    this.mentioned.push(...values);
+    for (const key of new Set(keys)) {
+      const rows = this.plain.get(key);
+      if (Array.isArray(rows)) rows.push(row);
+      else this.plain.set(key, rows === undefined ? row : [rows, row]);
     }
   }
 
