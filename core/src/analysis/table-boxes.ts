@@ -6,7 +6,8 @@ import { columnTypeOf } from '../language/field-types/column-types.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import { acceptsCell, hashKey, type BoundColumn, type KeyCell } from '../compile/mapping/cells.ts';
 import type { CompiledTable } from '../compile/mapping/table.ts';
-import { dateOfDay, dateText, dayNumber, FeelDate } from '../values/calendar.ts';
+import type { Field } from '../document/document.ts';
+import { dateOfDay, dayNumber, DaysDuration, FeelDate, FeelDateTime, FeelTime, instant } from '../values/calendar.ts';
 import { Meter } from '../values/meter.ts';
 import { isNumber, numberToText } from '../values/number.ts';
 import { isBlank, valueToText, type Value } from '../values/value.ts';
@@ -158,6 +159,7 @@ function* piecesOf(
   others: readonly { readonly cell: KeyCell }[],
 ): Iterable<Piece> {
   const type = field ? fieldTypeOf(field).typeOf(field) : columnTypeOf(column.type).type;
+  const axis = axes.find((a) => mentioned.some((v) => a.place(v) !== undefined));
   if (field?.options) {
     const named = new Set(mentioned.map((v) => valueToText(v)));
     const open = others.some(({ cell }) => cell.kind !== 'blank');
@@ -165,64 +167,113 @@ function* piecesOf(
   } else if (type.kind === 'boolean') {
     yield { value: true, text: 'yes', natural: false };
     yield { value: false, text: 'no', natural: false };
-  } else if (mentioned.some((v) => axis(v) !== undefined)) {
-    const dates = mentioned.some((v) => v instanceof FeelDate);
+  } else if (axis) {
     const ranged = others.some(({ cell }) => cell.kind === 'range' || cell.kind === 'tests');
-    const step = dates ? 1 : field && fieldTypeOf(field).step?.(field);
-    const numbers = mentioned.map(axis).filter((n) => n !== undefined);
-    yield* stretches(numbers, dates, ranged, step, field?.min, field?.max);
+    yield* stretches(axis, mentioned, ranged, field);
   } else {
-    let longest = '';
-    const texts = new Set(mentioned.filter((v) => typeof v === 'string'));
-    // Plain cells take a text however it is written, tests as it stands.
-    const folds =
-      column.match !== undefined && column.match !== 'exact' && others.some(({ cell }) => cell.kind === 'tests');
-    for (const text of texts) {
-      if (text.length >= longest.length) longest = text;
-      yield { value: text, text, natural: false };
-      const other = folds ? writtenOtherwise(text, texts) : undefined;
-      if (other !== undefined) yield { value: other, text: other, natural: true };
-    }
-    yield { value: `${longest}\u{10ffff}`, text: 'another text', natural: true };
+    yield* textPieces(
+      new Set(mentioned.filter((v) => typeof v === 'string')),
+      others.some(({ cell }) => cell.kind === 'range' || cell.kind === 'tests'),
+      column.match !== undefined && column.match !== 'exact',
+    );
   }
   yield { value: null, text: 'blank', natural: true };
 }
 
-/** The same text in other letters, in a way that nobody names. */
-const writtenOtherwise = (text: string, named: ReadonlySet<string>): string | undefined =>
-  [text.toLowerCase(), text.toUpperCase(), text.slice(0, 1).toUpperCase() + text.slice(1).toLowerCase()].find(
-    (t) => !named.has(t),
-  );
+/**
+ * Texts that cells name, and one that none does. Where cells compare, also one between each and the next; where plain cells
+ * take a text however it is written (`folds`), other ways to write it, since others take it as it stands.
+ */
+function* textPieces(texts: ReadonlySet<string>, compared: boolean, folds: boolean): Iterable<Piece> {
+  let longest = '';
+  if (compared) yield { value: justAfter, text: 'a text before all', natural: true };
+  for (const text of texts) {
+    if (text.length >= longest.length) longest = text;
+    yield { value: text, text, natural: false };
+    if (!compared) continue;
+    yield { value: `${text}${justAfter}`, text: `a text after ${text}`, natural: true };
+    if (!folds) continue;
+    for (const other of writtenOtherwise(text))
+      if (!texts.has(other)) yield { value: other, text: other, natural: true };
+  }
+  yield { value: `${longest}\u{10ffff}`, text: 'another text', natural: true };
+}
 
-const axis = (v: Value): number | undefined =>
-  v instanceof FeelDate ? dayNumber(v) : isNumber(v) ? Number(numberToText(v)) : undefined;
+/** The first character that is no blank: behind a text it gives the next one, as far as people write them. */
+const justAfter = '!';
+
+/** The same text in other letters. */
+const writtenOtherwise = (text: string): ReadonlySet<string> =>
+  new Set([text.toLowerCase(), text.toUpperCase(), text.slice(0, 1).toUpperCase() + text.slice(1).toLowerCase()]);
+
+/** Values with an order, as numbers along a line. */
+interface Axis {
+  /** Where a value lies; undefined for values of another kind. */
+  place(v: Value): number | undefined;
+  /** The value at a place. */
+  value(place: number): Value;
+  text(v: Value): string;
+  /** Between two neighbours of it there is nothing. */
+  step?(field: Field | undefined): number | undefined;
+}
+
+const nanosInUnit = 1_000_000;
+const millisecondsInDay = 86_400_000;
+const nanosOf = (milliseconds: number): bigint => BigInt(Math.round(milliseconds * nanosInUnit));
+
+/** Numbers, days, and milliseconds of instants and of durations. */
+const axes: readonly Axis[] = [
+  {
+    place: (v) => (isNumber(v) ? Number(numberToText(v)) : undefined),
+    value: (n) => n,
+    text: (v) => groupDigits(Number(valueToText(v))),
+    step: (field) => field && fieldTypeOf(field).step?.(field),
+  },
+  {
+    place: (v) => (v instanceof FeelDate ? dayNumber(v) : undefined),
+    value: (n) => dateOfDay(Math.round(n)),
+    text: valueToText,
+    step: () => 1,
+  },
+  {
+    place: (v) => (v instanceof FeelDateTime ? Number(instant(v)) / nanosInUnit : undefined),
+    value(n) {
+      const day = Math.floor(n / millisecondsInDay);
+      return new FeelDateTime(dateOfDay(day), new FeelTime(nanosOf(n - day * millisecondsInDay), 0));
+    },
+    text: valueToText,
+  },
+  {
+    place: (v) => (v instanceof DaysDuration ? Number(v.nanos) / nanosInUnit : undefined),
+    value: (n) => new DaysDuration(nanosOf(n)),
+    text: valueToText,
+  },
+];
 
 /** Points and what lies between and beyond them; between two neighbours of the field's step there is nothing. */
-function stretches(
-  numbers: readonly number[],
-  dates: boolean,
-  ranged: boolean,
-  step: number | undefined,
-  min: number | undefined,
-  max: number | undefined,
-): Piece[] {
-  const value = (n: number): Value => (dates ? dateOfDay(Math.round(n)) : n);
-  const text = (n: number): string => (dates ? dateText(dateOfDay(n)) : groupDigits(n));
-  const bounds = [min, max].filter((n) => n !== undefined);
-  const points = [...new Set([...numbers, ...bounds])].sort((a, b) => a - b);
+function stretches(axis: Axis, mentioned: readonly Value[], ranged: boolean, field: Field | undefined): Piece[] {
+  const { min, max } = field ?? {};
+  const step = axis.step?.(field);
+  const values = new Map<number, Value>();
+  for (const v of [...mentioned, min ?? null, max ?? null]) {
+    const place = axis.place(v);
+    if (place !== undefined) values.set(place, v);
+  }
+  const points = [...values.keys()].sort((a, b) => a - b);
+  const text = (place: number): string => axis.text(values.get(place)!);
   const found: Piece[] = [];
   points.forEach((p, i) => {
     if ((min === undefined || p >= min) && (max === undefined || p <= max))
-      found.push({ value: value(p), text: text(p), natural: false });
+      found.push({ value: values.get(p)!, text: text(p), natural: false });
     const next = points[i + 1];
     if (next === undefined) return;
     const inner = between(p, next, step);
     if (inner !== undefined && (min === undefined || p >= min) && (max === undefined || next <= max))
-      found.push({ value: value(inner), text: `between ${text(p)} and ${text(next)}`, natural: !ranged });
+      found.push({ value: axis.value(inner), text: `between ${text(p)} and ${text(next)}`, natural: !ranged });
   });
   const [first, last] = [points[0]!, points.at(-1)!];
-  if (min === undefined) found.unshift({ value: value(first - 1), text: `below ${text(first)}`, natural: true });
-  if (max === undefined) found.push({ value: value(last + 1), text: `above ${text(last)}`, natural: true });
+  if (min === undefined) found.unshift({ value: axis.value(first - 1), text: `below ${text(first)}`, natural: true });
+  if (max === undefined) found.push({ value: axis.value(last + 1), text: `above ${text(last)}`, natural: true });
   return found;
 }
 

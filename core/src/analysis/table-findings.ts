@@ -176,7 +176,9 @@ export function unreachedRows(table: CompiledTable): ReadonlyMap<number, string>
   const [accepted, reached] = [acceptedRows(boxes), alone.slice()];
   for (const { rows, atoms } of shared) {
     const hit = hitPolicy === 'priority' ? table.find(atoms.map((a) => a.value)) : undefined;
-    for (const r of hit?.found === 'one' ? hit.rows : [rows[0]!]) reached[r] = 1;
+    // What a row of which no more is known takes here it may leave to others elsewhere in the box.
+    const told = hit?.found !== 'one' ? rows.slice(0, 1) : hit.rows.some((r) => opaque.has(r)) ? rows : hit.rows;
+    for (const r of told) reached[r] = 1;
   }
   for (let row = 0; row < table.rowCount; row++) {
     if (found.has(row) || opaque.has(row)) continue;

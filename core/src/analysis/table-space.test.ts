@@ -5,7 +5,7 @@ import type { Program } from '../compile/compiled.ts';
 import { compileTable, type CompiledTable } from '../compile/mapping/table.ts';
 import type { Cell, Field, MappingTable } from '../document/document.ts';
 import { runsOf } from '../testing/runs.ts';
-import { parseDate } from '../values/calendar.ts';
+import { parseDate, parseDateTime, parseDuration } from '../values/calendar.ts';
 import type { Value } from '../values/value.ts';
 import type { FindingContext } from './finding.ts';
 import { boxesOf } from './table-boxes.ts';
@@ -52,18 +52,29 @@ const columns: readonly Column[] = [
   {
     field: { key: 's', name: 'S', type: 'text' },
     values: [
-      null,
-      'yew',
-      ...['ash', 'oak', 'elm'].flatMap((t) => [t, t.toUpperCase(), t[0]!.toUpperCase() + t.slice(1)]),
+      ...[null, '!', '\u{10ffff}'],
+      ...['ash', 'oak', 'elm']
+        .flatMap((t) => [t, t.toUpperCase(), t[0]!.toUpperCase() + t.slice(1)])
+        .flatMap((t) => [t, `${t}!`]),
     ],
     plain: ['Ash', 'ASH', 'oak', 'elm'],
     match: 'folded',
+  },
+  {
+    field: { key: 't', name: 'T', type: 'date-time' },
+    values: [null, ...to(12).map((n) => parseDateTime(`2026-01-01T${String(n + 6).padStart(2, '0')}:30:00Z`))],
+    plain: to(5).map((n) => `2026-01-01T${String(2 * n + 8).padStart(2, '0')}:30:00Z`),
+  },
+  {
+    field: { key: 'p', name: 'P', type: 'duration' },
+    values: [null, ...to(12).map((n) => parseDuration(`PT${n}H`))],
+    plain: to(5).map((n) => `PT${2 * n + 1}H`),
   },
 ];
 const recordType = { key: 'r', name: 'R', plural: 'Rs', fields: columns.map((c) => c.field), forms: [] };
 const book = { recordTypes: [recordType] } as unknown as Parameters<typeof compileTable>[1];
 
-const ordered = (c: Column): boolean => c.field.type === 'number' || c.field.type === 'date';
+const ordered = (c: Column): boolean => ['number', 'text', 'date', 'date-time', 'duration'].includes(c.field.type);
 
 function cellOf(c: Column): fc.Arbitrary<Cell> {
   const one = fc.constantFrom(...c.plain);
@@ -75,8 +86,10 @@ function cellOf(c: Column): fc.Arbitrary<Cell> {
       ...(from === undefined ? {} : { from, fromOpen }),
       ...(until === undefined ? {} : { to: until, toClosed }),
     }));
-  const literal = (v: string | number | boolean): string =>
-    c.field.type === 'date' ? `date("${String(v)}")` : JSON.stringify(v);
+  const literal = (v: string | number | boolean): string => {
+    const name = { date: 'date', 'date-time': 'date and time', duration: 'duration' }[c.field.type];
+    return name ? `${name}("${String(v)}")` : JSON.stringify(v);
+  };
   const tests = fc.tuple(one, one, fc.constantFrom('not', 'list', 'interval', 'opaque')).map(([a, b, kind]): Cell => {
     if (kind === 'not') return { tests: `not(${literal(a)})` };
     if (kind === 'list') return { tests: `${literal(a)}, ${literal(b)}` };

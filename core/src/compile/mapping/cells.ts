@@ -8,11 +8,11 @@ import { columnTypeOf } from '../../language/field-types/column-types.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
 import { groupDigits } from '../../language/field-types/number.ts';
 import type { Cell, CellValue, Field, TableColumn } from '../../document/document.ts';
-import { dateText, FeelDate, parseDate } from '../../values/calendar.ts';
+import { dateText, FeelDate, parseDate, parseDateTime, parseDuration, parseTime } from '../../values/calendar.ts';
 import { foldedKey } from '../../values/unicode-case.ts';
 import { isNumber, numberToText } from '../../values/number.ts';
 import type { Meter } from '../../values/meter.ts';
-import { FeelRange, inRange, isBlank, type Value } from '../../values/value.ts';
+import { FeelRange, identityOf, inRange, isBlank, isTemporal, type Value } from '../../values/value.ts';
 
 /** A column with the field whose values it holds, where it has one. */
 export interface BoundColumn {
@@ -62,13 +62,14 @@ function plainValue(input: CellValue, { column, field }: BoundColumn): Value | D
 
 const isDiagnostic = (v: unknown): v is Diagnostic => typeof v === 'object' && v !== null && 'code' in v;
 
-/** The text by which plain values are looked up; null for what has none (ranges, lists, contexts). */
+/** The text by which plain values are looked up; null for what has none (ranges, lists, contexts, records). */
 export function hashKey(v: Value, column: TableColumn): string | null {
   if (typeof v === 'string')
     return v === '' ? null : `s${column.match === 'folded' || column.match === 'prefix' ? keyText(v, column) : v}`;
   if (isNumber(v)) return `n${numberToText(v)}`;
   if (typeof v === 'boolean') return v ? 'b1' : 'b0';
-  return v instanceof FeelDate ? `d${dateText(v)}` : null;
+  if (v instanceof FeelDate) return `d${dateText(v)}`;
+  return isTemporal(v) ? identityOf(v)! : null;
 }
 
 const keyText = (v: string, { match }: TableColumn): string =>
@@ -138,6 +139,13 @@ function mentionedIn(tests: readonly UnaryTest[]): readonly Value[] | undefined 
   return found;
 }
 
+const temporalReaders: Readonly<Record<string, (text: string) => Value>> = {
+  date: parseDate,
+  time: parseTime,
+  'date and time': parseDateTime,
+  duration: parseDuration,
+};
+
 function constantOf(e: Expression): readonly Value[] | undefined {
   if (e.kind === 'literal') return e.value === null ? [] : [e.value];
   if (e.kind === 'negation' && e.operand.kind === 'literal' && typeof e.operand.value === 'number')
@@ -146,9 +154,11 @@ function constantOf(e: Expression): readonly Value[] | undefined {
     const items = (e.kind === 'list' ? e.items : [e.low, e.high]).map(constantOf);
     return items.every((i) => i !== undefined) ? items.flat() : undefined;
   }
-  const [only] = e.kind === 'call' && e.name === 'date' ? e.arguments : [];
-  const date = only?.kind === 'literal' && typeof only.value === 'string' ? parseDate(only.value) : null;
-  return date ? [date] : undefined;
+  if (e.kind !== 'call') return undefined;
+  const [only] = e.arguments;
+  const text = only?.kind === 'literal' && e.arguments.length === 1 ? only.value : undefined;
+  const value = typeof text === 'string' ? temporalReaders[e.name]?.(text) : undefined;
+  return value ? [value] : undefined;
 }
 
 /** The value of an output cell as formulas see it; multi-selects are lists. */

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import type { MappingTable } from '../../document/document.ts';
+import type { Field, MappingTable } from '../../document/document.ts';
 import { dealBook } from '../../testing/deals.ts';
+import { fieldTypes } from '../../language/field-types/index.ts';
+import { compileTable } from './table.ts';
 import { coverageOf, keySourceOf, type HeldValues } from './coverage.ts';
 
 const base = dealBook([]);
@@ -45,11 +47,35 @@ describe('a table against records', () => {
     });
   });
 
-  it('a gap, added as a row, is a gap no more', () => {
-    const source = keySourceOf(table, book)!;
-    const records = countries([keyOf('Spain'), 1]);
-    const [gap] = coverageOf(table, source, records, book).gaps;
-    const filled = { ...table, rows: [...table.rows, gap!.cells] };
-    expect(coverageOf(filled, source, records, book).gaps).toEqual([]);
-  });
+  it.each(fieldTypes.map((type) => [type.key, type] as const))(
+    'a gap of a %s, added as a row, is a gap no more',
+    (_, type) => {
+      const options = [{ key: 'one', name: 'One' }];
+      const field: Field = { key: 'x', name: 'X', type: type.key, ...(type.chooses ? { options } : {}) };
+      const coerced = type.coerce(
+        type.chooses ? options.slice(0, type.chooses === 'many' ? 1 : 0).map((o) => o.name) : type.example,
+        field,
+      );
+      const stored = type.chooses === 'one' ? 'one' : 'value' in coerced ? coerced.value : null;
+      expect(stored).not.toBeNull();
+      const recordType = { ...base.recordTypes[0]!, key: 'thing', fields: [field] };
+      const own = { recordTypes: [recordType], rules: [] };
+      for (const match of ['exact', 'folded'] as const) {
+        const keyed = { ...table, keys: [{ key: 'k', name: 'K', field: 'thing.x', match }], rows: [] };
+        const source = { recordType, fields: ['x'] };
+        const values: HeldValues[] = [
+          { held: [stored], count: 2 },
+          { held: [null], count: 1 },
+        ];
+        const { gaps } = coverageOf(keyed, source, values, own as never);
+        // No cell names a record, or several options at once: no row is offered for them.
+        const nameable = type.links === undefined && type.chooses !== 'many';
+        expect(gaps).toHaveLength(nameable ? 1 : 0);
+        if (!gaps[0]) continue;
+        const filled = { ...keyed, rows: [gaps[0].cells] };
+        expect(compileTable(filled, own as never).diagnostics).toEqual([]);
+        expect(coverageOf(filled, source, values, own as never)).toMatchObject({ gaps: [], hits: [2] });
+      }
+    },
+  );
 });

@@ -1,10 +1,10 @@
 /** How a mapping table meets the data: which rows sample records hit, and which of their keys no row answers. */
 import { canonicalJson } from '../../document/canonical.ts';
-import type { Cell, CellValue, MappingTable, RecordType, Rulebook, Stored } from '../../document/document.ts';
+import type { Cell, MappingTable, RecordType, Rulebook, Stored } from '../../document/document.ts';
 import { findRuleKind } from '../rule-kinds/index.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
-import { dateText, FeelDate } from '../../values/calendar.ts';
-import { isBlank, isList, type Value } from '../../values/value.ts';
+import { temporalText } from '../../values/calendar.ts';
+import { isBlank, isTemporal, type Value } from '../../values/value.ts';
 import { Exhausted } from '../../values/meter.ts';
 import { compileTable, type CompiledTable } from './table.ts';
 
@@ -76,9 +76,10 @@ export function coverageOf(
     const rows = matchingRows(compiled, keys);
     for (const row of rows) hits[row]! += count;
     if (rows.length > 0 || keys.every(isBlank)) continue;
-    const cells = table.keys.map((c, i) => [c.key, cellOf(keys[i]!)] as const);
-    // A cell that is left out takes any value: a blank key has to say that it is one.
-    gaps.push({ cells: Object.fromEntries(cells.map(([key, cell]) => [key, cell ?? { blank: true }])), count });
+    const cells = keys.map(cellOf);
+    // Records cannot be named by a cell: no row can be offered for them.
+    if (cells.includes(undefined)) continue;
+    gaps.push({ cells: Object.fromEntries(table.keys.map((c, i) => [c.key, cells[i]!])), count });
   }
   gaps.sort((a, b) => b.count - a.count || (canonicalJson(a.cells) < canonicalJson(b.cells) ? -1 : 1));
   return { hits, gaps, blank, total };
@@ -94,10 +95,9 @@ function matchingRows(table: CompiledTable, keys: readonly Value[]): readonly nu
   }
 }
 
-/** The key cell that accepts a value; null (any) where none does. */
-function cellOf(v: Value): Cell {
+/** The key cell that accepts a value; undefined where none does. */
+function cellOf(v: Value): Cell | undefined {
   if (isBlank(v)) return { blank: true };
-  if (isList(v)) return v.map(cellOf) as CellValue[];
-  if (v instanceof FeelDate) return dateText(v);
-  return typeof v === 'string' || typeof v === 'number' || typeof v === 'boolean' ? v : null;
+  if (isTemporal(v)) return temporalText(v);
+  return typeof v === 'string' || typeof v === 'number' || typeof v === 'boolean' ? v : undefined;
 }
