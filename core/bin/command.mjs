@@ -158,7 +158,7 @@ async function table(io, [path, name], { dmn, read, write: inPlace }) {
     if (!found && !dmn) wrong('Name the mapping table, or say --dmn for all of them.');
     await write(
       io.stdout,
-      dmn ? await io.core.tablesToDmn(book.name, found ? [found] : tables) : io.core.tableToCsv(found, book),
+      dmn ? await io.core.tablesToDmn(book.name, found ? [found] : tables, book) : io.core.tableToCsv(found, book),
     );
     return 0;
   }

@@ -7,7 +7,7 @@ import { sameJson } from '../document/canonical.ts';
 import { cellSchema } from '../document/schema.ts';
 import { shapeProblem } from '../document/shape.ts';
 import type { Cell, CellValue, TableColumn } from '../document/document.ts';
-import { dateText, FeelDate, parseDate } from '../values/calendar.ts';
+import { dateText, FeelDate, parseDate, parseDateTime, parseDuration } from '../values/calendar.ts';
 
 interface RangeCell {
   readonly from?: CellValue;
@@ -19,37 +19,44 @@ interface RangeCell {
 type ListCell = readonly CellValue[];
 const isList = (c: Cell): c is ListCell => Array.isArray(c);
 
-const feelValue = (v: CellValue, { type }: TableColumn): string => columnTypeOf(type).toFeel(v);
+/** A value in FEEL. */
+export type FeelWriter = (v: CellValue) => string;
 
 /** A key cell as DMN unary tests. */
-export function keyCellToFeel(cell: Cell | undefined, column: TableColumn): string {
+export function keyCellToFeel(cell: Cell | undefined, write: FeelWriter): string {
   if (cell === null || cell === undefined || cell === '') return '-';
-  if (typeof cell !== 'object') return feelValue(cell, column);
-  if (isList(cell)) return cell.map((v) => feelValue(v, column)).join(', ');
+  if (typeof cell !== 'object') return write(cell);
+  if (isList(cell)) return cell.map(write).join(', ');
   if ('blank' in cell) return 'null';
   if ('tests' in cell) return cell.tests;
   const { from, fromOpen, to, toClosed } = cell;
-  if (from === undefined) return `${toClosed ? '<=' : '<'} ${feelValue(to!, column)}`;
-  if (to === undefined) return `${fromOpen ? '>' : '>='} ${feelValue(from, column)}`;
-  return `${fromOpen ? '(' : '['}${feelValue(from, column)}..${feelValue(to, column)}${toClosed ? ']' : ')'}`;
+  if (from === undefined) return `${toClosed ? '<=' : '<'} ${write(to!)}`;
+  if (to === undefined) return `${fromOpen ? '>' : '>='} ${write(from)}`;
+  return `${fromOpen ? '(' : '['}${write(from)}..${write(to)}${toClosed ? ']' : ')'}`;
 }
 
-export function outputCellToFeel(cell: Cell | undefined, column: TableColumn): string {
+export function outputCellToFeel(cell: Cell | undefined, write: FeelWriter): string {
   if (cell === null || cell === undefined || cell === '') return 'null';
-  if (isList(cell)) return `[${cell.map((v) => feelValue(v, column)).join(', ')}]`;
-  return typeof cell === 'object' ? 'null' : feelValue(cell, column);
+  if (isList(cell)) return `[${cell.map(write).join(', ')}]`;
+  return typeof cell === 'object' ? 'null' : write(cell);
 }
 
 const scope = createOpenScope([]);
+
+const temporalReaders: Readonly<Record<string, (text: string) => unknown>> = {
+  date: parseDate,
+  'date and time': parseDateTime,
+  duration: parseDuration,
+};
 
 function literalOf(e: Expression): CellValue | null | undefined {
   if (e.kind === 'negation') {
     const inner = literalOf(e.operand);
     return typeof inner === 'number' ? -inner : undefined;
   }
-  if (e.kind === 'call' && e.name === 'date' && e.arguments.length === 1) {
+  if (e.kind === 'call' && e.arguments.length === 1) {
     const text = literalOf(e.arguments[0]!);
-    return typeof text === 'string' && parseDate(text) ? text : undefined;
+    return typeof text === 'string' && temporalReaders[e.name]?.(text) ? text : undefined;
   }
   if (e.kind !== 'literal') return undefined;
   const { value } = e;
@@ -162,7 +169,7 @@ function written(cell: Exclude<Cell, null>, { column, isList: listColumn }: Shee
     return [items.join('; '), `${items.join('; ')};`, `${quoted.join('; ')};`];
   }
   if ('blank' in cell) return [blankSign];
-  return 'tests' in cell ? [`${testsSign} ${cell.tests}`] : [keyCellToFeel(cell, column)];
+  return 'tests' in cell ? [`${testsSign} ${cell.tests}`] : [keyCellToFeel(cell, columnTypeOf(column.type).toFeel)];
 }
 
 /** Beginnings that a spreadsheet takes for a formula are quoted as well. */

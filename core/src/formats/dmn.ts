@@ -1,47 +1,63 @@
 /** Mapping tables as DMN 1.3 decision tables (OMG), in and out. Whatever cannot be read whole is an error with its place. */
 import { DmnModdle } from 'dmn-moddle';
 import { columnTypeKeys, columnTypeOf, columnTypeOfDmn } from '../language/field-types/column-types.ts';
-import type { Cell, HitPolicy, MappingTable, TableColumn } from '../document/document.ts';
+import type { Cell, CellValue, HitPolicy, MappingTable, Rulebook, TableColumn } from '../document/document.ts';
 import { hitPolicies } from '../document/document.ts';
-import { keyCellFromFeel, keyCellToFeel, outputCellFromFeel, outputCellToFeel, type ReadText } from './cell-text.ts';
+import { columnField } from '../language/expression/shapes.ts';
+import { quoteText } from '../language/expression/text-literal.ts';
+import { fieldTypeOf } from '../language/field-types/index.ts';
+import {
+  keyCellFromFeel,
+  keyCellToFeel,
+  outputCellFromFeel,
+  outputCellToFeel,
+  type FeelWriter,
+  type ReadText,
+} from './cell-text.ts';
 
 type Element = Record<string, unknown>;
 
 const aggregations = { sum: 'SUM', min: 'MIN', max: 'MAX', count: 'COUNT' } as const;
 
 /** XML of one document with a decision for each table. Keys become ids. */
-export async function tablesToDmn(name: string, tables: readonly MappingTable[]): Promise<string> {
+export async function tablesToDmn(
+  name: string,
+  tables: readonly MappingTable[],
+  book: Pick<Rulebook, 'recordTypes'>,
+): Promise<string> {
   const moddle = new DmnModdle();
   const create = (type: string, attributes: Element): Element => moddle.create(`dmn:${type}`, attributes) as Element;
   const literal = (id: string, text: string): Element => create('LiteralExpression', { id, text });
   const decisions = tables.map((table) => {
+    const withValues = (c: TableColumn) => ({ c, ...dmnValues(c, book) });
+    const [keys, outputs] = [table.keys.map(withValues), table.outputs.map(withValues)];
     const id = (...parts: readonly (string | number)[]): string => [xmlId(table.key), ...parts.map(String)].join('-');
     const logic = create('DecisionTable', {
       id: id('table'),
       hitPolicy: table.hitPolicy.toUpperCase(),
       ...(table.aggregation ? { aggregation: aggregations[table.aggregation] } : {}),
-      input: table.keys.map((c) =>
+      input: keys.map(({ c, typeRef }) =>
         create('InputClause', {
           id: id('in', xmlId(c.key)),
           label: c.name,
           inputExpression: create('LiteralExpression', {
             id: id('ex', xmlId(c.key)),
-            typeRef: columnTypeOf(c.type).typeRef,
+            typeRef,
             text: c.name,
           }),
         }),
       ),
-      output: table.outputs.map((c) =>
+      output: outputs.map(({ c, typeRef, write }) =>
         create('OutputClause', {
           id: id('out', xmlId(c.key)),
           label: c.name,
           name: c.name,
-          typeRef: columnTypeOf(c.type).typeRef,
+          typeRef,
           ...(c.order
             ? {
                 outputValues: create('UnaryTests', {
                   id: id('order', xmlId(c.key)),
-                  text: c.order.map((v) => outputCellToFeel(v, c)).join(', '),
+                  text: c.order.map((v) => outputCellToFeel(v, write)).join(', '),
                 }),
               }
             : {}),
@@ -50,11 +66,11 @@ export async function tablesToDmn(name: string, tables: readonly MappingTable[])
       rule: table.rows.map((row, i) =>
         create('DecisionRule', {
           id: id('row', i + 1),
-          inputEntry: table.keys.map((c, k) =>
-            create('UnaryTests', { id: id('row', i + 1, 'in', k + 1), text: keyCellToFeel(row[c.key], c) }),
+          inputEntry: keys.map(({ c, write }, k) =>
+            create('UnaryTests', { id: id('row', i + 1, 'in', k + 1), text: keyCellToFeel(row[c.key], write) }),
           ),
-          outputEntry: table.outputs.map((c, k) =>
-            literal(id('row', i + 1, 'out', k + 1), outputCellToFeel(row[c.key], c)),
+          outputEntry: outputs.map(({ c, write }, k) =>
+            literal(id('row', i + 1, 'out', k + 1), outputCellToFeel(row[c.key], write)),
           ),
         }),
       ),
@@ -69,6 +85,25 @@ export async function tablesToDmn(name: string, tables: readonly MappingTable[])
   });
   const { xml } = await moddle.toXML(definitions, { format: true });
   return xml;
+}
+
+/** How the values of a column are named and written: those of the field that it is bound to, where it is. */
+function dmnValues(
+  column: TableColumn,
+  book: Pick<Rulebook, 'recordTypes'>,
+): { readonly typeRef: string; readonly write: FeelWriter } {
+  const field = columnField(column, book);
+  const type = field && fieldTypeOf(field);
+  if (!field || !type?.dmn) {
+    const { typeRef, toFeel } = columnTypeOf(type ? type.column : column.type);
+    return { typeRef, write: toFeel };
+  }
+  const { typeRef, call } = type.dmn;
+  const write = (v: CellValue): string => {
+    const coerced = type.coerce(v, field);
+    return `${call}(${quoteText(String('value' in coerced ? coerced.value : v))})`;
+  };
+  return { typeRef, write };
 }
 
 const xmlId = (key: string): string => key.replace(/[^\w-]/g, '_').replace(/^(?=[^A-Za-z_])/, '_');

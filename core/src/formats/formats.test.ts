@@ -1,12 +1,13 @@
 /** Mapping tables out and in again: CSV as RFC 4180 has it, DMN XML. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Cell, MappingTable } from '../document/document.ts';
+import type { Cell, CellValue, MappingTable } from '../document/document.ts';
 import { countryTable, dealBook } from '../testing/deals.ts';
 import { readCategorize } from '../compile/rule-kinds/categorize.ts';
 import { customerType, sizeClass } from '../testing/customers.ts';
 import { bandsFromTable, bandsToTable } from './bands-table.ts';
 import { keyCellFromFeel, keyCellToFeel } from './cell-text.ts';
+import { columnTypeOf } from '../language/field-types/column-types.ts';
 import { tablesFromDmn, tablesToDmn } from './dmn.ts';
 import { planImport, readCsv, tableToCsv } from './table-csv.ts';
 import { runsOf } from '../testing/runs.ts';
@@ -178,7 +179,7 @@ describe('CSV', () => {
 describe('DMN', () => {
   it('comes back as it was: columns, policy, every kind of cell', async () => {
     const read = await tablesFromDmn(
-      await tablesToDmn('Both', [ages, { ...countryTable, hitPolicy: 'collect', aggregation: 'count' }]),
+      await tablesToDmn('Both', [ages, { ...countryTable, hitPolicy: 'collect', aggregation: 'count' }], book),
     );
     if ('problems' in read) throw new Error(read.problems.join());
     const [first, second] = read.tables;
@@ -202,12 +203,41 @@ describe('DMN', () => {
     ['tests that do not parse', (x) => x.replace('[18..60)', '[18..'), /Ages, row 1, Age/],
     ['no table', (x) => x.replace(/<dmn:decisionTable[\s\S]*<\/dmn:decisionTable>/, ''), /no decision table/],
   ])('%s is an error with its place', async (_, change, problem) => {
-    const read = await tablesFromDmn(change(await tablesToDmn('x', [ages])));
+    const read = await tablesFromDmn(change(await tablesToDmn('x', [ages], book)));
     expect('problems' in read && read.problems.join()).toMatch(problem);
   });
 
+  // DMN 1.3, 7.3.2 (typeRef names FEEL types) and 10.3.2.3.4 and on (date and time and duration by their functions); from memory.
+  it.each<[type: string, field: string, cell: CellValue, typeRef: string, written: string]>([
+    ['a number', 'deal.amount', 5, 'number', '5'],
+    ['a day', 'customer.reviewed', '2026-05-03', 'date', 'date("2026-05-03")'],
+    ['a moment', 'contact.answered', '2026-05-03T08:30:00Z', 'dateTime', 'date and time("2026-05-03T08:30:00Z")'],
+    ['yes or no', 'customer.stop', true, 'boolean', 'true'],
+    ['an option', 'customer.region', 'South', 'string', '"South"'],
+  ])('%s of a field is written as DMN has it, and read back', async (_, field, cell, typeRef, written) => {
+    const rows = [{ k: cell, o: cell }, { k: { from: cell, to: cell, toClosed: true } }, { k: [cell, cell] }] as const;
+    const bound = { key: 't', name: 'T', purpose: '', hitPolicy: 'first' as const, rows };
+    const table: MappingTable = {
+      ...bound,
+      keys: [{ key: 'k', name: 'K', field }],
+      outputs: [{ key: 'o', name: 'O', field }],
+    };
+    const xml = await tablesToDmn('x', [table], book);
+    expect(xml).toContain(`typeRef="${typeRef}"`);
+    expect(xml).not.toContain(typeRef === 'string' ? 'typeRef="number"' : 'typeRef="string"');
+    expect(
+      xml
+        .replaceAll('&#34;', '"')
+        .replaceAll('&quot;', '"')
+        .replace(/<!\[CDATA\[(.*?)\]\]>/g, '$1'),
+    ).toContain(`>${written}<`);
+    const read = await tablesFromDmn(xml);
+    if ('problems' in read) throw new Error(read.problems.join());
+    expect(read.tables[0]!.rows.map((r) => r['k'])).toEqual(rows.map((r) => r.k));
+  });
+
   it('bands of a rule go out and come back', async () => {
-    const read = await tablesFromDmn(await tablesToDmn('x', [bandsToTable(sizeClass, customerType)]));
+    const read = await tablesFromDmn(await tablesToDmn('x', [bandsToTable(sizeClass, customerType)], book));
     if ('problems' in read) throw new Error(read.problems.join());
     const back = bandsFromTable(sizeClass, read.tables[0]!);
     if ('problems' in back) throw new Error(back.problems.join());
@@ -234,7 +264,7 @@ describe('DMN', () => {
     );
     fc.assert(
       fc.property(cell, (c) => {
-        expect(keyCellFromFeel(keyCellToFeel(c, { key: 'k', name: 'K' }))).toEqual({ cell: c });
+        expect(keyCellFromFeel(keyCellToFeel(c, columnTypeOf('text').toFeel))).toEqual({ cell: c });
       }),
     );
   });

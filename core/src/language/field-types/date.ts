@@ -109,6 +109,7 @@ export const dateTime: FieldType<'date-time'> = {
   name: 'date-time',
   example: '2024-02-29T10:00:00+01:00',
   column: 'text',
+  dmn: { typeRef: 'dateTime', call: 'date and time' },
   usualStarts: () => [{ name: 'now', formula: 'now()' }],
   written: 'instant',
   bounds: days,

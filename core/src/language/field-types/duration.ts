@@ -70,6 +70,7 @@ export const duration: FieldType<'duration'> = {
   name: 'duration',
   example: 'P1DT12H',
   column: 'text',
+  dmn: { typeRef: 'dayTimeDuration', call: 'duration' },
   sql: { json: 'string', as: 'interval', like: '^P([0-9]+D)?(T([0-9]+H)?([0-9]+M)?([0-9]+S)?)?$' },
   bounds: {
     called: 'a duration such as 14 days',

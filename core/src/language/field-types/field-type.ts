@@ -63,6 +63,8 @@ export interface FieldType<K extends string = string> {
   readonly limited?: true;
   /** The type of a mapping table's column that holds such values. */
   readonly column: ColumnTypeKey;
+  /** How DMN 1.3 names such values, where a column of no type does: its `typeRef`, and the function that makes one. */
+  readonly dmn?: { readonly typeRef: string; readonly call: string };
   /** The value at a place of the axis that analysis counts on: a day number for dates. Absent: the number itself. */
   at?(place: number): Stored;
   /** `userRecordType`: key of the record type that stands for users. */

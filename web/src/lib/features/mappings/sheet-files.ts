@@ -41,7 +41,7 @@ export type FileKind = (typeof fileKinds)[number];
 
 async function contentOf(table: MappingTable, kind: FileKind, book: Rulebook): Promise<Blob> {
   if (kind === 'csv') return new Blob(['\ufeff', tableToCsv(table, book)], { type: 'text/csv' });
-  if (kind === 'dmn') return new Blob([await tablesToDmn(table.name, [table])], { type: 'application/xml' });
+  if (kind === 'dmn') return new Blob([await tablesToDmn(table.name, [table], book)], { type: 'application/xml' });
   const { default: writeXlsxFile } = await import('write-excel-file/universal');
   const data = tableToLines(table, book).map((line, i) =>
     line.map((value) => ({ value, type: String, ...(i === 0 ? { fontWeight: 'bold' as const } : {}) })),
