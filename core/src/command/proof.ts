@@ -2,6 +2,7 @@
 import { compileProgram } from '../compile/program.ts';
 import type { Program } from '../compile/compiled.ts';
 import type { RecordData, Rulebook } from '../document/document.ts';
+import { nameOfField } from '../document/names.ts';
 import type { Host } from '../language/functions/function.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { checkClaims } from '../rule-tests/claims.ts';
@@ -105,7 +106,7 @@ export function createComparer(
         return keys.flatMap((key) => {
           const [a, b] = [was.data[key] ?? null, is.data[key] ?? null];
           if (sameStored(a, b)) return [];
-          const name = types.find((f) => f.key === key)?.name ?? key;
+          const name = nameOfField(types, key);
           return [`${name}: ${plain(b) || 'blank'}, was ${plain(a) || 'blank'}`];
         });
       },

@@ -1,3 +1,9 @@
+import type { Field } from './document.ts';
+
+/** What a field is called, to people; its key where there is none such. */
+export const nameOfField = (fields: readonly Field[], key: string): string =>
+  fields.find((f) => f.key === key)?.name ?? key;
+
 /** What can be a name in a formula: letters of any script, digits and single spaces, no word that FEEL reserves. */
 const reserved: ReadonlySet<string> = new Set(
   'if then else for in return some every satisfies and or not between instance of function external true false null'.split(

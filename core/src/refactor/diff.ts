@@ -3,6 +3,7 @@ import { findRuleKind } from '../compile/rule-kinds/index.ts';
 import { rulebookWords, type SentenceWords } from '../language/wording/words.ts';
 import { entriesText, momentsText, noticeClause, ruleSentence } from '../compile/rule-kinds/sentence.ts';
 import { fieldTypeOf, isFieldType } from '../language/field-types/index.ts';
+import { nameOfField } from '../document/names.ts';
 import { sameJson } from '../document/canonical.ts';
 import {
   repeats,
@@ -224,7 +225,7 @@ function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceWords): 
   say('repeat', named(repeats, [a.repeat]), named(repeats, [b.repeat]));
   say('if someone entered a value:', named(winners, [a.winner]), named(winners, [b.winner]));
   const fields = (keys: readonly string[] | undefined): string =>
-    keys?.map((k) => type.fields.find((f) => f.key === k)?.name ?? k).join(', ') ?? 'what it reads';
+    keys?.map((k) => nameOfField(type.fields, k)).join(', ') ?? 'what it reads';
   say('wakes on', fields(a.wakesOn), fields(b.wakesOn));
   say('kind', findRuleKind(a.kind)?.name ?? a.kind, findRuleKind(b.kind)?.name ?? b.kind);
   const [told, tells] = [(a.notify ?? []).map(noticeClause), (b.notify ?? []).map(noticeClause)];

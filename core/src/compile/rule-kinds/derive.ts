@@ -6,6 +6,7 @@ import type { Compiled } from '../../language/expression/runtime.ts';
 import { type Scope, extendScope } from '../../language/expression/scope.ts';
 import { textType } from '../../language/expression/types.ts';
 import type { RecordType } from '../../document/document.ts';
+import { nameOfField } from '../../document/names.ts';
 import { isBlank } from '../../values/value.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseList, looseObject, looseText, oneOf } from './read-outcome.ts';
@@ -100,18 +101,15 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   return builder.finish({ steps: compiled });
 }
 
-const nameOf = (key: string, recordType: RecordType): string =>
-  recordType.fields.find((f) => f.key === key)?.name ?? key;
-
 function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords): string[] {
   const { steps } = readDerive(outcome);
   const lenient = steps.filter((s) => s.target && s.blank === 'leave');
   const parts = steps.map((s) => {
     const field = recordType.fields.find((f) => f.key === s.target);
     const value = s.template === undefined ? words.value(s.formula, field) : `“${s.template}”`;
-    return `${s.target ? nameOf(s.target, recordType) : s.scratch} ${listUpdateVerbs[s.way ?? 'replace']} ${value}`;
+    return `${s.target ? nameOfField(recordType.fields, s.target) : s.scratch} ${listUpdateVerbs[s.way ?? 'replace']} ${value}`;
   });
-  const kept = enumerate([...new Set(lenient.map((s) => nameOf(s.target, recordType)))]);
+  const kept = enumerate([...new Set(lenient.map((s) => nameOfField(recordType.fields, s.target)))]);
   return [
     parts.join('; then '),
     lenient.length === 0

@@ -5,6 +5,7 @@ import type { Environment } from '../../language/expression/runtime.ts';
 import type { Scope } from '../../language/expression/scope.ts';
 import { findOption, optionNames } from '../../language/field-types/options.ts';
 import type { Field, RecordType, Rulebook } from '../../document/document.ts';
+import { nameOfField } from '../../document/names.ts';
 import type { MatchMode } from '../../values/match-keys.ts';
 import { type Value, isBlank } from '../../values/value.ts';
 import type { OutcomeStructure } from './outcome-structure.ts';
@@ -107,8 +108,7 @@ function otherwiseEffects(map: MapRule, output: MapOutput, target: SlotIndex): R
   return { blank: effect('blank'), none: effect('none'), several: effect('several') };
 }
 
-const fieldOf = (type: RecordType | undefined, key: string): string =>
-  type?.fields.find((f) => f.key === key)?.name ?? key;
+const fieldOf = (type: RecordType | undefined, key: string): string => nameOfField(type?.fields ?? [], key);
 
 /** An option by its name, whether it is kept by key or by name. */
 function valueText(to: MapSourcePairTo, target: Field | undefined): string {

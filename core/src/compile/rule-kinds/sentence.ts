@@ -3,6 +3,7 @@ import { enumerate, sentences } from '../../language/wording/prose.ts';
 import { sentenceWords, type SentenceWords } from '../../language/wording/words.ts';
 import { entryPointsOf } from '../entry-points.ts';
 import { moments, type Moment, type Notice, type RecordType, type Rule, type Winner } from '../../document/document.ts';
+import { nameOfField } from '../../document/names.ts';
 import { findRuleKind } from './index.ts';
 import { usualMomentsOf } from './rule-kind.ts';
 
@@ -27,7 +28,7 @@ export function ruleSentence(rule: Rule, type: RecordType, words: SentenceWords 
 
 function whenClause(rule: Rule, type: RecordType, words: SentenceWords): string {
   const condition = rule.condition?.trim() ? words.condition(rule.condition) : '';
-  const named = (rule.wakesOn ?? []).map((key) => type.fields.find((f) => f.key === key)?.name ?? key);
+  const named = (rule.wakesOn ?? []).map((key) => nameOfField(type.fields, key));
   // A condition that says itself that one of them changes says all.
   if (named.length === 0 || named.some((n) => condition.includes(n) && /\b(?:changes|moves)\b/.test(condition)))
     return condition;

@@ -6,6 +6,7 @@ import type { Scope } from '../../language/expression/scope.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
 import { findOption } from '../../language/field-types/options.ts';
 import type { Field, RecordType } from '../../document/document.ts';
+import { nameOfField } from '../../document/names.ts';
 import { type Value, isBlank } from '../../values/value.ts';
 import { OutcomeBuilder } from './outcome-builder.ts';
 import { looseList, looseObject, looseText, looseTexts, oneOf } from './read-outcome.ts';
@@ -171,11 +172,9 @@ const allowedBy =
     return isBlank(v) ? undefined : grid.get(String(v));
   };
 
-const nameOf = ({ fields }: RecordType, key: string): string => fields.find((f) => f.key === key)?.name ?? key;
-
 function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords): string[] {
   const { checks, required, hidden, locked, limits } = readValidate(outcome);
-  const names = (keys: readonly string[]): string => enumerate(keys.map((k) => nameOf(recordType, k)));
+  const names = (keys: readonly string[]): string => enumerate(keys.map((k) => nameOfField(recordType.fields, k)));
   const are = (keys: readonly string[], what: string): string[] =>
     keys.length === 0 ? [] : [`${names(keys)} ${keys.length > 1 ? 'are' : 'is'} ${what}`];
   return [
@@ -224,7 +223,7 @@ export const validate: RuleKind<'validate'> = {
   },
   mutants(outcome, recordType) {
     const o = readValidate(outcome);
-    const name = (key: string): string => nameOf(recordType, key);
+    const name = (key: string): string => nameOfField(recordType.fields, key);
     const without = <K extends Exclude<keyof Validate, 'about'>>(part: K, what: (at: number) => string): Mutant[] =>
       o[part].map((_, i) => ({
         text: `${what(i)} left out`,

@@ -1,10 +1,10 @@
-import type { RecordType } from '@rigid-rule/core/document';
+import { nameOfField, type RecordType } from '@rigid-rule/core/document';
 import type { MovedRecord } from '@rigid-rule/core/rule-tests';
 import Papa from 'papaparse';
 
 /** The records behind a number, each with all its fields and what becomes of one of them. */
 export function csvOf(type: RecordType, field: string, records: readonly MovedRecord[]): Blob {
-  const named = type.fields.find((f) => f.key === field)?.name ?? field;
+  const named = nameOfField(type.fields, field);
   const plain = (v: unknown): string =>
     v === null || v === undefined ? '' : Array.isArray(v) ? v.join(';') : String(v);
   const lines = [

@@ -2,7 +2,7 @@
   /** What happened to the record, newest first, along a ruler: who, how it came in, which rule under which release. */
   import { organisation } from '$lib/organisation.svelte.ts';
   import type { TraceEntry } from '@rigid-rule/core/compile';
-  import type { RecordType, Rule } from '@rigid-rule/core/document';
+  import { nameOfField, type RecordType, type Rule } from '@rigid-rule/core/document';
   import type { Change } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { KindMark } from '$lib/features/rule-kinds';
@@ -48,7 +48,7 @@
     const field = recordType.fields.find((f) => f.key === key);
     return (field ? shownValue(field, value, titles) : String(value ?? '')) || 'blank';
   };
-  const fieldName = (key: string) => recordType.fields.find((f) => f.key === key)?.name ?? key;
+  const fieldName = (key: string) => nameOfField(recordType.fields, key);
   const most = 8;
   /** The change that is explained: its write (none for what is not saved) and field. */
   let asked = $state<string>();

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** A set of fields: each can be taken out, others added. */
-  import type { Field } from '@rigid-rule/core/document';
+  import { nameOfField, type Field } from '@rigid-rule/core/document';
 
   interface Props {
     fields: readonly Field[];
@@ -11,7 +11,7 @@
     change: (keys: readonly string[]) => void;
   }
   const { fields, chosen, label, readonly, none = 'none', change }: Props = $props();
-  const nameOf = (key: string) => fields.find((f) => f.key === key)?.name ?? key;
+  const nameOf = (key: string) => nameOfField(fields, key);
 </script>
 
 {#each chosen as key (key)}

@@ -1,7 +1,7 @@
 /** Small pieces that the outcome editors share: places in the rule, operations on them, what is said there. */
 import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
 import type { Diagnostic } from '@rigid-rule/core/diagnostics';
-import { pointer, type Operation } from '@rigid-rule/core/document';
+import { nameOfField, pointer, type Operation } from '@rigid-rule/core/document';
 
 /** The path of a member of the outcome. */
 export const at = (...tokens: (string | number)[]): string => pointer('outcome', ...tokens);
@@ -17,8 +17,7 @@ export const drop = (path: string): Operation => ({ op: 'remove', path });
 export const saidAt = ({ diagnostics }: CompiledRule, path: string): readonly Diagnostic[] =>
   diagnostics.filter((d) => d.path === path);
 
-export const fieldName = ({ recordType }: TypeProgram, key: string): string =>
-  recordType.fields.find((f) => f.key === key)?.name ?? key;
+export const fieldName = ({ recordType }: TypeProgram, key: string): string => nameOfField(recordType.fields, key);
 
 /** A visit to one input: what is typed within it is one step of undo. */
 export class Visit {
