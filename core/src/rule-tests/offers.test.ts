@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
-import type { Rule, RuleTest } from '../document/document.ts';
+import type { Cell, MappingTable, Rule, RuleTest } from '../document/document.ts';
 import { customerType, rulebookOf, sizeClass } from '../testing/customers.ts';
 import { marksOf } from './coverage.ts';
 import { firstOffers, identityOf, offersFor, type Offer } from './offers.ts';
@@ -32,6 +32,53 @@ it('a field without edges, such as a phone, is tried with a value of its kind: a
   const customer = own.types.get('customer')!;
   const found = offersFor(customer.rules[0]!, customer, new StrengthMeter(own, []), new Set());
   expect(found.some((o) => o.test.sent['phone'] && o.test.expect.ran?.includes('called'))).toBe(true);
+});
+
+// Rows by the day that a price list holds from, as common practice has it.
+it.each<[string, readonly Cell[]]>([
+  ['days', ['2026-05-03', ['2026-06-01', '2026-06-02'], { blank: true }]],
+  [
+    'periods',
+    [
+      { to: '2026-01-01' },
+      { from: '2026-01-01', to: '2026-06-30', toClosed: true },
+      { from: '2026-06-30', fromOpen: true },
+    ],
+  ],
+])('every row of a table of %s is reached by what is proposed', (_, cells) => {
+  const leave = { do: 'leave' };
+  const priced: Rule = {
+    ...sizeClass,
+    key: 'priced',
+    name: 'Priced',
+    kind: 'map',
+    outcome: {
+      source: { by: 'table', table: 'prices', keys: { on: 'Signed on' } },
+      onto: '',
+      outputs: [{ target: 'rank', value: 'rank' }],
+      blank: { do: 'lookup' },
+      none: leave,
+      several: leave,
+    },
+  };
+  const table: MappingTable = {
+    key: 'prices',
+    name: 'Prices',
+    purpose: '',
+    hitPolicy: 'unique',
+    keys: [{ key: 'on', name: 'On', type: 'date' }],
+    outputs: [{ key: 'rank', name: 'Rank', type: 'number' }],
+    rows: cells.map((on, i) => ({ on, rank: i + 1 })),
+  };
+  const fields = [...customerType.fields, { key: 'signed', name: 'Signed on', type: 'date' }];
+  const own = compileProgram({ ...rulebookOf(priced), recordTypes: [{ ...customerType, fields }], tables: [table] });
+  expect(own.broken).toEqual([]);
+  const customer = own.types.get('customer')!;
+  const found = offersFor(customer.rules[0]!, customer, new StrengthMeter(own, []), new Set());
+  const tests = firstOffers(found).offers.map((o) => o.test);
+  const results = runTests(own, tests);
+  const ranks = results.map((r) => r.settlement?.data['rank']);
+  expect(cells.map((_cell, i) => i + 1).filter((rank) => !ranks.includes(rank))).toEqual([]);
 });
 
 describe('offers', () => {

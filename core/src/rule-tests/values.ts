@@ -7,9 +7,9 @@ import { createFormula, type Formula } from '../language/expression/formula.ts';
 import type { Scope } from '../language/expression/scope.ts';
 import type { OutcomeStructure } from '../compile/rule-kinds/outcome-structure.ts';
 import type { Field, RecordData, Stored } from '../document/document.ts';
-import { dayNumber, FeelDate } from '../values/calendar.ts';
+import { dayNumber, FeelDate, temporalText } from '../values/calendar.ts';
 import { Decimal, add, normalize } from '../values/number.ts';
-import type { FeelRange } from '../values/value.ts';
+import { inRange, isTemporal, type FeelRange, type Value } from '../values/value.ts';
 import type { KeyCell } from '../compile/mapping/cells.ts';
 import type { CompiledTable } from '../compile/mapping/table.ts';
 import type { SlotIndex } from '../document/slots.ts';
@@ -188,26 +188,30 @@ function rowTrials(
 const firstRows = (table: CompiledTable): readonly (readonly KeyCell[])[] =>
   Array.from({ length: Math.min(table.rowCount, mostRows) }, (_, row) => table.keyCells(row));
 
-/** Around both ends of a range, as far as they are numbers. */
-function endsOf({ low, high, lowIncluded, highIncluded }: FeelRange, field: Field): Trial[] {
-  return [
-    ...(typeof low === 'number' ? around(low, field, !lowIncluded) : []),
-    ...(typeof high === 'number' ? around(high, field, highIncluded) : []),
-  ];
-}
+/** Around both ends of a range, as far as they are numbers or days. */
+const endsOf = ({ low, high, lowIncluded, highIncluded }: FeelRange, field: Field): readonly Trial[] =>
+  [
+    { place: placeOf(low), closed: !lowIncluded },
+    { place: placeOf(high), closed: highIncluded },
+  ].flatMap(({ place, closed }) => (place === undefined ? [] : around(place, field, closed)));
+
+/** Where an end lies on the line of its field. */
+const placeOf = (v: Value): number | undefined =>
+  typeof v === 'number' ? v : v instanceof FeelDate ? dayNumber(v) : undefined;
 
 /** What stands in a key cell, or around the ends of its range; nothing where it takes anything or says it by tests. */
 function trialsOfCell(cell: KeyCell, field: Field): readonly Trial[] {
-  if (cell.kind === 'values') return cell.values.map((v) => ({ value: v as Stored, why: `row of ${String(v)}` }));
+  if (cell.kind === 'values')
+    return cell.values.map((v) => {
+      const value = (isTemporal(v) ? temporalText(v) : v) as Stored;
+      return { value, why: `row of ${String(value)}` };
+    });
   if (cell.kind === 'blank') return [{ value: null, why: 'blank' }];
   return cell.kind === 'range' ? endsOf(cell.range, field) : [];
 }
 
-function isWithin({ low, high, lowIncluded, highIncluded }: FeelRange, value: Stored): boolean {
-  if (typeof value !== 'number') return false;
-  const isAbove = typeof low !== 'number' || value > low || (lowIncluded && value === low);
-  return isAbove && (typeof high !== 'number' || value < high || (highIncluded && value === high));
-}
+const isWithin = (range: FeelRange, value: Stored, field: Field): boolean =>
+  inRange(fieldTypeOf(field).read(value, field), range) === true;
 
 /** A field's value that a row is tried with, among those of its other fields. */
 export interface RowTrial extends Trial {
@@ -234,7 +238,7 @@ export function rowTrialsOf(r: CompiledRule, type: TypeProgram, program: Program
         const coerced = fieldType.coerce(t.value, field);
         return 'value' in coerced ? [{ ...t, value: coerced.value }] : [];
       });
-      const taken = cell.kind === 'range' ? trials.find((t) => isWithin(cell.range, t.value)) : trials[0];
+      const taken = cell.kind === 'range' ? trials.find((t) => isWithin(cell.range, t.value, field)) : trials[0];
       return taken ? [{ slot, taken: taken.value, trials }] : [];
     });
     const others = Object.fromEntries(own.map(({ slot, taken }) => [type.slots[slot]!.field.key, taken]));
