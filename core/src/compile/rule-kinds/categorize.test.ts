@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { compileProgram } from '../program.ts';
 import { applyPatch, type Operation } from '../../document/patch.ts';
 import { rulebookOf, sizeClass } from '../../testing/customers.ts';
+import { dealBook } from '../../testing/deals.ts';
+import { categorize } from './categorize.ts';
 import { bandText, findBand, meet, place, type Band } from './bands.ts';
 
 describe('bands', () => {
@@ -67,5 +69,100 @@ describe('mistakes in a categorize rule', () => {
     const rule = applyPatch(sizeClass, [operation]).value;
     const { rules } = compileProgram(rulebookOf(rule)).types.get('customer')!;
     expect(rules[0]!.diagnostics).toContainEqual(expect.objectContaining({ code, path }));
+  });
+});
+
+describe('what an edit of a categorize rule changed', () => {
+  const bands = [
+    { from: 0, to: 10, result: 'micro' },
+    { from: 10, to: 20, result: 'small' },
+    { from: 20, to: 30, result: 'large' },
+  ];
+  const usual = { source: 'Open deal value', target: 'size', bands, blank: { do: 'clear' }, outside: { do: 'leave' } };
+  const days = {
+    ...usual,
+    source: 'Reviewed on',
+    bands: [
+      { to: '2026-01-01', result: 'micro' },
+      { from: '2026-01-01', result: 'large' },
+    ],
+  };
+  const grouped = {
+    ...usual,
+    bands: undefined,
+    source: 'Currency',
+    groups: [{ values: ['EUR', 'GBP'], result: 'small' }],
+  };
+  const withBands = (...changes: readonly object[]) => ({
+    ...usual,
+    bands: bands.map((b, i) => ({ ...b, ...changes[i] })),
+  });
+  const customer = dealBook([]).recordTypes.find((t) => t.key === 'customer')!;
+
+  it.each<[what: string, before: object, after: object, said: readonly string[]]>([
+    ['a boundary moved', usual, withBands({ to: 12 }, { from: 12 }), ['boundary 10 → 12, where Small begins']],
+    [
+      'a boundary given to the band below',
+      usual,
+      withBands({ toClosed: true }, { fromOpen: true }),
+      ['boundary 10 now belongs to the band below it'],
+    ],
+    [
+      'and back',
+      withBands({ toClosed: true }, { fromOpen: true }),
+      usual,
+      ['boundary 10 now belongs to the band above it, Small'],
+    ],
+    ['the last end moved', usual, withBands({}, {}, { to: 40 }), ['end of Large 30 → 40']],
+    ['the last end taken away', usual, withBands({}, {}, { to: undefined }), ['end of Large 30 → none']],
+    ['the last end taken in', usual, withBands({}, {}, { toClosed: true }), ['end of Large: 30 now belongs to it']],
+    ['and left out', withBands({}, {}, { toClosed: true }), usual, ['end of Large: 30 now does not belong to it']],
+    [
+      'the first beginning left out',
+      usual,
+      withBands({ fromOpen: true }),
+      ['beginning of Micro: 0 now does not belong to it'],
+    ],
+    [
+      'a boundary between days',
+      days,
+      {
+        ...days,
+        bands: [
+          { to: '2026-02-01', result: 'micro' },
+          { from: '2026-02-01', result: 'large' },
+        ],
+      },
+      ['boundary 2026-01-01 → 2026-02-01, where Large begins'],
+    ],
+    [
+      'a band taken out',
+      usual,
+      { ...usual, bands: bands.slice(0, 2) },
+      [
+        'bands Micro from 0, below 10; Small from 10, below 20; Large from 20, below 30 → Micro from 0, below 10; Small from 10, below 20',
+      ],
+    ],
+    [
+      'a group with one more',
+      grouped,
+      { ...grouped, groups: [{ values: ['EUR', 'GBP', 'CHF'], result: 'small' }] },
+      ['groups Small EUR, GBP → Small EUR, GBP, CHF'],
+    ],
+    [
+      'source and target',
+      usual,
+      { ...usual, source: 'Postcode', target: 'region' },
+      ['source Open deal value → Postcode', 'target Size class → Region'],
+    ],
+    [
+      'what happens otherwise',
+      usual,
+      { ...usual, blank: { do: 'set', value: 'micro' }, outside: { do: 'stop', message: 'No.' } },
+      ['blank cleared → set to Micro', 'outside left as it is → not saved, with “No.”'],
+    ],
+    ['nothing', usual, structuredClone(usual), []],
+  ])('%s', (_, before, after, said) => {
+    expect(categorize.differences(before, after, customer, undefined as never)).toEqual(said);
   });
 });

@@ -230,6 +230,8 @@ function differences(before: unknown, after: unknown, recordType: RecordType): s
   const say = (what: string, from: string, to: string): void => {
     if (from !== to) found.push(`${what} ${from} → ${to}`);
   };
+  const belongs = (what: string, name: string, n: number | undefined, yes: boolean): string =>
+    `${what} of ${name}: ${boundary(n)} now ${yes ? 'belongs' : 'does not belong'} to it`;
   say('source', a.source, b.source);
   say('target', targetOf(a, recordType)?.name ?? a.target, field?.name ?? b.target);
   if (a.bands.length === b.bands.length && a.bands.every((band, i) => band.result === b.bands[i]!.result)) {
@@ -240,11 +242,15 @@ function differences(before: unknown, after: unknown, recordType: RecordType): s
         say('boundary', boundary(band.from), `${boundary(other.from)}, where ${name} begins`);
       else if (Boolean(band.fromOpen) !== Boolean(other.fromOpen))
         found.push(
-          `boundary ${boundary(band.from)} now belongs to the band ${other.fromOpen ? 'below it' : `above it, ${name}`}`,
+          i === 0
+            ? belongs('beginning', name, band.from, !other.fromOpen)
+            : `boundary ${boundary(band.from)} now belongs to the band ${other.fromOpen ? 'below it' : `above it, ${name}`}`,
         );
       const next = b.bands[i + 1];
-      if (band.to !== other.to && (!next || next.from !== other.to))
-        say(`end of ${name}`, boundary(band.to), boundary(other.to));
+      if (next && next.from === other.to) return;
+      if (band.to !== other.to) say(`end of ${name}`, boundary(band.to), boundary(other.to));
+      else if (Boolean(band.toClosed) !== Boolean(other.toClosed))
+        found.push(belongs('end', name, other.to, other.toClosed === true));
     });
   } else {
     const list = (bands: readonly Band[]): string =>

@@ -37,7 +37,7 @@ export function otherwiseClauses(
 ): string[] {
   const byEnd = new Map<string, string[]>();
   for (const [when, what] of cases) {
-    const end = otherwiseWords(what, name);
+    const end = `${otherwiseWords(what, name)}${what.do === 'stop' ? ',' : ''}`;
     byEnd.set(end, [...(byEnd.get(end) ?? []), when]);
   }
   return [...byEnd].map(([end, when]) => `${end} when ${subject} ${enumerate(withoutRepeat(when), 'or')}`);
@@ -52,6 +52,6 @@ function withoutRepeat(phrases: readonly string[]): string[] {
 /** As sentences say it; `name` gives a value the name that people know. */
 export function otherwiseWords(o: Otherwise, name: (value: string | number) => string = String): string {
   if (o.do === 'set') return `set to ${name(o.value)}`;
-  if (o.do === 'stop') return `not saved, with “${o.message}”,`;
+  if (o.do === 'stop') return `not saved, with “${o.message}”`;
   return o.do === 'clear' ? 'cleared' : 'left as it is';
 }
