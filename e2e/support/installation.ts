@@ -288,6 +288,8 @@ const ofColour: RunOnly = { type: 'rule', values: ['color-contrast', 'link-in-te
  * for a dialog over a page that is out of reach meanwhile, and for what is new on a page that another test looks at.
  */
 export async function expectAccessible(page: Page, within?: Locator): Promise<void> {
+  // What is no text is never shown as one.
+  expect(await page.locator('body').innerText()).not.toMatch(/\[object \w+\]|\bNaN\b/);
   const part = within ? '[data-looked-at]' : 'html';
   await within?.evaluate((element) => element.setAttribute('data-looked-at', ''));
   for (const scheme of ['light', 'dark'] as const) {

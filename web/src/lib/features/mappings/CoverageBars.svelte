@@ -3,7 +3,7 @@
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { Cell } from '@rigid-rule/core/document';
   import { scaleSqrt } from 'd3-scale';
-  import { keyCellText } from './cells.ts';
+  import { cellText } from '@rigid-rule/core/compile';
   import type { TableState } from './table.svelte.ts';
 
   interface Props {
@@ -22,7 +22,7 @@
     readonly twice?: boolean;
   }
   const keyName = (cells: Readonly<Record<string, Cell>>) =>
-    grid.table.keys.map((c) => keyCellText(cells[c.key])).join(', ');
+    grid.table.keys.map((c) => cellText(cells[c.key])).join(', ');
   const bars = $derived.by((): readonly Bar[] => {
     const seen: Bar[] = coverage.hits.flatMap((count, row) =>
       count > 0 ? [{ name: keyName(grid.table.rows[row]!), count, row, twice: grid.named.has(row) }] : [],

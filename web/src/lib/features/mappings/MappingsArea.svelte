@@ -3,7 +3,7 @@
   import { mappingAddress, mappingsPath, ruleAddress } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
-  import { findRuleKind } from '@rigid-rule/core/compile';
+  import { cellText, findRuleKind } from '@rigid-rule/core/compile';
   import { creating, hitPolicies, removing, type TableColumn } from '@rigid-rule/core/document';
   import { columnOfHeading } from '@rigid-rule/core/formats';
   import { fieldTypeOf } from '@rigid-rule/core/language';
@@ -14,7 +14,6 @@
   import { useSamples } from '../samples/samples.svelte.ts';
   import { useOffers } from '../shell/acts.svelte.ts';
   import ColumnsPanel from './ColumnsPanel.svelte';
-  import { keyCellText } from './cells.ts';
   import CoverageBars from './CoverageBars.svelte';
   import Grid from './Grid.svelte';
   import { beginTable } from './new-table.ts';
@@ -272,7 +271,7 @@
           <ul class="text-small">
             {#each grid.coverage.gaps.slice(0, 12) as gap, i (i)}
               <li class="flex justify-between border-t border-line py-0.5">
-                <span>{table.keys.map((c) => keyCellText(gap.cells[c.key])).join(', ')}</span><span class="text-faint"
+                <span>{table.keys.map((c) => cellText(gap.cells[c.key])).join(', ')}</span><span class="text-faint"
                   >{gap.count}</span
                 >
               </li>

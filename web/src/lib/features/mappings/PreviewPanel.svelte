@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Lines that were pasted or read from a file, row by row: what each would do, before any of it is taken. */
   import type { RowPlan } from '@rigid-rule/core/formats';
-  import { keyCellText } from './cells.ts';
+  import { cellText } from '@rigid-rule/core/compile';
   import type { TableState } from './table.svelte.ts';
 
   interface Props {
@@ -24,7 +24,7 @@
   );
   const taken = $derived(plan.plans.filter((p) => ['added', 'changed', 'dropped'].includes(p.what)).length);
   const text = (v: unknown) => (v === undefined || v === null ? 'blank' : Array.isArray(v) ? v.join(', ') : String(v));
-  const keyOf = (p: RowPlan) => grid.planned.keys.map((c) => keyCellText(p.row[c.key])).join(', ');
+  const keyOf = (p: RowPlan) => grid.planned.keys.map((c) => cellText(p.row[c.key])).join(', ');
   const columns = $derived([...grid.planned.keys, ...grid.planned.outputs]);
   const changes = (p: RowPlan) =>
     columns.filter((c) => JSON.stringify(p.row[c.key]) !== JSON.stringify(p.before?.[c.key]));
