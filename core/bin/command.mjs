@@ -205,7 +205,7 @@ async function linesOf({ core }, path, found, book) {
     const { problems, ...csv } = core.readCsv(text);
     return problems.length > 0 ? wrong(problems.map((p) => `${path}: ${p}`).join('\n')) : csv;
   }
-  const result = await core.tablesFromDmn(text);
+  const result = await core.tablesFromDmn(text, { table: found, book });
   if ('problems' in result) return wrong(result.problems.map((p) => `${path}: ${p}`).join('\n'));
   const decision = result.tables.find((t) => t.name === found.name) ?? result.tables[0];
   return { lines: core.tableToLines(decision, book) };

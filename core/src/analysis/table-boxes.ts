@@ -159,6 +159,7 @@ function* piecesOf(
   others: readonly { readonly cell: KeyCell }[],
 ): Iterable<Piece> {
   const type = field ? fieldTypeOf(field).typeOf(field) : columnTypeOf(column.type).type;
+  const compared = others.some(({ cell }) => cell.kind === 'range' || cell.kind === 'tests');
   const axis = axes.find((a) => mentioned.some((v) => a.place(v) !== undefined));
   if (field?.options) {
     const named = new Set(mentioned.map((v) => valueToText(v)));
@@ -168,14 +169,10 @@ function* piecesOf(
     yield { value: true, text: 'yes', natural: false };
     yield { value: false, text: 'no', natural: false };
   } else if (axis) {
-    const ranged = others.some(({ cell }) => cell.kind === 'range' || cell.kind === 'tests');
-    yield* stretches(axis, mentioned, ranged, field);
+    yield* stretches(axis, mentioned, compared, field);
   } else {
-    yield* textPieces(
-      new Set(mentioned.filter((v) => typeof v === 'string')),
-      others.some(({ cell }) => cell.kind === 'range' || cell.kind === 'tests'),
-      column.match !== undefined && column.match !== 'exact',
-    );
+    const folds = column.match !== undefined && column.match !== 'exact';
+    yield* textPieces(new Set(mentioned.filter((v) => typeof v === 'string')), compared, folds);
   }
   yield { value: null, text: 'blank', natural: true };
 }

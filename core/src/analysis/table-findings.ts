@@ -2,6 +2,7 @@
 import { hasErrors } from '../diagnostics/catalog.ts';
 import type { Program } from '../compile/compiled.ts';
 import { type KeyCell, cellText } from '../compile/mapping/cells.ts';
+import { blankKey } from '../compile/mapping/rows.ts';
 import type { CompiledTable } from '../compile/mapping/table.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { foldedKey } from '../values/unicode-case.ts';
@@ -12,7 +13,7 @@ import { type Atom, type Boxes, boxesOf } from './table-boxes.ts';
 
 /** Values that a cell surely accepts, as texts; undefined where they cannot be listed. */
 const valuesOf = (cell: KeyCell): readonly string[] | undefined =>
-  cell.kind === 'values' ? cell.keys : cell.kind === 'blank' ? ['-'] : undefined;
+  cell.kind === 'values' ? cell.keys : cell.kind === 'blank' ? [blankKey] : undefined;
 
 /** Whether whatever the one cell accepts the other accepts too; false where that is not known. */
 function covers(a: KeyCell, b: KeyCell): boolean {

@@ -7,7 +7,8 @@ import { sameJson } from '../document/canonical.ts';
 import { cellSchema } from '../document/schema.ts';
 import { shapeProblem } from '../document/shape.ts';
 import type { Cell, CellValue, TableColumn } from '../document/document.ts';
-import { dateText, FeelDate, parseDate, parseDateTime, parseDuration } from '../values/calendar.ts';
+import { temporalReaders } from '../compile/mapping/cells.ts';
+import { dateText, FeelDate } from '../values/calendar.ts';
 
 interface RangeCell {
   readonly from?: CellValue;
@@ -43,18 +44,13 @@ export function outputCellToFeel(cell: Cell | undefined, write: FeelWriter): str
 
 const scope = createOpenScope([]);
 
-const temporalReaders: Readonly<Record<string, (text: string) => unknown>> = {
-  date: parseDate,
-  'date and time': parseDateTime,
-  duration: parseDuration,
-};
-
-function literalOf(e: Expression): CellValue | null | undefined {
+/** `call`: the function, besides `date`, of whose values the column holds the texts. */
+function literalOf(e: Expression, call = 'date'): CellValue | null | undefined {
   if (e.kind === 'negation') {
     const inner = literalOf(e.operand);
     return typeof inner === 'number' ? -inner : undefined;
   }
-  if (e.kind === 'call' && e.arguments.length === 1) {
+  if (e.kind === 'call' && (e.name === 'date' || e.name === call) && e.arguments.length === 1) {
     const text = literalOf(e.arguments[0]!);
     return typeof text === 'string' && temporalReaders[e.name]?.(text) ? text : undefined;
   }
@@ -69,27 +65,27 @@ function literalOf(e: Expression): CellValue | null | undefined {
 export type ReadText = { readonly cell: Cell } | { readonly problem: string };
 
 /** DMN unary tests as a key cell; what is more than values and ranges stays as the tests that it is. */
-export function keyCellFromFeel(text: string): ReadText {
+export function keyCellFromFeel(text: string, call?: string): ReadText {
   if (text.trim() === '' || text.trim() === '-') return { cell: null };
   const { tests, negated, diagnostics } = scope.parser.parseTests(text);
   if (diagnostics[0]) return { problem: diagnostics[0].message };
   if (negated) return { cell: { tests: text.trim() } };
-  const range = tests.length === 1 ? rangeOf(tests[0]!) : undefined;
+  const range = tests.length === 1 ? rangeOf(tests[0]!, call) : undefined;
   if (range) return { cell: range };
-  const values = tests.map((t) => (t.kind === 'equal' ? literalOf(t.value) : undefined));
+  const values = tests.map((t) => (t.kind === 'equal' ? literalOf(t.value, call) : undefined));
   if (values.length === 1 && values[0] === null) return { cell: { blank: true } };
   if (values.some((v) => v === undefined || v === null)) return { cell: { tests: text.trim() } };
   return { cell: values.length === 1 ? values[0]! : (values as CellValue[]) };
 }
 
-function rangeOf(t: UnaryTest): RangeCell | undefined {
+function rangeOf(t: UnaryTest, call?: string): RangeCell | undefined {
   if (t.kind === 'interval') {
-    const [from, to] = [literalOf(t.low), literalOf(t.high)];
+    const [from, to] = [literalOf(t.low, call), literalOf(t.high, call)];
     if (from === null || to === null || from === undefined || to === undefined) return undefined;
     return { from, ...(t.lowIncluded ? {} : { fromOpen: true }), to, ...(t.highIncluded ? { toClosed: true } : {}) };
   }
-  if (t.kind === 'equal' && t.value.kind === 'range') return rangeOf({ ...t.value, kind: 'interval' });
-  const v = t.kind === 'compare' ? literalOf(t.value) : undefined;
+  if (t.kind === 'equal' && t.value.kind === 'range') return rangeOf({ ...t.value, kind: 'interval' }, call);
+  const v = t.kind === 'compare' ? literalOf(t.value, call) : undefined;
   if (t.kind !== 'compare' || v === undefined || v === null) return undefined;
   switch (t.operator) {
     case '<':
@@ -105,17 +101,17 @@ function rangeOf(t: UnaryTest): RangeCell | undefined {
   }
 }
 
-export function outputCellFromFeel(text: string): ReadText {
+export function outputCellFromFeel(text: string, call?: string): ReadText {
   if (text.trim() === '') return { cell: null };
   const { expression, diagnostics } = scope.parser.parse(text);
   if (!expression) return { problem: diagnostics[0]?.message ?? 'cannot be read' };
   if (expression.kind === 'list') {
-    const values = expression.items.map(literalOf);
+    const values = expression.items.map((item) => literalOf(item, call));
     return values.every((v) => v !== undefined && v !== null)
       ? { cell: values }
       : { problem: 'An output has to be a value that stands in the cell.' };
   }
-  const value = literalOf(expression);
+  const value = literalOf(expression, call);
   return value === undefined ? { problem: 'An output has to be a value that stands in the cell.' } : { cell: value };
 }
 

@@ -14,6 +14,7 @@ import {
   type FeelWriter,
   type ReadText,
 } from './cell-text.ts';
+import { columnOfHeading } from './table-csv.ts';
 
 type Element = Record<string, unknown>;
 
@@ -110,8 +111,14 @@ const xmlId = (key: string): string => key.replace(/[^\w-]/g, '_').replace(/^(?=
 
 export type ReadDmn = { readonly tables: readonly MappingTable[] } | { readonly problems: readonly string[] };
 
+/** The table that takes what is read: its columns say which constants stand in cells as texts. */
+interface Into {
+  readonly table: MappingTable;
+  readonly book: Pick<Rulebook, 'recordTypes'>;
+}
+
 /** The decision tables of a DMN document. Any warning of the reader, and any cell that is no constant, refuses it. */
-export async function tablesFromDmn(xml: string): Promise<ReadDmn> {
+export async function tablesFromDmn(xml: string, into?: Into): Promise<ReadDmn> {
   let root: Element;
   try {
     const read = await new DmnModdle().fromXML(xml);
@@ -124,7 +131,7 @@ export async function tablesFromDmn(xml: string): Promise<ReadDmn> {
   const tables = listOf(root['drgElement']).flatMap((decision) => {
     const logic = decision['decisionLogic'] as Element | undefined;
     if (logic?.['$type'] !== 'dmn:DecisionTable') return [];
-    return [readTable(textOf(decision['name']) || textOf(decision['id']), logic, problems)];
+    return [readTable(textOf(decision['name']) || textOf(decision['id']), logic, problems, into)];
   });
   if (tables.length === 0) problems.push('The document holds no decision table.');
   return problems.length > 0 ? { problems } : { tables };
@@ -140,7 +147,14 @@ const keyOf = (name: string): string =>
     .replace(/[^\p{L}\p{N}]+/gu, '-')
     .replace(/^-|-$/g, '');
 
-function readTable(name: string, logic: Element, problems: string[]): MappingTable {
+/** The function by which DMN writes what the table's column of that name holds, where it holds moments or durations. */
+function callOf({ name }: TableColumn, { table, book }: Into): string | undefined {
+  const own = columnOfHeading(table, name);
+  const field = own && columnField(own, book);
+  return field && fieldTypeOf(field).dmn?.call;
+}
+
+function readTable(name: string, logic: Element, problems: string[], into?: Into): MappingTable {
   const typeOf = (ref: unknown): Pick<TableColumn, 'type'> => {
     const found = columnTypeOfDmn(ref)?.key;
     return found && found !== columnTypeKeys[0] ? { type: found } : {};
@@ -165,10 +179,10 @@ function readTable(name: string, logic: Element, problems: string[]): MappingTab
     const read = (
       columns: readonly TableColumn[],
       entries: readonly Element[],
-      from: (text: string) => ReadText,
+      from: (text: string, call?: string) => ReadText,
     ): void => {
       columns.forEach((column, at) => {
-        const result = from(textOf(entries[at]?.['text']));
+        const result = from(textOf(entries[at]?.['text']), into && callOf(column, into));
         if ('problem' in result) problems.push(`${name}, row ${i + 1}, ${column.name}: ${result.problem}`);
         else if (result.cell !== null) row[column.key] = result.cell;
       });

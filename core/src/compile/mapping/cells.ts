@@ -139,7 +139,8 @@ function mentionedIn(tests: readonly UnaryTest[]): readonly Value[] | undefined 
   return found;
 }
 
-const temporalReaders: Readonly<Record<string, (text: string) => Value>> = {
+/** What makes a day, a time, a moment or a duration of a constant text, by the function that formulas call. */
+export const temporalReaders: Readonly<Record<string, (text: string) => Value>> = {
   date: parseDate,
   time: parseTime,
   'date and time': parseDateTime,

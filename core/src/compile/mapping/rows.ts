@@ -19,13 +19,13 @@ export interface BoundColumns {
  * By what a row is found: texts of its shape and of the keys in its plain cells, one for each way to take a value of every
  * list. `cells` are kept where some have to be looked at one by one.
  */
-export interface ListedRow {
+interface ListedRow {
   readonly texts: readonly string[];
   readonly cells?: readonly KeyCell[];
 }
 
 /** A row with one plain value in each key column, as nearly all have, is its one text. */
-export type RowEntry = string | ListedRow;
+type RowEntry = string | ListedRow;
 
 /** Ends the shape and each key in the text of a row. */
 export const textEnd = '\0';
@@ -33,7 +33,7 @@ export const textEnd = '\0';
 export const blankKey = '-';
 
 /** The shape of a row has a letter for each key column: how its cell is compared. */
-export type CellShape = 'any' | 'hashed' | 'tried';
+type CellShape = 'any' | 'hashed' | 'tried';
 export const shapeLetters: Readonly<Record<CellShape, string>> = { any: 'a', hashed: 'h', tried: 't' };
 
 /** Texts that one row has at most. Of a row that would have more, the longest lists are tried instead of hashed. */
@@ -42,7 +42,6 @@ const mostTexts = 1000;
 const rowsInStep = 500;
 
 type Problem = readonly [columnKey: string, problem: Diagnostic];
-const noProblem: readonly Problem[] = [];
 
 export class TableRows {
   private constructor(
@@ -134,7 +133,7 @@ function readRow(row: Row, { keys, outputs }: BoundColumns): { entry: RowEntry; 
   for (const key of Object.keys(row))
     if (![...keys, ...outputs].some((b) => b.column.key === key))
       problems.push([key, diagnostic('table.no-column', nowhere, { column: key })]);
-  return { entry: entryOf(cells), problems: problems.length > 0 ? problems : noProblem };
+  return { entry: entryOf(cells), problems };
 }
 
 function entryOf(cells: readonly KeyCell[]): RowEntry {
@@ -158,9 +157,8 @@ function shapesOf(cells: readonly KeyCell[]): readonly CellShape[] {
 }
 
 /** The keys by which a cell of plain values, or for a blank, is found. */
-export const keysOf = (cell: KeyCell): readonly string[] =>
-  cell.kind === 'values' ? [...new Set(cell.keys)] : [blankKey];
+const keysOf = (cell: KeyCell): readonly string[] => (cell.kind === 'values' ? [...new Set(cell.keys)] : [blankKey]);
 
 /** Every way to take one of each, as one text after `begin`. */
-export const combinations = (columns: readonly (readonly string[])[], begin = ''): string[] =>
+const combinations = (columns: readonly (readonly string[])[], begin = ''): string[] =>
   columns.reduce<string[]>((so, keys) => so.flatMap((s) => keys.map((k) => `${s}${k}${textEnd}`)), [begin]);

@@ -28,7 +28,7 @@ export async function readFile(file: File, table: MappingTable, book: Rulebook):
     }
   }
   if (name.endsWith('.dmn') || name.endsWith('.xml')) {
-    const read = await tablesFromDmn(await file.text());
+    const read = await tablesFromDmn(await file.text(), { table, book });
     if ('problems' in read) return read;
     return { lines: tableToLines(read.tables.find((t) => t.name === table.name) ?? read.tables[0]!, book) };
   }

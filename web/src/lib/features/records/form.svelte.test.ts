@@ -2,7 +2,7 @@
 import { compileProgram } from '@rigid-rule/core/compile';
 import type { RecordData, Rule } from '@rigid-rule/core/document';
 import { emptySource, RecordsSource, type RecordSource } from '@rigid-rule/core/records';
-import { describe, expect, it, vi } from 'vitest';
+import { describe, expect, it, onTestFinished, vi } from 'vitest';
 import { dealBook, dealRecords, ruleOf, setTo } from '../../../../../core/src/testing/deals.ts';
 import { FormEngine } from './form-engine.ts';
 import type { FormInput, FormSettled } from './form-state.ts';
@@ -168,6 +168,7 @@ describe('a form', () => {
 
   it('asks what saving does elsewhere again where something was typed while the answer was on the way', async () => {
     vi.useFakeTimers();
+    onTestFinished(() => void vi.useRealTimers());
     const { engine, withEngine, quiet, server } = open([margin], { amount: 10, cost: 5 });
     const asked: unknown[] = [];
     const waiting: (() => void)[] = [];
@@ -192,7 +193,6 @@ describe('a form', () => {
     await vi.advanceTimersByTimeAsync(300);
     expect(form.elsewhere).toBeDefined();
     end();
-    vi.useRealTimers();
   });
 
   it('suggests what the live rules say otherwise, and takes it', () => {
