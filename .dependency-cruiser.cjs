@@ -17,6 +17,9 @@ const layersOfCore = [
   'assistance',
 ];
 
+/** And within the language. */
+const layersOfLanguage = ['types', 'field-types', 'functions', 'expression', 'wording'];
+
 module.exports = {
   forbidden: [
     {
@@ -51,6 +54,12 @@ module.exports = {
       severity: 'error',
       from: { path: `^core/src/${layer}/`, pathNot: '\\.test\\.ts$' },
       to: { path: `^core/src/(${[...layersOfCore.slice(i + 1), 'host', 'command'].join('|')})/` },
+    })),
+    ...layersOfLanguage.slice(0, -1).map((layer, i) => ({
+      name: `language-${layer}-looks-only-down`,
+      severity: 'error',
+      from: { path: `^core/src/language/${layer}/`, pathNot: '\\.test\\.ts$' },
+      to: { path: `^core/src/language/(${[...layersOfLanguage.slice(i + 1), 'index'].join('|')})\\b` },
     })),
     {
       name: 'core-only-through-its-faces',

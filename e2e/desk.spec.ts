@@ -120,6 +120,20 @@ test('two authors see each other’s edits as they are made', async ({ as }) => 
   );
   await first.keyboard.press('Control+z');
   await expect(second.getByLabel('Purpose', { exact: true })).not.toHaveValue('Seen by the other.');
+
+  await test.step('also what was done between a page and its hearing of edits is told, and by whom', async () => {
+    let hear = () => {};
+    const silence = new Promise<void>((done) => (hear = done));
+    await second.route('**/api/draft/events?*', (route) => silence.then(() => route.continue()));
+    await second.goto(rule);
+    await first.getByLabel('Purpose', { exact: true }).fill('Done meanwhile.');
+    await expect(first.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+    hear();
+    await expect(second.getByLabel('Purpose', { exact: true })).toHaveValue('Done meanwhile.');
+    await expect(second.getByRole('status').last()).toContainText('Tomas Abery changed Size class');
+    await first.keyboard.press('Control+z');
+    await expect(second.getByLabel('Purpose', { exact: true })).not.toHaveValue('Done meanwhile.');
+  });
 });
 
 test('two authors: a clash is shown side by side and nothing is lost', async ({ as, expectError }) => {

@@ -1,5 +1,5 @@
 /** What did not change is not compiled again: an edit at the desk costs what it touches, whatever the size of the rulebook. */
-import { compileProgram, type CompiledRule } from '@rigid-rule/core/compile';
+import { compileProgram, recompileProgram, type CompiledRule, type Program } from '@rigid-rule/core/compile';
 import { fromParts, toParts, type Part } from '@rigid-rule/core/document';
 import { describe, expect, it } from 'vitest';
 import { draft as demo } from './index.ts';
@@ -13,10 +13,10 @@ function anew(next: readonly Part[]): string[] {
   const first = fromParts(parts);
   // What a rule keeps of itself besides its place in the order.
   const kept = (r: CompiledRule): unknown => r.asleep;
-  const before = new Map(
-    [...compileProgram(first).types.values()].flatMap((t) => t.rules.map((r) => [r.rule.key, kept(r)])),
-  );
-  const after = [...compileProgram(fromParts(next, first)).types.values()].flatMap((t) => t.rules);
+  const rulesOf = ({ types }: Program): readonly CompiledRule[] => [...types.values()].flatMap((t) => t.rules);
+  const program = compileProgram(first);
+  const before = new Map(rulesOf(program).map((r) => [r.rule.key, kept(r)]));
+  const after = rulesOf(recompileProgram(program, fromParts(next, first)));
   return after.filter((r) => before.get(r.rule.key) !== kept(r)).map((r) => r.rule.key);
 }
 

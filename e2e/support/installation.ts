@@ -109,11 +109,15 @@ export interface Installation {
   readonly origin: string;
   /** Runs SQL on the installation's database, to arrange what no screen can. */
   query(sql: string, parameters?: unknown[]): Promise<unknown[]>;
+  /** Lets `use` work with a second web server on the same database: one more node. Gives its origin. */
+  withNode(use: (origin: string) => Promise<void>): Promise<void>;
 }
 
 interface Fixtures {
   /** A page signed in as this person, watched for errors. */
   as: (who: Person) => Promise<Page>;
+  /** The same through another node, in a browser of its own. */
+  asOn: (origin: string, who: Person) => Promise<Page>;
   /** Errors that a test expects are taken out of the watch by what they contain. */
   expectError: (part: string) => void;
 }
@@ -154,6 +158,10 @@ async function installationOf(testFile: string, worker: number): Promise<Running
     origin,
     idle: [],
     query: async (sql, parameters) => (await pool.query(sql, parameters)).rows as unknown[],
+    withNode: async (use) => {
+      const other = await startServer(database);
+      await use(other.origin).finally(() => stopServer(other.child));
+    },
     async stop() {
       running = undefined;
       for (const { context } of this.idle) await context.close();
@@ -203,10 +211,20 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
   page: async ({ page, errors, excused }, use) => {
     watch(page, errors);
     await use(page);
-    expect(
-      errors.filter((e) => !excused.some((part) => e.includes(part))),
-      'errors in the browser',
-    ).toEqual([]);
+    expectNoErrors(errors, excused);
+  },
+  asOn: async ({ browser, errors, excused }, use) => {
+    const contexts: BrowserContext[] = [];
+    await use(async (origin, who) => {
+      const context = await browser.newContext({ baseURL: origin });
+      contexts.push(context);
+      const page = await context.newPage();
+      watch(page, errors);
+      await signIn(page, who);
+      return page;
+    });
+    for (const context of contexts) await context.close();
+    expectNoErrors(errors, excused);
   },
   as: async ({ browser, installation, errors, excused }, use) => {
     const inUse: Browsing[] = [];
@@ -225,12 +243,16 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
       await leaveNothing(browsing, installation.origin);
       idle.push(browsing);
     }
-    expect(
-      errors.filter((e) => !excused.some((part) => e.includes(part))),
-      'errors in the browser',
-    ).toEqual([]);
+    expectNoErrors(errors, excused);
   },
 });
+
+function expectNoErrors(errors: readonly string[], excused: readonly string[]): void {
+  expect(
+    errors.filter((e) => !excused.some((part) => e.includes(part))),
+    'errors in the browser',
+  ).toEqual([]);
+}
 
 /** The next test finds a person who just signed in, and nothing else but what the browser has in its cache. */
 async function leaveNothing({ context, cookies }: Browsing, origin: string): Promise<void> {

@@ -5,10 +5,11 @@
 import type { Comparison, ComparisonOperator, Expression, UnaryTest } from '../language/expression/ast.ts';
 import type { Scope } from '../language/expression/scope.ts';
 import { previousName, selfName } from '../language/expression/scope.ts';
-import type { Type } from '../language/expression/types.ts';
+import type { Type } from '../language/types/types.ts';
 import type { Field } from '../document/document.ts';
 import { dayNumber, FeelDate } from '../values/calendar.ts';
-import { everySpan, isEmptyRegion, meetRegions, type Region, type Span } from './regions.ts';
+import { fieldTypeOf } from '../language/field-types/index.ts';
+import { everySpan, isEmptyRegion, meetRegions, onSteps, type Region, type Span } from './regions.ts';
 
 /** Values by variable, all of which have to hold; `sure`: nothing in it was only assumed possible. */
 interface Case {
@@ -29,6 +30,12 @@ const mostCases = 200;
 export type Possible = 'yes' | 'never' | 'unknown';
 
 const anything: Case = { regions: new Map(), sure: true };
+/** True, or false, whatever the record is. */
+const settled = (holds: boolean): Verdicts => ({
+  yes: holds ? [anything] : [],
+  no: holds ? [] : [anything],
+  unknown: [],
+});
 
 function both(a: readonly Case[], b: readonly Case[]): Case[] {
   const found: Case[] = [];
@@ -77,11 +84,7 @@ export class Reasoner {
   verdicts(e: Expression): Verdicts {
     switch (e.kind) {
       case 'literal':
-        return {
-          yes: e.value === true ? [anything] : [],
-          no: e.value === false ? [anything] : [],
-          unknown: typeof e.value === 'boolean' ? [] : [anything],
-        };
+        return typeof e.value === 'boolean' ? settled(e.value) : { yes: [], no: [], unknown: [anything] };
       case 'and':
       case 'or':
         return this.junction(e.kind, this.verdicts(e.left), this.verdicts(e.right));
@@ -155,13 +158,13 @@ export class Reasoner {
   private universe({ type, field }: Variable): Region {
     if (type.kind === 'option') return { blank: true, names: { only: true, list: new Set(type.options.names) } };
     if (type.kind === 'boolean') return { blank: true, names: { only: true, list: new Set(['true', 'false']) } };
-    if (type.kind === 'number')
-      return {
-        blank: true,
-        spans: [{ low: field?.min ?? -Infinity, lowOpen: false, high: field?.max ?? Infinity, highOpen: false }],
-      };
+    if (type.kind === 'number') {
+      const bounds = { low: field?.min ?? -Infinity, lowOpen: false, high: field?.max ?? Infinity, highOpen: false };
+      return { blank: true, spans: onSteps([bounds], stepOf(field)) };
+    }
     if (type.kind === 'date') return { blank: true, spans: [everySpan] };
-    if (type.kind === 'text') return { blank: true, names: { only: false, list: new Set() } };
+    // A text that holds nothing is blank.
+    if (type.kind === 'text') return { blank: true, names: { only: false, list: new Set(['']) } };
     return { blank: true };
   }
 
@@ -172,8 +175,12 @@ export class Reasoner {
   }
 
   private compared(variable: Variable, operator: ComparisonOperator, value: Expression): Verdicts | undefined {
-    if (value.kind === 'literal' && value.value === null)
-      return operator === '=' || operator === '!=' ? this.blankness(variable, operator === '=') : undefined;
+    if (value.kind === 'literal' && value.value === null) {
+      if (!equality(operator)) return undefined;
+      // A list that is blank is an empty one, which is not null.
+      if (variable.type.kind === 'list') return settled(operator === '!=');
+      return this.blankness(variable, operator === '=');
+    }
     const n = numberOf(value);
     if (n !== undefined) {
       if (variable.type.kind !== 'number' && variable.type.kind !== 'date') return undefined;
@@ -210,9 +217,10 @@ export class Reasoner {
 
   private numeric(variable: Variable, spans: readonly Span[]): Verdicts {
     const all = { ...this.universe(variable), blank: false };
+    const step = stepOf(variable.field);
     return {
-      yes: one(variable.name, meetRegions(all, { blank: false, spans })),
-      no: one(variable.name, meetRegions(all, { blank: false, spans: complement(spans) })),
+      yes: one(variable.name, meetRegions(all, { blank: false, spans: onSteps(spans, step) })),
+      no: one(variable.name, meetRegions(all, { blank: false, spans: onSteps(complement(spans), step) })),
       unknown: one(variable.name, blankOf(all)),
     };
   }
@@ -261,7 +269,9 @@ export class Reasoner {
   /** The cases in which a variable lies in a region. */
   within(source: Expression, region: Region): readonly Case[] | undefined {
     const variable = this.variable(source);
-    return variable && one(variable.name, meetRegions(this.universe(variable), region));
+    if (!variable) return undefined;
+    const spans = region.spans && { spans: onSteps(region.spans, stepOf(variable.field)) };
+    return one(variable.name, meetRegions(this.universe(variable), { ...region, ...spans }));
   }
 }
 
@@ -340,6 +350,9 @@ function complement(spans: readonly Span[]): readonly Span[] {
     [everySpan],
   );
 }
+
+/** What lies between two values that a field can hold: whole numbers, days, cents. */
+const stepOf = (field: Field | undefined): number | undefined => field && fieldTypeOf(field).step?.(field);
 
 const summary = (cases: readonly Case[]): Possible =>
   cases.length === 0 ? 'never' : cases.some((c) => c.sure) ? 'yes' : 'unknown';

@@ -1,4 +1,6 @@
 /** Sets of values that one field may have, as far as conditions can tell: ranges of numbers and dates, or options and texts. */
+import { toDecimal } from '../values/number.ts';
+
 export interface Span {
   readonly low: number;
   readonly lowOpen: boolean;
@@ -27,6 +29,26 @@ function meetSpans(a: Span, b: Span): Span {
     high,
     highOpen: (a.high === high && a.highOpen) || (b.high === high && b.highOpen),
   };
+}
+
+/** The spans as far as values in steps lie in them: from the first such value to the last. Without a step as they are. */
+export function onSteps(spans: readonly Span[], step: number | undefined): readonly Span[] {
+  if (step === undefined) return spans;
+  return spans
+    .map(({ low, lowOpen, high, highOpen }): Span => {
+      const [first, last] = [stepNear(low, step, 'above', lowOpen), stepNear(high, step, 'below', highOpen)];
+      return { low: first, lowOpen: first === -Infinity, high: last, highOpen: last === Infinity };
+    })
+    .filter((s) => !isEmptySpan(s));
+}
+
+/** The value in steps that is next to a number, itself where it is one and is not to be left out. */
+function stepNear(n: number, step: number, side: 'above' | 'below', without: boolean): number {
+  if (!Number.isFinite(n)) return n;
+  const steps = toDecimal(n).div(step);
+  const near = side === 'above' ? steps.ceil() : steps.floor();
+  const moved = without && near.equals(steps) ? near.plus(side === 'above' ? 1 : -1) : near;
+  return moved.times(step).toNumber();
 }
 
 type Names = NonNullable<Region['names']>;

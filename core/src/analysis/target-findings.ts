@@ -192,7 +192,8 @@ function demandsText({ constraints, required, locked, limits }: FieldConstraints
   ];
 }
 
-const demandedSlots = ({ constraints, required, locked, limits }: FieldConstraints): number[] => [
+/** The fields that a rule constrains by name. */
+export const demandedSlots = ({ constraints, required, locked, limits }: FieldConstraints): number[] => [
   ...constraints.flatMap((c) => (c.severity === 'stop' && c.field !== undefined ? [c.field] : [])),
   ...required,
   ...locked,

@@ -29,10 +29,16 @@ describe('what may be written', () => {
     ['an option after a comparison', 'Stage = ', stage.options![0]!.name],
     ['an option inside an open quotation mark', 'Stage = "', stage.options![1]!.name],
     ['an option further on in a list', `Stage in ("${stage.options![0]!.name}", `, stage.options![1]!.name],
+    ['an option in a list of its own', `Stage in ["${stage.options![0]!.name}", `, stage.options![1]!.name],
     ['a member of the linked record', 'Customer.', 'Name'],
     ['a field as it was before', 'previous.', 'Stage'],
     ['a field behind an operator', 'Amount > 5 and Sta', 'Stage'],
   ])('%s', (_, text, wanted) => expect(labels(text)).toContain(wanted));
+
+  it('is nothing where a word of the language stands whole, though it occurs in names', () => {
+    expect(labels('Amount > 5 or')).toEqual([]);
+    expect(labels('Amount > 5 or ')).toContain('Amount');
+  });
 
   it('is nothing inside a comment or a finished text', () => {
     expect(labels('// Amo')).toEqual([]);

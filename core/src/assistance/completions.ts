@@ -1,9 +1,9 @@
 /** What may be written at a place in a formula: fields, options after a comparison, members after a dot, functions. */
 import { createFormula } from '../language/expression/formula.ts';
 import type { Variable } from '../language/expression/checked.ts';
-import { quoteText } from '../language/expression/text-literal.ts';
+import { quoteText } from '../language/types/text-literal.ts';
 import type { Scope } from '../language/expression/scope.ts';
-import { type Type, typeName } from '../language/expression/types.ts';
+import { type Type, typeName } from '../language/types/types.ts';
 import { functions } from '../language/functions/index.ts';
 import { describeFunction } from './describe.ts';
 import { type Token, tokensOf } from './tokens.ts';
@@ -75,7 +75,7 @@ function optionsAt(
   let end = open ? tokens.length - 1 : tokens.length;
   const said = (i: number): string => (tokens[i] ? text.slice(tokens[i].from, tokens[i].to) : '');
   // Back over what a list holds already, to the comparison.
-  while (end > 0 && (tokens[end - 1]!.kind === 'text' || said(end - 1) === ',' || said(end - 1) === '(')) end--;
+  while (end > 0 && (tokens[end - 1]!.kind === 'text' || [',', '(', '['].includes(said(end - 1)))) end--;
   if (!comparing.has(said(end - 1))) return undefined;
   const path = pathBefore(text, tokens, end - 1);
   const type = path === undefined ? undefined : typeOf(path, scope, variables);
@@ -133,6 +133,10 @@ function namesAt(
   // Names may hold spaces: what is being written is the longest run of words at the end that some name begins with.
   const words = /[\p{L}_][\p{L}\p{M}\p{N}_ ]*$/u.exec(text);
   const all = namesOf(scope, variables);
+  // A word of the language that stands there whole asks for nothing, unless a name goes on from it.
+  const whole = last?.kind === 'keyword' && last.to === text.length ? text.slice(last.from) : undefined;
+  if (whole !== undefined && !all.some(({ label }) => label !== whole && label.toLowerCase().startsWith(whole)))
+    return undefined;
   if (!words) return { from: text.length, list: all };
   for (let from = words.index; from < text.length; from++) {
     if (from > words.index && text[from - 1] !== ' ') continue;

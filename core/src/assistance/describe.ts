@@ -4,7 +4,7 @@ import { type LanguageFunction, signaturesOf } from '../language/functions/funct
 import { createFormula } from '../language/expression/formula.ts';
 import type { Variable } from '../language/expression/checked.ts';
 import type { Scope } from '../language/expression/scope.ts';
-import { type Type, typeName } from '../language/expression/types.ts';
+import { type Type, typeName } from '../language/types/types.ts';
 import { valueToText } from '../values/value.ts';
 import { tokensOf } from './tokens.ts';
 

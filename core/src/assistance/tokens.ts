@@ -1,4 +1,5 @@
 /** A formula cut into what an editor shows in one colour each; also what a formula is that does not parse yet. */
+import { reservedWords } from '../document/names.ts';
 import { functionNames } from '../language/functions/index.ts';
 import type { Scope } from '../language/expression/scope.ts';
 
@@ -10,9 +11,8 @@ export interface Token {
   readonly to: number;
 }
 
-const keywords: ReadonlySet<string> = new Set(
-  'if then else for in return some every satisfies and or between instance of function true false null'.split(' '),
-);
+/** `not` is a function. */
+const keywords: ReadonlySet<string> = new Set([...reservedWords].filter((word) => word !== 'not'));
 const known: ReadonlySet<string> = new Set(functionNames);
 const pieces =
   /(?<comment>\/\/[^\n]*|\/\*[\s\S]*?(?:\*\/|$))|(?<text>"(?:\\.|[^"\\])*"?)|(?<number>\d+(?:\.\d+)?(?:[eE][-+]?\d+)?|\.\d+)|(?<word>[\p{L}_][\p{L}\p{M}\p{N}_]*)|(?<operator>\*\*|<=|>=|!=|\.\.|[-+*/=<>(){}[\],:.])|\S/gu;

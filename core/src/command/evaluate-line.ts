@@ -3,8 +3,8 @@ import { check, checkTests } from '../language/expression/check.ts';
 import { compile, compileTests } from '../language/expression/compile.ts';
 import { bounded } from '../language/expression/runtime.ts';
 import { createOpenScope, type Scope } from '../language/expression/scope.ts';
-import type { NameScope } from '../language/expression/parse.ts';
-import type { Host } from '../language/functions/function.ts';
+import type { NameScope } from '../language/expression/known-names.ts';
+import type { Host } from '../language/types/host.ts';
 import { fromJson, toJson } from '../formats/json-value.ts';
 import { isContext, type Value } from '../values/value.ts';
 

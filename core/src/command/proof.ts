@@ -3,7 +3,7 @@ import { compileProgram } from '../compile/program.ts';
 import type { Program } from '../compile/compiled.ts';
 import type { RecordData, Rulebook } from '../document/document.ts';
 import { nameOfField } from '../document/names.ts';
-import type { Host } from '../language/functions/function.ts';
+import type { Host } from '../language/types/host.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { checkClaims } from '../rule-tests/claims.ts';
 import { marksOf } from '../rule-tests/coverage.ts';

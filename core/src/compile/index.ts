@@ -14,8 +14,7 @@ export { rulesByField, rulesOfField, type FieldRules, type RulesByField } from '
 export { hostNeeds, type HostNeed } from './host-needs.ts';
 export { cellText } from './mapping/cells.ts';
 export { coverageOf, keySourceOf, type HeldValues, type KeySource, type TableCoverage } from './mapping/coverage.ts';
-export { compileTable } from './mapping/table.ts';
-export { compileInSteps, compileProgram, recompileProgram, scopeOf } from './program.ts';
+export { compileInSteps, compileProgram, recompileProgram } from './program.ts';
 export { bandText, findBand, meet, type Band } from './rule-kinds/bands.ts';
 export { readCategorize, type Categorize } from './rule-kinds/categorize.ts';
 export { readDefault } from './rule-kinds/default.ts';

@@ -1,29 +1,16 @@
 /** A rulebook compiled: rules with their reads, writes and closures, in the order in which they run. */
-import {
-  type CompiledRule,
-  type ConditionPart,
-  type Program,
-  type RuleReads,
-  type RunIndex,
-  type TypeProgram,
-  pathKey,
-} from './compiled.ts';
-import { type Diagnostic, diagnostic, hasErrors, nowhere } from '../diagnostics/catalog.ts';
-import type { Expression } from '../language/expression/ast.ts';
-import type { Read, Uses } from '../language/expression/checked.ts';
-import { type Formula, createCondition, createFormula } from '../language/expression/formula.ts';
-import { type Scope, createScope } from '../language/expression/scope.ts';
+import { type CompiledRule, type Program, type RunIndex, type TypeProgram, pathKey } from './compiled.ts';
+import { CompiledParts } from './compiled-parts.ts';
+import { hasErrors } from '../diagnostics/catalog.ts';
 import { childListsOf } from '../language/expression/shapes.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
-import type { Host } from '../language/functions/function.ts';
+import type { Host } from '../language/types/host.ts';
 import { LazyMap } from './lazy-map.ts';
-import { type CompiledTable, compileTable, prepareTable } from './mapping/table.ts';
-import { findRuleKind } from './rule-kinds/index.ts';
-import type { CompiledOutcome, Limit } from './rule-kinds/rule-kind.ts';
+import type { CompiledTable } from './mapping/table.ts';
+import type { Limit } from './rule-kinds/rule-kind.ts';
 import type { MappingTable, Moment, RecordType, Rule, Rulebook } from '../document/document.ts';
 import { lookThrough, wellFormed } from '../document/well-formed.ts';
 import { entryPointsOf } from './entry-points.ts';
-import { compileNotices } from './notices.ts';
 import { orderRules } from './order.ts';
 import { readersOf } from './readers.ts';
 import { type SlotIndex, slotAt } from '../document/slots.ts';
@@ -38,9 +25,9 @@ export function compileProgram(document: Rulebook, host: Host = noHost): Program
   return new LazyProgram(document, host);
 }
 
-/** As `compileProgram`; record types of which nothing changed are those of `previous`, whatever else did. */
-export function recompileProgram(previous: Program, document: Rulebook): Program {
-  return new LazyProgram(document, previous.host, previous);
+/** As `compileProgram`; what did not change is that of `previous`, record types, rules, tables and rows, whatever else did. */
+export function recompileProgram(previous: Program, document: Rulebook, host: Host = previous.host): Program {
+  return new LazyProgram(document, host, previous instanceof LazyProgram ? previous : undefined);
 }
 
 class LazyProgram implements Program {
@@ -49,20 +36,23 @@ class LazyProgram implements Program {
   readonly types: LazyMap<string, RecordType, TypeProgram>;
   readonly tables: LazyMap<string, MappingTable, CompiledTable>;
   readonly readers: Program['readers'];
+  private readonly parts: CompiledParts;
   private knownBroken: Program['broken'] | undefined;
 
   constructor(
     document: Rulebook,
     readonly host: Host,
-    previous?: Program,
+    previous?: LazyProgram,
+    parts = previous?.parts ?? new CompiledParts(),
   ) {
+    this.parts = parts;
     const { rulebook, problems } = wellFormed(document);
     this.rulebook = rulebook;
     this.problems = problems;
     // A program does not keep the one before it: what goes on as it was is looked up now.
-    const unchanged = previous ? unchangedTypes(previous, rulebook) : new Map<RecordType, TypeProgram>();
-    this.types = new LazyMap(byKey(rulebook.recordTypes), (t) => unchanged.get(t) ?? compileType(t, rulebook));
-    this.tables = new LazyMap(byKey(rulebook.tables ?? []), (t) => compileTable(t, rulebook));
+    const unchanged = previous?.typesUnchangedIn(rulebook) ?? new Map<RecordType, TypeProgram>();
+    this.types = new LazyMap(byKey(rulebook.recordTypes), (t) => unchanged.get(t) ?? compileType(t, rulebook, parts));
+    this.tables = new LazyMap(byKey(rulebook.tables ?? []), (t) => parts.tables.compile(t, rulebook));
     this.readers = readersOf(rulebook.recordTypes, this.types);
   }
 
@@ -70,6 +60,23 @@ class LazyProgram implements Program {
     return (this.knownBroken ??= [...this.types.values()].flatMap((t) =>
       t.rules.filter((r) => hasErrors(r.diagnostics)),
     ));
+  }
+
+  /** The record types whose fields, names and rules are those of another rulebook, as far as they are compiled. */
+  private typesUnchangedIn(rulebook: Rulebook): ReadonlyMap<RecordType, TypeProgram> {
+    const own = this.rulebook;
+    const otherRules = typesWithOtherRules(own.rules, rulebook.rules);
+    const sameNames = (['recordTypes', 'tables', 'formerNames', 'userRecordType'] as const).every(
+      (name) => own[name] === rulebook[name],
+    );
+    return new Map(
+      rulebook.recordTypes.flatMap((type) => {
+        if (otherRules.has(type.key)) return [];
+        const known = this.types.peek(type.key);
+        if (known?.recordType !== type || !(sameNames || known.scope === this.parts.scopeOf(type, rulebook))) return [];
+        return [[type, known] as const];
+      }),
+    );
   }
 }
 
@@ -81,8 +88,9 @@ const byKey = <T extends { readonly key: string }>(parts: readonly T[]): Readonl
  * ready to run: nothing large is left for the first write. Never throws, whatever the document is.
  */
 export function* compileInSteps(document: Rulebook, host: Host = noHost): Generator<void, Program> {
-  yield* preparations(document);
-  const program = new LazyProgram(document, host);
+  const parts = new CompiledParts();
+  yield* preparations(document, parts);
+  const program = new LazyProgram(document, host, undefined, parts);
   for (const _ of program.types) yield;
   for (const _ of program.tables) yield;
   for (const _ of program.readers) yield;
@@ -91,37 +99,20 @@ export function* compileInSteps(document: Rulebook, host: Host = noHost): Genera
   return program;
 }
 
-function* preparations(document: Rulebook): Generator<void, void> {
+function* preparations(document: Rulebook, parts: CompiledParts): Generator<void, void> {
   yield* lookThrough(document);
   const { rulebook } = wellFormed(document);
   for (const type of rulebook.recordTypes) {
     yield;
-    const scope = scopeOf(type, rulebook);
+    const scope = parts.scopeOf(type, rulebook);
     const slotOf = slotsOf(type);
     for (const rule of rulebook.rules) {
       if (rule.recordType !== type.key) continue;
       yield;
-      compileRule(rule, type, scope, slotOf);
+      parts.ruleOf(rule, type, scope, slotOf);
     }
   }
-  for (const table of rulebook.tables ?? []) yield* prepareTable(table, rulebook);
-}
-
-/** The record types whose fields, names and rules are those of `previous`, as far as it has compiled them. */
-function unchangedTypes(previous: Program, rulebook: Rulebook): ReadonlyMap<RecordType, TypeProgram> {
-  const before = previous.rulebook;
-  const otherRules = typesWithOtherRules(before.rules, rulebook.rules);
-  const sameNames = (['recordTypes', 'tables', 'formerNames', 'userRecordType'] as const).every(
-    (name) => before[name] === rulebook[name],
-  );
-  return new Map(
-    rulebook.recordTypes.flatMap((type) => {
-      if (otherRules.has(type.key)) return [];
-      const known = previous instanceof LazyProgram ? previous.types.peek(type.key) : previous.types.get(type.key);
-      if (known?.recordType !== type || !(sameNames || known.scope === scopeOf(type, rulebook))) return [];
-      return [[type, known] as const];
-    }),
-  );
+  for (const table of rulebook.tables ?? []) yield* parts.tables.prepare(table, rulebook);
 }
 
 /** Keys of the record types that have not the same rules in the same order. */
@@ -146,12 +137,12 @@ function byType(rules: readonly Rule[]): ReadonlyMap<string, readonly Rule[]> {
 const slotsOf = (type: RecordType): ReadonlyMap<string, SlotIndex> =>
   new Map(type.fields.map((f, i) => [f.key, slotAt(i)]));
 
-function compileType(recordType: RecordType, rulebook: Rulebook): TypeProgram {
-  const scope = scopeOf(recordType, rulebook);
+function compileType(recordType: RecordType, rulebook: Rulebook, parts: CompiledParts): TypeProgram {
+  const scope = parts.scopeOf(recordType, rulebook);
   const slots = recordType.fields.map((field) => ({ field, type: fieldTypeOf(field) }));
   const slotOf = slotsOf(recordType);
   const own = rulebook.rules.filter((r) => r.recordType === recordType.key);
-  const rules = orderRules(own.map((rule) => compileRule(rule, recordType, scope, slotOf)));
+  const rules = orderRules(own.map((rule) => parts.ruleOf(rule, recordType, scope, slotOf)));
   const wokenBy: RunIndex[][] = slots.map(() => []);
   const wokenByRelated = new Map<string, RunIndex[]>();
   const usable = rules.filter((r) => r.compiles);
@@ -212,200 +203,4 @@ function admissions(rules: readonly CompiledRule[]): TypeProgram['admitted'] {
     }
     return admitted;
   };
-}
-
-/**
- * Field lists change far less often than rules, so a scope is kept with the list while all else that it names stays:
- * the fields of the other record types, and names and columns of tables (not their rows).
- */
-const scopes = new WeakMap<RecordType['fields'], { readonly names: readonly unknown[]; readonly scope: Scope }>();
-
-export function scopeOf(recordType: RecordType, rulebook: Pick<Rulebook, 'recordTypes'> & Partial<Rulebook>): Scope {
-  const names = [
-    recordType.key,
-    rulebook.userRecordType,
-    rulebook.formerNames,
-    ...rulebook.recordTypes.flatMap((t) => [t.fields, t.plural]),
-    ...(rulebook.tables ?? []).flatMap((t) => [t.key, t.name, t.keys, t.outputs]),
-  ];
-  const known = scopes.get(recordType.fields);
-  if (known?.names.length === names.length && known.names.every((n, i) => n === names[i])) return known.scope;
-  const scope = createScope(recordType, rulebook);
-  scopes.set(recordType.fields, { names, scope });
-  return scope;
-}
-
-type Unordered = Omit<CompiledRule, 'runIndex' | 'circle'>;
-
-/** Rules are immutable: one that did not change is not compiled again while its fields stay. */
-const compiledRules = new WeakMap<Rule, { scope: Scope; compiled: Unordered }>();
-
-function compileRule(
-  rule: Rule,
-  recordType: RecordType,
-  scope: Scope,
-  slotOf: ReadonlyMap<string, SlotIndex>,
-): Unordered {
-  const known = compiledRules.get(rule);
-  if (known?.scope === scope) return known.compiled;
-  const compiled = compileRuleAnew(rule, recordType, scope, slotOf);
-  compiledRules.set(rule, { scope, compiled });
-  return compiled;
-}
-
-const nothing: CompiledOutcome = {
-  formulas: [],
-  options: [],
-  columns: [],
-  diagnostics: [],
-  reads: [],
-  writes: [],
-  related: [],
-  tables: new Set(),
-  clock: false,
-  user: false,
-  change: false,
-};
-
-function compileRuleAnew(
-  rule: Rule,
-  recordType: RecordType,
-  scope: Scope,
-  slotOf: ReadonlyMap<string, SlotIndex>,
-): Unordered {
-  const kind = findRuleKind(rule.kind);
-  const diagnostics: Diagnostic[] = [...checkFrame(rule, recordType)];
-  if (!kind) diagnostics.push(diagnostic('rule.no-kind', nowhere, { kind: rule.kind }, '/kind'));
-  const outcome = kind?.compile(rule.outcome, recordType, scope) ?? nothing;
-  const condition = rule.condition?.trim() ? createCondition(rule.condition, scope) : undefined;
-  const notices = compileNotices(rule.notify ?? [], scope);
-  // A rule that notifies need not write.
-  const ofOutcome = outcome.diagnostics.filter((d) => d.code !== 'outcome.empty' || notices.notices.length === 0);
-  diagnostics.push(
-    ...ofOutcome,
-    ...(condition?.diagnostics ?? []).map((d) => ({ ...d, path: '/condition' })),
-    ...notices.diagnostics,
-  );
-
-  const uses: (Uses & { readonly reads: readonly Read[] })[] = [
-    outcome,
-    ...(condition ? [condition] : []),
-    ...notices.formulas.map((n) => n.formula),
-  ];
-  const deciding = uses.slice(0, condition ? 2 : 1);
-  const telling = uses.slice(deciding.length);
-  const allReads = deciding.flatMap((u) => u.reads);
-  const reads = { present: slotsRead(allReads, false), previous: slotsRead(allReads, true) };
-  const writes = outcome.writes.flatMap((key) => slotOf.get(key) ?? []);
-  const wakes = rule.wakesOn?.flatMap((key) => slotOf.get(key) ?? []) ?? [
-    ...new Set([...reads.present, ...reads.previous]),
-  ];
-  const eventBecause = whyEvent(rule, reads, deciding);
-  const base: Unordered = {
-    rule,
-    placed: {
-      formulas: [
-        ...(condition ? [{ path: '/condition', at: 0, formula: condition }] : []),
-        ...outcome.formulas,
-        ...notices.formulas,
-      ],
-      options: outcome.options,
-      columns: outcome.columns,
-    },
-    structure: kind?.structureOf?.(rule.outcome) ?? {},
-    author: { by: 'rule', rule: rule.key },
-    kind,
-    diagnostics,
-    reads,
-    related: deciding.flatMap((u) => u.related),
-    tables: new Set(uses.flatMap((u) => [...u.tables])),
-    told: {
-      present: slotsRead(
-        telling.flatMap((u) => u.reads),
-        false,
-      ),
-      related: telling.flatMap((u) => u.related),
-    },
-    wakes,
-    writes,
-    confines: [],
-    asleep: {
-      rule: rule.key,
-      verdict: 'asleep',
-      wokenBy: wakes.map((s) => recordType.fields[s]!.name),
-      read: [],
-      outcomes: [],
-    },
-    onNewRecord: eventBecause === undefined || (wakes.length === 0 && rule.wakesOn === undefined),
-    notices: notices.notices,
-    conditionParts: partsOf(condition, scope),
-    standing: eventBecause === undefined,
-    compiles: false,
-    ...(eventBecause === undefined ? {} : { eventBecause }),
-    ...(condition ? { conditionFormula: condition } : {}),
-  };
-  if (hasErrors(diagnostics)) return base;
-  const { steps, demands } = outcome;
-  return {
-    ...base,
-    compiles: true,
-    ...(steps ? { steps } : {}),
-    ...(demands
-      ? {
-          fieldConstraints: demands,
-          confines: demands.limits.flatMap((l) => (l.otherwise === 'stop' ? [] : [l.field])),
-        }
-      : {}),
-    ...(condition?.evaluate ? { condition: condition.evaluate } : {}),
-  };
-}
-
-/** Compiled when they are first asked for: only traces and coverage need them. */
-function partsOf(condition: Formula | undefined, scope: Scope): () => readonly ConditionPart[] {
-  let parts: readonly ConditionPart[] | undefined;
-  return () => (parts ??= condition?.expression ? compileParts(condition.expression, condition.text, scope) : []);
-}
-
-function compileParts(condition: Expression, text: string, scope: Scope): readonly ConditionPart[] {
-  const leaves = leavesOf(condition);
-  if (leaves.length < 2) return [];
-  return leaves.flatMap((e) => {
-    const part = text.slice(e.range.from, e.range.to);
-    const { evaluate } = createFormula(part, scope);
-    return evaluate ? [{ text: part, evaluate }] : [];
-  });
-}
-
-const leavesOf = (e: Expression): readonly Expression[] => {
-  if (e.kind === 'and' || e.kind === 'or') return [...leavesOf(e.left), ...leavesOf(e.right)];
-  return e.kind === 'call' && e.name === 'not' && e.arguments.length === 1 ? leavesOf(e.arguments[0]!) : [e];
-};
-
-function checkFrame(rule: Rule, recordType: RecordType): Diagnostic[] {
-  const found: Diagnostic[] = [];
-  if (rule.name.trim() === '') found.push(diagnostic('rule.no-name', nowhere, {}, '/name'));
-  if (rule.moments.length === 0 || rule.entryPoints.length === 0)
-    found.push(diagnostic('rule.never-acts', nowhere, {}, '/moments'));
-  const known = new Set(entryPointsOf(recordType).map((e) => e.key));
-  for (const entry of rule.entryPoints)
-    if (!known.has(entry)) found.push(diagnostic('rule.no-form', nowhere, { entry }, '/entryPoints'));
-  for (const [i, key] of (rule.wakesOn ?? []).entries())
-    if (!recordType.fields.some((f) => f.key === key))
-      found.push(diagnostic('rule.no-wake', nowhere, { field: key }, `/wakesOn/${i}`));
-  return found;
-}
-
-function slotsRead(reads: readonly Read[], previous: boolean): SlotIndex[] {
-  return [...new Set(reads.filter((r) => r.previous === previous).map((r) => r.field.slot))].sort((a, b) => a - b);
-}
-
-function whyEvent(rule: Rule, reads: RuleReads, uses: readonly Uses[]): string | undefined {
-  if (uses.some((u) => u.clock)) return 'it asks for the clock';
-  if (uses.some((u) => u.user)) return 'it asks who writes';
-  if (uses.some((u) => u.change)) return 'it asks what changed';
-  if (reads.previous.length > 0) return 'it reads a previous value';
-  if (rule.wakesOn) return 'what wakes it was chosen by hand';
-  if (rule.repeat === 'starts') return 'it acts only when its condition starts to hold';
-  if (rule.notify && rule.notify.length > 0) return 'it notifies';
-  return undefined;
 }

@@ -24,7 +24,7 @@ const nearest = (d: Data): string => (d['nearest'] ? ` Did you mean ${String(d['
 
 export const catalog = {
   'syntax.empty': entry('error', () => 'The formula is empty.'),
-  'syntax.incomplete': entry('error', () => 'Something is missing here.'),
+  'syntax.incomplete': entry('error', (d) => `${String(d['what'] ?? 'Something')} is missing here.`),
   'syntax.unexpected': entry('error', (d) => `${String(d['found'])} does not belong here.${nearest(d)}`),
   'syntax.operator': entry('error', (d) => `The operator ${String(d['found'])} stands without a value before it.`),
   'syntax.string': entry('error', () => 'The text is not closed with a quotation mark.'),
@@ -32,7 +32,6 @@ export const catalog = {
   'syntax.number': entry('error', (d) => `${String(d['found'])} is not a number that can be held.`),
   'syntax.temporal': entry('error', (d) => `${String(d['found'])} is not a date, time or duration.`),
   'syntax.unsupported': entry('error', (d) => `${String(d['what'])} cannot be used in a rule.`),
-  'syntax.unreadable': entry('error', () => 'This cannot be read as a formula.'),
   'syntax.too-long': entry('error', (d) => `The formula is longer than ${grouped(d['limit'])} characters.`),
   'syntax.too-many-words': entry('error', (d) => `The formula has more than ${grouped(d['limit'])} words and signs.`),
   'syntax.long-chain': entry(

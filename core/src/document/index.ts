@@ -33,7 +33,7 @@ export {
   type User,
   type Winner,
 } from './document.ts';
-export { isFieldName, nameOfField } from './names.ts';
+export { isFieldName, nameOfField, reservedWords } from './names.ts';
 export { creating, editPartBody, removing, type PartBody } from './part-edit.ts';
 export { fromParts, partId, partKinds, settingsKey, toParts, type Part, type PartKind, type PartRef } from './parts.ts';
 export { applyPatch, difference, PatchError, pointer, type Operation } from './patch.ts';

@@ -2,7 +2,7 @@
 import { columnTypeOf } from '../language/field-types/column-types.ts';
 import type { Expression, UnaryTest } from '../language/expression/ast.ts';
 import { createOpenScope } from '../language/expression/scope.ts';
-import { quoteText, unescapeText } from '../language/expression/text-literal.ts';
+import { quoteText, unescapeText } from '../language/types/text-literal.ts';
 import { sameJson } from '../document/canonical.ts';
 import { cellSchema } from '../document/schema.ts';
 import { shapeProblem } from '../document/shape.ts';

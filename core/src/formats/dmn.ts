@@ -4,7 +4,7 @@ import { columnTypeKeys, columnTypeOf, columnTypeOfDmn } from '../language/field
 import type { Cell, CellValue, HitPolicy, MappingTable, Rulebook, TableColumn } from '../document/document.ts';
 import { hitPolicies } from '../document/document.ts';
 import { columnField } from '../language/expression/shapes.ts';
-import { quoteText } from '../language/expression/text-literal.ts';
+import { quoteText } from '../language/types/text-literal.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import {
   keyCellFromFeel,

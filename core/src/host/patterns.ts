@@ -3,7 +3,7 @@
  * browser loads it only where a rule uses it.
  */
 import { RE2JS } from 're2js';
-import type { Host, Pattern } from '../language/functions/function.ts';
+import type { Host, Pattern } from '../language/types/host.ts';
 
 const known: Readonly<Record<string, number>> = { i: RE2JS.CASE_INSENSITIVE, s: RE2JS.DOTALL, m: RE2JS.MULTILINE };
 const longestPattern = 2_000;

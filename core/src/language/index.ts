@@ -4,15 +4,15 @@ export { createCondition, createFormula, type Formula } from './expression/formu
 export { extendScope, type Scope } from './expression/scope.ts';
 export { childListsOf, type ChildList } from './expression/shapes.ts';
 export { createTemplate, templateParts } from './expression/template.ts';
-export { unescapeText, quoteText } from './expression/text-literal.ts';
-export { typeName, type Type } from './expression/types.ts';
+export { unescapeText, quoteText } from './types/text-literal.ts';
+export { typeName, type Type } from './types/types.ts';
 export { columnTypeKeys } from './field-types/column-types.ts';
 export { type FieldType, isBlankStored, sameStored } from './field-types/field-type.ts';
 export { fieldTypeOf, fieldTypes, isFieldType, linkedType, type FieldTypeKey } from './field-types/index.ts';
 export { groupDigits } from './field-types/number.ts';
 export { findOption } from './field-types/options.ts';
 export { recordTitle } from './field-types/record-title.ts';
-export type { Host } from './functions/function.ts';
+export type { Host } from './types/host.ts';
 export { functions } from './functions/index.ts';
 export {
   addRow,

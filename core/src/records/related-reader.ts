@@ -1,5 +1,5 @@
 /** Answers what formulas ask of other records, from the world; a question without an answer suspends the rule. */
-import type { Host } from '../language/functions/function.ts';
+import type { Host } from '../language/types/host.ts';
 import type { RelatedRecords } from '../language/expression/related.ts';
 import type { RecordData, Stored } from '../document/document.ts';
 import type { MatchMode } from '../values/match-keys.ts';

@@ -1,4 +1,5 @@
 /** Fields, child lists, tables and columns: what a name in a formula names. */
+import type { Program } from '../compile/compiled.ts';
 import type { Rulebook } from '../document/document.ts';
 import { walk } from '../language/expression/ast.ts';
 import type { Named } from '../language/expression/checked.ts';
@@ -8,8 +9,14 @@ export class NameSearch extends TextSearch {
   private readonly isIt: (named: Named) => boolean | 'perhaps';
   private readonly by: string;
 
-  constructor(rulebook: Rulebook, isIt: (named: Named) => boolean | 'perhaps', former: string, by: string) {
-    super(rulebook, former);
+  constructor(
+    rulebook: Rulebook,
+    program: Program,
+    isIt: (named: Named) => boolean | 'perhaps',
+    former: string,
+    by: string,
+  ) {
+    super(rulebook, program, former);
     this.isIt = isIt;
     this.by = by;
   }

@@ -1,5 +1,5 @@
 /** Texts that stand for an option: in formulas by what they meet, elsewhere by where they stand. */
-import { type CompiledRule } from '../compile/compiled.ts';
+import type { CompiledRule, Program } from '../compile/compiled.ts';
 import type { Cell, Field, MappingTable, RecordType, RuleTest, Rulebook } from '../document/document.ts';
 import { isFieldName } from '../document/names.ts';
 import { pointer } from '../document/patch.ts';
@@ -9,8 +9,8 @@ import { checkTests } from '../language/expression/check.ts';
 import { type OptionFlow, optionTexts, optionTextsOfTests } from '../language/expression/option-texts.ts';
 import { createOpenScope } from '../language/expression/scope.ts';
 import { columnField } from '../language/expression/shapes.ts';
-import { quoteText } from '../language/expression/text-literal.ts';
-import type { OptionNames } from '../language/expression/types.ts';
+import { quoteText } from '../language/types/text-literal.ts';
+import type { OptionNames } from '../language/types/types.ts';
 import { optionNames } from '../language/field-types/options.ts';
 import type { OptionRenaming } from './renaming.ts';
 import { textAt, TextSearch, type Holder, type Replacement } from './text-search.ts';
@@ -23,8 +23,8 @@ export class OptionSearch extends TextSearch {
   private readonly flows = new Map<string, OptionFlow>();
   private readonly columns = new Map<string, Set<OptionNames>>();
 
-  constructor(rulebook: Rulebook, { recordType, field, name }: OptionRenaming, former: string) {
-    super(rulebook, former);
+  constructor(rulebook: Rulebook, program: Program, { recordType, field, name }: OptionRenaming, former: string) {
+    super(rulebook, program, former);
     this.name = name;
     const asked = this.program.rulebook.recordTypes.find((t) => t.key === recordType)!;
     const owner = optionOwner(

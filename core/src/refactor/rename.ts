@@ -3,7 +3,8 @@
  * What names it is found by what the checker knows of each formula; what looks like it and cannot be known to be it is
  * left and told. The former name is remembered.
  */
-import { compileProgram } from '../compile/program.ts';
+import type { Program } from '../compile/compiled.ts';
+import { compileProgram, recompileProgram } from '../compile/program.ts';
 import type { Rulebook } from '../document/document.ts';
 import { isFieldName } from '../document/names.ts';
 import { NameSearch } from './name-search.ts';
@@ -23,7 +24,8 @@ export type Renamed =
     }
   | { readonly problem: string };
 
-export function rename(rulebook: Rulebook, renaming: Renaming): Renamed {
+/** @param program The rulebook, compiled, where it is at hand. */
+export function rename(rulebook: Rulebook, renaming: Renaming, program = compileProgram(rulebook)): Renamed {
   const { name } = renaming;
   if (renaming.what !== 'option' && !isFieldName(name))
     return {
@@ -33,20 +35,20 @@ export function rename(rulebook: Rulebook, renaming: Renaming): Renamed {
   if ('problem' in named) return named;
   const search =
     renaming.what === 'option'
-      ? new OptionSearch(rulebook, renaming, named.former)
-      : new NameSearch(rulebook, named.names, named.former, name);
+      ? new OptionSearch(rulebook, program, renaming, named.former)
+      : new NameSearch(rulebook, program, named.names, named.former, name);
   search.run();
   const result = search.applyTo(named.rulebook);
-  const broken = newlyBroken(rulebook, result);
+  const broken = newlyBroken(program, recompileProgram(program, result));
   if (broken) return { problem: `${broken} would no longer mean the same: choose another name.` };
   return { rulebook: result, rewritten: search.rewritten, left: search.left };
 }
 
 /** A rule that compiled before and does not under the new names, or reads something else. */
-function newlyBroken(before: Rulebook, after: Rulebook): string | undefined {
-  const describe = (book: Rulebook): Map<string, string> =>
+function newlyBroken(before: Program, after: Program): string | undefined {
+  const describe = ({ types }: Program): Map<string, string> =>
     new Map(
-      [...compileProgram(book).types.values()].flatMap((t) =>
+      [...types.values()].flatMap((t) =>
         t.rules.map(
           (r) =>
             [
@@ -58,5 +60,5 @@ function newlyBroken(before: Rulebook, after: Rulebook): string | undefined {
     );
   const [a, b] = [describe(before), describe(after)];
   const different = [...a].find(([key, text]) => b.get(key) !== text && text.startsWith('[true'));
-  return different && (before.rules.find((r) => r.key === different[0])?.name ?? different[0]);
+  return different && (before.rulebook.rules.find((r) => r.key === different[0])?.name ?? different[0]);
 }

@@ -1,6 +1,5 @@
 /** Goes through the texts of a rulebook and gathers what has to be written in their place. */
 import { type CompiledRule, type Program } from '../compile/compiled.ts';
-import { compileProgram } from '../compile/program.ts';
 import type { Rulebook } from '../document/document.ts';
 import type { PartRef } from '../document/parts.ts';
 import { applyPatch, valueAt } from '../document/patch.ts';
@@ -27,9 +26,10 @@ export abstract class TextSearch {
   protected readonly program: Program;
   protected readonly former: string;
 
-  constructor(rulebook: Rulebook, former: string) {
+  /** @param program The rulebook, compiled. */
+  constructor(rulebook: Rulebook, program: Program, former: string) {
     this.rulebook = rulebook;
-    this.program = compileProgram(rulebook);
+    this.program = program;
     this.former = former;
   }
 

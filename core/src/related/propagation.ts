@@ -7,7 +7,7 @@ import { sameStored } from '../language/field-types/field-type.ts';
 import { linkedType } from '../language/field-types/index.ts';
 import type { RecordData, Stored } from '../document/document.ts';
 import { compareText } from '../values/value.ts';
-import type { Hop } from '../language/expression/types.ts';
+import type { Hop } from '../language/types/types.ts';
 import { pathKey, type Program } from '../compile/compiled.ts';
 import { settle } from '../settle/settle.ts';
 import type { Message, RelatedWrite, Settlement, SettleOptions } from '../settle/settlement.ts';

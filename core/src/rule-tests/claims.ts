@@ -2,7 +2,9 @@
  * A condition that has to be true of every saved record, whatever was entered: a record and an act that break it are
  * looked for among the values at which rules turn, then by chance; what is found is made as small and plain as it can be.
  */
+import { demandedSlots } from '../analysis/target-findings.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
+import { recompileProgram } from '../compile/program.ts';
 import type { Claim, Moment, RecordData, RuleTest, SampleRecord, Stored } from '../document/document.ts';
 import type { Expression } from '../language/expression/ast.ts';
 import { createCondition, type Formula } from '../language/expression/formula.ts';
@@ -12,7 +14,8 @@ import type { Settlement } from '../settle/settlement.ts';
 import { isPlainFormula } from './equal-mutants.ts';
 import { settleTest } from './run.ts';
 import { randomFrom } from './sampled.ts';
-import { testMoment, trialsOfFormulas, trialsOf } from './values.ts';
+import { inOrder, typingsOf, type Typing } from './typing.ts';
+import { apartFrom, testMoment, trialsOfFormulas, trialsOf } from './values.ts';
 import { type SlotIndex, noSlot } from '../document/slots.ts';
 
 export type ClaimState = 'sure' | 'tried' | 'broken' | 'cannot be read';
@@ -73,13 +76,17 @@ function* inRegions(
   search: ClaimSearch,
   { timeIsUp = () => false }: ClaimOptions,
 ): Generator<number, { readonly broken?: RuleTest; readonly complete: boolean }> {
-  for (const test of search.everyRegion()) {
+  let complete = true;
+  for (const { test, real } of search.everyRegion()) {
     if (search.tried % between === 0) yield search.tried;
     if (search.tried >= mostRegions || timeIsUp()) return { complete: false };
-    const broken = search.breaks(test);
+    if (!search.mayBreak(test)) continue;
+    const broken = real ? search.breaks(test) : undefined;
     if (broken) return { broken, complete: true };
+    // Only rules that have nothing to do with the claim keep this one away.
+    complete = false;
   }
-  return { complete: true };
+  return { complete };
 }
 
 function* byChance(
@@ -113,9 +120,13 @@ class ClaimSearch {
   private readonly rules: readonly CompiledRule[];
   /** Values by slot: of every field that the claim or one of its rules reads or writes. */
   private readonly values: ReadonlyMap<SlotIndex, readonly Stored[]>;
+  /** The rulebook with those rules alone: what others refuse for reasons of their own is saved by it. */
+  private readonly behind: Program;
   /** Keys of the fields that rules of other records write. */
   private readonly sendable: ReadonlySet<string>;
   private readonly standing: readonly string[];
+  /** By key of a field the ways of typing it, besides among the others, that rules tell apart. */
+  private readonly typings: ReadonlyMap<string, readonly Typing[]>;
   tried = 0;
 
   constructor(program: Program, type: TypeProgram, claim: Claim, formula: Formula) {
@@ -125,6 +136,7 @@ class ClaimSearch {
     this.formula = formula;
     const slots = new Set(formula.reads.map((r) => r.field.slot));
     this.rules = rulesBehind(type, slots);
+    this.typings = typingsOf(this.rules, type);
     this.standing = type.rules.filter((r) => r.standing).map((r) => r.rule.key);
     const all = [...program.types.values()].flatMap((t) => t.rules);
     this.sendable = new Set(all.flatMap((r) => r.structure.sends?.fields ?? []));
@@ -142,7 +154,17 @@ class ClaimSearch {
           slot,
           list.filter((t) => !t.outer).map((t) => t.value),
         );
+    for (const [slot, list] of values) {
+      const { field, type: fieldType } = type.slots[slot]!;
+      for (const value of apartFrom(list, field)) {
+        const coerced = fieldType.coerce(value, field);
+        if ('value' in coerced) put(slot, [coerced.value]);
+      }
+    }
     this.values = values;
+    const keys = new Set(this.rules.map((r) => r.rule.key));
+    const rules = program.rulebook.rules.filter((r) => keys.has(r.key));
+    this.behind = recompileProgram(program, { ...program.rulebook, rules });
   }
 
   private filling(slot: SlotIndex): Stored {
@@ -152,23 +174,31 @@ class ClaimSearch {
     return 'value' in coerced ? coerced.value : null;
   }
 
-  private last: { readonly test: RuleTest; readonly settlement: Settlement } | undefined;
+  private readonly last = new Map<Program, { readonly test: RuleTest; readonly settlement: Settlement }>();
 
   /** What is asked of the same test again, as a region and as a breach, is settled once. */
-  settled(test: RuleTest): Settlement {
-    if (this.last?.test !== test) this.last = { test, settlement: settleTest(this.program, test, { trace: false }) };
-    return this.last.settlement;
+  settled(test: RuleTest, program = this.program): Settlement {
+    const last = this.last.get(program);
+    if (last?.test === test) return last.settlement;
+    const settlement = settleTest(program, test, { trace: false });
+    this.last.set(program, { test, settlement });
+    return settlement;
   }
 
   /**
    * The test, where its record is saved and the claim is not true of it, though it was true before: what breaks it
    * already is told by how it came to be.
    */
-  breaks(test: RuleTest): RuleTest | undefined {
+  breaks(test: RuleTest, program = this.program): RuleTest | undefined {
     this.tried++;
     if (test.before && !this.holds(test.before.data, test.now)) return undefined;
-    const { verdict, data } = this.settled(test);
+    const { verdict, data } = this.settled(test, program);
     return verdict === 'saved' && !this.holds(data, test.now) ? test : undefined;
+  }
+
+  /** The same, as far as the claim's own rules go: where they hold it, no others break it. */
+  mayBreak(test: RuleTest): boolean {
+    return this.breaks(test, this.behind) !== undefined;
   }
 
   /** A condition that is unknown is not true: it has to say what it means by blank. */
@@ -183,7 +213,13 @@ class ClaimSearch {
   }
 
   /** What follows from other writes sends only what rules of other records give; a backfill names the rules that stand. */
-  private test(entryPoint: string, moment: Moment, before: RuleTest['before'], asked: RecordData): RuleTest {
+  private test(
+    entryPoint: string,
+    moment: Moment,
+    before: RuleTest['before'],
+    asked: RecordData,
+    typing: ReadonlyMap<string, Typing> = new Map(),
+  ): RuleTest {
     const follows = this.type.entryPoints.get(entryPoint)?.followsUp === true;
     const sent = follows ? Object.fromEntries(Object.entries(asked).filter(([key]) => this.sendable.has(key))) : asked;
     return {
@@ -192,7 +228,7 @@ class ClaimSearch {
       recordType: this.claim.recordType,
       before,
       sent,
-      typed: Object.keys(sent),
+      typed: inOrder(Object.keys(sent), typing),
       moment,
       entryPoint,
       now: testMoment,
@@ -203,27 +239,46 @@ class ClaimSearch {
 
   /**
    * Every record that can come to be stored, met by every combination of values sent, through every entry point: new
-   * records first, then what became of them, until nothing new comes.
+   * records first, then what became of them, until nothing new comes. `real`: no rule at all refuses that the record comes
+   * to be; the others do not either where only the claim's own rules are looked at.
    */
-  *everyRegion(): Generator<RuleTest, void> {
+  *everyRegion(): Generator<{ readonly test: RuleTest; readonly real: boolean }, void> {
     const ways = [...this.type.entryPoints.values()];
-    const met = new Set<string>();
-    const waiting: RuleTest['before'][] = [null];
-    for (let before = waiting.shift(); before !== undefined; before = waiting.shift())
+    const met = { real: new Set<string>(), all: new Set<string>() };
+    const waiting: { readonly before: RuleTest['before']; readonly real: boolean }[] = [{ before: null, real: true }];
+    for (let next = waiting.shift(); next !== undefined; next = waiting.shift()) {
+      const { before, real } = next;
       for (const sent of this.everySent()) {
         const asked = before === null ? { ...this.fillings(), ...sent } : sent;
         for (const { key, moments } of ways) {
           const moment = before === null ? 'creating' : 'updating';
           if (!moments.includes(moment)) continue;
-          const test = this.test(key, moment, before, asked);
-          yield test;
-          const { verdict, data, held } = this.settled(test);
-          const state = JSON.stringify([this.seen(data), held]);
-          if (verdict !== 'saved' || met.has(state)) continue;
-          met.add(state);
-          waiting.push({ data, held });
+          for (const typing of this.everyTyping(asked)) {
+            const test = this.test(key, moment, before, asked, typing);
+            yield { test, real };
+            const behind = this.settled(test, this.behind);
+            const state = JSON.stringify([this.seen(behind.data), behind.held]);
+            if (behind.verdict !== 'saved' || met.real.has(state) || (!real && met.all.has(state))) continue;
+            const whole = real ? this.settled(test) : undefined;
+            const isReal = whole?.verdict === 'saved';
+            if (!isReal && met.all.has(state)) continue;
+            met.all.add(state);
+            if (isReal) met.real.add(state);
+            const { data, held } = isReal ? whole : behind;
+            waiting.push({ before: { data, held }, real: isReal });
+          }
         }
       }
+    }
+  }
+
+  /** Every way to type what is asked that rules tell apart. */
+  private everyTyping(asked: RecordData): Iterable<ReadonlyMap<string, Typing>> {
+    const open = [...this.typings].filter(([key]) => Object.hasOwn(asked, key));
+    return open.reduce<readonly ReadonlyMap<string, Typing>[]>(
+      (all, [key, ways]) => all.flatMap((so) => ways.map((way) => new Map([...so, [key, way]]))),
+      [new Map()],
+    );
   }
 
   /** What of a record the claim and its rules look at. */
@@ -286,13 +341,15 @@ class ClaimSearch {
     for (;;) {
       const way = pick(ways);
       const moment = pick(way.moments.filter((m) => m === 'creating' || m === 'updating'));
+      const typing = new Map([...this.typings].map(([key, ways]) => [key, pick(ways)] as const));
       const base = own.length > 0 && random() < 0.4 ? pick(own).data : {};
-      if (moment === 'creating') yield this.test(way.key, moment, null, { ...this.fillings(), ...base, ...some(0.8) });
+      if (moment === 'creating')
+        yield this.test(way.key, moment, null, { ...this.fillings(), ...base, ...some(0.8) }, typing);
       else {
         const made = this.settled(
           this.test(pick(ways).key, 'creating', null, { ...this.fillings(), ...base, ...some(0.8) }),
         );
-        yield this.test(way.key, moment, { data: made.data, held: made.held }, some(0.4));
+        yield this.test(way.key, moment, { data: made.data, held: made.held }, some(0.4), typing);
       }
     }
   }
@@ -301,9 +358,11 @@ class ClaimSearch {
   shrunk(test: RuleTest): RuleTest {
     let best = test;
     const better = (candidate: RuleTest): boolean => {
-      if (!this.breaks({ ...candidate, typed: Object.keys(candidate.sent) })) return false;
-      best = { ...candidate, typed: Object.keys(candidate.sent) };
-      return true;
+      const typed = candidate.typed?.filter((key) => Object.hasOwn(candidate.sent, key)) ?? [];
+      // Typed as anybody would, where that breaks it too.
+      const found = [Object.keys(candidate.sent), typed].find((t) => this.breaks({ ...candidate, typed: t }));
+      if (found) best = { ...candidate, typed: found };
+      return found !== undefined;
     };
     if (best.before) better({ ...best, before: null, moment: 'creating', sent: { ...best.before.data, ...best.sent } });
     const forms = [...this.type.entryPoints.values()].filter((e) => e.moments.includes(best.moment));
@@ -343,7 +402,7 @@ function rulesBehind(type: TypeProgram, slots: Set<number>): readonly CompiledRu
     known = found.size;
     for (const r of type.rules) {
       if (found.has(r) || !r.compiles || !r.rule.on) continue;
-      const constrained = r.fieldConstraints ? [...r.reads.present] : [];
+      const constrained = r.fieldConstraints ? [...r.reads.present, ...demandedSlots(r.fieldConstraints)] : [];
       if (![...r.writes, ...constrained].some((s) => slots.has(s))) continue;
       found.add(r);
       for (const s of [...r.reads.present, ...r.reads.previous, ...r.writes]) slots.add(s);

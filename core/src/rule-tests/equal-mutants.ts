@@ -7,11 +7,11 @@ import { unreadColumns } from '../analysis/field-findings.ts';
 import type { Program, TypeProgram } from '../compile/compiled.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import type { MappingTable, Stored } from '../document/document.ts';
-import { walk, type Expression } from '../language/expression/ast.ts';
+import { childrenOf, walk, type Expression, type UnaryTest } from '../language/expression/ast.ts';
 import { createFormula, type Formula } from '../language/expression/formula.ts';
 import type { Value } from '../values/value.ts';
 import type { Mutant } from './mutants.ts';
-import { around, comparisonsIn, stepOf } from './values.ts';
+import { apartFrom, around, comparisonsIn } from './values.ts';
 import type { SlotIndex } from '../document/slots.ts';
 
 /** Combinations of regions that are looked at; where there are more, nothing is said. */
@@ -72,25 +72,31 @@ export function sameInEveryRegion({ from, to, truthOnly }: NonNullable<Mutant['c
 /** Only fields of the record itself, compared with constants: regions between the constants are all alike. */
 export function isPlainFormula({ expression, related, tables, clock, user, change }: Formula): boolean {
   if (!expression || related.length > 0 || tables.size > 0 || clock || user || change) return false;
-  let plain = true;
-  walk(expression, (e) => {
-    if (!plainKinds.has(e.kind)) plain = false;
-    if (e.kind === 'comparison' && !isConstant(e.left) && !isConstant(e.right)) plain = false;
-  });
-  return plain;
+  return isPlain(expression);
 }
 
-const plainKinds: ReadonlySet<Expression['kind']> = new Set([
-  'literal',
-  'name',
-  'path',
-  'comparison',
-  'and',
-  'or',
-  'list',
-  'if',
-]);
-const isConstant = (e: Expression): boolean => e.kind === 'literal' || numberOf(e) !== undefined;
+const plainKinds: ReadonlySet<Expression['kind']> = new Set(['name', 'path', 'comparison', 'and', 'or', 'list', 'if']);
+const plainFunctions: ReadonlySet<string> = new Set(['not', 'is blank']);
+
+function isPlain(e: Expression): boolean {
+  if (isConstant(e)) return true;
+  if (e.kind === 'comparison' && !isConstant(e.left) && !isConstant(e.right)) return false;
+  if (e.kind === 'between') return isPlain(e.operand) && isConstant(e.low) && isConstant(e.high);
+  if (e.kind === 'in') return isPlain(e.operand) && e.tests.every(isPlainTest);
+  if (!plainKinds.has(e.kind) && !(e.kind === 'call' && plainFunctions.has(e.name))) return false;
+  return childrenOf(e).every(isPlain);
+}
+
+function isPlainTest(t: UnaryTest): boolean {
+  if (t.kind === 'interval') return isConstant(t.low) && isConstant(t.high);
+  if (t.kind === 'compare') return isConstant(t.value);
+  return t.value.kind === 'list' ? t.value.items.every(isConstant) : isConstant(t.value);
+}
+
+/** Those among whose neighbours a region can be tried: of moments, times and durations there are none here. */
+const isConstant = (e: Expression): boolean =>
+  (e.kind === 'literal' && (e.value === null || typeof e.value === 'boolean' || typeof e.value === 'string')) ||
+  numberOf(e) !== undefined;
 
 function variablesOf(formulas: readonly Formula[], type: TypeProgram): Variable[] {
   const reads = new Map(
@@ -103,13 +109,10 @@ function variablesOf(formulas: readonly Formula[], type: TypeProgram): Variable[
         constants.set(slot, [
           ...(constants.get(slot) ?? []),
           ...closed.flatMap((side) => around(boundary, type.slots[slot]!.field, side).map((t) => t.value)),
-          // Between one constant and the next, where the field has values there.
-          boundary - stepOf(type.slots[slot]!.field) / 2,
-          boundary + stepOf(type.slots[slot]!.field) / 2,
         ]);
       if (e.kind === 'literal' && typeof e.value === 'string')
         for (const { field } of reads.values())
-          constants.set(field.slot, [...(constants.get(field.slot) ?? []), e.value, `${e.value}a`, '!', '']);
+          constants.set(field.slot, [...(constants.get(field.slot) ?? []), e.value]);
     });
   return [...reads.values()].map(({ field: { slot }, previous }): Variable => {
     const { field, type: fieldType } = type.slots[slot]!;
@@ -118,6 +121,7 @@ function variablesOf(formulas: readonly Formula[], type: TypeProgram): Variable[
       ...(field.options ?? []).map((o) => o.key),
       ...fieldType.boundaryValues(field),
       ...(constants.get(slot) ?? []),
+      ...apartFrom(constants.get(slot) ?? [], field),
     ];
     const taken = stored.flatMap((v) => {
       const coerced = fieldType.coerce(v, field);

@@ -1,6 +1,6 @@
 /** Whether a draft may go live: no error among its findings, and tests that hold or a written reason. */
 import { compileProgram } from '../compile/program.ts';
-import type { Host } from '../language/functions/function.ts';
+import type { Host } from '../language/types/host.ts';
 import { reachedBy, runTests } from './run.ts';
 import type { Rulebook } from '../document/document.ts';
 import type { Finding } from '../analysis/finding.ts';

@@ -59,6 +59,23 @@ export function around(boundary: number, field: Field, closed?: boolean): Trial[
   }));
 }
 
+/**
+ * Values that lie in no region of constants and their neighbours: between two numbers of a field that counts in no steps,
+ * and texts before, behind and between those that texts are compared with. Not each is a value of the field.
+ */
+export function apartFrom(constants: readonly Stored[], field: Field): readonly Stored[] {
+  const texts = constants.filter((v) => typeof v === 'string');
+  const apart = texts.length > 0 ? ['!', ...texts.map((t) => `${t}a`)] : [];
+  const numbers = [...new Set(constants.filter((v) => typeof v === 'number'))].sort((a, b) => a - b);
+  if (numbers.length === 0 || fieldTypeOf(field).step?.(field) !== undefined) return apart;
+  return [
+    ...apart,
+    numbers[0]! - 1,
+    numbers.at(-1)! + 1,
+    ...numbers.slice(1).map((n, i) => numbers[i]! + (n - numbers[i]!) / 2),
+  ];
+}
+
 /** Values to try for each slot that a rule reads. */
 export function trialsOf(
   r: CompiledRule,

@@ -67,6 +67,20 @@ describe('limits on options', () => {
     ]);
   });
 
+  it.each<[string, Partial<Rule>, Record<string, unknown>, Record<string, unknown>, Stored | undefined]>([
+    ['its condition holds', { condition: 'Amount > 5' }, { amount: 9 }, { title: 'x' }, undefined],
+    ['its condition does not hold', { condition: 'Amount > 5' }, { amount: 2 }, { title: 'x' }, 'enquiry'],
+    ['its condition is unknown', { condition: 'Amount > 5' }, {}, { title: 'x' }, 'enquiry'],
+    ['its condition begins to hold', { condition: 'Amount > 5' }, { amount: 2 }, { amount: 9 }, undefined],
+    ['it does not act through this entry point', { entryPoints: ['api'] }, {}, { title: 'x' }, 'enquiry'],
+    ['it does not act at this moment', { moments: ['creating'] }, {}, { title: 'x' }, 'enquiry'],
+    ['it is off', { on: false }, {}, { title: 'x' }, 'enquiry'],
+  ])('a limit is in force where its rule acts: %s', (_, more, before, sent, stage) => {
+    const rule = { ...byKind, ...more };
+    const s = go([rule], writeOf('deal', { kind: 'plan', stage: 'enquiry', ...before }, sent));
+    expect([s.data['stage'], s.states['stage']?.allowed]).toEqual([stage, stage === 'enquiry' ? undefined : ['won']]);
+  });
+
   it('two limits on one field meet, for the form and for the only one left', () => {
     const other = limit('stage', 'Title', { a: ['Won', 'Surveyed'], b: ['Surveyed'] }, 'only');
     const s = go([byKind, other], writeOf('deal', { kind: 'install', stage: 'enquiry' }, { title: 'a' }));

@@ -1,6 +1,6 @@
 /** What the formulas of one write run on; the reader of other records is made when one is first asked for. */
 import type { Environment } from '../language/expression/runtime.ts';
-import type { Host } from '../language/functions/function.ts';
+import type { Host } from '../language/types/host.ts';
 import { Meter, settlementBudget, type Deadline } from '../values/meter.ts';
 import type { Value } from '../values/value.ts';
 import type { RelatedReader } from '../records/related-reader.ts';

@@ -1,6 +1,6 @@
 /** What comes out of one write: plain JSON. */
 import { type Author, type TraceEntry } from '../compile/trace-entry.ts';
-import type { Host } from '../language/functions/function.ts';
+import type { Host } from '../language/types/host.ts';
 import type { RecordData, Stored, Winner } from '../document/document.ts';
 import type { Deadline } from '../values/meter.ts';
 import type { RowsQuery } from '../records/row-answers.ts';

@@ -3,7 +3,7 @@ import { zoneOffset } from '../host/zones.ts';
 import type { Environment } from '../language/expression/runtime.ts';
 import { createScope, type Scope } from '../language/expression/scope.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
-import type { Host } from '../language/functions/function.ts';
+import type { Host } from '../language/types/host.ts';
 import { phoneNumber } from '../host/phone-numbers.ts';
 import { createPatterns } from '../host/patterns.ts';
 import type { Field, Stored } from '../document/document.ts';

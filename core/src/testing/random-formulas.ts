@@ -1,5 +1,5 @@
 /** Random formulas by seed, in the types of the language and with all its functions: mostly right ones, some that are not. */
-import type { Type } from '../language/expression/types.ts';
+import type { Type } from '../language/types/types.ts';
 import { functions } from '../language/functions/index.ts';
 import { signaturesOf, type LanguageFunction } from '../language/functions/function.ts';
 

@@ -1,5 +1,5 @@
 /** Whether a value can be one of a type: what static types promise, held against what formulas give. */
-import type { Type } from '../language/expression/types.ts';
+import type { Type } from '../language/types/types.ts';
 import { DaysDuration, FeelDate, FeelDateTime, FeelTime, YearsDuration } from '../values/calendar.ts';
 import { isNumber } from '../values/number.ts';
 import { FeelFunction, FeelRange, isContext, isList, RecordRef, type Value } from '../values/value.ts';

@@ -39,7 +39,7 @@ describe('a table against records', () => {
     const source = keySourceOf(table, book)!;
     const [pt, no, es] = ['Portugal', 'Norway', 'Spain'].map(keyOf);
     const records = countries([no!, 1], [pt!, 2], [null, 1], [es!, 3]);
-    expect(coverageOf(table, source, records, book)).toEqual({
+    expect(coverageOf(compileTable(table, book), source, records)).toEqual({
       hits: [2, 1],
       gaps: [{ cells: { country: 'Spain' }, count: 3 }],
       blank: 1,
@@ -67,14 +67,15 @@ describe('a table against records', () => {
           { held: [stored], count: 2 },
           { held: [null], count: 1 },
         ];
-        const { gaps } = coverageOf(keyed, source, values, own as never);
+        const { gaps } = coverageOf(compileTable(keyed, own as never), source, values);
         // No cell names a record, or several options at once: no row is offered for them.
         const nameable = type.links === undefined && type.chooses !== 'many';
         expect(gaps).toHaveLength(nameable ? 1 : 0);
         if (!gaps[0]) continue;
         const filled = { ...keyed, rows: [gaps[0].cells] };
-        expect(compileTable(filled, own as never).diagnostics).toEqual([]);
-        expect(coverageOf(filled, source, values, own as never)).toMatchObject({ gaps: [], hits: [2] });
+        const compiled = compileTable(filled, own as never);
+        expect(compiled.diagnostics).toEqual([]);
+        expect(coverageOf(compiled, source, values)).toMatchObject({ gaps: [], hits: [2] });
       }
     },
   );

@@ -6,7 +6,7 @@ import { fieldTypeOf } from '../../language/field-types/index.ts';
 import { temporalText } from '../../values/calendar.ts';
 import { isBlank, isTemporal, type Value } from '../../values/value.ts';
 import { Exhausted } from '../../values/meter.ts';
-import { compileTable, type CompiledTable } from './table.ts';
+import type { CompiledTable } from './table.ts';
 
 /** Whose records a table is held against, and which of their fields give its keys, column by column. */
 export interface KeySource {
@@ -58,13 +58,8 @@ export interface HeldValues {
 }
 
 /** Holds a table against what records have in the fields of its keys. */
-export function coverageOf(
-  table: MappingTable,
-  source: KeySource,
-  values: readonly HeldValues[],
-  book: Pick<Rulebook, 'recordTypes'>,
-): TableCoverage {
-  const compiled = compileTable(table, book);
+export function coverageOf(compiled: CompiledTable, source: KeySource, values: readonly HeldValues[]): TableCoverage {
+  const { table } = compiled;
   const fields = source.fields.map((key) => source.recordType.fields.find((f) => f.key === key));
   let [blank, total] = [0, 0];
   const hits = table.rows.map(() => 0);

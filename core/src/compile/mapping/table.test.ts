@@ -6,7 +6,7 @@ import { parseDate } from '../../values/calendar.ts';
 import type { Value } from '../../values/value.ts';
 import { Meter } from '../../values/meter.ts';
 import { acceptsCell, hashKey } from './cells.ts';
-import { compileTable } from './table.ts';
+import { compileTable, TableMemory } from './table.ts';
 
 const table = (rows: readonly Record<string, Cell>[], more: Partial<MappingTable> = {}): MappingTable => ({
   key: 't',
@@ -157,15 +157,16 @@ describe('look-ups', () => {
           keys: [{ key: 'a', name: 'A', type: 'number' } as const, { key: 'b', name: 'B', type: 'number' } as const],
         };
         let edited = table(asRows(first), columns);
-        compileTable(edited, book);
+        const memory = new TableMemory();
+        memory.compile(edited, book);
         for (const { at, out, in: into, moved } of edits) {
           const rows = [...edited.rows];
           const taken = rows.splice(at, out, ...asRows(into));
           edited = { ...edited, rows: moved ? [...taken, ...rows] : rows };
-          compileTable(edited, book);
+          memory.compile(edited, book);
         }
-        const again = compileTable(edited, book);
-        const anew = compileTable(structuredClone(edited), book);
+        const again = memory.compile(edited, book);
+        const anew = compileTable(edited, book);
         expect(again.diagnostics).toEqual(anew.diagnostics);
         expect(again.matching([a, b])).toEqual(anew.matching([a, b]));
       }),

@@ -31,14 +31,38 @@ export interface CompiledTable extends LookupTable {
   matching(keys: readonly Value[]): readonly number[];
 }
 
-/** Tables are immutable: what was compiled of one stands while the fields that it is bound to stay. */
-const compiledTables = new WeakMap<MappingTable, Table>();
-
-/** The table as it was compiled last, by its columns: an edit of its rows reads those that are others. */
-const lastTables = new WeakMap<MappingTable['keys'], Table>();
-
 export const compileTable = (table: MappingTable, book: Pick<Rulebook, 'recordTypes'>): CompiledTable =>
-  inOneGo(compileInSteps(table, book));
+  new TableMemory().compile(table, book);
+
+/** Tables as they were compiled, for as long as they are there. */
+export class TableMemory {
+  /** Tables are immutable: what was compiled of one stands while the fields that it is bound to stay. */
+  private readonly known = new WeakMap<MappingTable, Table>();
+  /** The table as it was compiled last, by its columns: an edit of its rows reads those that are others. */
+  private readonly last = new WeakMap<MappingTable['keys'], Table>();
+
+  compile(table: MappingTable, book: Pick<Rulebook, 'recordTypes'>): CompiledTable {
+    return inOneGo(this.inSteps(table, book));
+  }
+
+  /** Does the work of compiling a table and of its first lookup in steps, for who has to do other things in between. */
+  *prepare(table: MappingTable, book: Pick<Rulebook, 'recordTypes'>): Generator<void, void> {
+    const compiled = yield* this.inSteps(table, book);
+    yield* compiled.makeReady();
+  }
+
+  private *inSteps(table: MappingTable, book: Pick<Rulebook, 'recordTypes'>): Generator<void, Table> {
+    const columns = boundColumns(table, book);
+    const known = this.known.get(table);
+    if (known?.hasColumns(columns)) return known;
+    const last = this.last.get(table.keys);
+    const rows = yield* TableRows.read(table, columns, last?.hasColumns(columns) ? last.tableRows : undefined);
+    const compiled = new Table(table, columns, rows);
+    this.known.set(table, compiled);
+    this.last.set(table.keys, compiled);
+    return compiled;
+  }
+}
 
 /** A few rows of a table, compiled for one use. */
 export function compileRows(
@@ -54,24 +78,6 @@ export function compileRows(
 function boundColumns(table: MappingTable, book: Pick<Rulebook, 'recordTypes'>): BoundColumns {
   const bind = (column: TableColumn): BoundColumn => ({ column, field: columnField(column, book) });
   return { keys: table.keys.map(bind), outputs: table.outputs.map(bind) };
-}
-
-function* compileInSteps(table: MappingTable, book: Pick<Rulebook, 'recordTypes'>): Generator<void, Table> {
-  const columns = boundColumns(table, book);
-  const known = compiledTables.get(table);
-  if (known?.hasColumns(columns)) return known;
-  const last = lastTables.get(table.keys);
-  const rows = yield* TableRows.read(table, columns, last?.hasColumns(columns) ? last.tableRows : undefined);
-  const compiled = new Table(table, columns, rows);
-  compiledTables.set(table, compiled);
-  lastTables.set(table.keys, compiled);
-  return compiled;
-}
-
-/** Does the work of compiling a table and of its first lookup in steps, for who has to do other things in between. */
-export function* prepareTable(table: MappingTable, book: Pick<Rulebook, 'recordTypes'>): Generator<void, void> {
-  const compiled = yield* compileInSteps(table, book);
-  yield* compiled.makeReady();
 }
 
 function inOneGo<T>(work: Generator<void, T>): T {

@@ -4,7 +4,7 @@ import type { SentenceWords } from '../../language/wording/words.ts';
 import type { Variable } from '../../language/expression/checked.ts';
 import type { Compiled } from '../../language/expression/runtime.ts';
 import { type Scope, extendScope } from '../../language/expression/scope.ts';
-import { textType } from '../../language/expression/types.ts';
+import { textType } from '../../language/types/types.ts';
 import type { RecordType } from '../../document/document.ts';
 import { nameOfField } from '../../document/names.ts';
 import { isBlank } from '../../values/value.ts';

@@ -9,10 +9,10 @@ import { type Formula, createCondition, createFormula } from '../../language/exp
 import type { Scope } from '../../language/expression/scope.ts';
 import { tableAsValue } from '../../language/expression/table-as-value.ts';
 import { type Template, createTemplate } from '../../language/expression/template.ts';
-import { type Type, fits, typeName } from '../../language/expression/types.ts';
+import { type Type, fits, typeName } from '../../language/types/types.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
 import { findOption, optionNames } from '../../language/field-types/options.ts';
-import type { OptionNames } from '../../language/expression/types.ts';
+import type { OptionNames } from '../../language/types/types.ts';
 import type { Field, RecordType, Stored } from '../../document/document.ts';
 import type { CompiledOutcome, FieldConstraints, PlacedFormula, PlacedOption, Step } from './rule-kind.ts';
 import type { Otherwise } from './otherwise.ts';

@@ -3,7 +3,7 @@ import type { SentenceWords } from '../../language/wording/words.ts';
 import type { Diagnostic } from '../../diagnostics/catalog.ts';
 import type { Read, Uses } from '../../language/expression/checked.ts';
 import type { Formula } from '../../language/expression/formula.ts';
-import type { OptionNames } from '../../language/expression/types.ts';
+import type { OptionNames } from '../../language/types/types.ts';
 import type { Environment } from '../../language/expression/runtime.ts';
 import type { Scope } from '../../language/expression/scope.ts';
 import type { Field, Moment, RecordType, Rulebook, Stored } from '../../document/document.ts';

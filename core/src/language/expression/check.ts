@@ -17,7 +17,7 @@ import type {
   UnaryTest,
 } from './ast.ts';
 import type { Checked, Meaning, Named, Read, RelatedRead, Variable } from './checked.ts';
-import { literalType } from './literal-type.ts';
+import { literalType } from '../types/literal-type.ts';
 import { arithmeticType, comparison } from './operators.ts';
 import { type FieldBinding, type Scope, originName, previousName, selfName, userName } from './scope.ts';
 import {
@@ -34,7 +34,7 @@ import {
   numberType,
   rangeType,
   typeName,
-} from './types.ts';
+} from '../types/types.ts';
 
 export function check(expression: Expression, scope: Scope, variables: readonly Variable[] = []): Checked {
   const checker = new Checker(scope, variables);

@@ -2,7 +2,7 @@
 import type { Diagnostic, TextRange } from '../../diagnostics/catalog.ts';
 import type { Expression } from './ast.ts';
 import type { FieldBinding } from './scope.ts';
-import type { Hop, Type } from './types.ts';
+import type { Hop, Type } from '../types/types.ts';
 import type { SlotIndex } from '../../document/slots.ts';
 
 /** A field that a formula reads; `previous` when it is the value stored before the write. */

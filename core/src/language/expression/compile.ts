@@ -1,5 +1,5 @@
 /** Typed tree to closures over the slots of a record. No code is generated, so no `unsafe-eval` is needed. */
-import type { OptionNames } from './types.ts';
+import type { OptionNames } from '../types/types.ts';
 import { callMetered, isConstantWork, type LanguageFunction, signatureFor } from '../functions/function.ts';
 import { findFunction } from '../functions/index.ts';
 import { memberOf } from '../functions/members.ts';
@@ -43,7 +43,7 @@ import {
   sequence,
   spend,
 } from './runtime.ts';
-import type { Type } from './types.ts';
+import type { Type } from '../types/types.ts';
 
 /** Expressions that keep variables, or may call a function that is a value: they need a stack and a budget. */
 const needing: ReadonlySet<Expression['kind']> = new Set([

@@ -7,7 +7,7 @@ import type { Field } from '../../document/document.ts';
 import { equalValues, valueToText, type Value } from '../../values/value.ts';
 import { createCondition, createFormula } from './formula.ts';
 import { createScope } from './scope.ts';
-import { quoteText, unescapeText } from './text-literal.ts';
+import { quoteText, unescapeText } from '../types/text-literal.ts';
 import { runsOf } from '../../testing/runs.ts';
 
 const fields: readonly Field[] = [

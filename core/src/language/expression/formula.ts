@@ -6,7 +6,7 @@ import type { Checked, Read, RelatedRead, Uses, Variable } from './checked.ts';
 import { compile } from './compile.ts';
 import type { Compiled } from './runtime.ts';
 import type { Scope } from './scope.ts';
-import { type Type, booleanType, fits, typeName } from './types.ts';
+import { type Type, booleanType, fits, typeName } from '../types/types.ts';
 
 export interface Formula extends Uses {
   readonly text: string;

@@ -1,8 +1,6 @@
-/**
- * What a formula may be at most, told before the grammar sees it: the grammar's time grows faster than the text where
- * brackets nest, and it gives up on long chains with a message that is not to the point.
- */
+/** What a formula may be at most, told before it is parsed: what comes after may be recursive in it. */
 import { diagnostic, type Diagnostic } from '../../diagnostics/catalog.ts';
+import type { Token } from './tokens.ts';
 
 export const formulaLimits = {
   /** UTF-16 code units. */
@@ -11,38 +9,27 @@ export const formulaLimits = {
   depth: 200,
   /** Words, numbers, texts and signs. */
   tokens: 2_000,
-  /** Words in a row without a sign between them: the grammar tries each run of them as a name. */
-  run: 250,
-  /** Parts joined by operators between two brackets or commas: the grammar's own limit lies a little above. */
+  /** Parts joined by operators between two brackets or commas. */
   chain: 150,
 } as const;
 
-const token = /"(?:[^"\\]|\\.)*"?|\/\/[^\n]*|\/\*[\s\S]*?(?:\*\/|$)|[\p{L}\p{N}_]+|\*\*|\s+|[\s\S]/gsu;
 const joining: ReadonlySet<string> = new Set(['or', 'and', 'between', '+', '-', '*', '/', '**', '^']);
 
-/** The first limit that a text goes beyond. One pass, in time linear in the text. */
-export function beyondLimits(text: string): Diagnostic | undefined {
-  const { characters, depth, tokens, chain, run } = formulaLimits;
-  if (text.length > characters)
-    return diagnostic('syntax.too-long', { from: characters, to: text.length }, { limit: characters });
-  let [count, words] = [0, 0];
+/** The first limit that a text's tokens go beyond, in time linear in them; its length is the caller's to check. */
+export function beyondLimits(tokens: readonly Token[]): Diagnostic | undefined {
+  const { depth, tokens: most, chain } = formulaLimits;
   const chains: number[] = [0];
-  for (const { 0: found, index } of text.matchAll(token)) {
-    if (/^(?:\s|\/\/)/.test(found)) continue;
-    const range = { from: index, to: index + found.length };
-    if (found.startsWith('/*') && !(found.length > 3 && found.endsWith('*/')))
-      return diagnostic('syntax.comment', range);
-    if (found.startsWith('/*')) continue;
-    words = /^[\p{L}\p{N}_]/u.test(found) ? words + 1 : 0;
-    if (++count > tokens || words > run) return diagnostic('syntax.too-many-words', range, { limit: tokens });
-    if (/^[([{]/.test(found)) {
+  for (const [i, t] of tokens.entries()) {
+    if (i >= most && t.kind !== 'end') return diagnostic('syntax.too-many-words', t, { limit: most });
+    if (t.kind !== 'sign' && t.kind !== 'word') continue;
+    if (/^[([{]$/.test(t.text)) {
       chains.push(0);
-      if (chains.length > depth + 1) return diagnostic('syntax.too-deep', range, { limit: depth });
-    } else if (/^[)\]}]/.test(found)) {
+      if (chains.length > depth + 1) return diagnostic('syntax.too-deep', t, { limit: depth });
+    } else if (/^[)\]}]$/.test(t.text)) {
       if (chains.length > 1) chains.pop();
-    } else if (found === ',') chains[chains.length - 1] = 0;
-    else if (joining.has(found) && ++chains[chains.length - 1]! > chain)
-      return diagnostic('syntax.long-chain', range, { limit: chain });
+    } else if (t.text === ',') chains[chains.length - 1] = 0;
+    else if (joining.has(t.text) && ++chains[chains.length - 1]! > chain)
+      return diagnostic('syntax.long-chain', t, { limit: chain });
   }
   return undefined;
 }

@@ -13,7 +13,7 @@ import {
   timeType,
   yearsType,
   type Type,
-} from './types.ts';
+} from '../types/types.ts';
 import type { ZoneOffset } from '../../values/zones.ts';
 import * as temporal from './temporal-arithmetic.ts';
 

@@ -4,11 +4,11 @@
  * are known stands for itself as far as anyone can tell.
  */
 import type { TextRange } from '../../diagnostics/catalog.ts';
-import type { OptionNames } from './types.ts';
+import type { OptionNames } from '../types/types.ts';
 import { findFunction } from '../functions/index.ts';
 import { childrenOf, type Expression, type Iterator, type UnaryTest } from './ast.ts';
 import type { Checked } from './checked.ts';
-import type { Type } from './types.ts';
+import type { Type } from '../types/types.ts';
 
 export interface OptionText {
   readonly text: string;

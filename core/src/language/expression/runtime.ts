@@ -1,5 +1,5 @@
 /** What compiled formulas run on: their environment, their budget, and the operations that need either. */
-import type { Host } from '../functions/function.ts';
+import type { Host } from '../types/host.ts';
 import { DaysDuration, FeelDate, YearsDuration, dateOfDay, dayNumber } from '../../values/calendar.ts';
 import { Exhausted, Meter } from '../../values/meter.ts';
 import { type Num, add, compareNumbers, decimalPrice, isNumber, negate } from '../../values/number.ts';

@@ -1,9 +1,10 @@
 /** What names mean inside the formulas of one record type. */
 import { functionNames } from '../functions/index.ts';
 import type { Field, MappingTable, RecordType, Rulebook, TableColumn } from '../../document/document.ts';
-import { createParser, type FormulaParser, type NameScope } from './parse.ts';
+import type { NameScope } from './known-names.ts';
+import { createParser, type FormulaParser } from './parse.ts';
 import { anyRecord, shapesOf, tableType, typeOfField } from './shapes.ts';
-import { anyType, textType, type RecordShape, type Type } from './types.ts';
+import { anyType, textType, type RecordShape, type Type } from '../types/types.ts';
 import { type SlotIndex, slotAt } from '../../document/slots.ts';
 
 export interface FieldBinding {

@@ -5,7 +5,8 @@
  * - it takes texts, numbers and blanks together in `+` and in comparisons where DMN gives null: operands are of one type;
  * - `and`, `or` over something that is no boolean: operands are booleans or blank;
  * - it turns the bounds of `between` round where the lower one is above the higher: bounds are in order;
- * - `some` and `every` over blanks: their conditions are never blank.
+ * - `some` and `every` over blanks: their conditions are never blank;
+ * - behind `in` it takes all that `and` and `or` join: nothing is joined there.
  */
 import { evaluate as feelin } from 'feelin';
 import fc from 'fast-check';
@@ -76,22 +77,46 @@ const formulas = fc.letrec<Kinds>((tie) => ({
   ),
 }));
 
+/** Operators in a row, without a bracket to say which binds more. */
+const chains = fc
+  .array(
+    fc.tuple(
+      fc.constantFrom(' and ', ' or '),
+      fc.array(fc.tuple(fc.constantFrom(' + ', ' - ', ' * ', ' - -'), fc.constantFrom('1', '2', 'a', 'b', 'o.x', 'l[2]', 'abs(b)', '-a')), { minLength: 1, maxLength: 4 }), // prettier-ignore
+      fc.constantFrom(' < 9', ' >= 4', ' = 6', ' != 2', ' between 0 and 12', ' in [1..9]', ' > a * 2 - 1'),
+    ),
+    { minLength: 1, maxLength: 4 },
+  )
+  .map((list) =>
+    list
+      .map(([join, terms, end], i) => {
+        const sum = terms
+          .map(([op, t], n) => (n === 0 ? t : op + t.replace(/^-/, op.endsWith('-') ? '' : '-')))
+          .join('');
+        return (i === 0 ? '' : join) + sum + (end.startsWith(' in') && i < list.length - 1 ? ' < 3' : end);
+      })
+      .join(''),
+  );
+
 describe('two interpreters agree on random formulas', () => {
-  it.each(['number', 'boolean', 'text', 'list'] as const)('that give a %s', (kind) => {
-    fc.assert(
-      fc.property(formulas[kind], (expression) => {
-        const ours = JSON.parse(evaluateLine(JSON.stringify({ expression, context }), {})) as {
-          value?: unknown;
-          error?: string;
-        };
-        expect(ours.error, expression).toBeUndefined();
-        const theirs = feelin(expression, context).value as unknown;
-        // Beyond 15 digits one prints a text, the other has lost digits.
-        fc.pre(!/\d{16}/.test(JSON.stringify([ours, theirs])));
-        // As JSON: a double's minus zero is the number 0.
-        expect(JSON.stringify(ours.value), expression).toBe(JSON.stringify(theirs));
-      }),
-      { numRuns: runsOf(400) },
-    );
-  });
+  it.each([...(['number', 'boolean', 'text', 'list'] as const), 'boolean without brackets'] as const)(
+    'that give a %s',
+    (kind) => {
+      fc.assert(
+        fc.property(kind === 'boolean without brackets' ? chains : formulas[kind], (expression) => {
+          const ours = JSON.parse(evaluateLine(JSON.stringify({ expression, context }), {})) as {
+            value?: unknown;
+            error?: string;
+          };
+          expect(ours.error, expression).toBeUndefined();
+          const theirs = feelin(expression, context).value as unknown;
+          // Beyond 15 digits one prints a text, the other has lost digits.
+          fc.pre(!/\d{16}/.test(JSON.stringify([ours, theirs])));
+          // As JSON: a double's minus zero is the number 0.
+          expect(JSON.stringify(ours.value), expression).toBe(JSON.stringify(theirs));
+        }),
+        { numRuns: runsOf(400) },
+      );
+    },
+  );
 });

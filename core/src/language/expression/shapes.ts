@@ -2,7 +2,7 @@
 import { columnTypeOf } from '../field-types/column-types.ts';
 import { fieldTypeOf, linkedType } from '../field-types/index.ts';
 import type { Field, MappingTable, RecordType, Rulebook, TableColumn } from '../../document/document.ts';
-import { anyType, listOf, type RecordMember, type RecordShape, type Type } from './types.ts';
+import { anyType, listOf, type RecordMember, type RecordShape, type Type } from '../types/types.ts';
 
 export interface ChildList {
   /** As formulas name it. */

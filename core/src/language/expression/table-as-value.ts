@@ -1,7 +1,7 @@
 /** A whole mapping table where one value belongs: said with the way to look one up. */
 import { type Diagnostic, diagnostic } from '../../diagnostics/catalog.ts';
 import type { Scope } from './scope.ts';
-import type { Type } from './types.ts';
+import type { Type } from '../types/types.ts';
 
 /** Undefined where the type is not that of a whole table. */
 export function tableAsValue(type: Type, text: string, scope: Scope): Diagnostic | undefined {

@@ -15,6 +15,7 @@ import { Exhausted, Meter, stepBudget } from '../../values/meter.ts';
 import { identityOf, equalValues, valueToText, type Value } from '../../values/value.ts';
 import { createFormula } from './formula.ts';
 import { createTemplate } from './template.ts';
+import { tokenize } from './tokens.ts';
 import { runsOf } from '../../testing/runs.ts';
 
 describe('what is too much for the grammar is a diagnostic', () => {
@@ -22,6 +23,15 @@ describe('what is too much for the grammar is a diagnostic', () => {
     expect(createFormula(text, scope).diagnostics[0]?.code).toBe(code);
     expect(createTemplate(`x {${text}} y`, scope, true).diagnostics[0]?.code).toBeDefined();
     expect(scope.parser.parseTests(text).diagnostics.length).toBeGreaterThan(0);
+  });
+
+  it.each([
+    ['quotation marks behind strokes', `"${'\\"'.repeat(9_900)}`, 'syntax.string'],
+    ['quotation marks, one a line', '"\n'.repeat(9_900), 'syntax.string'],
+    ['comments that nobody closes', '/* '.repeat(6_600), 'syntax.comment'],
+  ])('%s are looked at once', (_, text, code) => {
+    expect(tokenize(text)).toHaveLength(2);
+    expect(createFormula(text, scope).diagnostics.map((d) => d.code)).toEqual([code]);
   });
 
   it('150 parts are joined without complaint, and a sign of another language is told with ours', () => {

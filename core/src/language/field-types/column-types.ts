@@ -1,6 +1,6 @@
 /** The registry of what a column of a mapping table may hold where no field says it. */
-import { booleanType, dateType, numberType, textType, type Type } from '../expression/types.ts';
-import { quoteText } from '../expression/text-literal.ts';
+import { booleanType, dateType, numberType, textType, type Type } from '../types/types.ts';
+import { quoteText } from '../types/text-literal.ts';
 import type { CellValue, ColumnTypeKey } from '../../document/document.ts';
 import { parseDate } from '../../values/calendar.ts';
 import { Decimal, normalize, parseNumber } from '../../values/number.ts';

@@ -1,4 +1,4 @@
-import { dateTimeType, dateType } from '../expression/types.ts';
+import { dateTimeType, dateType } from '../types/types.ts';
 import {
   addNanos,
   FeelDate,
@@ -12,7 +12,7 @@ import {
   parseDateTime,
   temporalText,
 } from '../../values/calendar.ts';
-import type { Host } from '../functions/function.ts';
+import type { Host } from '../types/host.ts';
 import type { Stored } from '../../document/document.ts';
 import { compareText, type Value } from '../../values/value.ts';
 import { inZone } from '../../values/zones.ts';

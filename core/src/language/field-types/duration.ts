@@ -1,4 +1,4 @@
-import { daysType } from '../expression/types.ts';
+import { daysType } from '../types/types.ts';
 import type { Stored } from '../../document/document.ts';
 import { DaysDuration, durationText, nanosPerSecond, parseDuration } from '../../values/calendar.ts';
 import type { Value } from '../../values/value.ts';

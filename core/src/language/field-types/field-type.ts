@@ -1,8 +1,8 @@
 /** What a field type has to say about itself. One descriptor a type; nothing else in core tells types apart. */
 import type { Rounding } from '../../values/number.ts';
-import type { Type } from '../expression/types.ts';
+import type { Type } from '../types/types.ts';
 import type { ColumnTypeKey, Field, Stored } from '../../document/document.ts';
-import type { Host } from '../functions/function.ts';
+import type { Host } from '../types/host.ts';
 import { isVisible } from '../../values/unicode-case.ts';
 import type { Value } from '../../values/value.ts';
 

@@ -1,4 +1,4 @@
-import { numberType } from '../expression/types.ts';
+import { numberType } from '../types/types.ts';
 import {
   compareNumbers,
   isNumber,

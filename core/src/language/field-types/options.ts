@@ -1,10 +1,10 @@
-import { listOf, type Type } from '../expression/types.ts';
+import { listOf, type Type } from '../types/types.ts';
 import { nearestName } from '../../diagnostics/nearest.ts';
-import { quoteText } from '../expression/text-literal.ts';
+import { quoteText } from '../types/text-literal.ts';
 import type { Field, Option, Stored } from '../../document/document.ts';
 import { compareText, type Value } from '../../values/value.ts';
 import type { Coerced, FieldType, UsualStart } from './field-type.ts';
-import type { OptionNames } from '../expression/types.ts';
+import type { OptionNames } from '../types/types.ts';
 
 interface OptionIndex extends OptionNames {
   readonly byKey: ReadonlyMap<string, Option>;

@@ -1,4 +1,4 @@
-import { textType } from '../expression/types.ts';
+import { textType } from '../types/types.ts';
 import { compareText, RecordRef } from '../../values/value.ts';
 import { isVisible } from '../../values/unicode-case.ts';
 import { isNumber, numberToText } from '../../values/number.ts';

@@ -1,4 +1,4 @@
-import { booleanType } from '../expression/types.ts';
+import { booleanType } from '../types/types.ts';
 import type { FieldType } from './field-type.ts';
 
 const words: Readonly<Record<string, boolean>> = {

@@ -1,4 +1,4 @@
-import { anyType, textType } from '../expression/types.ts';
+import { anyType, textType } from '../types/types.ts';
 import { FeelDate, FeelDateTime, FeelTime, nanosPerSecond, weekday } from '../../values/calendar.ts';
 import { Decimal, isNumber, toDecimal, type Num } from '../../values/number.ts';
 import type { Value } from '../../values/value.ts';

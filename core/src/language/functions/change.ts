@@ -1,4 +1,4 @@
-import { anyType, booleanType } from '../expression/types.ts';
+import { anyType, booleanType } from '../types/types.ts';
 import type { Value } from '../../values/value.ts';
 import type { LanguageFunction, Parameter } from './function.ts';
 

@@ -1,10 +1,11 @@
-import { booleanType, textType } from '../expression/types.ts';
+import { booleanType, textType } from '../types/types.ts';
 import { isEmail } from '../../values/email.ts';
 import { emailDomain } from '../../values/match-keys.ts';
 import { toUpperCase } from '../../values/unicode-case.ts';
 import type { Value } from '../../values/value.ts';
 import { checkDigitSchemes } from './check-digits.ts';
-import type { Host, LanguageFunction, Parameter } from './function.ts';
+import type { Host } from '../types/host.ts';
+import type { LanguageFunction, Parameter } from './function.ts';
 import { isPostcode } from './postcodes.ts';
 import { textWork } from './text.ts';
 

@@ -1,4 +1,4 @@
-import { anyType, contextType, listOf, textType } from '../expression/types.ts';
+import { anyType, contextType, listOf, textType } from '../types/types.ts';
 import { isContext, isList, type ContextValue, type Value } from '../../values/value.ts';
 import type { Meter } from '../../values/meter.ts';
 import { sizeOf, type LanguageFunction } from './function.ts';

@@ -1,4 +1,4 @@
-import { anyType, numberType, textType } from '../expression/types.ts';
+import { anyType, numberType, textType } from '../types/types.ts';
 import { parseNumber } from '../../values/number.ts';
 import { longestValueText, valueToText, type Value } from '../../values/value.ts';
 import { sizeOf, type LanguageFunction } from './function.ts';

@@ -1,5 +1,5 @@
 /** What functions of lists take: a list, a single value in place of one, or several arguments. */
-import { type Type, anyType, join, listOf, nullType } from '../expression/types.ts';
+import { type Type, anyType, join, listOf, nullType } from '../types/types.ts';
 import { type Value, isList } from '../../values/value.ts';
 import type { Parameter } from './function.ts';
 

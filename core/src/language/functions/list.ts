@@ -1,4 +1,4 @@
-import { type Type, anyType, booleanType, join, listOf, nullType, numberType } from '../expression/types.ts';
+import { type Type, anyType, booleanType, join, listOf, nullType, numberType } from '../types/types.ts';
 import type { Meter } from '../../values/meter.ts';
 import { FeelFunction, type Value, equalValues, identityOf, isList, orderValues } from '../../values/value.ts';
 import { sizeOf, type LanguageFunction, type Parameter } from './function.ts';

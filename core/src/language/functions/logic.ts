@@ -1,4 +1,4 @@
-import { anyType, booleanType, join, nullType } from '../expression/types.ts';
+import { anyType, booleanType, join, nullType } from '../types/types.ts';
 import { isBlank } from '../../values/value.ts';
 import type { LanguageFunction } from './function.ts';
 

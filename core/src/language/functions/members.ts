@@ -1,5 +1,5 @@
 /** What a path reaches inside a value: members of contexts, parts of dates, times, durations and ranges. */
-import { anyType, booleanType, daysType, listOf, numberType, textType, type Type } from '../expression/types.ts';
+import { anyType, booleanType, daysType, listOf, numberType, textType, type Type } from '../types/types.ts';
 import {
   DaysDuration,
   FeelDate,

@@ -1,5 +1,5 @@
 import { DaysDuration, YearsDuration } from '../../values/calendar.ts';
-import { anyType, numberType } from '../expression/types.ts';
+import { anyType, numberType } from '../types/types.ts';
 import {
   add,
   compareNumbers,

@@ -1,8 +1,8 @@
 /** Relations of points and ranges (DMN 10.3.4.8, after Allen's interval algebra), and ranges from texts. */
-import { anyType, booleanType, rangeType } from '../expression/types.ts';
+import { anyType, booleanType, rangeType } from '../types/types.ts';
 import { parseNumber } from '../../values/number.ts';
 import { FeelRange, orderValues, type Value } from '../../values/value.ts';
-import { parseTemporal } from '../expression/temporal-literal.ts';
+import { parseTemporal } from '../types/temporal-literal.ts';
 import type { LanguageFunction } from './function.ts';
 
 type Ends = {

@@ -8,7 +8,7 @@ import {
   timeType,
   yearsType,
   type Type,
-} from '../expression/types.ts';
+} from '../types/types.ts';
 import {
   addDays,
   dayOfYear,
@@ -32,7 +32,8 @@ import {
 import { Decimal, isNumber, toDecimal } from '../../values/number.ts';
 import { datePart, equalValues, type Value } from '../../values/value.ts';
 import { inZone, located } from '../../values/zones.ts';
-import type { Host, LanguageFunction, Parameter } from './function.ts';
+import type { Host } from '../types/host.ts';
+import type { LanguageFunction, Parameter } from './function.ts';
 
 const from: Parameter = { name: 'from', type: anyType };
 const dateLike: Parameter = { name: 'date', type: anyType };

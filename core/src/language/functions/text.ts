@@ -1,7 +1,8 @@
-import { booleanType, listOf, numberType, textType } from '../expression/types.ts';
+import { booleanType, listOf, numberType, textType } from '../types/types.ts';
 import { toLowerCase, toUpperCase } from '../../values/unicode-case.ts';
 import { isList, type Value } from '../../values/value.ts';
-import type { LanguageFunction, Parameter, Pattern } from './function.ts';
+import type { Pattern } from '../types/host.ts';
+import type { LanguageFunction, Parameter } from './function.ts';
 
 const string: Parameter = { name: 'string', type: textType };
 const match: Parameter = { name: 'match', type: textType };

@@ -1,4 +1,4 @@
-import { booleanType, listOf, numberType } from '../expression/types.ts';
+import { booleanType, listOf, numberType } from '../types/types.ts';
 import { DaysDuration, YearsDuration } from '../../values/calendar.ts';
 import {
   type BigDecimal,

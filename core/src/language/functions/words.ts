@@ -1,4 +1,4 @@
-import { listOf, numberType, textType } from '../expression/types.ts';
+import { listOf, numberType, textType } from '../types/types.ts';
 import { parseNumber } from '../../values/number.ts';
 import { squeeze, toTitleCase } from '../../values/unicode-case.ts';
 import type { Value } from '../../values/value.ts';

@@ -1,4 +1,4 @@
-import { anyType, dateType, listOf, numberType, textType } from '../expression/types.ts';
+import { anyType, dateType, listOf, numberType, textType } from '../types/types.ts';
 import { addDays, dateText, FeelDate, weekday } from '../../values/calendar.ts';
 import { datePart, isList, type Value } from '../../values/value.ts';
 import { sizeOf, type LanguageFunction } from './function.ts';

@@ -58,6 +58,7 @@ const leaf = fc.constantFrom(
   'Amount > if Stage = "Won" then 3 else 6',
   'not(Stage in ("Won", "Proposal"))',
   'Amount between 2 and 6',
+  'Amount in [2..6]',
 );
 const { tree } = fc.letrec<{ tree: string }>((tie) => ({
   tree: fc.oneof(
@@ -98,6 +99,21 @@ describe('rows', () => {
     ],
   ])('%s %j', (comparison, values, text) => {
     expect(printRow('Title', comparison, values)).toBe(text);
+  });
+
+  it.each([
+    ['Amount in [2..6]', 'between'],
+    ['Amount in (2..6]', undefined],
+    ['is blank(Crops)', 'blank'],
+    ['Crops = null', undefined],
+    ['Stage = null', 'blank'],
+  ])('%s is the row %s', (text, comparison) => {
+    const customers = createScope(
+      book.recordTypes.find((t) => t.fields.some((f) => f.key === 'crops'))!,
+      book,
+    );
+    const root = rowsOf(text, text.includes('Crops') ? customers : scope);
+    expect(root?.items.map((i) => (i.kind === 'row' ? i.comparison : i.join))).toEqual(comparison && [comparison]);
   });
 
   it('an edit changes what it says and nothing else', () => {

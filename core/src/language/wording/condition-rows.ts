@@ -2,10 +2,10 @@
  * A condition as rows of *field, comparison, value*, grouped by *all of* and *any of*: a view of its syntax tree. The
  * text is what is kept; an edit rewrites only what it changes, so that going back and forth alters nothing else.
  */
-import type { Expression, UnaryTest } from '../expression/ast.ts';
+import { walk, type Expression, type UnaryTest } from '../expression/ast.ts';
 import { createFormula } from '../expression/formula.ts';
 import type { Scope } from '../expression/scope.ts';
-import type { Type } from '../expression/types.ts';
+import type { Type } from '../types/types.ts';
 
 export interface ConditionRow {
   readonly kind: 'row';
@@ -166,7 +166,12 @@ export const rowComparisons: readonly RowComparison[] = [
     takes: 'two',
     suits: isKind('number', 'date', 'date time', 'days', 'years'),
     print: (subject, [low, high]) => `${subject} between ${operand(low)} and ${operand(high)}`,
-    read: (e) => (e.kind === 'between' ? { subject: e.operand, values: [e.low, e.high] } : undefined),
+    read(e) {
+      if (e.kind === 'between') return { subject: e.operand, values: [e.low, e.high] };
+      const [only] = e.kind === 'in' && e.tests.length === 1 ? e.tests : [];
+      if (e.kind !== 'in' || only?.kind !== 'interval' || !only.lowIncluded || !only.highIncluded) return undefined;
+      return { subject: e.operand, values: [only.low, only.high] };
+    },
   },
   oneOf,
   not('none of', 'is none of', oneOf),
@@ -190,11 +195,22 @@ const mostDepth = 3;
 export function rowsOf(text: string, scope: Scope): ConditionGroup | undefined {
   if (text.trim() === '') return { kind: 'group', join: 'all', items: [], from: 0, to: text.length };
   if (/\/\/|\/\*/.test(text)) return undefined; // a comment has no place in a row
-  const { expression } = createFormula(text, scope);
-  if (!expression) return undefined;
+  const { expression, checked } = createFormula(text, scope);
+  if (!expression || !checked) return undefined;
+  if (asksListForNull(expression, checked.types)) return undefined;
   const item = itemOf(expression, text, 0);
   if (!item) return undefined;
   return item.kind === 'group' ? { ...item, from: 0, to: text.length } : group('all', [item], 0, text.length);
+}
+
+/** A list that is blank is an empty one: `= null`, which holds for none, is no *is blank*. */
+function asksListForNull(e: Expression, types: ReadonlyMap<Expression, Type>): boolean {
+  let found = false;
+  walk(e, (x) => {
+    if (x.kind === 'comparison' && x.right.kind === 'literal' && x.right.value === null)
+      found ||= types.get(x.left)?.kind === 'list';
+  });
+  return found;
 }
 
 const group = (join: 'all' | 'any', items: ConditionGroup['items'], from: number, to: number): ConditionGroup => ({

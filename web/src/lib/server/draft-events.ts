@@ -1,6 +1,6 @@
 /** Edits of the draft as they happen, on every node: handed to the pages that are open. Who missed some asks for the whole. */
 import type { RemoteEdit } from '../draft-protocol.ts';
-import { draftStamp, toldOf, type DraftNotice } from './db/draft.ts';
+import { draftStamp, editsBetween, toldOf, type DraftNotice } from './db/draft.ts';
 import { listening, onNotice } from './db/notices.ts';
 
 export type DraftEvent = DraftNotice & RemoteEdit;
@@ -37,7 +37,7 @@ async function broadcast(notice: DraftNotice): Promise<void> {
 
 /**
  * Hears of edits until the returned function is called.
- * @param since Stamp of the draft that the listener has: it is told where that is no longer the latest.
+ * @param since Stamp of the draft that the listener has: it is told of the edits since, or that it missed some.
  */
 export function hearDraftEdits(listener: DraftListener, since: string): () => void {
   if (stopped) {
@@ -47,7 +47,12 @@ export function hearDraftEdits(listener: DraftListener, since: string): () => vo
   listeners.add(listener);
   hearing ??= hear();
   const begin = async (): Promise<void> => {
-    if ((await listening()) && (await draftStamp()) !== since) listener.missed();
+    if (!(await listening())) return;
+    const now = await draftStamp();
+    if (now === since) return;
+    const edits = await editsBetween(since, now);
+    if (!edits) return listener.missed();
+    for (const edit of edits) listener.edited({ ...edit, ...(await toldOf(edit)) });
   };
   begin().catch(() => listener.missed());
   return () => void listeners.delete(listener);

@@ -225,12 +225,27 @@ it('who begins to hear of edits is told of those since its page, and then of eac
   const first = hear(before);
   await edit();
   expect(await first).toMatch(/version 1|missed/);
+  // A part that was made is no edit of one that the page has: it asks for the whole.
   expect(await hear(before)).toBe('missed');
+  const made = await draftStamp();
+  await editParts(
+    [
+      {
+        kind: 'settings',
+        key: 'rulebook',
+        version: 1,
+        operations: [{ op: 'replace', path: '/zone', value: 'Europe/Lisbon' }],
+      },
+    ],
+    { user: { id: userId, name: 'Somebody' }, page: 'another', check: () => undefined },
+  );
+  expect(await hear(made)).toBe('version 2');
+  expect(await hear(made.replace(/ \d+$/, ''))).toBe('missed');
   const up = hear(await draftStamp());
   await db().query(`select pg_notify('draft_edit', $1)`, [
     JSON.stringify({ kind: 'settings', key: 'rulebook', edit: 1, by: 'Somebody', page: 'another' }),
   ]);
-  expect(await up).toBe('version 1');
+  expect(await up).toBe('version 2');
   for (const end of ends) end();
   stopHearing();
   await stopListening();

@@ -45,7 +45,9 @@ async function answer(id: number, rulebook: Rulebook): Promise<void> {
     return;
   }
   const sameHost = program && Object.keys(host).join() === Object.keys(program.host).join();
-  program = program && sameHost ? recompileProgram(program, rulebook) : compileProgram(rulebook, host);
+  program = program
+    ? recompileProgram(program, rulebook, sameHost ? program.host : host)
+    : compileProgram(rulebook, host);
   const results = runner.run(program, program.rulebook.tests ?? []);
   const findings = findingsOf(program, { reached: reachedBy(results) });
   postMessage({

@@ -50,7 +50,9 @@ class StrengthWork {
     const host = await hostOf(rulebook);
     if (epoch !== this.epoch) return;
     const sameHost = this.program && Object.keys(host).join() === Object.keys(this.program.host).join();
-    this.program = this.program && sameHost ? recompileProgram(this.program, rulebook) : compileProgram(rulebook, host);
+    this.program = this.program
+      ? recompileProgram(this.program, rulebook, sameHost ? this.program.host : host)
+      : compileProgram(rulebook, host);
     this.meter = undefined;
   }
 

@@ -19,7 +19,7 @@
     wanted === ''
       ? { problem: `Enter a name: it stays ${name} until there is one.` }
       : wanted !== undefined && wanted !== name
-        ? planRenaming(draft.rulebook, renaming(wanted))
+        ? planRenaming(draft.rulebook, renaming(wanted), draft.program)
         : undefined,
   );
 

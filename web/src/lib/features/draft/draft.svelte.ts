@@ -62,10 +62,9 @@ export class Draft {
   readonly program: Program = $derived.by(() => {
     browserHost.load(this.rulebook);
     const host = browserHost.current;
-    return (this.lastProgram =
-      this.lastProgram?.host === host
-        ? recompileProgram(this.lastProgram, this.rulebook)
-        : compileProgram(this.rulebook, host));
+    return (this.lastProgram = this.lastProgram
+      ? recompileProgram(this.lastProgram, this.rulebook, host)
+      : compileProgram(this.rulebook, host));
   });
 
   /** What the rules as a whole get wrong, as of the last analysis; accepted ones carry their reason. */

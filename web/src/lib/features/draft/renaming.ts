@@ -1,4 +1,5 @@
 /** A renaming as one act on the draft: all parts that it rewrites, and what it rewrites, for the preview. */
+import type { Program } from '@rigid-rule/core/compile';
 import { difference, partId, toParts, type PartRef, type Rulebook } from '@rigid-rule/core/document';
 import { rename, type Renaming, type TextAt } from '@rigid-rule/core/refactor';
 import type { PartEdit } from './parts.ts';
@@ -20,8 +21,13 @@ export function editsBetween(before: Rulebook, after: Rulebook): PartEdit[] {
   });
 }
 
-export function planRenaming(rulebook: Rulebook, renaming: Renaming): RenamePlan | { readonly problem: string } {
-  const renamed = rename(rulebook, renaming);
+/** @param program The rulebook, compiled, where it is at hand. */
+export function planRenaming(
+  rulebook: Rulebook,
+  renaming: Renaming,
+  program?: Program,
+): RenamePlan | { readonly problem: string } {
+  const renamed = rename(rulebook, renaming, program);
   if ('problem' in renamed) return renamed;
   const edits = editsBetween(rulebook, renamed.rulebook);
   const where = ({ part }: TextAt): string => nameOf(rulebook, part);

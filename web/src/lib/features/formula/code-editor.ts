@@ -148,6 +148,13 @@ const colours = (context: () => EditorContext): Extension =>
     provide: (field) => EditorView.decorations.from(field),
   });
 
+/** Where something is missing there is nothing to mark: the sign before it is. */
+function seen(text: string, from: number, to: number): { readonly from: number; readonly to: number } {
+  if (to > from) return { from, to };
+  const last = text.slice(0, from).trimEnd().length;
+  return { from: Math.max(0, last - 1), to: last };
+}
+
 const mistakes = StateField.define<DecorationSet>({
   create: () => Decoration.none,
   update(now, tr) {
@@ -156,7 +163,7 @@ const mistakes = StateField.define<DecorationSet>({
         const end = tr.state.doc.length;
         return Decoration.set(
           e.value
-            .map((d) => ({ ...d, from: Math.min(d.from, end), to: Math.min(d.to, end) }))
+            .map((d) => ({ ...d, ...seen(tr.state.doc.toString(), Math.min(d.from, end), Math.min(d.to, end)) }))
             .filter((d) => d.to > d.from)
             .map((d) => Decoration.mark({ class: `wrong ${d.severity}` }).range(d.from, d.to)),
           true,

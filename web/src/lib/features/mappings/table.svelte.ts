@@ -3,7 +3,7 @@
  * and every edit of it. What these are is worked out in plain modules; here they follow the draft and what people do.
  */
 import type { Finding } from '@rigid-rule/core/analysis';
-import { compileTable, coverageOf, keySourceOf } from '@rigid-rule/core/compile';
+import { coverageOf, keySourceOf } from '@rigid-rule/core/compile';
 import { pointer, type Cell, type MappingTable, type Operation, type TableColumn } from '@rigid-rule/core/document';
 import { planImport, type ImportPlan, type RestOfRows } from '@rigid-rule/core/formats';
 import type { Draft } from '../draft/draft.svelte.ts';
@@ -44,7 +44,7 @@ export class TableState {
   );
   private readonly texts = $derived.by(() => new SheetTexts(this.table, this.draft.rulebook));
   readonly columns: readonly TableColumn[] = $derived(this.texts.columns);
-  readonly compiled = $derived.by(() => compileTable(this.table, this.draft.rulebook));
+  readonly compiled = $derived.by(() => this.draft.program.tables.get(this.table.key)!);
   readonly findings: readonly Finding[] = $derived.by(() =>
     this.draft.findings.filter((f) => f.part.kind === 'table' && f.part.key === this.table.key),
   );
@@ -56,7 +56,7 @@ export class TableState {
     const { source } = this;
     if (!source || this.compiled.diagnostics.length > 0) return undefined;
     const held = this.samples.values(source.recordType.key, source.fields) ?? [];
-    return held.length > 0 ? coverageOf(this.table, source, held, this.draft.rulebook) : undefined;
+    return held.length > 0 ? coverageOf(this.compiled, source, held) : undefined;
   });
 
   /** Indexes of the rows in sight, in the order in which they are shown. */

@@ -204,9 +204,10 @@ class Sitting {
       // What a form does not show beforehand is the work of a rule that does not act while one types, or hangs on such.
       const active = type.rules.filter((r) => r.rule.on && r.compiles);
       const silent = active.some((r) => !r.rule.moments.includes('editing'));
-      // Or of a circle, or a rule that moves its own field on, that goes on where a rule for typing alone is not among them.
+      // Or of a circle, or a rule that moves its own field on, that goes on where a rule that acts as one types does not.
       const moves = active.some((r) => r.circle >= 0 || r.writes.some((slot) => r.wakes.includes(slot)));
-      const typedOnly = active.some((r) => r.rule.moments.every((m) => m === 'editing'));
+      const saved = before ? 'updating' : 'creating';
+      const typedOnly = active.some((r) => r.rule.moments.includes('editing') && !r.rule.moments.includes(saved));
       expect(silent || (moves && typedOnly), `${key} comes out otherwise than it was shown`).toBe(true);
     }
     // History leads from what was to what is.

@@ -17,7 +17,6 @@
   import { keepProblem, testOf } from './bench/keep-test.ts';
   import { noteField } from '$lib/features/rule-kinds/parts/recent-fields.ts';
   import { createRule, pasteRule, ruleFromText } from './new-rule.ts';
-  import FieldSheet from './FieldSheet.svelte';
   import Ledger from './ledger/Ledger.svelte';
   import { noValues, numericSource, sampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
   import RuleSheet from './sheet/RuleSheet.svelte';
@@ -183,7 +182,9 @@
       <RuleSheet rule={compiled.rule} {compiled} {program} {draft} {sample} {marked} />
     {/key}
   {:else if field && !ruleKey}
-    <FieldSheet {field} {program} {draft} />
+    {#await import('./FieldSheet.svelte') then { default: FieldSheet }}
+      <FieldSheet {field} {program} {draft} />
+    {/await}
   {:else}
     {#await import('./TypeSheet.svelte') then { default: TypeSheet }}
       <TypeSheet {program} {draft} missing={ruleKey !== undefined} />

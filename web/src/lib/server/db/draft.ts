@@ -89,6 +89,32 @@ export async function draftStamp(on: Queryable = db()): Promise<string> {
   return rows[0]!.stamp;
 }
 
+/** Edits up to which somebody who comes late is told of them one by one. */
+const mostToldLate = 50;
+
+/**
+ * The edits that led from the draft of a stamp to that of another, for who has not heard of them; undefined where there are
+ * many, or where they do not account for all that is different, such as a part that was made or taken away.
+ */
+export async function editsBetween(since: string, now: string): Promise<readonly DraftNotice[] | undefined> {
+  const [before, after] = [stampParts(since), stampParts(now)];
+  if (!before || !after || before.parts !== after.parts) return undefined;
+  const { rows } = await db().query<Omit<DraftNotice, 'page'>>(
+    `select e.id::int as edit, e.kind, e.key, u.name as by from draft_edits e join users u on u.id = e.user_id
+      where e.id > $1 and e.id <= $2 order by e.id limit $3`,
+    [before.edit, after.edit, mostToldLate + 1],
+  );
+  // An edit makes a part's version one more.
+  if (rows.length > mostToldLate || rows.length !== after.versions - before.versions) return undefined;
+  return rows.map((row) => ({ ...row, page: '' }));
+}
+
+/** How many parts there are, the sum of their versions, and the last edit. */
+function stampParts(stamp: string): { parts: number; versions: number; edit: number } | undefined {
+  const found = /^(\d+) (\d+) .* (\d+)$/.exec(stamp);
+  return found ? { parts: Number(found[1]), versions: Number(found[2]), edit: Number(found[3]) } : undefined;
+}
+
 export async function lastDraftEdit(): Promise<{ at: Date; by: string } | undefined> {
   const { rows } = await db().query<{ at: Date; by: string }>(
     `select e.at, u.name as by from draft_edits e join users u on u.id = e.user_id order by e.id desc limit 1`,
