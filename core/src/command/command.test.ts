@@ -7,6 +7,8 @@ import { Readable, Writable } from 'node:stream';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { createPatterns } from '../host/patterns.ts';
+import type { Rule, RuleTest } from '../document/document.ts';
+import { ruleOf } from '../testing/deals.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
 import { csvProblem, csvRows } from './csv-file.ts';
 import { evaluateLine } from './evaluate-line.ts';
@@ -238,6 +240,140 @@ describe('files', () => {
     expect(result.status).toBe(status);
   });
 
+  const book = rulebookOf(sizeClass) as unknown as Record<string, unknown>;
+  it.each<[string, object, readonly RegExp[]]>([
+    [
+      'a member that there is not',
+      { ...book, colour: 'red' },
+      [/^x\.json:1:1: the document must NOT have .*\(colour\)$/m],
+    ],
+    [
+      'a word that is none of the allowed, at its place in a list',
+      { ...book, rules: [{ ...sizeClass, winner: 'nobody' }] },
+      [/\/rules\/0\/winner must be equal to one of the allowed values \(.*locked.*\)/],
+    ],
+    [
+      'a member that is missing, and another mistake beside it',
+      { ...book, currency: undefined, recordTypes: {} },
+      [/the document must have required property 'currency'/, /\/recordTypes must be array/],
+    ],
+    [
+      'what is none of several alternatives: only that it is none of them',
+      { ...book, samples: [{ key: 's', recordType: 'customer', data: { 'a/b~c': { deep: 1 } } }] },
+      [/^x\.json:1:\d+: \/samples\/0\/data\/a~1b~0c must match a schema in anyOf$/m],
+    ],
+  ])('check tells the shape of %s', async (_, document, says) => {
+    const { status, stderr } = await run(['check', file('x.json', JSON.stringify(document))]);
+    const told = stderr.replaceAll(`${folder}/`, '');
+    expect(status).toBe(2);
+    for (const each of says) expect(told).toMatch(each);
+    expect(told.trim().split('\n')).toHaveLength(says.length);
+  });
+
+  const tested = (more: Partial<RuleTest>, key = 't'): RuleTest => ({
+    key,
+    name: `Test ${key}`,
+    recordType: 'customer',
+    before: null,
+    sent: { name: 'Alder', count: 300 },
+    moment: 'creating',
+    entryPoint: 'import',
+    now: '2026-05-03T09:00:00Z',
+    expect: { fields: { class: 'large' } },
+    ...more,
+  });
+  const withTests = (name: string, tests: readonly RuleTest[], ...more: readonly Rule[]): string =>
+    file(name, JSON.stringify({ ...rulebookOf(sizeClass, ...more), tests }));
+  const unread: Rule = { ...sizeClass, key: 'unread', name: 'Unread', condition: 'Aera > 1' };
+  const bands = Array.from({ length: 150 }, (_, i) => ({ from: i, to: i + 1, result: i % 2 ? 'micro' : 'small' }));
+  const manyBands: Rule = {
+    ...sizeClass,
+    key: 'many',
+    name: 'Many',
+    outcome: { ...(sizeClass.outcome as object), bands },
+  };
+  const table = {
+    key: 'ranks',
+    name: 'Ranks',
+    purpose: '',
+    hitPolicy: 'unique',
+    keys: [{ key: 'kind', name: 'Kind', field: 'customer.kind' }],
+    outputs: [{ key: 'rank', name: 'Usual rank', field: 'customer.rank' }],
+    rows: [{ kind: 'Orchard', rank: 1 }],
+  };
+  const mapped = file('mapped.json', JSON.stringify({ ...rulebookOf(sizeClass), tables: [table] }));
+  it.each<[string, readonly string[], number, RegExp]>([
+    ['a test that holds', ['test', withTests('holds.json', [tested({})])], 0, /^1 of 1 tests hold\n.*table rows none/m],
+    [
+      'one that fails, with what came instead',
+      ['test', withTests('fails.json', [tested({}), tested({ expect: { fields: { class: 'micro' } } }, 'u')])],
+      1,
+      /^fails {3}Test u\n {10}\S.*\n1 of 2 tests hold/m,
+    ],
+    [
+      'a rule that cannot be read fails the run',
+      ['test', withTests('unread.json', [], unread)],
+      1,
+      /^broken {2}Unread: There is no field or value named Aera/m,
+    ],
+    [
+      'strength of tests, and what would catch the rest',
+      ['test', withTests('strong.json', [tested({})]), '--strength'],
+      0,
+      /^strength: [1-9]\d* of \d+ planted faults caught \(\d+ %\)[^]*^survives Size class, set from employee count: .* would catch it$/m,
+    ],
+    [
+      'strength where nothing can be planted',
+      ['test', file('none.json', JSON.stringify(rulebookOf())), '--strength'],
+      0,
+      /^strength: 0 of 0 planted faults caught \(0 %\), 0 the same as before, 0 undecided$/m,
+    ],
+    [
+      'strength by a sample, with its seed',
+      ['test', withTests('sample.json', [], manyBands), '--strength', '--seed', '5'],
+      0,
+      /, a sample of \d+ by seed 5$/m,
+    ],
+    [
+      'findings where there are tests, and how each is repaired',
+      [
+        'check',
+        withTests('found.json', [tested({})], {
+          ...sizeClass,
+          key: 'copy',
+          name: 'Copy',
+          on: true,
+          outcome: {
+            ...(sizeClass.outcome as object),
+            bands: [
+              { from: 0, to: 5, result: 'micro' },
+              { from: 7, result: 'small' },
+            ],
+          },
+        }),
+      ],
+      0,
+      /warning: .*\(repair: /,
+    ],
+    ['a table row is a line', ['fmt', mapped], 0, /^ +\{"kind":"Orchard","rank":1\}$/m],
+    [
+      'a rule that is another rulebook cannot read is refused',
+      ['run', good, '--type', 'Customer', file('a.csv', 'Name\nA\n'), '--against', broken],
+      2,
+      /These rules do not compile: Size class/,
+    ],
+    [
+      'a type that there is not',
+      ['run', good, '--type', 'Firm', file('b.csv', 'Name\nA\n')],
+      2,
+      /There is no record type Firm/,
+    ],
+  ])('%s', async (_, args, status, says) => {
+    const result = await run(args);
+    expect(result.stdout + result.stderr).toMatch(says);
+    expect(result.status).toBe(status);
+  });
+
   it('fmt is stable, and what it writes is the same rulebook', async () => {
     const once = (await run(['fmt', good])).stdout;
     const again = file('again.json', once);
@@ -375,6 +511,25 @@ describe('proof', () => {
     expect([result.status, result.stdout]).toEqual([1, 'row 1: Size class: small, was micro\n']);
     expect((await run(['run', good, '--type', 'Customer', csv, '--against', good])).status).toBe(0);
     expect((await run(['run', good, '--type', 'Customer', file('made.csv', rows), '--against', good])).stdout).toBe('');
+    // Fields are named as this type names them, whatever another calls its own; what is refused is told with why.
+    const before = rulebookOf(sizeClass);
+    const twin = {
+      ...before.recordTypes[0]!,
+      key: 'twin',
+      name: 'Twin',
+      fields: [{ key: 'class', name: 'Wrong', type: 'text' }],
+    };
+    const refusing = ruleOf('customer', 'validate', {
+      checks: [{ hold: 'must', formula: 'Employee count < 10', message: 'Too many.', field: '' }],
+    });
+    const after = rulebookOf(
+      { ...sizeClass, outcome: { ...(sizeClass.outcome as object), bands: [{ from: 100, result: 'micro' }] } },
+      refusing,
+    );
+    const now = file('now.json', JSON.stringify({ ...after, recordTypes: [twin, ...after.recordTypes] }));
+    expect((await run(['run', now, '--type', 'Customer', csv, '--against', good])).stdout).toBe(
+      'row 1: stopped, was saved: Too many.\nrow 2: Size class: blank, was micro\n',
+    );
   });
 });
 

@@ -1,7 +1,6 @@
 /** `rigid-rule test --claims`, `suggest`, `generate`, `run --against`: what proves a rulebook, line by line. */
 import { compileProgram } from '../compile/program.ts';
-import type { Program } from '../compile/compiled.ts';
-import type { RecordData, Rulebook } from '../document/document.ts';
+import type { Rulebook } from '../document/document.ts';
 import { nameOfField } from '../document/names.ts';
 import type { Host } from '../language/types/host.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
@@ -11,7 +10,7 @@ import { generateRecords } from '../rule-tests/generate.ts';
 import { offersFor } from '../rule-tests/offers.ts';
 import { runTests } from '../rule-tests/run.ts';
 import { StrengthMeter } from '../rule-tests/strength.ts';
-import type { createRowSettler, RowSettler } from './settle-rows.ts';
+import { type createRowSettler, plain, type RowSettler, typeNamed } from './settle-rows.ts';
 
 export interface ClaimReport {
   readonly lines: readonly string[];
@@ -25,13 +24,19 @@ export function claimLines(rulebook: Rulebook, host: Host, seed: number): ClaimR
   let broken = 0;
   const lines = results.flatMap((r) => {
     const name = rulebook.claims?.find((c) => c.key === r.claim)?.name ?? r.claim;
-    if (r.state === 'sure') return [`sure    ${name}: ${r.tried} acts in every region`];
-    if (r.state === 'tried') return [`tried   ${name}: not broken by ${r.tried} records`];
-    broken++;
-    if (r.state === 'cannot be read') return [`unread  ${name}: ${r.problem ?? ''}`];
-    const { before, sent, entryPoint, moment } = r.counterexample!;
-    const act = JSON.stringify({ before: before?.data ?? null, sent, moment, entryPoint });
-    return [`broken  ${name}: ${act} saves ${JSON.stringify(r.saved)}`];
+    if (r.state === 'broken') {
+      broken++;
+      const { before, sent, entryPoint, moment } = r.counterexample;
+      const act = JSON.stringify({ before: before?.data ?? null, sent, moment, entryPoint });
+      return [`broken  ${name}: ${act} saves ${JSON.stringify(r.saved)}`];
+    }
+    if (r.state === 'cannot be read') {
+      broken++;
+      return [`unread  ${name}: ${r.problem}`];
+    }
+    return r.state === 'sure'
+      ? [`sure    ${name}: ${r.tried} acts in every region`]
+      : [`tried   ${name}: not broken by ${r.tried} records`];
   });
   return { lines, broken };
 }
@@ -73,12 +78,6 @@ export function* generatedRows(
   }
 }
 
-const typeNamed = (program: Program, name: string) =>
-  [...program.types.values()].find(({ recordType: t }) => t.key === name || t.name === name);
-
-const plain = (v: RecordData[string] | undefined): string =>
-  v === undefined || v === null ? '' : Array.isArray(v) ? v.join(';') : String(v);
-
 export interface Comparer {
   /** What two rulebooks make otherwise of a row: `Size class: Medium, was Large`; nothing where they agree. */
   compare(row: readonly string[]): readonly string[];
@@ -93,7 +92,6 @@ export function createComparer(
   const [old, now] = [make(before), make(after)];
   if ('problem' in old) return old;
   if ('problem' in now) return now;
-  const types = after.recordTypes.flatMap((t) => t.fields);
   return {
     comparer: {
       compare(row) {
@@ -106,7 +104,7 @@ export function createComparer(
         return keys.flatMap((key) => {
           const [a, b] = [was.data[key] ?? null, is.data[key] ?? null];
           if (sameStored(a, b)) return [];
-          const name = nameOfField(types, key);
+          const name = nameOfField(now.settler.fields, key);
           return [`${name}: ${plain(b) || 'blank'}, was ${plain(a) || 'blank'}`];
         });
       },

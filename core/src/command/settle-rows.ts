@@ -1,14 +1,15 @@
 /** Rows of a file settled one by one, as a file import settles them; nothing is kept from row to row. */
 import { compileProgram } from '../compile/program.ts';
-import { type TypeProgram } from '../compile/compiled.ts';
+import type { Program, TypeProgram } from '../compile/compiled.ts';
 import { settle } from '../settle/settle.ts';
 import type { SettleOptions } from '../settle/settlement.ts';
 import { RecordsSource } from '../records/record-source.ts';
 import type { Settlement } from '../settle/settlement.ts';
-import type { Rulebook } from '../document/document.ts';
+import type { Field, Rulebook } from '../document/document.ts';
 import { slotAt, type SlotIndex } from '../document/slots.ts';
 
 export interface RowSettler {
+  readonly fields: readonly Field[];
   /** Columns of the settled file: those of the source that are fields, and those that rules write. */
   readonly columns: readonly string[];
   /** Columns of the source that name no field. */
@@ -29,7 +30,7 @@ export function createRowSettler(
   // Other records that rules ask for are the rulebook's samples.
   const world = new RecordsSource((rulebook.samples ?? []).map((s) => ({ ...s, id: s.key })));
   const program = compileProgram(rulebook);
-  const type = [...program.types.values()].find(({ recordType: t }) => t.key === typeName || t.name === typeName);
+  const type = typeNamed(program, typeName);
   if (!type) return { problem: `There is no record type ${typeName}.` };
   if (program.broken.length > 0)
     return { problem: `These rules do not compile: ${program.broken.map((r) => r.rule.name).join(', ')}. Run check.` };
@@ -39,6 +40,7 @@ export function createRowSettler(
   const out = [...slots.filter((s) => s >= 0), ...written];
   return {
     settler: {
+      fields: type.recordType.fields,
       columns: out.map((s) => type.slots[s]!.field.name),
       strangers: header.filter((_, i) => slots[i]! < 0),
       settle(row) {
@@ -65,6 +67,10 @@ export function createRowSettler(
   };
 }
 
+/** A record type by its key or name. */
+export const typeNamed = (program: Program, name: string): TypeProgram | undefined =>
+  [...program.types.values()].find(({ recordType: t }) => t.key === name || t.name === name);
+
 function slotNamed({ slots }: TypeProgram, name: string): SlotIndex {
   const wanted = name.trim();
   return slotAt(
@@ -78,7 +84,7 @@ function parsed({ slots }: TypeProgram, slot: SlotIndex, text: string): unknown 
 }
 
 /** Stored values as a file has them: numbers plain, lists with semicolons. */
-function plain(v: Settlement['data'][string] | undefined): string {
+export function plain(v: Settlement['data'][string] | undefined): string {
   if (v === undefined || v === null) return '';
   return Array.isArray(v) ? v.join(';') : String(v);
 }

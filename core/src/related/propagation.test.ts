@@ -1,11 +1,11 @@
 /** One write and what it causes on other records: linked values, totals, waves that come back, dependants. */
 import { describe, expect, it } from 'vitest';
-import type { RecordType, Rule, Rulebook } from '../document/document.ts';
+import type { RecordType, Rule, Rulebook, Stored } from '../document/document.ts';
 import { dealBook, dealRecords, dealTypes, recordOf, ruleOf, setTo, writeOf } from '../testing/deals.ts';
 import { compileProgram } from '../compile/program.ts';
 import type { Write } from '../records/write.ts';
-import { findDependants, settleAndPropagate, type Transaction } from './propagation.ts';
-import { RecordsSource, type StoredRecordOf, type RecordSource } from '../records/record-source.ts';
+import { findDependants, settleAndPropagate, settleAnswered, type Transaction } from './propagation.ts';
+import { AnsweredSource, RecordsSource, type StoredRecordOf, type RecordSource } from '../records/record-source.ts';
 
 describe('waves', () => {
   const total = ruleOf('customer', 'derive', setTo('open', 'sum(Deals[Stage in ("Surveyed", "Proposal")].Amount)'));
@@ -202,6 +202,99 @@ describe('waves', () => {
     });
     const left = t.followers.find((f) => f.id === '1')?.settlement.data['size'] ?? 'micro';
     expect(left).toBe(size);
+  });
+
+  describe('between a customer and its chief deal', () => {
+    const withChief = dealTypes.map((t) =>
+      t.key === 'customer'
+        ? { ...t, fields: [...t.fields, { key: 'chief', name: 'Chief deal', type: 'lookup', recordType: 'deal' }] }
+        : t,
+    );
+    const sum = ruleOf('customer', 'derive', setTo('open', 'sum(Deals.Cost)'));
+    const given = (recordType: string, onto: string, target: string, formula: string, ...pairs: [string, Stored][]) =>
+      ruleOf(recordType, 'map', {
+        source: { by: 'pairs', formula, pairs: pairs.map(([from, to]) => ({ from, to })) },
+        onto,
+        outputs: [{ value: '', target, way: 'replace' }],
+        blank: { do: 'leave' },
+        none: { do: 'leave' },
+        several: { do: 'leave' },
+      });
+    const records = dealRecords.map((r) =>
+      r.id === '1' ? recordOf('customer', '1', { ...r.data, chief: '21', open: 0 }) : r,
+    );
+    const settled = (
+      rules: readonly Rule[],
+      sent: Record<string, unknown>,
+      world: RecordSource = new RecordsSource(records),
+    ) => {
+      const program = compileProgram(dealBook(rules, { recordTypes: withChief }));
+      expect(program.broken.flatMap((r) => r.diagnostics.map((d) => d.message))).toEqual([]);
+      const before = dealRecords[6]!.data as Record<string, unknown>;
+      return settleAndPropagate(program, writeOf('deal', before, sent, { id: '21' }), world);
+    };
+
+    it('values that chase each other are said not to settle', () => {
+      const chase = given('customer', 'chief', 'cost', 'string(modulo(Open deal value, 2))', ['1', 2], ['0', 1]);
+      const t = settled([sum, chase], { cost: 1 });
+      expect(t.settlement.verdict).toBe('does not settle');
+      expect(t.settlement.messages.map((m) => m.text)).toEqual([
+        'After 8 waves the records that this one changes still change each other.',
+      ]);
+    });
+
+    it('what a wave makes wrong on the record of the write is told there, at its field', () => {
+      const costs = given('customer', 'chief', 'cost', 'string(Open deal value > 0)', ['true', 7]);
+      const bound = ruleOf('deal', 'validate', {
+        checks: [{ hold: 'must', formula: 'Cost < 5', message: 'Too dear.', field: 'cost' }],
+      });
+      const t = settled([sum, costs, bound], { cost: 1 });
+      expect([t.settlement.verdict, t.settlement.messages]).toMatchObject([
+        'stopped',
+        [{ severity: 'stop', text: 'Too dear.', field: 'cost' }],
+      ]);
+    });
+
+    it('a rule that gives one record two values through two others is named once', () => {
+      const depot = given(
+        'customer',
+        'area',
+        'depot',
+        'string(Open deal value > 0)',
+        ['true', 'Busy'],
+        ['false', 'Quiet'],
+      );
+      const area = new Map([
+        ['1', 5],
+        ['2', 0],
+      ]);
+      const inArea = records.map((r) =>
+        r.recordType === 'customer'
+          ? recordOf('customer', r.id, { ...r.data, area: '31', open: area.get(r.id) ?? null })
+          : r,
+      );
+      const moved = settled([sum, depot], { customer: '2', cost: 3 }, new RecordsSource(inArea));
+      expect([moved.settlement.verdict, moved.settlement.messages.map((m) => m.text)]).toEqual([
+        'stopped',
+        [`${depot.name} gives Depot two values.`],
+      ]);
+    });
+
+    it('waits until the records that its waves need are known', async () => {
+      const known = new RecordsSource(records);
+      const cache = new AnsweredSource();
+      let rounds = 0;
+      const settling = await settleAnswered(
+        () => settled([sum], { cost: 5 }, cache),
+        (ask, found) => cache.put(ask, found),
+        (asks) => {
+          rounds++;
+          return Promise.resolve(asks.map((ask) => known.answer(ask)));
+        },
+      );
+      expect(settling?.followers.map((f) => f.settlement.data['open'])).toEqual([5]);
+      expect(rounds).toBeGreaterThan(0);
+    });
   });
 
   it('what one rule gives several fields of a child comes as one write', () => {

@@ -5,6 +5,7 @@
  */
 import { sameStored } from '../language/field-types/field-type.ts';
 import { linkedType } from '../language/field-types/index.ts';
+import { nameOfField } from '../document/names.ts';
 import type { RecordData, Stored } from '../document/document.ts';
 import { compareText } from '../values/value.ts';
 import type { Hop } from '../language/types/types.ts';
@@ -66,7 +67,10 @@ export interface Transaction {
   readonly asks: readonly RecordQuery[];
 }
 
+/** What a wave brings to one record. */
 interface PendingUpdate {
+  readonly recordType: string;
+  readonly id: string;
   readonly values: Map<string, RelatedWrite>;
   readonly paths: Set<string>;
 }
@@ -91,7 +95,7 @@ class Propagation {
   private readonly latest = new Map<string, Follower>();
   private readonly own: Settlement[] = [];
   private readonly dependants: Dependants[] = [];
-  private readonly childWrites = new Map<string, Map<string, RelatedWrite>>();
+  private readonly childWrites = new Map<string, PendingUpdate>();
   private readonly asks = new Map<string, RecordQuery>();
   private readonly messages: Message[] = [];
   private wave = new Map<string, PendingUpdate>();
@@ -124,7 +128,7 @@ class Propagation {
       }
       const now = this.wave;
       this.wave = new Map();
-      for (const key of [...now.keys()].sort(byTypeAndId)) this.settleFollower(key, now.get(key)!, wave);
+      for (const update of [...now.values()].sort(byTypeAndId)) this.settleFollower(update, wave);
       if (this.asks.size > 0) break;
     }
     const last = this.main;
@@ -140,17 +144,18 @@ class Propagation {
       own: this.own,
       followers: this.followers,
       dependants: this.dependants,
-      childWrites: [...this.childWrites].map(([key, values]) => {
-        const [recordType = '', id = ''] = key.split('\0');
-        return { recordType, id, values: [...values.values()] };
-      }),
+      childWrites: [...this.childWrites.values()].map(({ recordType, id, values }) => ({
+        recordType,
+        id,
+        values: [...values.values()],
+      })),
       asks,
     };
   }
 
-  private settleFollower(key: string, cause: PendingUpdate, wave: number): void {
-    const [recordType = '', id = ''] = key.split('\0');
-    const isOwn = recordType === this.write.recordType && id === (this.write.id ?? '');
+  private settleFollower({ recordType, id, values: written, paths }: PendingUpdate, wave: number): void {
+    const key = recordKey(recordType, id);
+    const isOwn = recordType === this.write.recordType && id === this.write.id;
     const earlier = isOwn ? undefined : this.latest.get(key);
     const data = isOwn ? this.main!.data : (earlier?.settlement.data ?? this.dataOf(recordType, id));
     if (!data) return;
@@ -158,10 +163,10 @@ class Propagation {
     const acted = isOwn
       ? this.own
       : earlier
-        ? this.followers.filter((f) => keyOf(f) === key).map((f) => f.settlement)
+        ? this.followers.filter((f) => recordKey(f.recordType, f.id) === key).map((f) => f.settlement)
         : [];
     const writtenAt = isOwn ? this.write.before?.now : this.stored.writtenAt?.(recordType, id);
-    const values = [...cause.values];
+    const values = [...written];
     const settlement = settle(
       this.program,
       {
@@ -175,20 +180,19 @@ class Propagation {
         moment: 'updating',
         entryPoint: 'rule',
         now: this.write.now,
-        relatedChanges: [...cause.paths].sort(compareText),
+        relatedChanges: [...paths].sort(compareText),
         ...(this.write.user ? { user: this.write.user } : {}),
       },
       this.world,
       this.options,
     );
     for (const ask of settlement.asks) this.asks.set(queryKey(ask), ask);
-    const title = this.program.types.get(recordType)?.recordType.name ?? recordType;
+    const { name } = this.program.types.get(recordType)!.recordType;
+    // What is said of another record names it, and stands at no field of this one.
     for (const m of settlement.messages)
-      this.messages.push({
-        severity: m.severity,
-        text: `${title} ${id}: ${m.text}`,
-        ...(m.rule ? { rule: m.rule } : {}),
-      });
+      this.messages.push(
+        isOwn ? m : { severity: m.severity, text: `${name} ${id}: ${m.text}`, ...(m.rule ? { rule: m.rule } : {}) },
+      );
     if (isOwn) {
       this.own.push(settlement);
       this.main = continued(this.main!, settlement);
@@ -245,19 +249,16 @@ class Propagation {
 
   /** The parents of a child, as it was and as it is, total it anew. */
   private queueTotals(owner: string, hop: Hop, path: string, before: RecordData | null, after: RecordData): void {
-    for (const id of new Set([before?.[hop.field], after[hop.field]]))
-      if (typeof id === 'string' && id !== '') this.causeOf(owner, id).paths.add(path);
+    for (const id of parentIds([before, after], hop)) updateOf(this.wave, { recordType: owner, id }).paths.add(path);
   }
 
   /** A value for the linked record, for the next wave; for a child record, for the job. Two values for one field stop. */
   private queueWrite(recordType: string, w: RelatedWrite, settlement: Settlement): void {
-    const values = isLinked(this.program, recordType, w, settlement.data)
-      ? this.causeOf(w.recordType, w.id).values
-      : this.childValues(w);
+    const updates = isLinked(this.program, recordType, w, settlement.data) ? this.wave : this.childWrites;
+    const { values } = updateOf(updates, w);
     const other = values.get(w.field);
     if (other && !sameStored(other.value, w.value) && !this.isSameStep(other, w)) {
-      const type = this.program.types.get(w.recordType)?.recordType;
-      const name = type?.fields.find((f) => f.key === w.field)?.name ?? w.field;
+      const name = nameOfField(this.program.types.get(w.recordType)!.recordType.fields, w.field);
       const [one, two] = [ruleName(this.program, other.rule), ruleName(this.program, w.rule)];
       const text = one === two ? `${one} gives ${name} two values.` : `${one} and ${two} give ${name} two values.`;
       this.messages.push({ severity: 'stop', text, rule: w.rule });
@@ -272,30 +273,25 @@ class Propagation {
   }
 
   private readonly givers = new Map<RelatedWrite, Settlement>();
-
-  private childValues(w: RelatedWrite): Map<string, RelatedWrite> {
-    const key = `${w.recordType}\0${w.id}`;
-    let values = this.childWrites.get(key);
-    if (!values) this.childWrites.set(key, (values = new Map()));
-    return values;
-  }
-
-  private causeOf(recordType: string, id: string): PendingUpdate {
-    const key = `${recordType}\0${id}`;
-    let cause = this.wave.get(key);
-    if (!cause) this.wave.set(key, (cause = { values: new Map(), paths: new Set() }));
-    return cause;
-  }
 }
 
-const keyOf = ({ recordType, id }: Follower): string => `${recordType}\0${id}`;
+const recordKey = (recordType: string, id: string): string => `${recordType}\0${id}`;
+
+/** What is to be brought to a record, as far as it is gathered. */
+function updateOf(
+  updates: Map<string, PendingUpdate>,
+  { recordType, id }: { readonly recordType: string; readonly id: string },
+): PendingUpdate {
+  const key = recordKey(recordType, id);
+  let update = updates.get(key);
+  if (!update) updates.set(key, (update = { recordType, id, values: new Map(), paths: new Set() }));
+  return update;
+}
 
 /** Types by name, ids by number where they are numbers. */
-function byTypeAndId(a: string, b: string): number {
-  const [typeA = '', idA = ''] = a.split('\0');
-  const [typeB = '', idB = ''] = b.split('\0');
-  const numbers = Number(idA) - Number(idB);
-  return compareText(typeA, typeB) || (Number.isNaN(numbers) ? compareText(idA, idB) : numbers);
+function byTypeAndId(a: PendingUpdate, b: PendingUpdate): number {
+  const numbers = Number(a.id) - Number(b.id);
+  return compareText(a.recordType, b.recordType) || (Number.isNaN(numbers) ? compareText(a.id, b.id) : numbers);
 }
 
 /** One settlement and what a wave made of its record afterwards: changes from the first state to the last. */
@@ -312,13 +308,13 @@ function continued(first: Settlement, next: Settlement): Settlement {
   };
 }
 
-const ruleName = (program: Program, key: string): string =>
-  program.rulebook.rules.find((r) => r.key === key)?.name ?? key;
+const ruleName = (program: Program, key: string): string => program.rulebook.rules.find((r) => r.key === key)!.name;
 
 /** Whether a lookup of the record names the other; otherwise that one is its child. */
 function isLinked(program: Program, recordType: string, w: RelatedWrite, data: RecordData): boolean {
-  const fields = program.types.get(recordType)?.recordType.fields ?? [];
-  return fields.some((f) => linkedType(f) === w.recordType && data[f.key] === w.id);
+  return program.types
+    .get(recordType)!
+    .recordType.fields.some((f) => linkedType(f) === w.recordType && data[f.key] === w.id);
 }
 
 /** Ids of the records of a dependants' job: the route walked back from the record that changed. */
@@ -361,14 +357,19 @@ function parentsOf(
   asks: RecordQuery[],
 ): readonly string[] {
   const own = id === changed.id && type === changed.recordType;
-  const states: (RecordData | null | undefined)[] = own ? [changed.before, after] : [];
-  if (!own) {
-    const ask: RecordQuery = { kind: 'record', recordType: type, id };
-    const found = world.answer(ask);
-    if (found) states.push(found[0]?.data);
-    else asks.push(ask);
-  }
-  const parents = states.map((s): Stored => s?.[hop.field] ?? null);
+  if (own) return parentIds([changed.before, after], hop);
+  const ask: RecordQuery = { kind: 'record', recordType: type, id };
+  const found = world.answer(ask);
+  if (!found) asks.push(ask);
+  return parentIds(
+    (found ?? []).map((r) => r.data),
+    hop,
+  );
+}
+
+/** What the lookup of a step to children names, in each state of the child. */
+function parentIds(states: readonly (RecordData | null)[], hop: Hop): readonly string[] {
+  const parents = states.map((s) => s?.[hop.field]);
   return parents.filter((p): p is string => typeof p === 'string' && p !== '');
 }
 

@@ -18,20 +18,24 @@ import { inOrder, typingsOf, type Typing } from './typing.ts';
 import { apartFrom, testMoment, trialsOfFormulas, trialsOf } from './values.ts';
 import { type SlotIndex, noSlot } from '../document/slots.ts';
 
-export type ClaimState = 'sure' | 'tried' | 'broken' | 'cannot be read';
-
-export interface ClaimResult {
+export type ClaimResult = {
   readonly claim: string;
-  readonly state: ClaimState;
   /** Records and acts that were settled. */
   readonly tried: number;
-  /** A record and an act that break it, as small and plain as they could be made. */
-  readonly counterexample?: RuleTest;
-  /** What that record is once it is saved. */
-  readonly saved?: RecordData;
+} & (
+  | { readonly state: 'sure' | 'tried' }
+  | {
+      readonly state: 'broken';
+      /** A record and an act that break it, as small and plain as they could be made. */
+      readonly counterexample: RuleTest;
+      /** What that record is once it is saved. */
+      readonly saved: RecordData;
+    }
   /** What is wrong with its condition. */
-  readonly problem?: string;
-}
+  | { readonly state: 'cannot be read'; readonly problem: string }
+);
+
+export type ClaimState = ClaimResult['state'];
 
 export interface ClaimOptions {
   /** Records to try besides those that are made up. */

@@ -38,9 +38,8 @@
     return known?.condition === c.condition ? known : undefined;
   };
   function tryIt(c: Claim) {
-    const test = checked(c)?.result.counterexample;
-    if (!test) return;
-    void goto(handover(test));
+    const result = checked(c)?.result;
+    if (result?.state === 'broken') void goto(handover(result.counterexample));
   }
 </script>
 
@@ -102,14 +101,16 @@
           <p class={['text-small', state === 'broken' || state === 'cannot be read' ? 'text-stop' : 'text-soft']}>
             {#if !known}
               not checked yet
-            {:else if state === 'sure'}
-              sure: {ownWriting(known.result.tried)} acts in every region looked at
-            {:else if state === 'tried'}
-              not broken by {ownWriting(known.result.tried)} records in {known.seconds.toFixed(1)} s
-            {:else if state === 'broken'}
-              broken: {testSentences(known.result.counterexample!, draft.rulebook).act}
+            {:else if known.result.state === 'broken'}
+              broken: {testSentences(known.result.counterexample, draft.rulebook).act}
               <button type="button" class="word" onclick={() => tryIt(c)}>try it</button>
-            {:else}{known.result.problem}{/if}
+            {:else if known.result.state === 'cannot be read'}
+              {known.result.problem}
+            {:else if known.result.state === 'sure'}
+              sure: {ownWriting(known.result.tried)} acts in every region looked at
+            {:else}
+              not broken by {ownWriting(known.result.tried)} records in {known.seconds.toFixed(1)} s
+            {/if}
           </p>
         {/if}
       </div>
