@@ -1,5 +1,5 @@
 /** Notifications of a rule, compiled once. */
-import { type Diagnostic, diagnostic, nowhere } from '../diagnostics/catalog.ts';
+import type { Diagnostic } from '../diagnostics/catalog.ts';
 import type { Notice } from '../document/document.ts';
 import { createFormula } from '../language/expression/formula.ts';
 import type { Compiled } from '../language/expression/runtime.ts';
@@ -37,8 +37,6 @@ export function compileNotices(notices: readonly Notice[], scope: Scope): Compil
       return template.evaluate;
     };
     const [subject, body] = [text('subject'), text('body')];
-    if (notice.dueInDays !== undefined && !Number.isInteger(notice.dueInDays))
-      diagnostics.push(diagnostic('notice.due', nowhere, {}, `${path}/dueInDays`));
     return to.evaluate && subject && body ? [{ notice, to: to.evaluate, subject, body }] : [];
   });
   return { notices: compiled, diagnostics, formulas };

@@ -99,7 +99,6 @@ export const catalog = {
   'rule.never-acts': entry('error', () => 'No moment or no entry point is chosen, so the rule can never act.'),
   'rule.no-form': entry('error', (d) => `There is no entry point ${String(d['entry'])}.`),
   'rule.no-wake': entry('error', (d) => `The field ${String(d['field'])} that should wake the rule is not there.`),
-  'notice.due': entry('error', () => 'Days until it is due are a whole number.'),
   'outcome.empty': entry('error', () => 'The rule does nothing yet.'),
   'validate.no-message': entry('warning', () => 'There is no message for the people who will be stopped or warned.'),
   'band.empty': entry('error', () => 'There is no band yet.'),

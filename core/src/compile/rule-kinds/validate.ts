@@ -142,7 +142,9 @@ function compileLimit(limit: LimitOptions, path: string, builder: OutcomeBuilder
       }
       return option?.key ?? name;
     });
-    grid.set(sourceName(row.value, sourceField, `${path}/grid/${i}/value`, builder), keys);
+    const value = sourceName(row.value, sourceField, `${path}/grid/${i}/value`, builder);
+    if (grid.has(value)) builder.report('map.pair', `${path}/grid/${i}/value`, { value, problem: 'stands here twice' });
+    grid.set(value, keys);
   });
   const { otherwise } = limit;
   const message = limit.message || `${field.name} does not offer this option here.`;

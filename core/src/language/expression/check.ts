@@ -454,7 +454,9 @@ class Checker {
     if (known.meaning.kind !== 'function') {
       this.meanings.set(e, known.meaning);
       if (known.binding) this.reads.push({ field: known.binding, previous: false, range: e.nameRange });
-      return anyType;
+      return fits(known.type, functionType)
+        ? anyType
+        : this.report('type.call', e.nameRange, { found: typeName(known.type) });
     }
     return this.builtIn(e, args);
   }
