@@ -12,6 +12,7 @@ import {
   printRow,
   removeItem,
   replaceRow,
+  rowComparisons,
   rowsOf,
   type ConditionGroup,
   type ConditionRow,
@@ -91,6 +92,7 @@ describe('rows', () => {
   it.each([
     ['is', ['Amount > 3 and true'], 'Title = (Amount > 3 and true)'],
     ['is', ['"a and b"'], 'Title = "a and b"'],
+    ['no such row', ['1'], 'Title'],
     ['at least', ['1 + 2'], 'Title >= 1 + 2'],
     [
       'between',
@@ -107,6 +109,10 @@ describe('rows', () => {
     ['is blank(Crops)', 'blank'],
     ['Crops = null', undefined],
     ['Stage = null', 'blank'],
+    ['previous.Stage = "Won"', 'is'],
+    ['Amount > -(if Stage = "Won" then 3 else 6)', 'above'],
+    ['Amount = (for d in [1] return d)', 'is'],
+    ['Amount between 1 and some x in [1] satisfies x > 1', 'between'],
   ])('%s is the row %s', (text, comparison) => {
     const customers = createScope(
       book.recordTypes.find((t) => t.fields.some((f) => f.key === 'crops'))!,
@@ -114,6 +120,21 @@ describe('rows', () => {
     );
     const root = rowsOf(text, text.includes('Crops') ? customers : scope);
     expect(root?.items.map((i) => (i.kind === 'row' ? i.comparison : i.join))).toEqual(comparison && [comparison]);
+  });
+
+  it.each(
+    rowComparisons.flatMap((comparison) =>
+      deal.fields
+        .map((f) => [comparison, f.name, scope.fields.get(f.name)!.type] as const)
+        .filter(([, , type]) => comparison.suits(type)),
+    ),
+  )('$0.key of $1 is written and read', (comparison, subject) => {
+    const values = { none: [], one: ['Signing date'], two: ['Amount', 'Cost'], many: ['Title', 'null'] }[comparison.takes];
+    const text = printRow(subject, comparison.key, values);
+    expect(rowsOf(text, scope)?.items).toEqual([
+      { kind: 'row', subject, comparison: comparison.key, values, open: false, from: 0, to: text.length },
+    ]);
+    expect(printRow(subject, comparison.key, [])).toContain(subject);
   });
 
   it('an edit changes what it says and nothing else', () => {

@@ -47,6 +47,10 @@ describe('a condition reads as people say it', () => {
     ['string length(Name)  >\n 3', 'string length(Name) > 3'],
     ['is blank(Name)', 'Name is blank'],
     ['Cost >', 'Cost >'],
+    ['has changed(Stage) or moved forward(Stage)', 'Stage changes or Stage moves forward'],
+    ['not(is blank(Parent.Name)) and Parent.Rush = false', 'Parent.Name is filled and Parent.Rush is no'],
+    ['Nobody.Nothing = 5', 'Nobody.Nothing is 5'],
+    ['Name in ("a, b", "")', 'Name is one of “a, b” or “”'],
   ])('%s', (formula, said) => {
     expect(words.condition(formula)).toBe(said);
   });
@@ -62,6 +66,23 @@ describe('one written value reads as the value', () => {
     ['null', 'name', 'blank'],
     ['@"2026-05-03"', undefined, '2026-05-03'],
     ['Area * 2', 'cost', 'Area * 2'],
+    ['["a", "b"]', 'name', 'a, b'],
+    ['[]', undefined, 'nothing'],
+    ['[Area, 1]', undefined, '[Area, 1]'],
+    ['-Area', 'area', '-Area'],
+    ['true', undefined, 'yes'],
+    ['false', 'rush', 'no'],
+    ['" x"', undefined, '“ x”'],
+    ['"plain"', undefined, 'plain'],
+    ['1250000', undefined, '1,250,000'],
+    ['today()', 'name', 'the present day'],
+    ['now()', 'name', 'the present moment'],
+    ['sum()', 'name', 'sum()'],
+    ['previous.Stage', 'stage', 'what Stage was before'],
+    ['origin.Name', 'name', 'the Name that it was made from'],
+    ['user.email', 'name', 'the email of whoever writes'],
+    ['user.phone', 'name', 'user.phone'],
+    ['Parent.Parent.Cost', 'cost', 'Parent.Parent.Cost'],
   ])('%s for %s', (formula, key, said) => {
     expect(words.value(formula, key === undefined ? undefined : field(key))).toBe(said);
   });

@@ -82,11 +82,17 @@ function literalWords(e: Expression, field: Field | undefined, show: ShowValue):
   const { value } = e;
   if (value === null) return 'blank';
   const coerced = field && fieldTypeOf(field).coerce(value, field);
-  if (coerced && 'value' in coerced && coerced.value !== null) return show(field, coerced.value);
+  if (coerced && 'value' in coerced && coerced.value !== null) {
+    const shown = show(field, coerced.value);
+    return shown === value ? textWords(shown) : shown;
+  }
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'string') return /^$|^\s|\s$|[,;]/.test(value) ? `“${value}”` : value;
+  if (typeof value === 'string') return textWords(value);
   return isNumber(value) ? groupDigits(value) : temporalText(value);
 }
+
+/** In quotation marks where a text could be taken for more than one, or for none. */
+const textWords = (text: string): string => (/^$|^\s|\s$|[,;]/.test(text) ? `“${text}”` : text);
 
 const ofUser: Readonly<Record<string, string>> = {
   contact: 'the contact of',
