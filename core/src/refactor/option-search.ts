@@ -5,9 +5,10 @@ import { isFieldName } from '../document/names.ts';
 import { pointer } from '../document/patch.ts';
 import type { PartRef } from '../document/parts.ts';
 import { optionOwner } from '../document/shared-options.ts';
+import { childrenOf, type Expression } from '../language/expression/ast.ts';
 import { checkTests } from '../language/expression/check.ts';
 import { type OptionFlow, optionTexts, optionTextsOfTests } from '../language/expression/option-texts.ts';
-import { createOpenScope } from '../language/expression/scope.ts';
+import { createOpenScope, originName } from '../language/expression/scope.ts';
 import { columnField } from '../language/expression/shapes.ts';
 import { quoteText } from '../language/types/text-literal.ts';
 import type { OptionNames } from '../language/types/types.ts';
@@ -38,11 +39,16 @@ export class OptionSearch extends TextSearch {
   }
 
   run(): void {
-    for (const { rule, placed } of this.rules())
+    for (const { rule, placed } of this.rules()) {
       placed.formulas.forEach(({ formula: { expression, checked }, gives }, i) => {
-        if (expression && checked)
-          this.flows.set(`${rule.key}:${i}`, optionTexts(expression, checked, gives ? [gives] : []));
+        if (!expression || !checked) return;
+        const flow = optionTexts(expression, checked, gives ? [gives] : []);
+        this.flows.set(`${rule.key}:${i}`, flow);
+        this.note(flow.columns);
       });
+      for (const { table, column, options } of placed.columns)
+        this.note(new Map([[`${table}.${column}`, new Set([options])]]));
+    }
     this.linkLists();
     for (const r of this.rules()) this.inRule(r);
     for (const claim of this.claims())
@@ -57,18 +63,43 @@ export class OptionSearch extends TextSearch {
     for (const test of this.rulebook.tests ?? []) this.inTest(test);
   }
 
-  /** A list whose values are given to one of these, or get theirs, has the option under the same name: it follows. */
+  /**
+   * A list whose values are given to one of these, or get theirs, are held against them, or are looked up in or taken from
+   * one column of a table with them, has the option under the same name: it follows.
+   */
   private linkLists(): void {
+    const together = [...this.listsOfFormulas(), ...this.listsOfColumns()];
     for (let known = -1; known !== this.lists.size;) {
       known = this.lists.size;
-      for (const { rule, placed } of this.rules())
-        placed.formulas.forEach(({ gives }, i) => {
-          const sources = [...(this.flows.get(`${rule.key}:${i}`)?.gives ?? [])];
-          const all = gives ? [gives, ...sources] : [];
-          if (all.length < 2 || !all.some((o) => this.lists.has(o))) return;
+      for (const all of together)
+        if (all.some((o) => this.lists.has(o)))
           for (const o of all) if (o.names.includes(this.former)) this.lists.add(o);
-        });
     }
+  }
+
+  private *listsOfFormulas(): Iterable<readonly OptionNames[]> {
+    for (const { rule, placed } of this.rules())
+      for (const [i, { gives, formula }] of placed.formulas.entries()) {
+        const flow = this.flows.get(`${rule.key}:${i}`);
+        if (!flow) continue;
+        yield* flow.held;
+        if (gives) yield [gives, ...flow.gives, ...this.listsOfOrigin(formula.expression!)];
+      }
+  }
+
+  private *listsOfColumns(): Iterable<readonly OptionNames[]> {
+    for (const table of this.rulebook.tables ?? [])
+      for (const column of [...table.keys, ...table.outputs]) {
+        const id = `${table.key}.${column.key}`;
+        yield [...(this.boundTo(id) ?? []), ...(this.columns.get(id) ?? [])];
+      }
+  }
+
+  /** What a record is made from may be of any type: the lists of all fields of the names asked of it. */
+  private listsOfOrigin(e: Expression): readonly OptionNames[] {
+    if (e.kind !== 'path' || e.object.kind !== 'name' || e.object.name !== originName)
+      return childrenOf(e).flatMap((child) => this.listsOfOrigin(child));
+    return [...this.fieldOf].flatMap(([list, { field }]) => (field.name === e.name ? [list] : []));
   }
 
   private isIt(options: Iterable<OptionNames>): boolean | 'perhaps' {
@@ -96,7 +127,6 @@ export class OptionSearch extends TextSearch {
         if (formula.text.includes(this.former)) this.leave(part, path, whole);
         return;
       }
-      this.note(flow.columns);
       for (const { text, range, isKey, options, columns } of flow.texts) {
         if (text !== this.former) continue;
         const ofColumns = [...columns].flatMap((c) => [...(this.boundTo(c) ?? [])]);
@@ -120,8 +150,6 @@ export class OptionSearch extends TextSearch {
       placed.formulas.map((_, i) => this.flows.get(`${rule.key}:${i}`)),
       uses,
     );
-    for (const { table, column, options } of placed.columns)
-      this.note(new Map([[`${table}.${column}`, new Set([options])]]));
     this.inOutcome(r, uses);
   }
 

@@ -7,6 +7,7 @@ import { diffRulebooks } from './diff.ts';
 import { isFieldName } from '../document/names.ts';
 import type { MappingTable, RecordType, Rule, RuleTest, Rulebook } from '../document/document.ts';
 import { rename, type Renamed, type Renaming } from './rename.ts';
+import { acceptedSteps, settleTest } from '../rule-tests/run.ts';
 import { runsOf } from '../testing/runs.ts';
 
 /** The texts of the first rule that hold formulas, in order. */
@@ -288,6 +289,137 @@ describe('an option is found by what it meets', () => {
     const write = writeOf('deal', { stage: 'won' }, { stage: 'enquiry' });
     const { verdict, data } = settle(compileProgram(rulebook), write);
     expect([verdict, data['previous'], data['before']]).toEqual(['saved', 'won', 'won']);
+  });
+});
+
+describe('tests that held go on holding', () => {
+  const test = (more: Partial<RuleTest>): RuleTest => ({
+    key: 't',
+    name: 'T',
+    recordType: 'deal',
+    before: null,
+    sent: { stage: 'won', kind: 'plan' },
+    moment: 'creating',
+    entryPoint: 'form:full',
+    now: '2026-05-03T09:00:00Z',
+    expect: {},
+    ...more,
+  });
+  const titled = ruleOf('deal', 'derive', {
+    steps: [{ target: 'title', scratch: '', template: 'Deal: {Stage}', blank: 'gaps' }],
+  });
+  const needed = ruleOf('deal', 'validate', { required: ['amount'] });
+  const toCustomer = ruleOf('deal', 'derive', setTo('cost', 'Amount'));
+  const onto = ruleOf('deal', 'map', {
+    source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'Won it' }] },
+    onto: 'customer',
+    outputs: [{ value: '', target: 'postcode', way: 'replace' }],
+    blank: { do: 'leave' },
+    none: { do: 'leave' },
+    several: { do: 'leave' },
+  });
+  const missing = 'Amount has to be filled in.';
+  const rules = [titled, needed, toCustomer, onto];
+
+  it.each<[string, Renaming, Partial<RuleTest>, Partial<RuleTest>]>([
+    [
+      'a message',
+      amount,
+      { expect: { messages: [missing] } },
+      { expect: { messages: ['Order value has to be filled in.'] } },
+    ],
+    [
+      'a text that a rule makes of an option, and a message beside it that stays',
+      won,
+      { expect: { fields: { title: 'Deal: Won', kind: 'Plan' }, messages: [missing] } },
+      { expect: { fields: { title: 'Deal: Signed', kind: 'Plan' }, messages: [missing] } },
+    ],
+    [
+      'cases of a family, but not what they send',
+      won,
+      {
+        expect: {},
+        family: {
+          cases: {
+            sent: ['title'],
+            expected: ['title'],
+            rows: [
+              ['Deal: Won', 'Deal: Won'],
+              ['x', 'Deal: Won'],
+            ],
+          },
+        },
+      },
+      {
+        family: {
+          cases: {
+            sent: ['title'],
+            expected: ['title'],
+            rows: [
+              ['Deal: Won', 'Deal: Signed'],
+              ['x', 'Deal: Signed'],
+            ],
+          },
+        },
+      },
+    ],
+    [
+      'one that did not hold stays as it is',
+      won,
+      { expect: { fields: { title: 'Deal: Won!' } } },
+      { expect: { fields: { title: 'Deal: Won!' } } },
+    ],
+    [
+      'what rules did when it was accepted',
+      won,
+      { accepted: [{ rule: titled.key, verdict: 'ran', text: 'Title: Deal: Won' }] as never },
+      {},
+    ],
+  ])('%s', (_, renaming, before, after) => {
+    const book = dealBook(rules, { tests: [test(before)] });
+    const [now] = done(rename(book, renaming)).rulebook.tests!;
+    expect(now).toMatchObject(after);
+  });
+
+  it('values for other records, and steps that were accepted', () => {
+    const given = { recordType: 'customer', key: '1', field: 'postcode', value: 'Won it' };
+    const related = [{ recordType: 'customer', key: '1', data: { name: 'A' } }];
+    const one = test({ sent: { stage: 'won', customer: '1', amount: 5 }, related, expect: { related: [given] } });
+    const program = compileProgram(dealBook(rules, { tests: [one] }));
+    const accepted = acceptedSteps(settleTest(program, one), program.types.get('deal')!);
+    expect(accepted.map((s) => s.text)).toContain('Title: Deal: Won');
+    const { rulebook, rewritten } = done(rename(dealBook(rules, { tests: [{ ...one, accepted }] }), won));
+    const [now] = rulebook.tests!;
+    expect(now?.accepted?.map((s) => s.text)).toContain('Title: Deal: Signed');
+    expect(now?.expect.related).toEqual([given]);
+    expect(rewritten.filter((r) => r.part.kind === 'test')).toEqual([]);
+  });
+
+  it('lists that are looked up in one column, held against each other or made from each other follow', () => {
+    const land = { key: 'land', name: 'Land', type: 'picklist', options: [{ key: 'es', name: 'Spain' }] };
+    const recordTypes = dealTypes.map((t) => (t.key === 'contact' ? { ...t, fields: [...t.fields, land] } : t));
+    const spain = { what: 'option', recordType: 'customer', field: 'country', key: 'spain', name: 'España' } as const;
+    const landAfter = (...rules: readonly Rule[]): string | undefined => {
+      const { rulebook } = done(rename(dealBook(rules, { recordTypes }), spain));
+      const field = rulebook.recordTypes.find((t) => t.key === 'contact')!.fields.find((f) => f.key === 'land');
+      return field!.options![0]!.name;
+    };
+    const lookedUp = ruleOf('contact', 'map', {
+      source: { by: 'table', table: 'countries', keys: { country: 'Land' } },
+      onto: '',
+      outputs: [{ value: 'currency', target: 'firm', way: 'replace' }],
+      blank: { do: 'clear' },
+      none: { do: 'clear' },
+      several: { do: 'clear' },
+    });
+    const name = setTo('firm', '"x"');
+    expect(landAfter()).toBe('Spain');
+    expect(landAfter(lookedUp)).toBe('España');
+    expect(landAfter(ruleOf('contact', 'derive', name, { condition: 'Customer.Home country = Land' }))).toBe('España');
+    expect(landAfter(ruleOf('contact', 'derive', name, { condition: 'Land in (Customer.Home country)' }))).toBe(
+      'España',
+    );
+    expect(landAfter(ruleOf('customer', 'derive', setTo('country', 'origin.Land')))).toBe('España');
   });
 });
 

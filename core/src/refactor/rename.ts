@@ -1,12 +1,14 @@
 /**
  * Renaming a part of the rulebook: everything that names it is rewritten in one act, with spacing and comments kept.
  * What names it is found by what the checker knows of each formula; what looks like it and cannot be known to be it is
- * left and told. The former name is remembered.
+ * left and told. Tests that held go on holding. The former name is remembered.
  */
 import type { Program } from '../compile/compiled.ts';
 import { compileProgram, recompileProgram } from '../compile/program.ts';
-import type { Rulebook } from '../document/document.ts';
+import type { RuleTest, Rulebook } from '../document/document.ts';
 import { isFieldName } from '../document/names.ts';
+import { difference, valueAt } from '../document/patch.ts';
+import { followedTests } from './followed-tests.ts';
 import { NameSearch } from './name-search.ts';
 import { OptionSearch } from './option-search.ts';
 import { withName } from './renamed-parts.ts';
@@ -39,10 +41,22 @@ export function rename(rulebook: Rulebook, renaming: Renaming, program = compile
       : new NameSearch(rulebook, program, named.names, named.former, name);
   search.run();
   const result = search.applyTo(named.rulebook);
-  const broken = newlyBroken(program, recompileProgram(program, result));
+  const after = recompileProgram(program, result);
+  const broken = newlyBroken(program, after);
   if (broken) return { problem: `${broken} would no longer mean the same: choose another name.` };
-  return { rulebook: result, rewritten: search.rewritten, left: search.left };
+  if (!result.tests) return { rulebook: result, rewritten: search.rewritten, left: search.left };
+  const tests = followedTests(program, after, named.former);
+  const expected = tests.flatMap((test, i) => expectedOtherwise(result.tests![i]!, test));
+  return { rulebook: { ...result, tests }, rewritten: [...search.rewritten, ...expected], left: search.left };
 }
+
+/** Texts of a test that follow; what rules did when it was accepted is no text of anybody's. */
+const expectedOtherwise = (before: RuleTest, after: RuleTest): Extract<Renamed, { rulebook: Rulebook }>['rewritten'] =>
+  difference(before, after).flatMap((o) => {
+    if (o.op !== 'replace' || typeof o.value !== 'string' || o.path.startsWith('/accepted')) return [];
+    const part = { kind: 'test', key: after.key } as const;
+    return [{ part, path: o.path, from: String(valueAt(before, o.path)), text: o.value }];
+  });
 
 /** A rule that compiled before and does not under the new names, or reads something else. */
 function newlyBroken(before: Program, after: Program): string | undefined {

@@ -27,6 +27,8 @@ export interface OptionFlow {
   readonly gives: ReadonlySet<OptionNames>;
   /** Columns of tables whose cells meet options in it. */
   readonly columns: ReadonlyMap<string, ReadonlySet<OptionNames>>;
+  /** Lists of options that are held against each other. */
+  readonly held: readonly (readonly OptionNames[])[];
 }
 
 /** Where the values of an expression may come from. */
@@ -92,6 +94,7 @@ class Flow {
   private readonly checked: Omit<Checked, 'type'>;
   private readonly texts = new Map<number, Found>();
   private readonly columns = new Map<string, Set<OptionNames>>();
+  private readonly held: (readonly OptionNames[])[] = [];
 
   constructor(checked: Omit<Checked, 'type'>) {
     this.checked = checked;
@@ -109,10 +112,17 @@ class Flow {
           changed ||= other.options.size + other.columns.size > before;
         }
     }
-    return { texts: [...this.texts.values()], gives, columns: this.columns };
+    return { texts: [...this.texts.values()], gives, columns: this.columns, held: this.held };
   }
 
-  /** Two values that are held against each other, or of which one becomes the other. */
+  /** Two values that are held against each other. */
+  private hold(a: Sources, b: Sources): void {
+    this.meet(a, b);
+    const options = [...new Set([...a.options, ...b.options])];
+    if (options.length > 1) this.held.push(options);
+  }
+
+  /** Two values that stand for the same: held against each other, or one becomes the other, or each may be the value. */
   meet(a: Sources, b: Sources): void {
     for (const one of a.texts) for (const other of b.texts) if (one.text === other.text) link(one, other);
     for (const [from, to] of [
@@ -175,12 +185,12 @@ class Flow {
       }
       case 'comparison': {
         const sides = [this.of(e.left, variables), this.of(e.right, variables)] as const;
-        this.meet(...sides);
+        this.hold(...sides);
         return nothing;
       }
       case 'between': {
         const operand = this.of(e.operand, variables);
-        for (const bound of [e.low, e.high]) this.meet(operand, this.of(bound, variables));
+        for (const bound of [e.low, e.high]) this.hold(operand, this.of(bound, variables));
         return nothing;
       }
       case 'in':
@@ -232,7 +242,7 @@ class Flow {
   tests(operand: Sources, tests: readonly UnaryTest[], variables: Variables): void {
     for (const test of tests)
       for (const e of test.kind === 'interval' ? [test.low, test.high] : [test.value])
-        this.meet(operand, this.of(e, variables));
+        this.hold(operand, this.of(e, variables));
   }
 
   private call(e: Extract<Expression, { kind: 'call' }>, variables: Variables): Sources {
@@ -242,7 +252,7 @@ class Flow {
     if (found?.keyed) this.keys(e, args, found.keyed);
     if (found?.compares)
       args.forEach((a, i) => {
-        for (const b of args.slice(i + 1)) this.meet(a, b);
+        for (const b of args.slice(i + 1)) this.hold(a, b);
       });
     return this.alternatives([this.typed(e), ...(found?.passes ? args : [])]);
   }
