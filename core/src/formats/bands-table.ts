@@ -1,6 +1,6 @@
 /** Bands of a categorize rule as a mapping table, and back: what DMN knows of bands. */
 import { readCategorize } from '../compile/rule-kinds/categorize.ts';
-import type { Cell, MappingTable, Rule, RecordType } from '../document/document.ts';
+import type { Cell, CellValue, MappingTable, Rule, RecordType } from '../document/document.ts';
 import { dateOfDay, dateText } from '../values/calendar.ts';
 
 const sourceKey = 'source';
@@ -35,39 +35,61 @@ export function bandsToTable(rule: Rule, recordType: RecordType): MappingTable {
   };
 }
 
-interface RangeCell {
+interface StoredBand {
   readonly from?: number | string;
+  readonly fromOpen?: boolean;
   readonly to?: number | string;
+  readonly toClosed?: boolean;
 }
 
-const isRange = (cell: Cell | undefined): cell is RangeCell & Cell =>
+const isRange = (cell: Cell): cell is StoredBand & Cell =>
   typeof cell === 'object' && cell !== null && !Array.isArray(cell) && ('from' in cell || 'to' in cell);
 
+/** What a cell without a list of texts is as a band: no cell is every value, one value begins and ends there. */
+function bandOf(cell: Cell | undefined, dates: boolean): StoredBand | undefined {
+  if (cell === undefined || cell === null) return {};
+  if (isRange(cell)) return cell;
+  return typeof cell === 'number' || (dates && typeof cell === 'string')
+    ? { from: cell, to: cell, toClosed: true }
+    : undefined;
+}
+
+const textsOf = (cell: Cell | undefined): readonly string[] | undefined => {
+  const texts = Array.isArray(cell) ? (cell as readonly CellValue[]) : [cell];
+  return texts.every((t) => typeof t === 'string') ? texts : undefined;
+};
+
 /** Ascending by where they begin; a band without a lower limit comes first. */
-function inOrder(a: RangeCell, b: RangeCell): number {
-  if (a.from === undefined || b.from === undefined) return a.from === b.from ? 0 : a.from === undefined ? -1 : 1;
-  return a.from < b.from ? -1 : a.from > b.from ? 1 : 0;
+function inOrder(a: StoredBand, b: StoredBand): number {
+  if (a.from === b.from) return Number(a.fromOpen === true) - Number(b.fromOpen === true);
+  if (a.from === undefined || b.from === undefined) return a.from === undefined ? -1 : 1;
+  return a.from < b.from ? -1 : 1;
 }
 
 export type ReadBands = { readonly rule: Rule } | { readonly problems: readonly string[] };
 
-/** The rule with the bands of a table of one key and one output; what its cells hold beyond ranges is refused. */
+/** The rule with the bands, or the groups, of a table of one key and one output; what its cells hold beyond those is refused. */
 export function bandsFromTable(rule: Rule, table: MappingTable): ReadBands {
   const [key, ...moreKeys] = table.keys;
   const [output, ...moreOutputs] = table.outputs;
   if (!key || !output || moreKeys.length > 0 || moreOutputs.length > 0)
     return { problems: [`${table.name}: bands have one key and one output.`] };
   const problems: string[] = [];
-  const bands = table.rows.flatMap((row, i) => {
-    const cell = row[key.key] ?? {};
-    const result = row[output.key];
-    if (!isRange(cell) && Object.keys(cell).length > 0)
-      problems.push(`${table.name}, row ${i + 1}: the key is no range.`);
+  const bands: (StoredBand & { readonly result: unknown })[] = [];
+  const groups: { readonly values: readonly string[]; readonly result: unknown }[] = [];
+  table.rows.forEach((row, i) => {
+    const [cell, result] = [row[key.key], row[output.key]];
+    const band = bandOf(cell, key.type === 'date');
+    const values = band ? undefined : textsOf(cell);
+    if (band) bands.push({ ...band, result });
+    else if (values) groups.push({ values, result });
+    else problems.push(`${table.name}, row ${i + 1}: the key is neither a range nor texts.`);
     if (typeof result !== 'string' && typeof result !== 'number')
       problems.push(`${table.name}, row ${i + 1}: the output is no text or number.`);
-    return [{ ...(cell as RangeCell), result }];
   });
+  if (bands.length > 0 && groups.length > 0) problems.push(`${table.name}: some keys are ranges, others are texts.`);
   if (problems.length > 0) return { problems };
   const { groups: _, ...outcome } = rule.outcome as Record<string, unknown>;
-  return { rule: { ...rule, outcome: { ...outcome, bands: bands.sort(inOrder) } } };
+  const divided = groups.length > 0 ? { bands: [], groups } : { bands: bands.sort(inOrder) };
+  return { rule: { ...rule, outcome: { ...outcome, ...divided } } };
 }

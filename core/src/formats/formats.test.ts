@@ -1,7 +1,7 @@
 /** Mapping tables out and in again: CSV as RFC 4180 has it, DMN XML. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Cell, CellValue, MappingTable } from '../document/document.ts';
+import type { Cell, CellValue, ColumnTypeKey, MappingTable, Rule } from '../document/document.ts';
 import { countryTable, dealBook } from '../testing/deals.ts';
 import { readCategorize } from '../compile/rule-kinds/categorize.ts';
 import { customerType, sizeClass } from '../testing/customers.ts';
@@ -10,6 +10,7 @@ import { keyCellFromFeel, keyCellToFeel } from './cell-text.ts';
 import { columnTypeOf } from '../language/field-types/column-types.ts';
 import { tablesFromDmn, tablesToDmn } from './dmn.ts';
 import { planImport, readCsv, tableToCsv } from './table-csv.ts';
+import { dateOfDay, dateText } from '../values/calendar.ts';
 import { runsOf } from '../testing/runs.ts';
 
 const book = dealBook([]);
@@ -171,6 +172,65 @@ describe('CSV', () => {
     ]);
   });
 
+  it.each<[string, 'drop' | 'keep', string, readonly unknown[]]>([
+    [
+      'rows that the file has not stay, changed ones where they stand, new ones last',
+      'keep',
+      'Country,Table region,Table currency\nChile,South,CLP\nNorway,North,EUR\nSpain,Suoth,EUR\n',
+      [
+        ['Portugal', 'EUR'],
+        ['Spain', 'EUR'],
+        ['Norway', 'EUR'],
+        ['Chile', 'CLP'],
+      ],
+    ],
+    [
+      'columns that the file has not keep what they have',
+      'drop',
+      'country,Table currency\nNorway,SEK\n',
+      [['Norway', 'SEK', 'North']],
+    ],
+    ['a row without content says so', 'drop', 'Country,Table currency\n-,\n', [[undefined, undefined]]],
+  ])('%s', (_, rest, csv, rows) => {
+    const { table } = planImport(countryTable, book, readCsv(csv).lines, rest);
+    expect(
+      table.rows.map((r, i) => [r['country'], r['currency'], r['region']].slice(0, (rows[i] as []).length)),
+    ).toEqual(rows);
+  });
+
+  it.each<[string, string, RegExp]>([
+    ['a key column that is missing', 'Table currency\nEUR\n', /^The column Country is missing\.$/],
+    [
+      'a column that stands twice',
+      'Country,country,Table currency\nSpain,Norway,EUR\n',
+      /^The column Country stands twice\.$/,
+    ],
+    ['a cell that is none of its column', 'Country,Usual crops\nSpain,Olive; Pare\n', /Pare is not an option/],
+    ['a moment that is none', 'Country,Usual crops\n"[1..",Olive\n', /^Country: /],
+  ])('every row of a file is refused for %s', (_, csv, reason) => {
+    const { plans } = planImport(countryTable, book, readCsv(csv).lines, 'keep');
+    expect(plans.map((p) => [p.what, p.reasons.join(' ')])).toEqual([['refused', expect.stringMatching(reason)]]);
+  });
+
+  it('what was meant is offered in lists, too', () => {
+    const { plans } = planImport(countryTable, book, readCsv('Country,Usual crops\nSpian,Olive;Grap\n').lines);
+    const [plan] = plans;
+    expect([plan?.corrections, plan?.before?.['country']]).toEqual([
+      [
+        { column: 'country', from: 'Spian', to: 'Spain' },
+        { column: 'crops', from: 'Grap', to: 'Grape' },
+      ],
+      'Spain',
+    ]);
+  });
+
+  it('a delimiter that is asked for is taken, whatever the first line shows', () => {
+    expect(readCsv('a,b;c\n1,2;3\n', ';').lines).toEqual([
+      ['a,b', 'c'],
+      ['1,2', '3'],
+    ]);
+  });
+
   it('a file whose quotes are not closed is refused in words', () => {
     expect(readCsv('a,b\r\n"x,y\r\n').problems.join()).toMatch(/^Line 2: Quoted field unterminated/);
   });
@@ -238,14 +298,106 @@ describe('DMN', () => {
     expect(keyCellFromFeel(written)).toEqual({ cell: typeRef === 'dateTime' ? { tests: written } : cell });
   });
 
-  it('bands of a rule go out and come back', async () => {
-    const read = await tablesFromDmn(await tablesToDmn('x', [bandsToTable(sizeClass, customerType)], book));
-    if ('problems' in read) throw new Error(read.problems.join());
-    const back = bandsFromTable(sizeClass, read.tables[0]!);
-    if ('problems' in back) throw new Error(back.problems.join());
-    expect(readCategorize(back.rule.outcome)).toEqual(readCategorize(sizeClass.outcome));
+  const banded = (outcome: object): Rule => ({
+    ...sizeClass,
+    outcome: { ...(sizeClass.outcome as object), ...outcome },
+  });
+  const limits = fc.uniqueArray(fc.integer({ min: -40, max: 40 }), { minLength: 1, maxLength: 6 });
+  const result = fc.constantFrom('micro', 'small', 7);
+  /** Bands that meet, with or without an end on either side, of numbers or of days. */
+  const someBands = fc
+    .tuple(limits, fc.boolean(), fc.boolean(), fc.boolean(), fc.boolean(), result)
+    .map(([at, below, above, closed, dates, given]) => {
+      const stops = at.sort((a, b) => a - b).map((n) => (dates ? dateText(dateOfDay(20_000 + n)) : n));
+      const between = stops.slice(1).map((to, i) => ({
+        from: stops[i],
+        ...(closed ? { fromOpen: true } : {}),
+        to,
+        ...(closed ? { toClosed: true } : {}),
+        result: given,
+      }));
+      const first = { to: stops[0], ...(closed ? { toClosed: true } : {}), result: given };
+      const last = { from: stops.at(-1), ...(closed ? { fromOpen: true } : {}), result: given };
+      const bands = [...(below ? [first] : []), ...between, ...(above ? [last] : [])];
+      return { bands: bands.length > 0 ? bands : [{ result: given }] };
+    });
+  const someGroups = fc
+    .array(fc.tuple(fc.uniqueArray(fc.constantFrom('a', 'b c', '2026-01-01', '5'), { minLength: 1 }), result), {
+      minLength: 1,
+      maxLength: 3,
+    })
+    .map((all) => ({ bands: [], groups: all.map(([values, given]) => ({ values, result: given })) }));
+
+  it('bands and groups of a rule go out and come back', async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.oneof(someBands, someGroups), async (outcome) => {
+        const rule = banded(outcome);
+        const read = await tablesFromDmn(await tablesToDmn('x', [bandsToTable(rule, customerType)], book));
+        if ('problems' in read) throw new Error(read.problems.join());
+        const back = bandsFromTable(sizeClass, read.tables[0]!);
+        if ('problems' in back) throw new Error(back.problems.join());
+        expect(readCategorize(back.rule.outcome)).toEqual(readCategorize(rule.outcome));
+      }),
+      { numRuns: runsOf(60) },
+    );
+  });
+
+  const bandsOf = (rows: MappingTable['rows'], type: ColumnTypeKey = 'number') =>
+    bandsFromTable(sizeClass, {
+      ...bandsToTable(sizeClass, customerType),
+      keys: [{ key: 'k', name: 'K', type }],
+      outputs: [{ key: 'o', name: 'O' }],
+      rows,
+    });
+  it.each<[string, MappingTable['rows'], ColumnTypeKey, object]>([
+    [
+      'one value, and order by where they begin',
+      [
+        { k: { from: 5, fromOpen: true }, o: 'c' },
+        { k: 5, o: 'b' },
+        { k: { to: 5 }, o: 'a' },
+      ],
+      'number',
+      {
+        bands: [
+          { to: 5, result: 'a' },
+          { from: 5, to: 5, toClosed: true, result: 'b' },
+          { from: 5, fromOpen: true, result: 'c' },
+        ],
+      },
+    ],
+    [
+      'one day',
+      [{ k: '2026-01-01', o: 1 }],
+      'date',
+      { bands: [{ from: '2026-01-01', to: '2026-01-01', toClosed: true, result: 1 }] },
+    ],
+    ['every value', [{ k: null, o: 'a' }], 'number', { bands: [{ result: 'a' }] }],
+    ['one text', [{ k: 'x', o: 'a' }], 'text', { bands: [], groups: [{ values: ['x'], result: 'a' }] }],
+  ])('rows come in as bands: %s', (_, rows, type, outcome) => {
+    const back = bandsOf(rows, type);
+    expect('rule' in back && readCategorize(back.rule.outcome)).toEqual(readCategorize(banded(outcome).outcome));
+  });
+
+  it.each<[string, MappingTable['rows'], string]>([
+    [
+      'ranges and texts',
+      [
+        { k: { from: 1 }, o: 'a' },
+        { k: 'x', o: 'b' },
+      ],
+      'some keys are ranges, others are texts.',
+    ],
+    ['yes or no', [{ k: true, o: 'a' }], 'row 1: the key is neither a range nor texts.'],
+    ['tests', [{ k: { tests: '> 5' }, o: 'a' }], 'row 1: the key is neither a range nor texts.'],
+    ['no output', [{ k: 5 }], 'row 1: the output is no text or number.'],
+  ])('rows that are no bands are refused: %s', (_, rows, problem) => {
+    const back = bandsOf(rows);
+    expect('problems' in back && back.problems.join()).toContain(problem);
+  });
+
+  it('a table of several keys is no bands', () => {
     expect(bandsFromTable(sizeClass, ages)).toEqual({ problems: ['Ages: bands have one key and one output.'] });
-    expect('problems' in bandsFromTable(sizeClass, { ...read.tables[0]!, rows: [{ 'employee-count': 5 }] })).toBe(true);
   });
 
   it('cells and FEEL are one another’s inverse', () => {

@@ -120,15 +120,19 @@ export function planImport(
   const places = header.map((name) => columns.indexOf(columnOfHeading(table, name)!));
   const strangers = header.filter((_, i) => places[i]! < 0 && header[i]!.trim() !== '');
   const missing = columns.filter((_, i) => !places.includes(i));
+  const ofHeader = [
+    ...missing.filter((c) => table.keys.includes(c)).map((c) => `The column ${c.name} is missing.`),
+    ...columns
+      .filter((_, i) => places.indexOf(i) !== places.lastIndexOf(i))
+      .map((c) => `The column ${c.name} stands twice.`),
+  ];
   const keyOf = (row: Row): string =>
     canonicalJson(table.keys.map((c) => (row[c.key] === '' ? null : (row[c.key] ?? null))));
   const old = new FormerRows(table.rows, keyOf);
   const seen = new Map<string, number>();
   const plans = body.map((cells, i): RowPlan => {
     const line = numbers?.[i + 1] ?? i + 2;
-    const reasons: string[] = missing
-      .filter((c) => table.keys.includes(c))
-      .map((c) => `The column ${c.name} is missing.`);
+    const reasons = [...ofHeader];
     const row: Record<string, Cell> = {};
     cells.forEach((text, at) => {
       const column = columns[places[at] ?? -1];
