@@ -10,7 +10,17 @@ import { TestRunner } from './affected.ts';
 import { runTests } from './run.ts';
 import { runsOf } from '../testing/runs.ts';
 
-const randomTest = fc.tuple(randomWrite, fc.constantFrom('micro', 'small', null)).map(([w, size]): RuleTest => ({
+const randomExpectation = fc.oneof(
+  fc.constantFrom('micro', 'small', null).map((size) => ({ fields: { class: size }, verdict: 'saved' })),
+  fc.nat(5).map((i) => ({ ran: [`r${i}`] })),
+  fc.nat(5).map((i) => ({ didNotRun: [`r${i}`] })),
+  fc.constantFrom([], ['Less.']).map((messages) => ({ messages })),
+);
+const randomWoken = fc.option(
+  fc.nat(5).map((i) => [`r${i}`]),
+  { nil: undefined },
+);
+const randomTest = fc.tuple(randomWrite, randomExpectation, randomWoken).map(([w, expected, woken]): RuleTest => ({
   key: 't',
   name: 'T',
   recordType: w.recordType,
@@ -20,8 +30,11 @@ const randomTest = fc.tuple(randomWrite, fc.constantFrom('micro', 'small', null)
   moment: w.moment,
   entryPoint: w.entryPoint,
   now: w.now,
-  expect: { fields: { class: size }, verdict: 'saved' },
+  ...(woken ? { woken } : {}),
+  expect: expected,
 }));
+
+const edits = ['exchange', 'remove', 'add', 'off', 'turn', 'zone', 'currency', 'type', 'fewer tests'] as const;
 
 it('rules exchanged, taken out and put in, again and again', () => {
   fc.assert(
@@ -29,13 +42,14 @@ it('rules exchanged, taken out and put in, again and again', () => {
       randomRulebook,
       randomRulebook,
       fc.array(randomTest, { minLength: 1, maxLength: 6 }),
-      fc.array(fc.tuple(fc.nat(5), fc.constantFrom('exchange', 'remove', 'add', 'off')), { maxLength: 5 }),
-      (book, other, some, edits) => {
-        const tests = some.map((t, i) => ({ ...t, key: `t${i}` }));
+      fc.array(fc.tuple(fc.nat(5), fc.constantFrom(...edits)), { maxLength: 5 }),
+      (book, other, some, acts) => {
+        let tests = some.map((t, i) => ({ ...t, key: `t${i}` }));
         const runner = new TestRunner();
         let program = compileProgram({ ...book, tests });
         runner.run(program, tests);
-        for (const [at, what] of edits) {
+        for (const [at, what] of acts) {
+          if (what === 'fewer tests') tests = tests.slice(1);
           program = recompileProgram(program, edited(program.rulebook, other, at, what));
           const told = runner.run(program, tests).map((r) => [r.test.key, r.failures]);
           expect(told).toEqual(runTests(program, tests).map((r) => [r.test.key, r.failures]));
@@ -46,13 +60,22 @@ it('rules exchanged, taken out and put in, again and again', () => {
   );
 });
 
-function edited(book: Rulebook, other: Rulebook, at: number, what: string): Rulebook {
+function edited(book: Rulebook, other: Rulebook, at: number, what: (typeof edits)[number]): Rulebook {
+  if (what === 'zone') return { ...book, zone: at % 2 ? 'Asia/Tokyo' : 'Europe/Lisbon' };
+  if (what === 'currency') return { ...book, currency: at % 2 ? 'SEK' : 'EUR' };
+  if (what === 'type') {
+    const [type] = book.recordTypes;
+    const field = { key: `f${at}`, name: `F ${at}`, type: 'text' };
+    const fields = type!.fields.some((f) => f.key === field.key) ? type!.fields.slice(0, -1) : [...type!.fields, field];
+    return { ...book, recordTypes: [{ ...type!, fields }] };
+  }
   const { rules } = book;
   const i = at % Math.max(1, rules.length);
   const given: Rule | undefined = other.rules[at % Math.max(1, other.rules.length)];
   if (what === 'add')
     return given ? { ...book, rules: [...rules, { ...given, key: `new-${rules.length}-${at}` }] } : book;
   if (rules.length === 0) return book;
+  if (what === 'turn') return { ...book, rules: [...rules.slice(i), ...rules.slice(0, i)] };
   if (what === 'remove') return { ...book, rules: rules.toSpliced(i, 1) };
   if (what === 'off') return { ...book, rules: rules.with(i, { ...rules[i]!, on: !rules[i]!.on }) };
   return given ? { ...book, rules: rules.with(i, { ...given, key: rules[i]!.key }) } : book;

@@ -9,7 +9,13 @@ import type { Run } from './run.ts';
 /** Rounds after which rules that keep finding new values are said not to settle: wide, since each rule may wait for all others. */
 const mostRounds = (ring: readonly CompiledRule[]): number => Math.max(200, 4 * ring.length);
 
-/** True: they do not settle; a message names the rules and the values that swing. */
+/** What a round begins with. */
+interface Round {
+  readonly state: readonly Stored[];
+  readonly awake: readonly CompiledRule[];
+}
+
+/** True: they do not settle; a message names the rules that wake each other again and the values that swing. */
 export function runCircle(
   run: Run,
   ring: readonly CompiledRule[],
@@ -17,7 +23,7 @@ export function runCircle(
 ): boolean {
   const slots = [...new Set(ring.flatMap((r) => r.writes))];
   const seen = new Map<string, number>();
-  const states: (readonly Stored[])[] = [];
+  const rounds: Round[] = [];
   for (let round = 1; ; round++) {
     const awake = ring.filter((r) => run.woken.has(r.runIndex));
     if (awake.length === 0) return false;
@@ -27,12 +33,12 @@ export function runCircle(
     if (before !== undefined || round > mostRounds(ring)) {
       run.addMessage({
         severity: 'stop',
-        text: unsettledText(run, ring, slots, [...states.slice(before ?? -2), state]),
+        text: unsettledText(run, ring, slots, [...rounds.slice(before ?? -2), { state, awake }]),
       });
       return true;
     }
-    seen.set(key, states.length);
-    states.push(state);
+    seen.set(key, rounds.length);
+    rounds.push({ state, awake });
     for (const r of awake) {
       run.forget(r);
       run.woken.remove(r.runIndex);
@@ -43,21 +49,24 @@ export function runCircle(
 
 const mostValues = 4;
 
-/** Each field whose value changes from round to round, with the values that it takes. */
+/** Rules of the ring that were considered in these rounds, and each field whose value changes between them, with the values that it takes. */
 function unsettledText(
   run: Run,
   ring: readonly CompiledRule[],
   slots: readonly number[],
-  states: readonly (readonly Stored[])[],
+  rounds: readonly Round[],
 ): string {
   const swings = slots.flatMap((slot, i) => {
     const { field, type } = run.type.slots[slot]!;
-    const values = [...new Set(states.map((s) => type.format(s[i]!, field) || 'blank'))];
+    const values = [...new Set(rounds.map(({ state }) => type.format(state[i]!, field) || 'blank'))];
     if (values.length < 2) return [];
     const shown = values.slice(0, mostValues).join(', ');
     return [`${field.name} is ${shown}${values.length > mostValues ? ' and so on' : ' in turn'}`];
   });
-  const names = ring.map((r) => r.rule.name).join(', ');
+  const names = ring
+    .filter((r) => (run.admitted[r.runIndex] || run.isNamed(r)) && rounds.some(({ awake }) => awake.includes(r)))
+    .map((r) => r.rule.name)
+    .join(', ');
   const because = swings.length > 0 ? ` ${swings.join('; ')}.` : '';
   return `These rules depend on each other and do not settle: ${names}.${because}`;
 }
