@@ -7,7 +7,7 @@ import type { Program } from '../compile/compiled.ts';
 import type { Rule } from '../document/document.ts';
 import { customerType, rulebookOf, sizeClass } from '../testing/customers.ts';
 import { dealBook, dealRecords, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
-import { Impact } from './dry-run.ts';
+import { Impact, impactWrite } from './dry-run.ts';
 import { impactWays, moving, sumOfFigures } from './impact-figures.ts';
 import { commonTrait } from './traits.ts';
 import { changedRules, findWitnesses } from './witnesses.ts';
@@ -176,6 +176,129 @@ it('witnesses show a difference that no sample shows, and none where there is no
   expect(witnesses.map((w) => w.text)).toEqual(['Size class is Large, was Medium']);
   expect(drain(findWitnesses(sizes(200), sizes(200)))).toEqual([]);
   expect([...changedRules(sizes(250), sizes(200))]).toEqual(['size-class']);
+});
+
+const limitTo = (...allowed: readonly string[]) =>
+  ruleOf('deal', 'validate', {
+    limits: [
+      { field: 'stage', source: 'Deal kind', grid: [{ value: 'Plan', allowed }], otherwise: 'stop', message: '' },
+    ],
+  });
+const given = (to: string) =>
+  ruleOf('deal', 'map', {
+    source: { by: 'pairs', formula: 'Deal kind', pairs: [{ from: 'Plan', to }] },
+    onto: 'customer',
+    outputs: [{ value: '', target: 'size', way: 'replace' }],
+    blank: { do: 'leave' },
+    none: { do: 'leave' },
+    several: { do: 'leave' },
+  });
+const told = (subject: string) =>
+  ruleOf(
+    'deal',
+    'validate',
+    {},
+    {
+      condition: 'Deal kind = "Plan"',
+      notify: [{ channel: 'email', to: '"a@b.example"', subject, body: 'B' }],
+    },
+  );
+const must = (message: string) =>
+  ruleOf('deal', 'validate', { checks: [{ hold: 'should', formula: 'Amount < 5', message, field: '' }] });
+
+it.each<[string, Rule, Rule | undefined, RegExp]>([
+  [
+    'values',
+    ruleOf('deal', 'derive', setTo('title', '"a"')),
+    ruleOf('deal', 'derive', setTo('title', '"b"')),
+    /^Title is b, was (a|blank)$/,
+  ],
+  ['messages', must('Mind.'), must('Look.'), /^it says “Look\.”, said (“Mind\.”|nothing)$/],
+  ['a field that is hidden', ruleOf('deal', 'validate', { hidden: ['cost'] }), undefined, /^Cost is on show$/],
+  [
+    'a field that is locked',
+    ruleOf('deal', 'validate', { locked: ['cost'] }),
+    ruleOf('deal', 'validate', { hidden: ['cost'] }),
+    /^Cost is (not locked|hidden)$/,
+  ],
+  [
+    'options on offer',
+    limitTo('Won'),
+    limitTo('Won', 'Enquiry'),
+    /^Stage takes only Won, Enquiry; before: takes only Won$/,
+  ],
+  ['who is told what', told('A'), told('B'), /^it tells “a@b\.example: B”, told (“a@b\.example: A”|nothing)$/],
+  [
+    'that it is refused',
+    must('Mind.'),
+    { ...check, condition: 'Deal kind = "Plan"' },
+    /^it is stopped, was saved: No amount\.$/,
+  ],
+])('witnesses tell apart what forms and people see: %s', (_, before, after, text) => {
+  const one = (rule: Rule | undefined) => compileProgram(dealBook(rule ? [{ ...rule, key: 'r' }] : []));
+  const witnesses = drain(findWitnesses(one(before), one(after)));
+  expect(witnesses.map((w) => w.text)).toContainEqual(expect.stringMatching(text));
+});
+
+it('what a save newly says and does on forms is counted, record by record', () => {
+  const stops = ruleOf('deal', 'validate', {
+    checks: [{ hold: 'must', formula: 'Amount < 500', message: 'Too much.', field: 'amount' }],
+    required: ['kind'],
+    hidden: ['cost'],
+  });
+  const tells = ruleOf('deal', 'default', { target: 'discount', value: '0.1' }, { notify: told('A').notify! });
+  const chases = [
+    ruleOf('deal', 'derive', setTo('cost', 'Amount + 1')),
+    ruleOf('deal', 'derive', setTo('amount', 'Cost + 1')),
+  ];
+  const count = (live: readonly Rule[], draft: readonly Rule[]) => {
+    const impact = new Impact(
+      deal,
+      compileProgram(dealBook(live)),
+      compileProgram(dealBook(draft)),
+      'as new',
+      world,
+      now,
+    );
+    for (const record of deals) impact.add(record);
+    return impact;
+  };
+  const stopped = count([], [stops, tells]);
+  const { messages, onForm, notices, writers } = stopped.figures();
+  expect([messages, onForm, notices, writers]).toEqual([
+    [
+      { text: 'Deal kind has to be filled in.', records: 3 },
+      { text: 'Too much.', records: 1 },
+    ],
+    [
+      { text: 'Cost now hidden', records: 3 },
+      { text: 'Deal kind now required', records: 3 },
+    ],
+    [{ text: tells.name, records: 3 }],
+    [],
+  ]);
+  expect(stopped.stoppedRecords('Too much.').map((at) => deals[at]!.id)).toEqual(['23']);
+  expect(count([tells], []).figures().notices).toEqual([{ text: tells.name, records: -3 }]);
+  const heaps = (cut: number) =>
+    [deals.slice(0, cut), deals.slice(cut)].map((own) => {
+      const [live, draft] = [[cost], [stops, tells]].map((rules) => compileProgram(dealBook(rules)));
+      const impact = new Impact(deal, live!, draft!, 'next save', world, now);
+      for (const record of own) impact.add(record);
+      return impact.share();
+    });
+  for (let cut = 1; cut <= deals.length; cut++)
+    expect(moving(sumOfFigures(heaps(cut)))).toEqual(moving(sumOfFigures([heaps(0)[1]!])));
+  expect(sumOfFigures([])).toMatchObject({ tried: 0, fields: [] });
+  const failing = count([], chases);
+  expect(failing.figures()).toMatchObject({ failing: 2, newlyStopped: 0, changed: 0 });
+  expect(failing.movedRecords('cost', 'a', 'b')).toEqual([]);
+  expect(failing.look(deals[1]!, 'cost')).toEqual({ id: '22', data: deals[1]!.data, before: null, after: null });
+});
+
+it('a record type without a form, or that is not there, meets no release', () => {
+  const bare = { ...dealBook([]), recordTypes: dealTypes.map((t) => ({ ...t, forms: [] })) };
+  expect(impactWrite(compileProgram(bare), 'deal', deals[0]!, 'next save', now)).toBeUndefined();
+  expect(impactWrite(compileProgram(dealBook([])), 'gone', deals[0]!, 'next save', now)).toBeUndefined();
 });
 
 function drain<T>(work: Generator<unknown, T>): T {

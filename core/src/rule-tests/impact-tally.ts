@@ -75,9 +75,10 @@ export class ImpactTally {
     this.recordType = recordType;
     this.before = before;
     this.way = way;
+    const programs = before === 'stored' ? [after] : [before, after];
     const written = new Set(
-      [before === 'stored' ? undefined : before, after].flatMap((p) => {
-        const type = p?.types.get(recordType.key);
+      programs.flatMap((p) => {
+        const type = p.types.get(recordType.key);
         return type?.rules.flatMap((r) => r.writes.map((s) => type.slots[s]!.field.key)) ?? [];
       }),
     );
@@ -86,7 +87,7 @@ export class ImpactTally {
       const watch = chooses === 'one' || choices ? 'choice' : numeric ? 'number' : undefined;
       return { field, watch: written.has(field.key) && !links ? watch : undefined };
     });
-    this.ruleNames = new Map(after.rulebook.rules.map((r) => [r.key, r.name]));
+    this.ruleNames = new Map(programs.flatMap((p) => p.rulebook.rules.map((r) => [r.key, r.name] as const)));
   }
 
   /** What the two make of a record; `before` undefined: it is compared with what is stored. */
@@ -122,7 +123,7 @@ export class ImpactTally {
     }
     if (after.notifications.length === 0 && (before?.notifications.length ?? 0) === 0) return;
     const told = (s: Settlement | undefined, by: number): void => {
-      for (const n of s?.notifications ?? []) bump(this.counts.notices, this.ruleNames.get(n.rule) ?? n.rule, by);
+      for (const n of s?.notifications ?? []) bump(this.counts.notices, this.ruleNames.get(n.rule)!, by);
     };
     told(after, 1);
     told(before, -1);
@@ -145,7 +146,7 @@ export class ImpactTally {
       if (rule !== undefined) writers.add(rule);
       this.count(field, at, text(field, a), text(field, b));
     }
-    for (const rule of writers) bump(this.counts.writers, this.ruleNames.get(rule) ?? rule);
+    for (const rule of writers) bump(this.counts.writers, this.ruleNames.get(rule)!);
     if (moved) this.changed++;
   }
 
@@ -240,7 +241,7 @@ export class ImpactTally {
     after: Settlement | undefined,
   ): MovedRecord {
     const rule = writerOf(field, after, before);
-    const by = rule === undefined ? undefined : (this.ruleNames.get(rule) ?? rule);
+    const by = rule === undefined ? undefined : this.ruleNames.get(rule)!;
     return {
       id,
       data,

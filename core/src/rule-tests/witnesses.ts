@@ -3,11 +3,12 @@
  * the samples* is not taken for *nothing changes*.
  */
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
-import type { RuleTest } from '../document/document.ts';
+import type { Field, RuleTest, Stored } from '../document/document.ts';
 import { sameJson } from '../document/canonical.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import { randomInputs } from './inputs.ts';
-import { settleTest } from './run.ts';
+import type { RelatedWrite, Settlement } from '../settle/settlement.ts';
+import { settleTest, stateText } from './run.ts';
 import { suggestFor } from './suggest.ts';
 
 export interface Witness {
@@ -95,19 +96,56 @@ function* witnessesOf(
   }
 }
 
+/** The first thing in which what the two make of an input differs: saved or not, values, messages, the form, other records, who is told. */
 function differenceOn(input: RuleTest, before: Program, after: Program, type: TypeProgram): string | undefined {
   const [was, is] = [settleTest(before, input, { trace: false }), settleTest(after, input, { trace: false })];
   if (was.verdict !== is.verdict)
     return `it is ${is.verdict}, was ${was.verdict}${is.messages[0] ? `: ${is.messages[0].text}` : ''}`;
+  return (
+    valueDifference(was, is, type) ??
+    listDifference(was, is, 'says', 'said', (s) => s.messages.map((m) => m.text)) ??
+    stateDifference(was, is, type) ??
+    listDifference(was, is, 'gives', 'gave', (s) => s.writes.map((w) => givenText(w, after))) ??
+    listDifference(was, is, 'tells', 'told', (s) => s.notifications.map((n) => `${n.to}: ${n.subject}`))
+  );
+}
+
+function valueDifference(was: Settlement, is: Settlement, type: TypeProgram): string | undefined {
   for (const { field } of type.slots) {
     const [a, b] = [was.data[field.key] ?? null, is.data[field.key] ?? null];
-    if (sameJson(a, b)) continue;
-    const text = (v: typeof a): string => fieldTypeOf(field).format(v, field) || 'blank';
-    return `${field.name} is ${text(b)}, was ${text(a)}`;
+    if (!sameJson(a, b)) return `${field.name} is ${shown(b, field)}, was ${shown(a, field)}`;
   }
-  const said = (s: typeof was): string => s.messages.map((m) => m.text).join(' ');
-  if (said(was) !== said(is)) return `it says “${said(is)}”, said “${said(was)}”`;
-  return was.notifications.length === is.notifications.length
-    ? undefined
-    : `${is.notifications.length} are told, ${was.notifications.length} were`;
+  return undefined;
+}
+
+const shown = (v: Stored, field: Field): string => fieldTypeOf(field).format(v, field) || 'blank';
+
+function stateDifference(was: Settlement, is: Settlement, type: TypeProgram): string | undefined {
+  for (const { field } of type.slots) {
+    const [a = {}, b = {}] = [was.states[field.key], is.states[field.key]];
+    for (const what of ['required', 'locked', 'hidden'] as const)
+      if ((a[what] === undefined) !== (b[what] === undefined))
+        return `${field.name} ${stateText(what, b[what] !== undefined, field)}`;
+    if (!sameJson(a.allowed ?? null, b.allowed ?? null))
+      return `${field.name} ${stateText('allowed', b.allowed, field)}; before: ${stateText('allowed', a.allowed, field)}`;
+  }
+  return undefined;
+}
+
+/** A value for another record: `Customer, Size class: Large`. */
+function givenText({ recordType, field: key, value }: RelatedWrite, program: Program): string {
+  const { name, fields } = program.types.get(recordType)!.recordType;
+  const field = fields.find((f) => f.key === key)!;
+  return `${name}, ${field.name}: ${shown(value, field)}`;
+}
+
+function listDifference(
+  was: Settlement,
+  is: Settlement,
+  now: string,
+  then: string,
+  textsOf: (s: Settlement) => readonly string[],
+): string | undefined {
+  const [a, b] = [was, is].map((s) => textsOf(s).join(' '));
+  return a === b ? undefined : `it ${now} ${b ? `“${b}”` : 'nothing'}, ${then} ${a ? `“${a}”` : 'nothing'}`;
 }
