@@ -30,7 +30,7 @@ const neverReached = [
   'commissioned-notice: has changed(Stage) not true',
 ];
 
-const host = { zoneOffset, phoneNumber, pattern: createPatterns() };
+const host = { zoneOffset, phone: phoneNumber, pattern: createPatterns() };
 
 describe('the tests of the demo', () => {
   it.each([

@@ -7,7 +7,7 @@ import { firstOffers, offersFor, runTests, StrengthMeter } from '@rigid-rule/cor
 import { describe, expect, it } from 'vitest';
 import { draft } from './index.ts';
 
-const host = { zoneOffset, phoneNumber, pattern: createPatterns() };
+const host = { zoneOffset, phone: phoneNumber, pattern: createPatterns() };
 
 describe('without its tests every rule of the demo is proved by a few that are proposed', () => {
   const program = compileProgram({ ...draft, tests: [] }, host);

@@ -8,7 +8,7 @@ import { runTests } from '@rigid-rule/core/rule-tests';
 import { expect, it } from 'vitest';
 import { draft } from './index.ts';
 
-const host = { zoneOffset, phoneNumber, pattern: createPatterns() };
+const host = { zoneOffset, phone: phoneNumber, pattern: createPatterns() };
 
 let names = 0;
 const name = (): string => `Zest ${++names} new`;
