@@ -268,7 +268,7 @@ function differences(before: unknown, after: unknown, recordType: RecordType): s
 const boundaryText = (n: number | undefined, dates: boolean): string =>
   n === undefined ? 'none' : dates ? dateText(dateOfDay(n)) : groupDigits(n);
 
-/** A boundary moved by one step of the field or given to the other side; the results of two bands exchanged. */
+/** A boundary, or an outer end, moved by one step of the field or given to the other side; the results of two bands exchanged. */
 function bandFaults(outcome: unknown, recordType: RecordType): Mutant[] {
   const raw = looseObject(outcome);
   const { bands, dates, source } = readCategorize(outcome);
@@ -282,6 +282,22 @@ function bandFaults(outcome: unknown, recordType: RecordType): Mutant[] {
     bands: list.map((b, i) => ({ ...b, ...changes[i] })),
   });
   const stored = (n: number): string | number => (dates ? dateText(dateOfDay(n)) : n);
+  const outer = (i: number, side: 'from' | 'to', open: 'fromOpen' | 'toClosed', word: string): void => {
+    const band = bands[i];
+    const end = band?.[side];
+    if (band === undefined || end === undefined) return;
+    for (const by of [-1, 1])
+      faults.push({
+        text: `the ${word} ${boundaryText(end, dates)} moved to ${boundaryText(moved(end, by), dates)}`,
+        outcome: replace({ [i]: { [side]: stored(moved(end, by)) } }),
+      });
+    faults.push({
+      text: `the ${word} ${boundaryText(end, dates)} given to the other side`,
+      outcome: replace({ [i]: { [open]: band[open] !== true } }),
+    });
+  };
+  outer(0, 'from', 'fromOpen', 'beginning');
+  outer(bands.length - 1, 'to', 'toClosed', 'end');
   bands.forEach((band, i) => {
     const next = bands[i + 1];
     if (!next || band.to === undefined) return;
@@ -302,6 +318,33 @@ function bandFaults(outcome: unknown, recordType: RecordType): Mutant[] {
     });
   });
   return faults;
+}
+
+/** A value of a group forgotten; the results of two groups exchanged. */
+function groupFaults(outcome: unknown): Mutant[] {
+  const { groups } = readCategorize(outcome);
+  const list = looseList(looseObject(outcome)['groups']);
+  const replace = (change: (g: Loose, i: number) => Loose): unknown => ({
+    ...looseObject(outcome),
+    groups: list.map((g, i) => change(g, i)),
+  });
+  return groups.flatMap((group, i): Mutant[] => {
+    const forgotten = group.values.map((value) => ({
+      text: `${value} left out of its group`,
+      outcome: replace((g, at) => (at === i ? { ...g, values: group.values.filter((v) => v !== value) } : g)),
+    }));
+    const next = groups[i + 1];
+    if (!next || next.result === group.result) return forgotten;
+    const result = (at: number): string | number | undefined =>
+      at === i ? next.result : at === i + 1 ? group.result : undefined;
+    return [
+      ...forgotten,
+      {
+        text: `the results of “${group.values.join(', ')}” and “${next.values.join(', ')}” exchanged`,
+        outcome: replace((g, at) => (result(at) === undefined ? g : { ...g, result: result(at) })),
+      },
+    ];
+  });
 }
 
 export const categorize: RuleKind<'categorize'> = {
@@ -333,7 +376,8 @@ export const categorize: RuleKind<'categorize'> = {
     ];
   },
   texts: (outcome) => [{ path: '/source', text: readCategorize(outcome).source }],
-  mutants: bandFaults,
+  mutants: (outcome, recordType) =>
+    readCategorize(outcome).groups.length > 0 ? groupFaults(outcome) : bandFaults(outcome, recordType),
   createOutcome(target, recordType, recent = []): unknown {
     const numbers = recordType.fields.filter((f) => fieldTypeOf(f).numeric && f.key !== target.key);
     const source =
