@@ -3,6 +3,7 @@ import { expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
 import type { Rule } from '../document/document.ts';
 import { dealBook, ruleOf, setTo } from '../testing/deals.ts';
+import { findRuleKind } from '../compile/rule-kinds/index.ts';
 import { mutantsOfRule } from './mutants.ts';
 
 const leave = { do: 'leave' };
@@ -67,6 +68,91 @@ it.each<[string, Rule, readonly string[]]>([
     ruleOf('deal', 'derive', setTo('cost', 'Amount / 2'), { wakesOn: ['stage', 'amount'] }),
     ['not woken by Stage', 'not woken by Amount'],
   ],
+  [
+    'values of pairs',
+    map(
+      'customer',
+      {
+        by: 'pairs',
+        formula: 'Home country',
+        pairs: [
+          { from: 'Spain', to: 'south' },
+          { from: 'Norway', to: 'north' },
+          { from: 'Chile', to: 'north' },
+        ],
+      },
+      [out('region')],
+    ),
+    [
+      'the pair of Spain left out',
+      'the values of Spain and Norway exchanged',
+      'the pair of Norway left out',
+      'the pair of Chile left out',
+    ],
+  ],
+  [
+    'bands, by the step of the field, and their outer ends',
+    ruleOf('deal', 'categorize', {
+      source: 'Discount',
+      target: 'kind',
+      bands: [
+        { from: 0, to: 0.1, result: 'plan' },
+        { from: 0.1, to: 1, toClosed: true, result: 'install' },
+      ],
+      blank: { do: 'clear' },
+      outside: { do: 'clear' },
+    }),
+    [
+      'the beginning 0 moved to −0.0001',
+      'the beginning 0 moved to 0.0001',
+      'the beginning 0 given to the other side',
+      'the end 1 moved to 0.9999',
+      'the end 1 moved to 1.0001',
+      'the end 1 given to the other side',
+      'the boundary 0.1 moved to 0.0999',
+      'the boundary 0.1 moved to 0.1001',
+      'the boundary 0.1 given to the other side',
+      'the results of “from 0, below 0.1” and “from 0.1, up to 1” exchanged',
+    ],
+  ],
+  [
+    'bands of days',
+    ruleOf('customer', 'categorize', {
+      source: 'Reviewed on',
+      target: 'size',
+      bands: [
+        { to: '2026-01-01', result: 'micro' },
+        { from: '2026-01-01', result: 'small' },
+      ],
+      blank: { do: 'clear' },
+      outside: { do: 'clear' },
+    }),
+    [
+      'the boundary 2026-01-01 moved to 2025-12-31',
+      'the boundary 2026-01-01 moved to 2026-01-02',
+      'the boundary 2026-01-01 given to the other side',
+      'the results of “before 2026-01-01” and “from 2026-01-01” exchanged',
+    ],
+  ],
+  [
+    'groups',
+    ruleOf('customer', 'categorize', {
+      source: 'Home country',
+      target: 'region',
+      groups: [
+        { values: ['Spain', 'Chile'], result: 'south' },
+        { values: ['Norway'], result: 'north' },
+      ],
+      blank: { do: 'clear' },
+      outside: { do: 'clear' },
+    }),
+    [
+      'Spain left out of its group',
+      'Chile left out of its group',
+      'the results of “Spain, Chile” and “Norway” exchanged',
+      'Norway left out of its group',
+    ],
+  ],
 ])('planted faults call %s by name', (_, rule, expected) => {
   const program = compileProgram(dealBook([rule]));
   const type = program.types.get(rule.recordType)!;
@@ -75,4 +161,25 @@ it.each<[string, Rule, readonly string[]]>([
     .filter((m) => ['outcome', 'wake'].includes(m.kind))
     .map((m) => m.text);
   expect(texts).toEqual(expected);
+});
+
+it.each<[string, Rule, readonly (string | undefined)[]]>([
+  [
+    'pairs',
+    map('deal', { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'x' }] }, [out('title')]),
+    ['Won', undefined],
+  ],
+  [
+    'a table',
+    map('customer', { by: 'table', table: 'countries', keys: {} }, [out('region', 'region')]),
+    ['row 1', 'row 2'],
+  ],
+  ['a match', map('contact', { by: 'match', recordType: 'customer', ways: [] }, [out('customer')]), [undefined]],
+  ['bands', ruleOf('customer', 'categorize', { bands: [{ to: 5, result: 'a' }] }), ['below 5', undefined]],
+  ['groups', ruleOf('customer', 'categorize', { groups: [{ values: ['a', 'b'], result: 'c' }] }), ['a, b', undefined]],
+])('branches are called by what they are: %s', (_, rule, texts) => {
+  const kind = findRuleKind(rule.kind)!;
+  expect(texts.map((_, branch) => kind.branchText?.(rule.outcome, branch))).toEqual(texts);
+  const told = kind.branches!(rule.outcome, dealBook([])).map((b) => b.text);
+  expect(told.slice(-2)).toEqual(['blank', rule.kind === 'map' ? 'no match' : 'outside']);
 });

@@ -236,6 +236,146 @@ cases.push(
   ],
 );
 
+cases.push(
+  [
+    'yes and no, and nothing',
+    map(
+      'customer',
+      {
+        by: 'pairs',
+        formula: 'Home country',
+        pairs: [
+          { from: 'Spain', to: true },
+          { from: 'Chile', to: false },
+        ],
+      },
+      [out('stop')],
+    ),
+    'Credit stop becomes yes for Home country Spain; no for Chile. Left as it is when Home country is blank or anything else. A value that someone entered is replaced.',
+  ],
+  [
+    'a table that is gone',
+    map('customer', { by: 'table', table: 'gone', keys: { a: 'Home country', b: '' } }, [
+      out('region', 'x'),
+      out('crops', 'y', 'add'),
+      out('currency', 'z'),
+    ]),
+    'Region and Currency come from gone, looked up by Home country and nothing yet. Crops gains what is in gone, looked up by Home country and nothing yet. Left as it is when the key is blank, has no row or several. A value that someone entered is replaced.',
+  ],
+  [
+    'a record type that is gone, and a formula of the match',
+    map('deal', { by: 'match', recordType: 'gone', ways: [{ field: 'x', formula: 'Title', mode: 'exact' }] }, [
+      out('title', '"no " + match.X'),
+      out('gone', 'match.Name'),
+    ]),
+    'Title becomes "no " + match.X of the gone whose x is Title. Gone becomes the Name of the gone whose x is Title. Left as it is when Title is blank, finds none or several. A value that someone entered is replaced.',
+  ],
+  [
+    'values for children',
+    map(
+      'customer',
+      { by: 'pairs', formula: 'Home country', pairs: [{ from: 'Spain', to: 'x' }] },
+      [out('firm')],
+      'Contacts',
+    ),
+    'On each of its contacts, Firm as given becomes x for Home country Spain. Left as it is when Home country is blank or anything else.',
+  ],
+  [
+    'values for nobody known',
+    map(
+      'customer',
+      { by: 'pairs', formula: 'Home country', pairs: [{ from: 'Spain', to: ['a', 'b'] }] },
+      [out('firm')],
+      'Nobodies',
+    ),
+    'On each of its nobodies, firm becomes a and b for Home country Spain. Left as it is when Home country is blank or anything else.',
+  ],
+  ['no output yet', map('customer', { by: 'pairs', formula: '', pairs: [] }, []), 'It does nothing yet.'],
+  [
+    'a template, and fields that are left',
+    ruleOf('contact', 'derive', {
+      steps: [
+        { target: 'firm', scratch: '', formula: '', template: 'To {Last name}', blank: 'leave' },
+        { target: 'last', scratch: '', formula: 'First name', blank: 'leave' },
+      ],
+    }),
+    'Firm as given becomes “To {Last name}”; then Last name becomes First name. Firm as given and Last name are left as they are where that is blank. A value that someone entered is replaced.',
+  ],
+  [
+    'one of two that is left, and a list added to',
+    ruleOf('customer', 'derive', {
+      steps: [
+        { target: '', scratch: 'all', formula: 'Crops', blank: 'clear' },
+        { target: 'crops', scratch: '', formula: 'all', blank: 'leave', way: 'add' },
+      ],
+    }),
+    'All becomes Crops; then Crops gains all. Crops is left as it is where that is blank. A value that someone entered is replaced.',
+  ],
+  [
+    'bands of days, open at both ends',
+    ruleOf('customer', 'categorize', {
+      source: 'Reviewed on',
+      target: 'size',
+      bands: [
+        { to: '2026-01-01', toClosed: true, result: 'micro' },
+        { from: '2026-01-01', fromOpen: true, to: '2027-01-01', result: 'small' },
+        { from: '2027-02-01', result: 'large' },
+      ],
+      blank: { do: 'leave' },
+      outside: { do: 'set', value: 'micro' },
+    }),
+    'Size class follows from Reviewed on: Micro up to 2026-01-01, Small after 2026-01-01, before 2027-01-01, Large from 2027-02-01. Left as it is when Reviewed on is blank. Set to Micro when Reviewed on is anything else. A value that someone entered is replaced.',
+  ],
+  [
+    'bands that meet with the boundary below',
+    ruleOf('customer', 'categorize', {
+      source: 'Open deal value',
+      target: 'gone',
+      bands: [
+        { from: 0, to: 5, toClosed: true, result: 1 },
+        { from: 5, fromOpen: true, to: 9, toClosed: true, result: 2 },
+        { from: 9, fromOpen: true, result: 3 },
+      ],
+      blank: { do: 'clear' },
+      outside: { do: 'clear' },
+    }),
+    'Gone follows from Open deal value: 1 from 0, 2 above 5, 3 above 9. Cleared when Open deal value is blank or anything else. A value that someone entered is replaced.',
+  ],
+  [
+    'groups',
+    ruleOf('customer', 'categorize', {
+      source: 'Home country',
+      target: 'region',
+      groups: [
+        { values: ['Spain', 'Chile'], result: 'south' },
+        { values: ['Norway'], result: 'north' },
+      ],
+      blank: { do: 'leave' },
+      outside: { do: 'leave' },
+    }),
+    'Region follows from Home country: South for Spain or Chile, North for Norway. Left as it is when Home country is blank or anything else. A value that someone entered is replaced.',
+  ],
+  [
+    'nothing on offer',
+    ruleOf('customer', 'validate', {
+      limits: [
+        {
+          field: 'region',
+          source: 'Home country',
+          grid: [
+            { value: 'Spain', allowed: [] },
+            { value: 'Chile', allowed: ['south', 'gone'] },
+          ],
+          otherwise: 'stop',
+          message: '',
+        },
+        { field: 'gone', source: 'X', grid: [{ value: 'Y', allowed: ['z'] }], otherwise: 'stop', message: '' },
+      ],
+    }),
+    'Region offers nothing for Home country Spain; South and gone for Chile. Gone offers z for X Y.',
+  ],
+);
+
 describe('a rule read aloud', () => {
   it.each(cases)('says %s', (_, rule, sentence) => {
     expect(say(rule)).toBe(sentence);
