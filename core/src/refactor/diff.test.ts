@@ -63,6 +63,11 @@ describe('a change in words', () => {
       ['title of a record Name → Name, Postcode'],
     ],
     [
+      'of what a record is called',
+      { ...book, recordTypes: dealTypes.map((t) => (t.key === 'area' ? { ...t, forms: [], name: 'Zone' } : t)) },
+      ['name Service area → Zone', 'forms full form, short form → none'],
+    ],
+    [
       'of who signs in',
       { ...book, userRecordType: 'customer' },
       ['record type of the people who sign in Contact → Customer'],
@@ -88,11 +93,47 @@ describe('a change in words', () => {
       withTable({ rows: [{ ...rows[0]!, region: null }, rows[1]!, { country: 'Chile' }] }),
       ['rows added: Chile', 'rows removed: Norway', 'Table region of Portugal South → blank'],
     ],
+    [
+      'of the order of rows beside others',
+      withTable({ rows: [rows[1]!, rows[0]!, { ...rows[2]!, currency: 'DKK' }] }),
+      ['Table currency of Norway NOK → DKK', 'order of the rows'],
+    ],
+    [
+      'of a kind',
+      withRule({ kind: 'default', outcome: { target: 'title', value: '"x"' } }),
+      [
+        'acts at every moment → editing, creating and updating',
+        'kind Derive → Default',
+        'what it does Title becomes Customer.Name. → Title starts as x.',
+      ],
+    ],
+    [
+      'of a kind that there is not',
+      withRule({ kind: 'guess' }),
+      ['kind Derive → guess', 'what it does Title becomes Customer.Name. → none'],
+    ],
+    [
+      'of a type that there is not',
+      withField('customer', 'currency', (f) => ({ ...f, type: 'smell' })),
+      ['type text → smell'],
+    ],
+    [
+      'of a whole column',
+      withTable({ outputs: countryTable.outputs.slice(1) }),
+      ['columns to give Table region, Table currency, Usual crops → Table currency, Usual crops'],
+    ],
     ['of the order of rows', withTable({ rows: rows.toReversed() }), ['order of the rows']],
     [
       'of very many rows',
       withTable({ rows: [...rows, ...Array.from({ length: 12 }, (_, i) => ({ country: `C${i}` }))] }),
       ['rows added: C0; C1; C2; C3; C4; C5; C6; C7; C8; C9 and 2 more'],
+    ],
+    [
+      'of many rows with the same key',
+      withTable({ rows: [...rows, ...Array.from({ length: 22 }, () => rows[0]!)] }),
+      [
+        'rows added: Portugal (2nd); Portugal (3rd); Portugal (4th); Portugal (5th); Portugal (6th); Portugal (7th); Portugal (8th); Portugal (9th); Portugal (10th); Portugal (11th) and 12 more',
+      ],
     ],
     [
       'of one of two rows with the same key',
@@ -107,7 +148,7 @@ describe('a change in words', () => {
     ['of columns', withTable({ keys: [{ ...countryTable.keys[0]!, match: 'prefix' }] }), ['columns to look up by']],
     ['of a test', withTest({ sent: { amount: 2 }, name: 'Two' }), ['name', 'what is sent']],
     ['of the cases of a test', withTest({ family: { entryPoints: ['api', 'import'] } }), ['cases 1 → 2']],
-    ['of as many cases', withTest({ family: { entryPoints: ['api'] } }), ['the 1 cases']],
+    ['of as many cases', withTest({ family: { entryPoints: ['api'] } }), ['the case']],
   ])('%s', (_, after, phrases) => {
     const found = diffRulebooks(book, after);
     expect(found.map((c) => c.phrases)).toEqual([phrases]);

@@ -1,6 +1,7 @@
 /** What one rulebook changes against another, in the product's words. */
 import { findRuleKind } from '../compile/rule-kinds/index.ts';
 import { rulebookWords, type SentenceWords } from '../language/wording/words.ts';
+import { sentences } from '../language/wording/prose.ts';
 import { entriesText, momentsText, noticeClause, ruleSentence } from '../compile/rule-kinds/sentence.ts';
 import { fieldTypeOf, isFieldType } from '../language/field-types/index.ts';
 import { nameOfField } from '../document/names.ts';
@@ -233,7 +234,12 @@ function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceWords): 
   phrases.push(...told.filter((n) => !tells.includes(n)).map((n) => `no longer ${n}`));
   if (sameJson(told, tells) && !sameJson(a.notify ?? [], b.notify ?? []))
     phrases.push('text or due date of a notification');
-  phrases.push(...(findRuleKind(b.kind)?.differences(a.outcome, b.outcome, type, words) ?? []));
+  const kind = findRuleKind(b.kind);
+  if (a.kind === b.kind) phrases.push(...(kind?.differences(a.outcome, b.outcome, type, words) ?? []));
+  else {
+    const done = (r: Rule): string => sentences(findRuleKind(r.kind)?.clauses(r.outcome, type, words) ?? []);
+    say('what it does', done(a), done(b));
+  }
   if (phrases.length > 0 || a.recordType !== b.recordType) return phrases;
   return [sameJson({ ...a, position: 0 }, { ...b, position: 0 }) ? 'order' : 'what it does'];
 }
@@ -265,7 +271,10 @@ function tablePhrases(a: MappingTable, b: MappingTable): string[] {
       if (!sameJson(was[c.key] ?? null, row[c.key] ?? null))
         phrases.push(`${c.name} of ${key} ${outputText(was[c.key])} → ${outputText(row[c.key])}`);
   }
-  return phrases.length > 0 ? phrases : ['order of the rows'];
+  const kept = (list: ReadonlyMap<string, Row>, other: ReadonlyMap<string, Row>): string =>
+    [...list.keys()].filter((key) => other.has(key)).join('\0');
+  if (phrases.length === 0 || kept(before, after) !== kept(after, before)) phrases.push('order of the rows');
+  return phrases;
 }
 
 /** Rows by what their key cells say; of several that say the same, the second is `Spain (2nd)`. */
@@ -337,6 +346,6 @@ function testPhrases(before: RuleTest, after: RuleTest): string[] {
   const [a, b] = [count(before), count(after)];
   const cases = sameJson(before.family ?? null, after.family ?? null)
     ? []
-    : [a === b ? `the ${a} cases` : `cases ${a} → ${b}`];
+    : [a === b ? (a === 1 ? 'the case' : `the ${a} cases`) : `cases ${a} → ${b}`];
   return [...cases, ...members.map((m) => testWords[m]!)];
 }
