@@ -200,7 +200,8 @@ export function suggestFor(
   const decided = new Set([...conditionTrials(r, trials).keys()].map(keyOf));
   const others = Object.fromEntries(Object.entries(base.record).filter(([key]) => !decided.has(key)));
   for (const { record, why } of decidingRecords(r, type, trials))
-    suggester.add('deciding', why, null, { ...others, ...record });
+    if (r.rule.moments.includes('creating')) suggester.add('deciding', why, null, { ...others, ...record });
+    else if (r.rule.moments.includes('updating')) suggester.add('deciding', why, others, record);
   pairTests(suggester);
   winnerTests(suggester);
   return suggester.found;
@@ -299,12 +300,11 @@ function winnerTests(suggester: Suggester): void {
   if (other === undefined || other === null) return;
   const [source, key] = [type.slots[cause]!.field.key, field.key];
   const set = `${field.name} set by hand`;
-  suggester.add('winner', `${set} after its cause`, null, {
-    ...base.record,
-    [source]: base.record[source]!,
-    [key]: other,
-  });
   const rest = without(base.record, source);
+  const after = { [source]: base.record[source]!, [key]: other };
+  if (r.rule.moments.includes('creating'))
+    suggester.add('winner', `${set} after its cause`, null, { ...base.record, ...after });
+  else suggester.add('winner', `${set} after its cause`, rest, after);
   suggester.add('winner', `${set} before its cause`, rest, { [key]: other, [source]: base.record[source]! });
   const held = { held: [key] };
   suggester.add('winner', `${set} earlier`, { ...rest, [key]: other }, { [source]: base.record[source]! }, held);

@@ -471,6 +471,7 @@ class Builder {
       return (env) => {
         const results: Value[] = [];
         let verdict: boolean | null = kind === 'every';
+        let runsOver = true;
         const visit = (i: number): void => {
           if (i === domains.length) {
             spend(env, price);
@@ -485,16 +486,20 @@ class Builder {
           }
           // A loop inside that has nothing to run over is work as well.
           spend(env, domainPrices[i]!);
-          for (const item of domains[i]!(env) ?? [undefined]) {
-            if (item === undefined) {
-              verdict = null;
-              return;
-            }
+          const items = domains[i]!(env);
+          if (items === null) {
+            runsOver = false;
+            return;
+          }
+          for (const item of items) {
             env.variables![stackIndex + i] = item;
             visit(i + 1);
+            if (!runsOver) return;
           }
         };
         visit(0);
+        // What is no list, nor two ends of a range, is nothing to run over (DMN 1.3, 10.3.2.14).
+        if (!runsOver) return null;
         return kind === 'for' ? results : verdict;
       };
     });

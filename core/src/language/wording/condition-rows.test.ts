@@ -129,7 +129,9 @@ describe('rows', () => {
         .filter(([, , type]) => comparison.suits(type)),
     ),
   )('$0.key of $1 is written and read', (comparison, subject) => {
-    const values = { none: [], one: ['Signing date'], two: ['Amount', 'Cost'], many: ['Title', 'null'] }[comparison.takes];
+    const values = { none: [], one: ['Signing date'], two: ['Amount', 'Cost'], many: ['Title', 'null'] }[
+      comparison.takes
+    ];
     const text = printRow(subject, comparison.key, values);
     expect(rowsOf(text, scope)?.items).toEqual([
       { kind: 'row', subject, comparison: comparison.key, values, open: false, from: 0, to: text.length },
