@@ -10,6 +10,7 @@ import type { RecordData, Stored } from '../document/document.ts';
 import { compareText } from '../values/value.ts';
 import type { Hop } from '../language/types/types.ts';
 import { pathKey, type Program } from '../compile/compiled.ts';
+import { updatedList } from '../settle/list-update.ts';
 import { settle } from '../settle/settle.ts';
 import type { Message, RelatedWrite, Settlement, SettleOptions } from '../settle/settlement.ts';
 import type { Write } from '../records/write.ts';
@@ -257,6 +258,7 @@ class Propagation {
     const updates = isLinked(this.program, recordType, w, settlement.data) ? this.wave : this.childWrites;
     const { values } = updateOf(updates, w);
     const other = values.get(w.field);
+    if (other && w.update) return void values.set(w.field, this.updated(other, w, w.update));
     if (other && !sameStored(other.value, w.value) && !this.isSameStep(other, w)) {
       const name = nameOfField(this.program.types.get(w.recordType)!.recordType.fields, w.field);
       const [one, two] = [ruleName(this.program, other.rule), ruleName(this.program, w.rule)];
@@ -265,6 +267,17 @@ class Propagation {
     }
     values.set(w.field, w);
     this.givers.set(w, settlement);
+  }
+
+  /** Another value for a list that something is given to already: both are added, or taken out. */
+  private updated(
+    other: RelatedWrite,
+    w: RelatedWrite,
+    { way, value }: NonNullable<RelatedWrite['update']>,
+  ): RelatedWrite {
+    const type = this.program.types.get(w.recordType)!;
+    const target = type.slots[type.slotOf.get(w.field)!]!;
+    return { ...w, value: updatedList(other.value, value, way, target) };
   }
 
   /** A later step of the same rule on the same record has the last word. */

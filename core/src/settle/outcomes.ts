@@ -1,10 +1,11 @@
 /** Steps 4 and 5: what a rule does, effect by effect, and who wins over a value set by hand. */
 import { isBlankStored, sameStored } from '../language/field-types/field-type.ts';
-import type { Effect, ListUpdateMode } from '../compile/rule-kinds/rule-kind.ts';
+import type { Effect } from '../compile/rule-kinds/rule-kind.ts';
 import type { Stored } from '../document/document.ts';
 import { isList, valueToText, type Value } from '../values/value.ts';
 import { isAllowed } from './constraints.ts';
 import type { CompiledRule, Slot } from '../compile/compiled.ts';
+import { updatedList } from './list-update.ts';
 import type { Run } from './run.ts';
 import type { TraceOutcome } from '../compile/trace-entry.ts';
 import { note, readBy, weigh } from './trace.ts';
@@ -74,7 +75,7 @@ function apply(run: Run, r: CompiledRule, effect: Applied): EffectResult {
     if ('problem' in coerced) return misfit(run, r, effect, target, coerced.problem);
     to = coerced.value;
   }
-  if (effect.act === 'set' && effect.way) to = combined(from, to, effect.way, target);
+  if (effect.act === 'set' && effect.way) to = updatedList(from, to, effect.way, target);
   return write(run, r, effect, target, to, effect.act === 'set' ? effect.cause : undefined);
 }
 
@@ -185,16 +186,6 @@ function coerce(value: Value, { field, type }: Slot): ReturnType<Slot['type']['c
   return type.coerce(value.length === 0 ? null : value.length === 1 ? value[0] : value, field);
 }
 
-function combined(from: Stored, value: Stored, way: ListUpdateMode, { field, type }: Slot): Stored {
-  if (way === 'replace') return value;
-  const [old, more] = [listOf(from), listOf(value)];
-  const keys = way === 'add' ? [...new Set([...old, ...more])] : old.filter((k) => !more.includes(k));
-  const coerced = type.coerce(keys, field);
-  return 'value' in coerced ? coerced.value : value;
-}
-
-const listOf = (v: Stored): readonly string[] => (Array.isArray(v) ? (v as readonly string[]) : []);
-
 const mostShown = 200;
 function shortText(v: Value): string {
   const text = valueToText(v);
@@ -218,14 +209,15 @@ function send(
     const text = `${r.rule.name} gives ${shortText(value)} for ${target.field.name}, which ${coerced.problem}.`;
     return { wrote: false, ...stopWith(run, r, text, noSlot) };
   }
-  const from = run.related.storedOf(to, key);
-  const result = way ? combined(from, coerced.value, way, target) : coerced.value;
+  const from = run.givenTo(to, key) ?? run.related.storedOf(to, key);
+  const result = updatedList(from, coerced.value, way ?? 'replace', target);
   const outcome = { field: key, from, to: result, on: { recordType: to.recordType, id: to.id } };
   if (sameStored(from, result)) return { wrote: false, outcome: { ...outcome, cause: 'same value' } };
   const { winner } = r.rule;
   if (winner === 'person' && run.world.held?.(to.recordType, to.id).includes(key))
     return { wrote: false, outcome: { ...outcome, to: from, cause: 'held by a person' } };
-  run.send({ recordType: to.recordType, id: to.id, field: key, value: result, rule: r.rule.key, winner });
+  const update = way === 'add' || way === 'remove' ? { update: { way, value: coerced.value } } : {};
+  run.send({ recordType: to.recordType, id: to.id, field: key, value: result, rule: r.rule.key, winner, ...update });
   return { wrote: true, outcome };
 }
 

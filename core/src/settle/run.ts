@@ -2,6 +2,7 @@
  * The state of one write while it settles: values before and after, who set them, what woke, what was said. One is used
  * again for the next write of its record type, so that many writes make little garbage.
  */
+import type { RecordRef } from '../values/value.ts';
 import type { Environment } from '../language/expression/runtime.ts';
 import { isBlankStored, sameStored } from '../language/field-types/field-type.ts';
 import { groupDigits } from '../language/field-types/number.ts';
@@ -242,6 +243,11 @@ export class Run implements OwnRecord {
 
   send(write: RelatedWrite): void {
     (this.written ??= []).push(write);
+  }
+
+  /** What rules gave a field of another record so far in this write; undefined where none did. */
+  givenTo({ recordType, id }: RecordRef, field: string): Stored | undefined {
+    return this.written?.findLast((w) => w.recordType === recordType && w.id === id && w.field === field)?.value;
   }
 
   notify(made: readonly Notification[]): void {

@@ -42,6 +42,8 @@ export interface RelatedWrite {
   readonly rule: string;
   /** What the rule says of a value set by hand there. */
   readonly winner: Winner;
+  /** Where the rule adds to a list, or takes out of it: what. `value` is the list as this write leaves it. */
+  readonly update?: { readonly way: 'add' | 'remove'; readonly value: Stored };
 }
 
 export interface Notification {
