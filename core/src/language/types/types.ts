@@ -69,39 +69,41 @@ export const contextType: Type = { kind: 'context' };
 export const functionType: Type = { kind: 'function' };
 export const listOf = (item: Type): Type => ({ kind: 'list', item });
 
-/** A type as a message names it. */
+/** A type as a message names it: `a number`, `a list of numbers`. */
 export function typeName(t: Type): string {
-  switch (t.kind) {
-    case 'any':
-      return 'a value whose type is not known until it runs';
-    case 'null':
-      return 'blank';
-    case 'boolean':
-      return 'true or false';
-    case 'number':
-      return 'a number';
-    case 'text':
-      return 'a text';
-    case 'option':
-      return `an option of ${t.options.field}`;
-    case 'date':
-    case 'time':
-    case 'range':
-    case 'function':
-    case 'context':
-      return `a ${t.kind}`;
-    case 'date time':
-      return 'a date and time';
-    case 'days':
-      return 'a duration of days and time';
-    case 'years':
-      return 'a duration of years and months';
-    case 'record':
-      return t.of.key ? `a ${t.of.name}` : 'a record';
-    case 'list':
-      return `a list of ${typeName(t.item).replace(/^(an?) /, '')}s`;
-  }
+  if (t.kind === 'list') return `a list of ${typeNames(t.item)}`;
+  if (t.kind === 'option') return `an option of ${t.options.field}`;
+  if (t.kind === 'record') return t.of.key ? withArticle(t.of.name) : 'a record';
+  return words[t.kind][0];
 }
+
+/** Several values of a type. */
+function typeNames(t: Type): string {
+  if (t.kind === 'list') return `lists of ${typeNames(t.item)}`;
+  if (t.kind === 'option') return `options of ${t.options.field}`;
+  if (t.kind === 'record') return t.of.key ? `${t.of.name} records` : 'records';
+  return words[t.kind][1];
+}
+
+const withArticle = (name: string): string => `${/^[aeiou]/i.test(name) ? 'an' : 'a'} ${name}`;
+
+const words: Readonly<
+  Record<Exclude<Type['kind'], 'list' | 'option' | 'record'>, readonly [one: string, several: string]>
+> = {
+  any: ['a value whose type is not known until it runs', 'values'],
+  null: ['blank', 'blank values'],
+  boolean: ['true or false', 'true or false'],
+  number: ['a number', 'numbers'],
+  text: ['a text', 'texts'],
+  date: ['a date', 'dates'],
+  time: ['a time', 'times'],
+  'date time': ['a date and time', 'dates and times'],
+  days: ['a duration of days and time', 'durations of days and time'],
+  years: ['a duration of years and months', 'durations of years and months'],
+  range: ['a range', 'ranges'],
+  context: ['a context', 'contexts'],
+  function: ['a function', 'functions'],
+};
 
 /** Whether a value of type `actual` can stand where `wanted` is expected. Options are texts; blank fits everywhere. */
 export function fits(actual: Type, wanted: Type): boolean {
