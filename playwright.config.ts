@@ -31,6 +31,6 @@ export default defineConfig({
   projects: [
     { name: 'browser', testMatch: /.*\.spec\.ts/ },
     { name: 'screenshots', testMatch: /screenshots\.ts/ },
-    { name: 'bench', testMatch: /e2e\/bench\.ts/ },
+    { name: 'bench', testDir: 'bench', testMatch: /browser\.ts/ },
   ],
 });

@@ -589,23 +589,6 @@ describe('findings', () => {
     const accepted = find([rules, { accepted: [{ finding: finding!.key, reason: 'plain enough' }] }]);
     expect(accepted.find((f) => f.key === finding!.key)?.accepted).toBe('plain enough');
   });
-
-  it('repairs of unknown names, gaps between bands', () => {
-    const gap = [
-      { to: 10, result: 1 },
-      { from: 12, result: 2 },
-    ];
-    for (const rules of [
-      [constant('cost', 'Amout > 1')],
-      [constant('cost', 'Stage = "Wonn"')],
-      [rule('categorize', bands(gap))],
-    ]) {
-      const [f] = find([rules]).filter((x) => x.kind === 'does-not-compile');
-      expect(f?.repair).toBeDefined();
-      const after = findingsOf(compileProgram(repaired([rules], f!)));
-      expect(after.filter((x) => x.kind === 'does-not-compile')).toEqual([]);
-    }
-  });
 });
 
 it('a field that very many rules write has no more findings than rules', () => {

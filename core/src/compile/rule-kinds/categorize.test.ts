@@ -53,25 +53,6 @@ describe('bands', () => {
   });
 });
 
-describe('mistakes in a categorize rule', () => {
-  it.each<[Operation, string, string]>([
-    [{ op: 'replace', path: '/outcome/bands/1/from', value: 9 }, 'band.overlap', '/outcome/bands/1/from'],
-    [{ op: 'replace', path: '/outcome/bands/1/from', value: 11 }, 'band.gap', '/outcome/bands/1/from'],
-    [{ op: 'replace', path: '/outcome/bands/0/from', value: 10 }, 'band.backwards', '/outcome/bands/0/to'],
-    [{ op: 'replace', path: '/outcome/bands/1/result', value: 'smal' }, 'band.result', '/outcome/bands/1/result'],
-    [{ op: 'replace', path: '/outcome/bands', value: [] }, 'band.empty', '/outcome/bands'],
-    [{ op: 'replace', path: '/outcome/source', value: 'Name' }, 'band.source', '/outcome/source'],
-    [{ op: 'replace', path: '/outcome/target', value: 'gone' }, 'rule.no-target', '/outcome/target'],
-    [{ op: 'replace', path: '/kind', value: 'guess' }, 'rule.no-kind', '/kind'],
-    [{ op: 'replace', path: '/entryPoints', value: ['form:gone'] }, 'rule.no-form', '/entryPoints'],
-    [{ op: 'replace', path: '/moments', value: [] }, 'rule.never-acts', '/moments'],
-  ])('%o', (operation, code, path) => {
-    const rule = applyPatch(sizeClass, [operation]).value;
-    const { rules } = compileProgram(rulebookOf(rule)).types.get('customer')!;
-    expect(rules[0]!.diagnostics).toContainEqual(expect.objectContaining({ code, path }));
-  });
-});
-
 describe('what an edit of a categorize rule changed', () => {
   const bands = [
     { from: 0, to: 10, result: 'micro' },

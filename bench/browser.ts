@@ -7,8 +7,8 @@ import type { Page } from '@playwright/test';
 import { readdirSync, readFileSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 // @ts-expect-error Figures only: the benches are plain JavaScript.
-import { largeRulebook } from '../bench/large-rulebook.mjs';
-import { expect, test } from './support/installation.ts';
+import { largeRulebook } from './large-rulebook.mjs';
+import { expect, test } from '../e2e/support/installation.ts';
 
 interface Measure {
   readonly what: string;
