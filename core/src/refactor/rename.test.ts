@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
 import { settle } from '../settle/settle.ts';
-import { dealBook, dealTypes, ruleOf, setTo, writeOf } from '../testing/deals.ts';
+import { dealBook, dealTypes, ruleOf, setTo, writeOf, mapOf, pairsOf, outputOf } from '../testing/deals.ts';
 import { diffRulebooks } from './diff.ts';
 import { isFieldName } from '../document/names.ts';
 import type { MappingTable, RecordType, Rule, RuleTest, Rulebook } from '../document/document.ts';
@@ -310,14 +310,7 @@ describe('tests that held go on holding', () => {
   });
   const needed = ruleOf('deal', 'validate', { required: ['amount'] });
   const toCustomer = ruleOf('deal', 'derive', setTo('cost', 'Amount'));
-  const onto = ruleOf('deal', 'map', {
-    source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'Won it' }] },
-    onto: 'customer',
-    outputs: [{ value: '', target: 'postcode', way: 'replace' }],
-    blank: { do: 'leave' },
-    none: { do: 'leave' },
-    several: { do: 'leave' },
-  });
+  const onto = mapOf('deal', pairsOf('Stage', ['Won', 'Won it']), [outputOf('postcode')], 'customer');
   const missing = 'Amount has to be filled in.';
   const rules = [titled, needed, toCustomer, onto];
 
@@ -404,14 +397,8 @@ describe('tests that held go on holding', () => {
       const field = rulebook.recordTypes.find((t) => t.key === 'contact')!.fields.find((f) => f.key === 'land');
       return field!.options![0]!.name;
     };
-    const lookedUp = ruleOf('contact', 'map', {
-      source: { by: 'table', table: 'countries', keys: { country: 'Land' } },
-      onto: '',
-      outputs: [{ value: 'currency', target: 'firm', way: 'replace' }],
-      blank: { do: 'clear' },
-      none: { do: 'clear' },
-      several: { do: 'clear' },
-    });
+    const countries = { by: 'table', table: 'countries', keys: { country: 'Land' } };
+    const lookedUp = mapOf('contact', countries, [outputOf('firm', 'currency')]);
     const name = setTo('firm', '"x"');
     expect(landAfter()).toBe('Spain');
     expect(landAfter(lookedUp)).toBe('España');
@@ -475,14 +462,7 @@ describe('names are found wherever they lead', () => {
     ],
     [
       'a map onto a child list',
-      ruleOf('customer', 'map', {
-        source: { by: 'pairs', formula: 'Name', pairs: [{ from: 'x', to: 'y' }] },
-        onto: 'Contacts',
-        outputs: [{ value: '', target: 'firm', way: 'replace' }],
-        blank: { do: 'leave' },
-        none: { do: 'leave' },
-        several: { do: 'leave' },
-      }),
+      mapOf('customer', pairsOf('Name', ['x', 'y']), [outputOf('firm')], 'Contacts'),
       contacts,
       '"onto":"People"',
     ],

@@ -1,7 +1,18 @@
 /** One write and what it causes on other records: linked values, totals, waves that come back, dependants. */
 import { describe, expect, it } from 'vitest';
 import type { RecordType, Rule, Rulebook, Stored } from '../document/document.ts';
-import { dealBook, dealRecords, dealTypes, recordOf, ruleOf, setTo, writeOf } from '../testing/deals.ts';
+import {
+  dealBook,
+  dealRecords,
+  dealTypes,
+  recordOf,
+  ruleOf,
+  setTo,
+  writeOf,
+  mapOf,
+  pairsOf,
+  outputOf,
+} from '../testing/deals.ts';
 import { compileProgram } from '../compile/program.ts';
 import type { Write } from '../records/write.ts';
 import { findDependants, settleAndPropagate, settleAnswered, type Transaction } from './propagation.ts';
@@ -9,23 +20,11 @@ import { AnsweredSource, RecordsSource, type StoredRecordOf, type RecordSource }
 
 describe('waves', () => {
   const total = ruleOf('customer', 'derive', setTo('open', 'sum(Deals[Stage in ("Surveyed", "Proposal")].Amount)'));
-  const linked = ruleOf('deal', 'map', {
-    source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'large' }] },
-    onto: 'customer',
-    outputs: [{ value: '', target: 'size', way: 'replace' }],
-    blank: { do: 'leave' },
-    none: { do: 'leave' },
-    several: { do: 'leave' },
-  });
+  const linked = mapOf('deal', pairsOf('Stage', ['Won', 'large']), [outputOf('size')], 'customer');
   const other: Rule = {
-    ...linked,
-    key: 'other',
+    ...mapOf('deal', pairsOf('Stage', ['Won', 'small']), [outputOf('size')], 'customer'),
     position: 999,
     name: 'Other',
-    outcome: {
-      ...(linked.outcome as object),
-      source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'small' }] },
-    },
   };
   const title = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'));
   const go = (rules: readonly Rule[], write: Write) =>
@@ -51,21 +50,7 @@ describe('waves', () => {
   });
 
   it('a wave that comes back to the record of the write goes on from what that left', () => {
-    const back = ruleOf('customer', 'map', {
-      source: { by: 'pairs', formula: 'string(Open deal value > 100)', pairs: [{ from: 'true', to: 'large' }] },
-      onto: 'chief',
-      outputs: [{ value: '', target: 'cost', way: 'replace' }],
-      blank: { do: 'leave' },
-      none: { do: 'leave' },
-      several: { do: 'leave' },
-    });
-    const costs = {
-      ...back,
-      outcome: {
-        ...(back.outcome as object),
-        source: { by: 'pairs', formula: 'string(Open deal value > 100)', pairs: [{ from: 'true', to: 7 }] },
-      },
-    };
+    const costs = mapOf('customer', pairsOf('string(Open deal value > 100)', ['true', 7]), [outputOf('cost')], 'chief');
     const recordTypes = dealTypes.map((t) =>
       t.key === 'customer'
         ? { ...t, fields: [...t.fields, { key: 'chief', name: 'Chief deal', type: 'lookup', recordType: 'deal' }] }
@@ -166,14 +151,7 @@ describe('waves', () => {
     };
     const recordTypes = dealTypes.map((t) => (t.key === 'customer' ? chief : t));
     const sum = ruleOf('customer', 'derive', setTo('open', 'sum(Deals.Cost)'));
-    const costs = ruleOf('customer', 'map', {
-      source: { by: 'pairs', formula: 'string(Open deal value > 0)', pairs: [{ from: 'true', to: 7 }] },
-      onto: 'chief',
-      outputs: [{ value: '', target: 'cost', way: 'replace' }],
-      blank: { do: 'leave' },
-      none: { do: 'leave' },
-      several: { do: 'leave' },
-    });
+    const costs = mapOf('customer', pairsOf('string(Open deal value > 0)', ['true', 7]), [outputOf('cost')], 'chief');
     const records = dealRecords.map((r) =>
       r.id === '1' ? recordOf('customer', '1', { ...r.data, chief: '22', open: 0 }) : r,
     );
@@ -212,14 +190,7 @@ describe('waves', () => {
     );
     const sum = ruleOf('customer', 'derive', setTo('open', 'sum(Deals.Cost)'));
     const given = (recordType: string, onto: string, target: string, formula: string, ...pairs: [string, Stored][]) =>
-      ruleOf(recordType, 'map', {
-        source: { by: 'pairs', formula, pairs: pairs.map(([from, to]) => ({ from, to })) },
-        onto,
-        outputs: [{ value: '', target, way: 'replace' }],
-        blank: { do: 'leave' },
-        none: { do: 'leave' },
-        several: { do: 'leave' },
-      });
+      mapOf(recordType, pairsOf(formula, ...pairs), [outputOf(target)], onto);
     const records = dealRecords.map((r) =>
       r.id === '1' ? recordOf('customer', '1', { ...r.data, chief: '21', open: 0 }) : r,
     );
@@ -303,14 +274,7 @@ describe('waves', () => {
       fields: [...dealTypes[1]!.fields, { key: 'note', name: 'Note', type: 'text' }],
     };
     const toContacts = (target: string, value: string) =>
-      ruleOf('customer', 'map', {
-        source: { by: 'pairs', formula: 'Home country', pairs: [{ from: 'Norway', to: value }] },
-        onto: 'Contacts',
-        outputs: [{ value: '', target, way: 'replace' }],
-        blank: { do: 'leave' },
-        none: { do: 'leave' },
-        several: { do: 'leave' },
-      });
+      mapOf('customer', pairsOf('Home country', ['Norway', value]), [outputOf(target)], 'Contacts');
     const recordTypes = dealTypes.map((t) => (t.key === 'contact' ? back : t));
     const rules = [toContacts('note', 'north'), toContacts('firm', 'fjord')];
     const program = compileProgram(dealBook(rules, { recordTypes }));

@@ -184,15 +184,6 @@ const limitTo = (...allowed: readonly string[]) =>
       { field: 'stage', source: 'Deal kind', grid: [{ value: 'Plan', allowed }], otherwise: 'stop', message: '' },
     ],
   });
-const given = (to: string) =>
-  ruleOf('deal', 'map', {
-    source: { by: 'pairs', formula: 'Deal kind', pairs: [{ from: 'Plan', to }] },
-    onto: 'customer',
-    outputs: [{ value: '', target: 'size', way: 'replace' }],
-    blank: { do: 'leave' },
-    none: { do: 'leave' },
-    several: { do: 'leave' },
-  });
 const told = (subject: string) =>
   ruleOf(
     'deal',

@@ -2,14 +2,9 @@
 import { expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
 import type { Rule } from '../document/document.ts';
-import { dealBook, ruleOf, setTo } from '../testing/deals.ts';
+import { dealBook, ruleOf, setTo, mapOf, outputOf } from '../testing/deals.ts';
 import { findRuleKind } from '../compile/rule-kinds/index.ts';
 import { mutantsOfRule } from './mutants.ts';
-
-const leave = { do: 'leave' };
-const map = (type: string, source: object, outputs: readonly object[], onto = ''): Rule =>
-  ruleOf(type, 'map', { source, onto, outputs, blank: leave, none: leave, several: leave });
-const out = (target: string, value = '') => ({ target, value, way: 'replace' });
 
 it.each<[string, Rule, readonly string[]]>([
   [
@@ -34,7 +29,7 @@ it.each<[string, Rule, readonly string[]]>([
   ],
   [
     'matches and outputs',
-    map(
+    mapOf(
       'contact',
       {
         by: 'match',
@@ -44,13 +39,18 @@ it.each<[string, Rule, readonly string[]]>([
           { field: 'phone', formula: 'Email', mode: 'exact' },
         ],
       },
-      [out('customer'), out('last', 'match.Name')],
+      [outputOf('customer'), outputOf('last', 'match.Name')],
     ),
     ['matching by Name left out', 'matching by Phone left out', 'Customer not written', 'Last name not written'],
   ],
   [
     'outputs on a linked record',
-    map('deal', { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'large' }] }, [out('size')], 'customer'),
+    mapOf(
+      'deal',
+      { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'large' }] },
+      [outputOf('size')],
+      'customer',
+    ),
     ['the pair of Won left out'],
   ],
   [
@@ -70,7 +70,7 @@ it.each<[string, Rule, readonly string[]]>([
   ],
   [
     'values of pairs',
-    map(
+    mapOf(
       'customer',
       {
         by: 'pairs',
@@ -81,7 +81,7 @@ it.each<[string, Rule, readonly string[]]>([
           { from: 'Chile', to: 'north' },
         ],
       },
-      [out('region')],
+      [outputOf('region')],
     ),
     [
       'the pair of Spain left out',
@@ -166,15 +166,15 @@ it.each<[string, Rule, readonly string[]]>([
 it.each<[string, Rule, readonly (string | undefined)[]]>([
   [
     'pairs',
-    map('deal', { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'x' }] }, [out('title')]),
+    mapOf('deal', { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'x' }] }, [outputOf('title')]),
     ['Won', undefined],
   ],
   [
     'a table',
-    map('customer', { by: 'table', table: 'countries', keys: {} }, [out('region', 'region')]),
+    mapOf('customer', { by: 'table', table: 'countries', keys: {} }, [outputOf('region', 'region')]),
     ['row 1', 'row 2'],
   ],
-  ['a match', map('contact', { by: 'match', recordType: 'customer', ways: [] }, [out('customer')]), [undefined]],
+  ['a match', mapOf('contact', { by: 'match', recordType: 'customer', ways: [] }, [outputOf('customer')]), [undefined]],
   ['bands', ruleOf('customer', 'categorize', { bands: [{ to: 5, result: 'a' }] }), ['below 5', undefined]],
   ['groups', ruleOf('customer', 'categorize', { groups: [{ values: ['a', 'b'], result: 'c' }] }), ['a, b', undefined]],
 ])('branches are called by what they are: %s', (_, rule, texts) => {

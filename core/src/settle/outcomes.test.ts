@@ -4,25 +4,9 @@ import { compileProgram } from '../compile/program.ts';
 import type { Rule, Stored } from '../document/document.ts';
 import { RecordsSource } from '../records/record-source.ts';
 import { settleAndPropagate } from '../related/propagation.ts';
-import { dealBook, dealRecords, recordOf, ruleOf, setTo, writeOf } from '../testing/deals.ts';
+import { dealBook, dealRecords, recordOf, ruleOf, setTo, writeOf, mapOf, pairsOf, outputOf } from '../testing/deals.ts';
 import type { Write } from '../records/write.ts';
 
-const pairs = (formula: string, ...list: readonly (readonly [string, unknown])[]) => ({
-  by: 'pairs',
-  formula,
-  pairs: list.map(([from, to]) => ({ from, to })),
-});
-const map = (type: string, source: object, onto: string, outputs: readonly object[], more: object = {}): Rule =>
-  ruleOf(type, 'map', {
-    source,
-    onto,
-    outputs,
-    blank: { do: 'leave' },
-    none: { do: 'leave' },
-    several: { do: 'leave' },
-    ...more,
-  });
-const out = (target: string, way = 'replace') => ({ value: '', target, way });
 const limit = (otherwise: string, allowed: readonly string[], more: Partial<Rule> = {}, field = 'size'): Rule =>
   ruleOf(
     'customer',
@@ -128,7 +112,7 @@ describe('on the record itself', () => {
 
   it('nothing fits: it stops, in the words of the rule or in ours', () => {
     const texts = ['No such land.', ''].map((message) => {
-      const rule = map('customer', pairs('Home country', ['Spain', 'south']), '', [out('region')], {
+      const rule = mapOf('customer', pairsOf('Home country', ['Spain', 'south']), [outputOf('region')], '', {
         none: { do: 'stop', message },
       });
       return settled([rule], writeOf('customer', null, { country: 'chile' }, { id: '9' })).settlement.messages[0]?.text;
@@ -156,7 +140,7 @@ describe('on another record', () => {
   const withCrops = (...crops: readonly string[]) =>
     dealRecords.map((r) => (r.id === '1' ? recordOf('customer', '1', { ...r.data, crops }) : r));
   const crops = (way: string, ...keys: readonly string[]): Rule =>
-    map('deal', pairs('Stage', ['Won', keys]), 'customer', [out('crops', way)]);
+    mapOf('deal', pairsOf('Stage', ['Won', keys]), [outputOf('crops', '', way)], 'customer');
   it.each<[string, readonly Rule[], readonly string[], readonly string[] | undefined]>([
     [
       'what two rules add to a list is there, both',
@@ -180,11 +164,11 @@ describe('on another record', () => {
 
   it('what two records add to a list of a third in one wave is there, both', () => {
     const total = ruleOf('customer', 'derive', setTo('open', 'sum(Deals.Cost)'));
-    const area = map(
+    const area = mapOf(
       'customer',
-      pairs('string(Open deal value > 0)', ['true', ['apple']], ['false', ['grape']]),
+      pairsOf('string(Open deal value > 0)', ['true', ['apple']], ['false', ['grape']]),
+      [outputOf('crops', '', 'add')],
       'head',
-      [out('crops', 'add')],
     );
     const book = dealBook([total, area]);
     const recordTypes = book.recordTypes.map((t) =>
@@ -209,24 +193,24 @@ describe('on another record', () => {
   it.each<[string, Rule, RegExp]>([
     [
       'a value that its field cannot hold stops, naming rule and field',
-      map(
+      mapOf(
         'deal',
         { by: 'table', table: 'countries', keys: { country: 'if Stage = "Won" then "Spain" else "Chile"' } },
+        [{ ...outputOf('open'), value: 'currency' }],
         'customer',
-        [{ ...out('open'), value: 'currency' }],
       ),
       /^Rule \d+ gives EUR for Open deal value, which is not a number/,
     ],
     [
       'nothing fits: it stops',
-      map('deal', pairs('Stage', ['Surveyed', 'x']), 'customer', [out('postcode')], {
+      mapOf('deal', pairsOf('Stage', ['Surveyed', 'x']), [outputOf('postcode')], 'customer', {
         none: { do: 'stop', message: '' },
       }),
       /^Rule \d+ gives no value for Customer\.$/,
     ],
     [
       'in the words of the rule',
-      map('deal', pairs('Stage', ['Proposal', 'x']), 'customer', [out('postcode')], {
+      mapOf('deal', pairsOf('Stage', ['Proposal', 'x']), [outputOf('postcode')], 'customer', {
         none: { do: 'stop', message: 'Say which.' },
       }),
       /^Say which\.$/,

@@ -123,6 +123,25 @@ export function ruleOf(recordType: string, kind: string, outcome: unknown, more:
   };
 }
 
+const left = { do: 'leave' };
+/** A map rule that leaves what it has no value for. `onto`: the lookup or child list that it writes to. */
+export const mapOf = (
+  recordType: string,
+  source: object,
+  outputs: readonly object[],
+  onto = '',
+  more: object = {},
+  rule: Partial<Rule> = {},
+): Rule => ruleOf(recordType, 'map', { source, onto, outputs, blank: left, none: left, several: left, ...more }, rule);
+
+export const pairsOf = (formula: string, ...pairs: readonly (readonly [string, unknown])[]): object => ({
+  by: 'pairs',
+  formula,
+  pairs: pairs.map(([from, to]) => ({ from, to })),
+});
+
+export const outputOf = (target: string, value = '', way = 'replace'): object => ({ target, value, way });
+
 /** One step that sets a field to a formula. */
 export const setTo = (target: string, formula: string, more: object = {}): unknown => ({
   steps: [{ target, scratch: '', formula, blank: 'clear', ...more }],

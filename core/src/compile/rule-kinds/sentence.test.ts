@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Rule } from '../../document/document.ts';
 import { sentenceWords } from '../../language/wording/words.ts';
-import { dealBook, ruleOf, setTo } from '../../testing/deals.ts';
+import { dealBook, ruleOf, setTo, mapOf, outputOf } from '../../testing/deals.ts';
 import { ruleSentence } from './sentence.ts';
 
 const book = dealBook([]);
@@ -11,10 +11,6 @@ const say = (rule: Rule): string => {
   return ruleSentence(rule, type, sentenceWords(type, book));
 };
 
-const otherwise = { blank: { do: 'leave' }, none: { do: 'leave' }, several: { do: 'leave' } };
-const out = (target: string, value = '', way = 'replace') => ({ target, value, way });
-const map = (type: string, source: object, outputs: readonly object[], onto = '', more: object = {}): Rule =>
-  ruleOf(type, 'map', { source, onto, outputs, ...otherwise, ...more });
 const pairs = {
   by: 'pairs',
   formula: 'Stage',
@@ -34,66 +30,66 @@ const firm = (...ways: readonly (readonly [string, string, string])[]) => ({
 const cases: (readonly [string, Rule, string])[] = [
   [
     'pairs, those that give the same said once',
-    map('deal', pairs, [out('size')], 'customer'),
+    mapOf('deal', pairs, [outputOf('size')], 'customer'),
     'On its customer, Size class becomes Large for Stage Won or Proposal; blank for Lost. Left as it is when Stage is blank or anything else.',
   ],
   [
     'a list that is added to',
-    map('customer', { by: 'pairs', formula: 'Size class', pairs: [{ from: 'Large', to: ['Apple', 'Pear'] }] }, [
-      out('crops', '', 'add'),
+    mapOf('customer', { by: 'pairs', formula: 'Size class', pairs: [{ from: 'Large', to: ['Apple', 'Pear'] }] }, [
+      outputOf('crops', '', 'add'),
     ]),
     'Crops gains Apple and Pear for Size class Large. Left as it is when Size class is blank or anything else. A value that someone entered is replaced.',
   ],
   [
     'a table',
-    map('customer', countries, [out('region', 'region'), out('currency', 'currency')]),
+    mapOf('customer', countries, [outputOf('region', 'region'), outputOf('currency', 'currency')]),
     'Region and Currency come from Country table, looked up by Home country. Left as it is when Home country is blank, has no row or several. A value that someone entered is replaced.',
   ],
   [
     'one column of a table',
-    map('customer', countries, [out('region', 'region')]),
+    mapOf('customer', countries, [outputOf('region', 'region')]),
     'Region comes from Country table, looked up by Home country. Left as it is when Home country is blank, has no row or several. A value that someone entered is replaced.',
   ],
   [
     'a table into a list',
-    map('customer', countries, [out('crops', 'crops', 'add')]),
+    mapOf('customer', countries, [outputOf('crops', 'crops', 'add')]),
     'Crops gains what is in Country table, looked up by Home country. Left as it is when Home country is blank, has no row or several. A value that someone entered is replaced.',
   ],
   [
     'a table without a key',
-    map('customer', { ...countries, keys: { country: '' } }, [out('region', 'region')]),
+    mapOf('customer', { ...countries, keys: { country: '' } }, [outputOf('region', 'region')]),
     'Region comes from Country table, looked up by nothing yet. Left as it is when the key is blank, has no row or several. A value that someone entered is replaced.',
   ],
   [
     'a table that is not there',
-    map('customer', { ...countries, table: 'gone' }, [out('region', 'region')]),
+    mapOf('customer', { ...countries, table: 'gone' }, [outputOf('region', 'region')]),
     'Region comes from gone, looked up by Home country. Left as it is when Home country is blank, has no row or several. A value that someone entered is replaced.',
   ],
   [
     'a record found',
-    map('contact', firm(['name', 'Firm as given', 'folded'], ['phone', 'Email', 'exact']), [out('customer')]),
+    mapOf('contact', firm(['name', 'Firm as given', 'folded'], ['phone', 'Email', 'exact']), [outputOf('customer')]),
     'Customer becomes the customer whose Name is Firm as given, whatever the case and spaces, or else whose Phone is Email. Left as it is when the key is blank, finds none or several. A value that someone entered is replaced.',
   ],
   [
     'a value of a record found',
-    map('contact', firm(['phone', 'Email', 'email domain']), [out('last', 'match.Name')]),
+    mapOf('contact', firm(['phone', 'Email', 'email domain']), [outputOf('last', 'match.Name')]),
     'Last name becomes the Name of the customer whose Phone has the domain of Email, free-mail domains left out. Left as it is when Email is blank, finds none or several. A value that someone entered is replaced.',
   ],
   [
     'a postcode area',
-    map(
+    mapOf(
       'customer',
       { by: 'match', recordType: 'area', ways: [{ field: 'prefix', formula: 'Postcode', mode: 'longest prefix' }] },
-      [out('area')],
+      [outputOf('area')],
     ),
     'Service area becomes the service area whose Postcode prefix is the longest beginning of Postcode. Left as it is when Postcode is blank, finds none or several. A value that someone entered is replaced.',
   ],
   [
     'values for child records',
-    map(
+    mapOf(
       'customer',
       { by: 'pairs', formula: 'Size class', pairs: [{ from: 'Large', to: 5 }] },
-      [out('amount')],
+      [outputOf('amount')],
       'Deals',
     ),
     'On each of its deals, Amount becomes 5 for Size class Large. Left as it is when Size class is blank or anything else.',
@@ -239,7 +235,7 @@ cases.push(
 cases.push(
   [
     'yes and no, and nothing',
-    map(
+    mapOf(
       'customer',
       {
         by: 'pairs',
@@ -249,48 +245,48 @@ cases.push(
           { from: 'Chile', to: false },
         ],
       },
-      [out('stop')],
+      [outputOf('stop')],
     ),
     'Credit stop becomes yes for Home country Spain; no for Chile. Left as it is when Home country is blank or anything else. A value that someone entered is replaced.',
   ],
   [
     'a table that is gone',
-    map('customer', { by: 'table', table: 'gone', keys: { a: 'Home country', b: '' } }, [
-      out('region', 'x'),
-      out('crops', 'y', 'add'),
-      out('currency', 'z'),
+    mapOf('customer', { by: 'table', table: 'gone', keys: { a: 'Home country', b: '' } }, [
+      outputOf('region', 'x'),
+      outputOf('crops', 'y', 'add'),
+      outputOf('currency', 'z'),
     ]),
     'Region and Currency come from gone, looked up by Home country and nothing yet. Crops gains what is in gone, looked up by Home country and nothing yet. Left as it is when the key is blank, has no row or several. A value that someone entered is replaced.',
   ],
   [
     'a record type that is gone, and a formula of the match',
-    map('deal', { by: 'match', recordType: 'gone', ways: [{ field: 'x', formula: 'Title', mode: 'exact' }] }, [
-      out('title', '"no " + match.X'),
-      out('gone', 'match.Name'),
+    mapOf('deal', { by: 'match', recordType: 'gone', ways: [{ field: 'x', formula: 'Title', mode: 'exact' }] }, [
+      outputOf('title', '"no " + match.X'),
+      outputOf('gone', 'match.Name'),
     ]),
     'Title becomes "no " + match.X of the gone whose x is Title. Gone becomes the Name of the gone whose x is Title. Left as it is when Title is blank, finds none or several. A value that someone entered is replaced.',
   ],
   [
     'values for children',
-    map(
+    mapOf(
       'customer',
       { by: 'pairs', formula: 'Home country', pairs: [{ from: 'Spain', to: 'x' }] },
-      [out('firm')],
+      [outputOf('firm')],
       'Contacts',
     ),
     'On each of its contacts, Firm as given becomes x for Home country Spain. Left as it is when Home country is blank or anything else.',
   ],
   [
     'values for nobody known',
-    map(
+    mapOf(
       'customer',
       { by: 'pairs', formula: 'Home country', pairs: [{ from: 'Spain', to: ['a', 'b'] }] },
-      [out('firm')],
+      [outputOf('firm')],
       'Nobodies',
     ),
     'On each of its nobodies, firm becomes a and b for Home country Spain. Left as it is when Home country is blank or anything else.',
   ],
-  ['no output yet', map('customer', { by: 'pairs', formula: '', pairs: [] }, []), 'It does nothing yet.'],
+  ['no output yet', mapOf('customer', { by: 'pairs', formula: '', pairs: [] }, []), 'It does nothing yet.'],
   [
     'a template, and fields that are left',
     ruleOf('contact', 'derive', {
