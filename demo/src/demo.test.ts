@@ -65,7 +65,7 @@ describe('the tests of the demo', () => {
       ['discount-limit', 'tried'],
       ['visit-amount', 'sure'],
     ]);
-    expect(found[2]!.counterexample).toMatchObject({ before: null, sent: { priority: null } });
+    expect(found[2]).toMatchObject({ counterexample: { before: null, sent: { priority: null } } });
   });
 });
 

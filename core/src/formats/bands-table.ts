@@ -1,7 +1,8 @@
 /** Bands of a categorize rule as a mapping table, and back: what DMN knows of bands. */
 import { readCategorize } from '../compile/rule-kinds/categorize.ts';
-import type { Cell, CellValue, MappingTable, Rule, RecordType } from '../document/document.ts';
-import { dateOfDay, dateText } from '../values/calendar.ts';
+import { columnTypeOf } from '../language/field-types/column-types.ts';
+import type { Cell, CellValue, MappingTable, Rule, RecordType, TableColumn } from '../document/document.ts';
+import { dateOfDay, dateText, FeelDate } from '../values/calendar.ts';
 
 const sourceKey = 'source';
 const resultKey = 'result';
@@ -46,10 +47,11 @@ const isRange = (cell: Cell): cell is StoredBand & Cell =>
   typeof cell === 'object' && cell !== null && !Array.isArray(cell) && ('from' in cell || 'to' in cell);
 
 /** What a cell without a list of texts is as a band: no cell is every value, one value begins and ends there. */
-function bandOf(cell: Cell | undefined, dates: boolean): StoredBand | undefined {
+function bandOf(cell: Cell | undefined, column: TableColumn): StoredBand | undefined {
   if (cell === undefined || cell === null) return {};
   if (isRange(cell)) return cell;
-  return typeof cell === 'number' || (dates && typeof cell === 'string')
+  const isDay = columnTypeOf(column.type ?? 'text').read(cell as CellValue) instanceof FeelDate;
+  return typeof cell === 'number' || (isDay && typeof cell === 'string')
     ? { from: cell, to: cell, toClosed: true }
     : undefined;
 }
@@ -79,7 +81,7 @@ export function bandsFromTable(rule: Rule, table: MappingTable): ReadBands {
   const groups: { readonly values: readonly string[]; readonly result: unknown }[] = [];
   table.rows.forEach((row, i) => {
     const [cell, result] = [row[key.key], row[output.key]];
-    const band = bandOf(cell, key.type === 'date');
+    const band = bandOf(cell, key);
     const values = band ? undefined : textsOf(cell);
     if (band) bands.push({ ...band, result });
     else if (values) groups.push({ values, result });

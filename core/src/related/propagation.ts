@@ -6,7 +6,7 @@
 import { sameStored } from '../language/field-types/field-type.ts';
 import { linkedType } from '../language/field-types/index.ts';
 import { nameOfField } from '../document/names.ts';
-import type { RecordData, Stored } from '../document/document.ts';
+import type { RecordData } from '../document/document.ts';
 import { compareText } from '../values/value.ts';
 import type { Hop } from '../language/types/types.ts';
 import { pathKey, type Program } from '../compile/compiled.ts';

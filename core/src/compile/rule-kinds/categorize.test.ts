@@ -1,8 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compileProgram } from '../program.ts';
-import { applyPatch, type Operation } from '../../document/patch.ts';
-import { rulebookOf, sizeClass } from '../../testing/customers.ts';
 import { dealBook } from '../../testing/deals.ts';
 import { categorize } from './categorize.ts';
 import { bandText, findBand, meet, place, type Band } from './bands.ts';
