@@ -285,7 +285,7 @@ describe('files', () => {
   const withTests = (name: string, tests: readonly RuleTest[], ...more: readonly Rule[]): string =>
     file(name, JSON.stringify({ ...rulebookOf(sizeClass, ...more), tests }));
   const unread: Rule = { ...sizeClass, key: 'unread', name: 'Unread', condition: 'Aera > 1' };
-  const bands = Array.from({ length: 150 }, (_, i) => ({ from: i, to: i + 1, result: i % 2 ? 'micro' : 'small' }));
+  const bands = Array.from({ length: 60 }, (_, i) => ({ from: i, to: i + 1, result: i % 2 ? 'micro' : 'small' }));
   const manyBands: Rule = {
     ...sizeClass,
     key: 'many',

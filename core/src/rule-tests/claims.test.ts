@@ -223,7 +223,7 @@ describe('a claim that is sure', () => {
           }
         },
       ),
-      { numRuns: runsOf(120) },
+      { numRuns: runsOf(60) },
     );
     expect(said.sure, JSON.stringify(said)).toBeGreaterThan(0);
   });
