@@ -298,10 +298,6 @@ const blankOf = (region: Region): Region => ({
 
 /** A number or date that stands in the text. */
 export function numberOf(e: Expression): number | undefined {
-  if (e.kind === 'negation') {
-    const n = numberOf(e.operand);
-    return n === undefined ? undefined : -n;
-  }
   if (e.kind === 'call' && e.name === 'date' && e.arguments.length === 1) {
     const [text] = e.arguments;
     const m =

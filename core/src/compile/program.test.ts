@@ -1,7 +1,10 @@
 /** A program compiles what is asked for, and knows who reads whom without compiling what cannot. */
 import { describe, expect, it } from 'vitest';
 import type { RecordType, Rule, Rulebook } from '../document/document.ts';
-import { dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
+import { countryTable, dealBook, dealTypes, mapOf, outputOf, ruleOf, setTo } from '../testing/deals.ts';
+import { entryPointClass } from './entry-points.ts';
+import { hostNeeds } from './host-needs.ts';
+import { searchesOf } from './searches.ts';
 import { rulesByField, rulesOfField } from './field-rules.ts';
 import { compileInSteps, compileProgram, recompileProgram } from './program.ts';
 
@@ -106,4 +109,50 @@ it('rules by field: who writes it, asks something of it, reads it; and those abo
     none: [[], [], []],
   });
   expect(names(elsewhere)).toEqual([2]);
+});
+
+describe('what a host needs for a rulebook', () => {
+  const named = ruleOf('customer', 'derive', setTo('name', 'phone(Phone, "PT")'));
+  const cells = {
+    ...countryTable,
+    rows: [...countryTable.rows, { country: { tests: 'matches(?, "^A")' }, region: 'South' }],
+  };
+  const claim = { key: 'c', name: 'C', recordType: 'customer', condition: 'matches(Name,\n "x")' };
+  it.each<[string, Partial<Rulebook>, readonly string[]]>([
+    ['nothing', {}, []],
+    ['phone numbers of a rule', { rules: [named] }, ['phone']],
+    ['patterns of a cell', { tables: [cells] }, ['pattern']],
+    ['patterns of a claim', { claims: [claim] }, ['pattern']],
+    ['each once', { rules: [named, named], tables: [cells], claims: [claim] }, ['phone', 'pattern']],
+  ])('%s', (_, more, needs) => {
+    expect([...hostNeeds(dealBook([], more))]).toEqual(needs);
+    expect([...hostNeeds(dealBook([], more))]).toEqual(needs);
+  });
+
+  it('and of a store: by which fields records are found, as far as there are such', () => {
+    const ways = [
+      ['name', 'folded'],
+      ['gone', 'exact'],
+    ].map(([field, mode]) => ({ field, mode, formula: 'Firm as given' }));
+    const sought = ['customer', 'nobody'].map((recordType) =>
+      mapOf('contact', { by: 'match', recordType, ways }, [outputOf('customer')]),
+    );
+    const unique = dealTypes.map((t) => ({
+      ...t,
+      fields: t.fields.map((f) => (f.key === 'email' ? { ...f, unique: true } : f)),
+    }));
+    const found = searchesOf(dealBook([...sought, named], { recordTypes: unique }));
+    expect(found.map((s) => `${s.recordType}.${s.field} ${s.mode}`)).toEqual([
+      'customer.area exact',
+      'contact.customer exact',
+      'contact.email exact',
+      'deal.customer exact',
+      'customer.name folded',
+    ]);
+  });
+
+  it('forms are one kind of entry point, each other one is its own, and none is made up', () => {
+    expect(['form:full', 'api'].map(entryPointClass)).toEqual(['form', 'api']);
+    expect(() => entryPointClass('nowhere')).toThrow('There is no entry point nowhere.');
+  });
 });

@@ -60,8 +60,19 @@ describe('JSON Patch', () => {
     ['a leading zero', { a: [1, 2] }, { op: 'remove', path: '/a/01' }],
     ['a member that is not there', {}, { op: 'remove', path: '/constructor' }],
     ['no pointer at all', {}, { op: 'remove', path: 'a' }],
+    ['the whole taken away', { a: 1 }, { op: 'remove', path: '' }],
+    ['a way through what has no members', { a: 1 }, { op: 'add', path: '/a/b/c', value: 1 }],
+    ['A.9 a test of another value', { a: ['b'] }, { op: 'test', path: '/a', value: ['c'] }],
+    ['a test of what is not there', { a: 1 }, { op: 'test', path: '/b', value: null }],
+    ['a test behind the end', { a: 'x' }, { op: 'test', path: '/a/0', value: 'x' }],
   ])('refuses %s', (_, before, operation) => {
     expect(() => applyPatch(before, [operation])).toThrow(PatchError);
+  });
+
+  it('A.8 a test that holds changes nothing, and is no part of the way back', () => {
+    const test = { op: 'test', path: '/a/1/b', value: { y: 1, x: [2] } } as const;
+    const before = { a: [0, { b: { x: [2], y: 1 } }] };
+    expect(applyPatch(before, [test])).toEqual({ value: before, inverse: [] });
   });
 
   it('escapes slashes and tildes in names (RFC 6901)', () => {

@@ -46,10 +46,6 @@ const scope = createOpenScope([]);
 
 /** `call`: the function, besides `date`, of whose values the column holds the texts. */
 function literalOf(e: Expression, call = 'date'): CellValue | null | undefined {
-  if (e.kind === 'negation') {
-    const inner = literalOf(e.operand);
-    return typeof inner === 'number' ? -inner : undefined;
-  }
   if (e.kind === 'call' && (e.name === 'date' || e.name === call) && e.arguments.length === 1) {
     const text = literalOf(e.arguments[0]!);
     return typeof text === 'string' && temporalReaders[e.name]?.(text) ? text : undefined;

@@ -3,10 +3,12 @@ import { describe, expect, it } from 'vitest';
 import type { Program } from '../compile/compiled.ts';
 import { compileProgram } from '../compile/program.ts';
 import { toJUnit } from '../formats/junit.ts';
-import type { Field, Rule, RuleTest } from '../document/document.ts';
+import type { Field, Rule, Rulebook, RuleTest } from '../document/document.ts';
+import { findingsOf } from '../analysis/findings.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
 import { dealBook, ruleOf, setTo } from '../testing/deals.ts';
 import { coverageOf } from './coverage.ts';
+import { readinessOf } from './readiness.ts';
 import { reachedBy, runTest, runTests } from './run.ts';
 import { mutableParts, mutantsOfRule } from './mutants.ts';
 import { sampled } from './sampled.ts';
@@ -260,4 +262,27 @@ describe('strength', () => {
       ).survivors.map((s) => s.text),
     ).toEqual([]);
   });
+});
+
+it('a draft is ready where no error is left that counts, and its tests hold', () => {
+  const unread: Rule = { ...sizeClass, key: 'unread', name: 'Unread', condition: 'Aera > 1' };
+  const plain = { ...sizeClass, purpose: '' };
+  const test = { ...suggestTests(compileProgram(rulebookOf(sizeClass)))[0]!.test, name: 'One' };
+  const failing = { ...test, key: 'f', name: 'Two', expect: { verdict: 'stopped' } };
+  const of = (rules: readonly Rule[], more: Partial<Rulebook> = {}) =>
+    readinessOf({ ...rulebookOf(...rules), ...more }, {});
+  expect(of([sizeClass])).toMatchObject({ blocking: [], tests: 0, failing: [] });
+  const tested = of([sizeClass], { tests: [test, failing] });
+  expect([tested.tests, tested.failing.map((f) => [f.name, f.failures])]).toEqual([
+    2,
+    [['Two', ['The write is saved, not stopped.']]],
+  ]);
+  const [blocking] = of([unread]).blocking;
+  expect(blocking?.kind).toBe('does-not-compile');
+  // What does not compile is not accepted away; what is only doubtful is.
+  const accepted = [{ finding: blocking!.key, reason: 'later' }];
+  expect(of([unread], { accepted }).blocking).toHaveLength(1);
+  const doubtful = findingsOf(compileProgram(rulebookOf(plain))).filter((f) => f.severity !== 'error');
+  const all = doubtful.map((f) => ({ finding: f.key, reason: 'so it is' }));
+  expect([of([plain]).open - doubtful.length, of([plain], { accepted: all }).open]).toEqual([0, 0]);
 });

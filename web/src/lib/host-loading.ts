@@ -12,7 +12,7 @@ export const hostLoaders: Readonly<Record<HostNeed, () => Promise<Host>>> = {
 export const plainHost: Host = { zoneOffset };
 
 /** All that a rulebook asks for, the same as the server has at hand. */
-export async function hostOf(rulebook: Pick<Rulebook, 'rules'>): Promise<Host> {
+export async function hostOf(rulebook: Pick<Rulebook, 'rules' | 'tables' | 'claims'>): Promise<Host> {
   const more = await Promise.all([...hostNeeds(rulebook)].map((need) => hostLoaders[need]()));
   return Object.assign({}, plainHost, ...more) as Host;
 }

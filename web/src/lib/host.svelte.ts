@@ -10,7 +10,7 @@ class BrowserHost {
   private readonly asked = new Set<HostNeed>();
 
   /** Begins to load what a rulebook needs and is not there yet. */
-  load(rulebook: Pick<Rulebook, 'rules'>): void {
+  load(rulebook: Pick<Rulebook, 'rules' | 'tables' | 'claims'>): void {
     for (const need of hostNeeds(rulebook)) {
       if (this.asked.has(need)) continue;
       this.asked.add(need);

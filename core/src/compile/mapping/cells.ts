@@ -149,8 +149,6 @@ export const temporalReaders: Readonly<Record<string, (text: string) => Value>> 
 
 function constantOf(e: Expression): readonly Value[] | undefined {
   if (e.kind === 'literal') return e.value === null ? [] : [e.value];
-  if (e.kind === 'negation' && e.operand.kind === 'literal' && typeof e.operand.value === 'number')
-    return [-e.operand.value];
   if (e.kind === 'list' || e.kind === 'range') {
     const items = (e.kind === 'list' ? e.items : [e.low, e.high]).map(constantOf);
     return items.every((i) => i !== undefined) ? items.flat() : undefined;

@@ -74,10 +74,6 @@ function literalWords(e: Expression, field: Field | undefined, show: ShowValue):
     const items = e.items.map((i) => literalWords(i, field, show));
     return items.every((i) => i !== undefined) ? items.join(', ') || 'nothing' : undefined;
   }
-  if (e.kind === 'negation') {
-    const inner = e.operand.kind === 'literal' ? literalWords(e.operand, field, show) : undefined;
-    return inner === undefined ? undefined : `−${inner}`;
-  }
   if (e.kind !== 'literal') return undefined;
   const { value } = e;
   if (value === null) return 'blank';
