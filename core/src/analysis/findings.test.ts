@@ -4,7 +4,7 @@ import { compileProgram } from '../compile/program.ts';
 import type { Field, Rule, Rulebook } from '../document/document.ts';
 import { applyPatch } from '../document/patch.ts';
 import { fromParts, partId, toParts } from '../document/parts.ts';
-import { countryTable, dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
+import { countryTable, dealBook, dealTypes, ruleOf, setTo, pairsOf, mapOf, outputOf } from '../testing/deals.ts';
 import type { Finding } from './finding.ts';
 import { findingKinds, findingsOf } from './findings.ts';
 
@@ -113,7 +113,7 @@ const cases: Readonly<Record<string, readonly [has: Case, hasNot: Case]>> = {
     [
       [
         rule('map', {
-          source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: '12' }] },
+          source: pairsOf('Stage', ['Won', '12']),
           onto: '',
           outputs: [{ value: '', target: 'customer' }],
         }),
@@ -243,18 +243,7 @@ const cases: Readonly<Record<string, readonly [has: Case, hasNot: Case]>> = {
 
 const whole = withFields('deal', field('amount', { scale: 0 }));
 const toSize = (value: string, winner: Rule['winner'] = 'locked'): Rule =>
-  rule(
-    'map',
-    {
-      source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: value }] },
-      onto: 'customer',
-      outputs: [{ value: '', target: 'size', way: 'replace' }],
-      blank: { do: 'leave' },
-      none: { do: 'leave' },
-      several: { do: 'leave' },
-    },
-    { winner },
-  );
+  mapOf('deal', pairsOf('Stage', ['Won', value]), [outputOf('size')], 'customer', {}, { winner });
 const sizeHere = rule('derive', setTo('size', 'if Open deal value > 5 then "Large" else "Micro"'), {}, 'customer');
 const check = validate({ checks: [{ hold: 'must', formula: 'Amount > 1', message: 'Too small.', field: 'amount' }] });
 const byTable = (formula: string): Rule => rule('derive', setTo('title', formula), {}, 'customer');

@@ -229,13 +229,8 @@ describe('an option is found by what it meets', () => {
       blank: { do: 'leave' },
       outside: { do: 'leave' },
     });
-    const pairs = ruleOf('deal', 'map', {
-      source: { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'Won' }] },
-      onto: '',
-      outputs: [{ value: '', target: 'other', way: 'replace' }],
-      blank: { do: 'leave' },
+    const pairs = mapOf('deal', pairsOf('Stage', ['Won', 'Won']), [outputOf('other')], '', {
       none: { do: 'set', value: 'Won' },
-      several: { do: 'leave' },
     });
     const table: MappingTable = {
       key: 'odds',
@@ -413,18 +408,8 @@ describe('tests that held go on holding', () => {
 describe('names are found wherever they lead', () => {
   const convert = (formula: string) =>
     ruleOf('customer', 'derive', setTo('name', formula), { entryPoints: ['conversion'] });
-  const ofMatch = ruleOf('contact', 'map', {
-    source: {
-      by: 'match',
-      recordType: 'customer',
-      ways: [{ field: 'name', formula: 'Firm as given', mode: 'folded' }],
-    },
-    onto: '',
-    outputs: [{ value: 'match.Phone', target: 'firm', way: 'replace' }],
-    blank: { do: 'leave' },
-    none: { do: 'leave' },
-    several: { do: 'leave' },
-  });
+  const ways = [{ field: 'name', formula: 'Firm as given', mode: 'folded' }];
+  const ofMatch = mapOf('contact', { by: 'match', recordType: 'customer', ways }, [outputOf('firm', 'match.Phone')]);
   const scratch = ruleOf('deal', 'derive', {
     steps: [
       { target: '', scratch: 'firm', formula: 'Customer', blank: 'clear' },

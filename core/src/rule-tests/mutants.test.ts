@@ -2,7 +2,7 @@
 import { expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
 import type { Rule } from '../document/document.ts';
-import { dealBook, ruleOf, setTo, mapOf, outputOf } from '../testing/deals.ts';
+import { dealBook, ruleOf, setTo, mapOf, outputOf, pairsOf } from '../testing/deals.ts';
 import { findRuleKind } from '../compile/rule-kinds/index.ts';
 import { mutantsOfRule } from './mutants.ts';
 
@@ -45,12 +45,7 @@ it.each<[string, Rule, readonly string[]]>([
   ],
   [
     'outputs on a linked record',
-    mapOf(
-      'deal',
-      { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'large' }] },
-      [outputOf('size')],
-      'customer',
-    ),
+    mapOf('deal', pairsOf('Stage', ['Won', 'large']), [outputOf('size')], 'customer'),
     ['the pair of Won left out'],
   ],
   [
@@ -70,19 +65,9 @@ it.each<[string, Rule, readonly string[]]>([
   ],
   [
     'values of pairs',
-    mapOf(
-      'customer',
-      {
-        by: 'pairs',
-        formula: 'Home country',
-        pairs: [
-          { from: 'Spain', to: 'south' },
-          { from: 'Norway', to: 'north' },
-          { from: 'Chile', to: 'north' },
-        ],
-      },
-      [outputOf('region')],
-    ),
+    mapOf('customer', pairsOf('Home country', ['Spain', 'south'], ['Norway', 'north'], ['Chile', 'north']), [
+      outputOf('region'),
+    ]),
     [
       'the pair of Spain left out',
       'the values of Spain and Norway exchanged',
@@ -164,11 +149,7 @@ it.each<[string, Rule, readonly string[]]>([
 });
 
 it.each<[string, Rule, readonly (string | undefined)[]]>([
-  [
-    'pairs',
-    mapOf('deal', { by: 'pairs', formula: 'Stage', pairs: [{ from: 'Won', to: 'x' }] }, [outputOf('title')]),
-    ['Won', undefined],
-  ],
+  ['pairs', mapOf('deal', pairsOf('Stage', ['Won', 'x']), [outputOf('title')]), ['Won', undefined]],
   [
     'a table',
     mapOf('customer', { by: 'table', table: 'countries', keys: {} }, [outputOf('region', 'region')]),

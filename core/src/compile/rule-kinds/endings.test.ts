@@ -5,7 +5,7 @@ import { sentenceWords } from '../../language/wording/words.ts';
 import { compileProgram } from '../program.ts';
 import { settle } from '../../settle/settle.ts';
 import { emptySource } from '../../records/record-source.ts';
-import { dealBook, ruleOf, setTo } from '../../testing/deals.ts';
+import { dealBook, ruleOf, setTo, pairsOf } from '../../testing/deals.ts';
 import type { RecordData, Rule } from '../../document/document.ts';
 
 const settled = (rule: Rule, data: RecordData, sent: Record<string, unknown>) =>
@@ -26,7 +26,7 @@ const settled = (rule: Rule, data: RecordData, sent: Record<string, unknown>) =>
   );
 
 const outcome = (otherwise: object) => ({
-  source: { by: 'pairs', formula: 'Title', pairs: [{ from: 'A', to: 5 }] },
+  source: pairsOf('Title', ['A', 5]),
   onto: '',
   outputs: [
     { value: '', target: 'cost', way: 'replace' },

@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Rule } from '../../document/document.ts';
 import { sentenceWords } from '../../language/wording/words.ts';
-import { dealBook, ruleOf, setTo, mapOf, outputOf } from '../../testing/deals.ts';
+import { dealBook, ruleOf, setTo, mapOf, outputOf, pairsOf } from '../../testing/deals.ts';
 import { ruleSentence } from './sentence.ts';
 
 const book = dealBook([]);
@@ -11,15 +11,7 @@ const say = (rule: Rule): string => {
   return ruleSentence(rule, type, sentenceWords(type, book));
 };
 
-const pairs = {
-  by: 'pairs',
-  formula: 'Stage',
-  pairs: [
-    { from: 'Won', to: 'large' },
-    { from: 'Lost', to: null },
-    { from: 'Proposal', to: 'large' },
-  ],
-};
+const pairs = pairsOf('Stage', ['Won', 'large'], ['Lost', null], ['Proposal', 'large']);
 const countries = { by: 'table', table: 'countries', keys: { country: 'Home country' } };
 const firm = (...ways: readonly (readonly [string, string, string])[]) => ({
   by: 'match',
@@ -35,9 +27,7 @@ const cases: (readonly [string, Rule, string])[] = [
   ],
   [
     'a list that is added to',
-    mapOf('customer', { by: 'pairs', formula: 'Size class', pairs: [{ from: 'Large', to: ['Apple', 'Pear'] }] }, [
-      outputOf('crops', '', 'add'),
-    ]),
+    mapOf('customer', pairsOf('Size class', ['Large', ['Apple', 'Pear']]), [outputOf('crops', '', 'add')]),
     'Crops gains Apple and Pear for Size class Large. Left as it is when Size class is blank or anything else. A value that someone entered is replaced.',
   ],
   [
@@ -86,12 +76,7 @@ const cases: (readonly [string, Rule, string])[] = [
   ],
   [
     'values for child records',
-    mapOf(
-      'customer',
-      { by: 'pairs', formula: 'Size class', pairs: [{ from: 'Large', to: 5 }] },
-      [outputOf('amount')],
-      'Deals',
-    ),
+    mapOf('customer', pairsOf('Size class', ['Large', 5]), [outputOf('amount')], 'Deals'),
     'On each of its deals, Amount becomes 5 for Size class Large. Left as it is when Size class is blank or anything else.',
   ],
   ['nothing yet', ruleOf('deal', 'derive', { steps: [] }), 'It does nothing yet.'],
@@ -235,18 +220,7 @@ cases.push(
 cases.push(
   [
     'yes and no, and nothing',
-    mapOf(
-      'customer',
-      {
-        by: 'pairs',
-        formula: 'Home country',
-        pairs: [
-          { from: 'Spain', to: true },
-          { from: 'Chile', to: false },
-        ],
-      },
-      [outputOf('stop')],
-    ),
+    mapOf('customer', pairsOf('Home country', ['Spain', true], ['Chile', false]), [outputOf('stop')]),
     'Credit stop becomes yes for Home country Spain; no for Chile. Left as it is when Home country is blank or anything else. A value that someone entered is replaced.',
   ],
   [
@@ -268,22 +242,12 @@ cases.push(
   ],
   [
     'values for children',
-    mapOf(
-      'customer',
-      { by: 'pairs', formula: 'Home country', pairs: [{ from: 'Spain', to: 'x' }] },
-      [outputOf('firm')],
-      'Contacts',
-    ),
+    mapOf('customer', pairsOf('Home country', ['Spain', 'x']), [outputOf('firm')], 'Contacts'),
     'On each of its contacts, Firm as given becomes x for Home country Spain. Left as it is when Home country is blank or anything else.',
   ],
   [
     'values for nobody known',
-    mapOf(
-      'customer',
-      { by: 'pairs', formula: 'Home country', pairs: [{ from: 'Spain', to: ['a', 'b'] }] },
-      [outputOf('firm')],
-      'Nobodies',
-    ),
+    mapOf('customer', pairsOf('Home country', ['Spain', ['a', 'b']]), [outputOf('firm')], 'Nobodies'),
     'On each of its nobodies, firm becomes a and b for Home country Spain. Left as it is when Home country is blank or anything else.',
   ],
   ['no output yet', mapOf('customer', { by: 'pairs', formula: '', pairs: [] }, []), 'It does nothing yet.'],
