@@ -10,8 +10,10 @@
     label: string;
     renaming: (name: string) => Renaming;
     class?: string;
+    /** Class of what is shown below the input: as wide as it, where it says nothing else. */
+    planClass?: string;
   }
-  const { draft, name, label, renaming, class: extra = '' }: Props = $props();
+  const { draft, name, label, renaming, class: extra = '', planClass = '' }: Props = $props();
   const id = $props.id();
   let typing = $state<string>();
   const wanted = $derived(typing?.trim().replace(/\s+/g, ' '));
@@ -45,7 +47,11 @@
   onblur={() => wanted === '' && (typing = undefined)}
 />
 {#if plan}
-  <div {id} class="mt-1 border-l-[3px] border-brass bg-brass-wash px-2.5 py-1.5 text-small" role="status">
+  <div
+    {id}
+    class={['mt-1 border-l-[3px] border-brass bg-brass-wash px-2.5 py-1.5 text-small', planClass]}
+    role="status"
+  >
     {#if 'problem' in plan}<p class="text-stop">{plan.problem}</p>
     {:else}
       <p>

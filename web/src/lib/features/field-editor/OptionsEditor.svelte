@@ -63,90 +63,94 @@
   const visits: string[] = [];
 </script>
 
-<table class="w-full border-collapse">
-  <thead>
-    <tr class="label text-left">
-      <th class="w-12 font-normal">Mark</th><th class="font-normal">Option</th><th class="font-normal">Meaning</th>
-      {#if field.ordered}<th class="font-normal">Outside the order</th>{/if}
-      <th><span class="sr-only">Order and remove</span></th>
-    </tr>
-  </thead>
-  <tbody>
-    {#each options as option, i (option.key)}
-      <tr class="border-t border-line align-baseline">
-        <td class="py-1">
-          <select
-            class="editable"
-            aria-label="Mark of {option.name}"
-            disabled={!draft.editable}
-            value={option.mark ?? ''}
-            onchange={(e) => change(i, { mark: (e.currentTarget.value || undefined) as OptionMark }, 'choose a mark')}
-          >
-            <option value="">–</option>
-            {#each optionMarks as mark (mark)}<option>{mark}</option>{/each}
-          </select>
-        </td>
-        <td class="py-1 pr-3">
-          <RenameInput
-            {draft}
-            name={option.name}
-            label="Option {i + 1}"
-            renaming={(name) => ({ what: 'option', recordType: typeKey, field: field.key, key: option.key, name })}
-            class="w-full"
-          />
-        </td>
-        <td class="py-1 pr-3">
-          <input
-            class="editable w-full"
-            aria-label="Meaning of {option.name}"
-            disabled={!draft.editable}
-            value={option.meaning ?? ''}
-            onfocus={() => (visits[i] = crypto.randomUUID())}
-            oninput={(e) => change(i, { meaning: e.currentTarget.value }, 'say what an option means', visits[i])}
-          />
-        </td>
-        {#if field.ordered}
-          <td class="text-center">
-            <input
-              type="checkbox"
-              class="check"
-              aria-label="{option.name} stands outside the order"
+<div class="@container">
+  <table class="w-full border-collapse">
+    <thead>
+      <tr class="label text-left">
+        <th class="w-12 font-normal">Mark</th><th class="font-normal">Option</th><th class="font-normal">Meaning</th>
+        {#if field.ordered}<th class="font-normal">Outside the order</th>{/if}
+        <th><span class="sr-only">Order and remove</span></th>
+      </tr>
+    </thead>
+    <tbody>
+      {#each options as option, i (option.key)}
+        <tr class="border-t border-line align-baseline">
+          <td class="py-1">
+            <select
+              class="editable"
+              aria-label="Mark of {option.name}"
               disabled={!draft.editable}
-              checked={option.outside ?? false}
-              onchange={(e) => change(i, { outside: e.currentTarget.checked }, 'change the order')}
+              value={option.mark ?? ''}
+              onchange={(e) => change(i, { mark: (e.currentTarget.value || undefined) as OptionMark }, 'choose a mark')}
+            >
+              <option value="">–</option>
+              {#each optionMarks as mark (mark)}<option>{mark}</option>{/each}
+            </select>
+          </td>
+          <td class="py-1 pr-3">
+            <!-- Across the whole table, which keeps its columns. -->
+            <RenameInput
+              {draft}
+              name={option.name}
+              label="Option {i + 1}"
+              renaming={(name) => ({ what: 'option', recordType: typeKey, field: field.key, key: option.key, name })}
+              class="w-full"
+              planClass="-ml-12 w-[100cqw] mr-[calc(-100cqw+3rem)]"
             />
           </td>
-        {/if}
-        <td class="text-right whitespace-nowrap">
-          {#if draft.editable}
-            <button
-              type="button"
-              class="act"
-              aria-label="Move {option.name} up"
-              disabled={i === 0}
-              onclick={() => move(i, i - 1)}><ArrowUp size={13} /></button
-            ><button
-              type="button"
-              class="act"
-              aria-label="Move {option.name} down"
-              disabled={i === options.length - 1}
-              onclick={() => move(i, i + 1)}><ArrowDown size={13} /></button
-            ><button
-              type="button"
-              class="act"
-              aria-label="Remove the option {option.name}"
-              onclick={() =>
-                setAll(
-                  options.filter((_, x) => x !== i),
-                  `remove the option ${option.name}`,
-                )}><X size={13} /></button
-            >
+          <td class="py-1 pr-3">
+            <input
+              class="editable w-full"
+              aria-label="Meaning of {option.name}"
+              disabled={!draft.editable}
+              value={option.meaning ?? ''}
+              onfocus={() => (visits[i] = crypto.randomUUID())}
+              oninput={(e) => change(i, { meaning: e.currentTarget.value }, 'say what an option means', visits[i])}
+            />
+          </td>
+          {#if field.ordered}
+            <td class="text-center">
+              <input
+                type="checkbox"
+                class="check"
+                aria-label="{option.name} stands outside the order"
+                disabled={!draft.editable}
+                checked={option.outside ?? false}
+                onchange={(e) => change(i, { outside: e.currentTarget.checked }, 'change the order')}
+              />
+            </td>
           {/if}
-        </td>
-      </tr>
-    {/each}
-  </tbody>
-</table>
+          <td class="text-right whitespace-nowrap">
+            {#if draft.editable}
+              <button
+                type="button"
+                class="act"
+                aria-label="Move {option.name} up"
+                disabled={i === 0}
+                onclick={() => move(i, i - 1)}><ArrowUp size={13} /></button
+              ><button
+                type="button"
+                class="act"
+                aria-label="Move {option.name} down"
+                disabled={i === options.length - 1}
+                onclick={() => move(i, i + 1)}><ArrowDown size={13} /></button
+              ><button
+                type="button"
+                class="act"
+                aria-label="Remove the option {option.name}"
+                onclick={() =>
+                  setAll(
+                    options.filter((_, x) => x !== i),
+                    `remove the option ${option.name}`,
+                  )}><X size={13} /></button
+              >
+            {/if}
+          </td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</div>
 {#if draft.editable}
   <input
     class="editable mt-1 w-64"
