@@ -13,6 +13,7 @@ import {
   rowComparisons,
   rowsOf,
 } from '../language/wording/condition-rows.ts';
+import { runsOf } from '../testing/runs.ts';
 import { describeAt, functionHelp } from './describe.ts';
 import { tokensOf } from './tokens.ts';
 
@@ -33,6 +34,17 @@ describe('what may be written', () => {
     ['a member of the linked record', 'Customer.', 'Name'],
     ['a field as it was before', 'previous.', 'Stage'],
     ['a field behind an operator', 'Amount > 5 and Sta', 'Stage'],
+    ['a column inside a filter', 'Country table[Cou', 'Country'],
+    ['a field of the items of a list', 'sum(Customer.Deals[', 'Amount'],
+    ['an option of theirs', 'count(Customer.Deals[Stage in ("Won", "', 'Proposal'],
+    ['what they lead to', 'Customer.Deals[Customer.Service area.', 'Depot'],
+    ['a part of the item itself', 'Customer.Deals[item.', 'Amount'],
+    ['a filter in a filter', 'Customer.Deals[count(Customer.Contacts[', 'Last name'],
+    ['this record beside them', 'Country table[Country = record.', 'Stage'],
+    ['what is found', 'Country table[Country = "Spain"][1].', 'Table region'],
+    ['what a call gives', 'first filled(Customer, Customer).', 'Name'],
+    ['a part of a context', '{part one: 1}.', 'part one'],
+    ['what the record is made from', 'ori', 'origin'],
   ])('%s', (_, text, wanted) => expect(labels(text)).toContain(wanted));
 
   it('is nothing where a word of the language stands whole, though it occurs in names', () => {
@@ -51,8 +63,18 @@ describe('what may be written', () => {
   });
 
   it('never fails, whatever stands there', () => {
-    const text = fc.string({ unit: fc.constantFrom('Stage', ' ', '.', '"', '(', '=', 'in', 'x', '1', ',', '{') });
-    fc.assert(fc.property(text, fc.nat(40), (t, at) => void completionsAt(t, Math.min(at, t.length), scope)));
+    const signs = [' ', '.', '"', '(', ')', '[', ']', '=', 'in', 'x', '1', ',', '{', '}', '/*', '*/', '//', '\n'];
+    const text = fc.string({ unit: fc.constantFrom('Stage', 'Customer', 'Deals', 'Country table', 'item', ...signs) });
+    fc.assert(
+      fc.property(text, fc.nat(40), (t, at) => {
+        void completionsAt(t, Math.min(at, t.length), scope);
+        void describeAt(t, Math.min(at, t.length), scope);
+        const tokens = tokensOf(t, scope);
+        const gaps = tokens.map(({ from }, i) => t.slice(tokens[i - 1]?.to ?? 0, from));
+        expect([...gaps, t.slice(tokens.at(-1)?.to ?? 0)].join('').trim()).toBe('');
+      }),
+      { numRuns: runsOf(400) },
+    );
   });
 });
 
@@ -60,6 +82,8 @@ describe('what a name is', () => {
   it.each([
     ['Stage = "x"', 2, 'Stage', stage.options![0]!.name],
     ['Customer.Name', 11, 'Customer.Name', 'a text'],
+    ['sum(Customer.Deals[Amount > 1].Amount)', 21, 'Amount', 'a number'],
+    ['Country table[Country = "Spain"][1].Table region', 40, 'Table region', 'South'],
     ['words(Title)', 2, 'words(text)', 'gives'],
   ])('%s at %d', (text, at, title, says) => {
     const found = describeAt(text, at, scope)!;

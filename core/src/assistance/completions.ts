@@ -1,12 +1,12 @@
 /** What may be written at a place in a formula: fields, options after a comparison, members after a dot, functions. */
-import { createFormula } from '../language/expression/formula.ts';
 import type { Variable } from '../language/expression/checked.ts';
 import { quoteText } from '../language/types/text-literal.ts';
-import type { Scope } from '../language/expression/scope.ts';
+import { originName, previousName, selfName, userName, type Scope } from '../language/expression/scope.ts';
+import { optionsOf } from '../language/expression/option-texts.ts';
 import { type Type, typeName } from '../language/types/types.ts';
 import { functions } from '../language/functions/index.ts';
 import { describeFunction } from './describe.ts';
-import { type Token, tokensOf } from './tokens.ts';
+import { Place } from './place.ts';
 
 export type CompletionKind = 'field' | 'option' | 'member' | 'function' | 'table' | 'word';
 
@@ -32,87 +32,54 @@ export function completionsAt(
   scope: Scope,
   variables: readonly Variable[] = [],
 ): Completions | undefined {
-  const before = text.slice(0, at);
-  const tokens = tokensOf(
-    before,
-    scope,
-    variables.map((v) => v.name),
-  );
-  const last = tokens.at(-1);
+  const place = new Place(text.slice(0, at), scope, variables);
+  const last = place.tokens.at(-1);
   if (last && (last.kind === 'comment' || last.kind === 'number')) return undefined;
-  return (
-    optionsAt(before, tokens, scope, variables) ??
-    membersAt(before, tokens, scope, variables) ??
-    namesAt(before, tokens, scope, variables)
-  );
+  return optionsAt(place) ?? membersAt(place, scope) ?? namesAt(place, scope, variables);
 }
-
-/** The path that ends before token `end`: names joined by dots. */
-function pathBefore(text: string, tokens: readonly Token[], end: number): string | undefined {
-  let i = end;
-  while (i > 0 && tokens[i - 1]!.kind === 'name') {
-    i--;
-    if (i > 0 && text.slice(tokens[i - 1]!.from, tokens[i - 1]!.to) === '.') i--;
-    else break;
-  }
-  return i === end ? undefined : text.slice(tokens[i]!.from, tokens[end - 1]!.to);
-}
-
-const typeOf = (path: string, scope: Scope, variables: readonly Variable[]): Type =>
-  createFormula(path, scope, variables).type;
 
 const comparing: ReadonlySet<string> = new Set(['=', '!=', '<', '<=', '>', '>=', 'in', 'between']);
 
 /** Options after `Stage =`, `Stage in ("Won", `, also while a quotation mark is open. */
-function optionsAt(
-  text: string,
-  tokens: readonly Token[],
-  scope: Scope,
-  variables: readonly Variable[],
-): Completions | undefined {
+function optionsAt(place: Place): Completions | undefined {
+  const { text, tokens } = place;
   const last = tokens.at(-1);
   const open = last?.kind === 'text' && !/^"(?:\\.|[^"\\])*"$/.test(text.slice(last.from, last.to));
   let end = open ? tokens.length - 1 : tokens.length;
-  const said = (i: number): string => (tokens[i] ? text.slice(tokens[i].from, tokens[i].to) : '');
   // Back over what a list holds already, to the comparison.
-  while (end > 0 && (tokens[end - 1]!.kind === 'text' || [',', '(', '['].includes(said(end - 1)))) end--;
-  if (!comparing.has(said(end - 1))) return undefined;
-  const path = pathBefore(text, tokens, end - 1);
-  const type = path === undefined ? undefined : typeOf(path, scope, variables);
-  const options =
-    type?.kind === 'option' ? type : type?.kind === 'list' && type.item.kind === 'option' ? type.item : undefined;
-  if (options?.kind !== 'option') return undefined;
-  const list = options.options.names.map((label): Completion => ({
+  while (end > 0 && (tokens[end - 1]!.kind === 'text' || [',', '(', '['].includes(place.said(end - 1)))) end--;
+  if (!comparing.has(place.said(end - 1))) return undefined;
+  const value = place.valueBefore(end - 1);
+  const options = value === undefined ? undefined : optionsOf(place.typeOf(value, end - 1));
+  if (!options) return undefined;
+  const list = options.names.map((label): Completion => ({
     label,
     insert: quoteText(label),
     kind: 'option',
-    detail: `option of ${options.options.field}`,
+    detail: `option of ${options.field}`,
   }));
   return { from: open ? last.from : text.length, list };
 }
 
-function membersAt(
-  text: string,
-  tokens: readonly Token[],
-  scope: Scope,
-  variables: readonly Variable[],
-): Completions | undefined {
-  const dot = tokens.findLastIndex((t) => text.slice(t.from, t.to) === '.');
+function membersAt(place: Place, scope: Scope): Completions | undefined {
+  const { text, tokens } = place;
+  const dot = tokens.findLastIndex((_, i) => place.said(i) === '.');
   if (dot < 1 || tokens.slice(dot + 1).some((t) => t.kind === 'operator' || t.kind === 'text')) return undefined;
   const from = (tokens[dot + 1] ?? { from: text.length }).from;
-  const object = pathBefore(text, tokens, dot);
-  if (object === undefined) return undefined;
-  if (object === 'previous') {
-    const list = [...scope.fields.values()].map((f) => member(f.field.name, f.type));
-    return { from, list };
-  }
-  const type = typeOf(object, scope, variables);
+  const value = place.valueBefore(dot);
+  if (value === undefined) return undefined;
+  const list =
+    value === previousName
+      ? [...scope.fields.values()].map((f) => member(f.field.name, f.type))
+      : membersOf(place.typeOf(value, dot));
+  return list.length > 0 ? { from, list } : undefined;
+}
+
+/** What a value of a type, or each item of a list of such, has under names. */
+function membersOf(type: Type): readonly Completion[] {
   const inner = type.kind === 'list' ? type.item : type;
-  if (inner.kind === 'record')
-    return { from, list: inner.of.memberNames().map((n) => member(n, inner.of.member(n)!.type)) };
-  if (inner.kind === 'context' && inner.members)
-    return { from, list: [...inner.members].map(([n, t]) => member(n, t)) };
-  return undefined;
+  if (inner.kind === 'record') return inner.of.memberNames().map((n) => member(n, inner.of.member(n)!.type));
+  return inner.kind === 'context' && inner.members ? [...inner.members].map(([n, t]) => member(n, t)) : [];
 }
 
 const member = (name: string, type: Type): Completion => ({
@@ -122,21 +89,21 @@ const member = (name: string, type: Type): Completion => ({
   detail: typeName(type),
 });
 
-function namesAt(
-  text: string,
-  tokens: readonly Token[],
-  scope: Scope,
-  variables: readonly Variable[],
-): Completions | undefined {
+function namesAt(place: Place, scope: Scope, variables: readonly Variable[]): Completions | undefined {
+  const { text, tokens } = place;
   const last = tokens.at(-1);
   if (last?.kind === 'text') return undefined;
   // Names may hold spaces: what is being written is the longest run of words at the end that some name begins with.
   const words = /[\p{L}_][\p{L}\p{M}\p{N}_ ]*$/u.exec(text);
-  const all = namesOf(scope, variables);
+  const item = place.itemAt(tokens.length);
+  const all = [...(item ? membersOf(item) : []), ...namesOf(scope, variables)];
   // A word of the language that stands there whole asks for nothing, unless a name goes on from it.
   const whole = last?.kind === 'keyword' && last.to === text.length ? text.slice(last.from) : undefined;
-  if (whole !== undefined && !all.some(({ label }) => label !== whole && label.toLowerCase().startsWith(whole)))
-    return undefined;
+  // Between two values it is that word; where a value is to begin, it may be the beginning of `origin`.
+  const asWord = place.endsValue(tokens.length - 1);
+  const goesOn = ({ kind, label }: Completion): boolean =>
+    label !== whole && label.toLowerCase().startsWith(whole!) && !(asWord && kind === 'word');
+  if (whole !== undefined && !all.some(goesOn)) return undefined;
   if (!words) return { from: text.length, list: all };
   for (let from = words.index; from < text.length; from++) {
     if (from > words.index && text[from - 1] !== ' ') continue;
@@ -177,13 +144,23 @@ function namesOf(scope: Scope, variables: readonly Variable[]): Completion[] {
       const { signature, help, example } = describeFunction(f);
       return { label: f.name, insert: `${f.name}(`, kind: 'function', detail: signature, help: `${help} ${example}` };
     }),
-    { label: 'previous', insert: 'previous.', kind: 'word', detail: 'the value before the write' },
-    { label: 'user', insert: 'user.', kind: 'word', detail: 'who writes' },
+    ...ownNames(scope),
     ...['and', 'or', 'if', 'then', 'else', 'between', 'in', 'true', 'false', 'null'].map((w): Completion => ({
       label: w,
       insert: w,
       kind: 'word',
       detail: '',
     })),
+  ];
+}
+
+/** Names that mean something in every formula of a record type. */
+function ownNames({ self, origin, user }: Scope): Completion[] {
+  const word = (label: string, detail: string): Completion => ({ label, insert: `${label}.`, kind: 'word', detail });
+  return [
+    word(previousName, 'the value before the write'),
+    ...(self ? [word(selfName, 'the record itself, inside a filter')] : []),
+    ...(origin ? [word(originName, 'what the record is made from')] : []),
+    ...(user ? [word(userName, 'who writes')] : []),
   ];
 }

@@ -1,12 +1,11 @@
 /** What an editor says of a function or a name when someone rests on it. */
 import { functions, findFunction } from '../language/functions/index.ts';
 import { type LanguageFunction, signaturesOf } from '../language/functions/function.ts';
-import { createFormula } from '../language/expression/formula.ts';
 import type { Variable } from '../language/expression/checked.ts';
 import type { Scope } from '../language/expression/scope.ts';
 import { type Type, typeName } from '../language/types/types.ts';
 import { valueToText } from '../values/value.ts';
-import { tokensOf } from './tokens.ts';
+import { Place } from './place.ts';
 
 export interface FunctionHelp {
   readonly name: string;
@@ -47,26 +46,19 @@ export function describeAt(
   scope: Scope,
   variables: readonly Variable[] = [],
 ): Description | undefined {
-  const tokens = tokensOf(
-    text,
-    scope,
-    variables.map((v) => v.name),
-  );
+  const place = new Place(text, scope, variables);
+  const { tokens } = place;
   const index = tokens.findIndex((t) => t.from <= at && at <= t.to && (t.kind === 'name' || t.kind === 'function'));
   const token = tokens[index];
   if (!token) return undefined;
   const { from, to } = token;
-  const name = text.slice(from, to);
   if (token.kind === 'function') {
-    const { signature, help, example } = describeFunction(findFunction(name)!);
+    const { signature, help, example } = describeFunction(findFunction(text.slice(from, to))!);
     return { from, to, title: signature, text: `${help} ${example}` };
   }
-  let begin = index;
-  while (begin >= 2 && text.slice(tokens[begin - 1]!.from, tokens[begin - 1]!.to) === '.') begin -= 2;
-  const path = text.slice(tokens[begin]!.from, to);
-  const { type, diagnostics } = createFormula(path, scope, variables);
-  if (diagnostics.length > 0) return undefined;
-  return { from, to, title: path, text: typeText(type) };
+  const value = place.valueBefore(index + 1)!;
+  const type = place.typeOf(value, index + 1);
+  return type.kind === 'any' ? undefined : { from, to, title: value, text: typeText(type) };
 }
 
 function typeText(type: Type): string {

@@ -1,7 +1,11 @@
-/** A formula cut into what an editor shows in one colour each; also what a formula is that does not parse yet. */
-import { reservedWords } from '../document/names.ts';
+/**
+ * A formula cut into what an editor shows in one colour each, by the words and names of the language; also what a formula is
+ * that does not parse yet.
+ */
 import { functionNames } from '../language/functions/index.ts';
+import { indexNames, isReserved, nameEnd } from '../language/expression/known-names.ts';
 import type { Scope } from '../language/expression/scope.ts';
+import { tokenize, type Token as Lexeme } from '../language/expression/tokens.ts';
 
 export type TokenKind = 'name' | 'function' | 'keyword' | 'text' | 'number' | 'operator' | 'comment' | 'unknown';
 
@@ -11,43 +15,57 @@ export interface Token {
   readonly to: number;
 }
 
-/** `not` is a function. */
-const keywords: ReadonlySet<string> = new Set([...reservedWords].filter((word) => word !== 'not'));
-const known: ReadonlySet<string> = new Set(functionNames);
-const pieces =
-  /(?<comment>\/\/[^\n]*|\/\*[\s\S]*?(?:\*\/|$))|(?<text>"(?:\\.|[^"\\])*"?)|(?<number>\d+(?:\.\d+)?(?:[eE][-+]?\d+)?|\.\d+)|(?<word>[\p{L}_][\p{L}\p{M}\p{N}_]*)|(?<operator>\*\*|<=|>=|!=|\.\.|[-+*/=<>(){}[\],:.])|\S/gu;
+const builtIn: ReadonlySet<string> = new Set(functionNames);
+/** Names of the language itself. */
+const ownNames = ['previous', 'record', 'origin', 'user', 'match'];
+const operators: ReadonlySet<string> = new Set('** <= >= != .. - + * / = < > ( ) { } [ ] , : .'.split(' '));
 
-/** Names may hold spaces: the longest one that is known and stands at a word is taken. */
-function longestName(text: string, from: number, names: ReadonlySet<string>, most: number): string | undefined {
-  const ahead = text.slice(from, from + most + 1);
-  const words = ahead.match(/^[\p{L}\p{M}\p{N}_]+(?: [\p{L}\p{M}\p{N}_]+)*/u)?.[0];
-  if (words === undefined) return undefined;
-  for (let name = words; name !== ''; name = name.slice(0, Math.max(0, name.lastIndexOf(' ')))) {
-    const next = text[from + name.length];
-    if (names.has(name) && (next === undefined || !/[\p{L}\p{M}\p{N}_]/u.test(next))) return name;
-  }
-  return undefined;
-}
-
+/** @param more Names of values that are no fields: variables, scratch values. */
 export function tokensOf(text: string, scope: Pick<Scope, 'names'>, more: readonly string[] = []): Token[] {
-  const names = new Set([...Object.keys(scope.names), ...more, 'previous', 'record', 'origin', 'user', 'match']);
-  const most = Math.max(0, ...[...names].map((n) => n.length));
+  const names = new Set([...Object.keys(scope.names), ...more, ...ownNames]);
+  const { heads } = indexNames({ ...scope.names, ...Object.fromEntries(more.map((name) => [name, true as const])) });
+  const lexemes = tokenize(text);
   const found: Token[] = [];
-  pieces.lastIndex = 0;
-  for (let m = pieces.exec(text); m; m = pieces.exec(text)) {
-    const from = m.index;
-    const { comment, text: quoted, number, word, operator } = m.groups as Record<string, string | undefined>;
-    if (word === undefined) {
-      const kind = comment ? 'comment' : quoted ? 'text' : number ? 'number' : operator ? 'operator' : 'unknown';
-      found.push({ kind, from, to: pieces.lastIndex });
-      continue;
-    }
-    const name = longestName(text, from, names, most) ?? word;
-    pieces.lastIndex = from + name.length;
-    const kind = keywords.has(name) ? 'keyword' : names.has(name) ? 'name' : 'unknown';
-    // A name before a bracket is a function, where there is one of that name.
-    const called = known.has(name) && /^\s*\(/.test(text.slice(from + name.length));
-    found.push({ kind: called ? 'function' : kind, from, to: from + name.length });
+  for (let i = 0, behind = 0; i < lexemes.length;) {
+    const first = lexemes[i]!;
+    found.push(...commentsIn(text, behind, first.from));
+    if (first.kind === 'end') break;
+    const end = Math.max(nameEnd(lexemes, i, heads), i + 1);
+    behind = isUnclosed(first) ? text.length : lexemes[end - 1]!.to;
+    const name = nameOf(lexemes.slice(i, end));
+    const isCalled = builtIn.has(name) && lexemes[end]!.text === '(';
+    // What stands behind a dot is the name of a part; whether there is such a part, the checker tells.
+    const isPart = first.kind === 'word' && lexemes[i - 1]?.text === '.';
+    found.push({ kind: isPart ? 'name' : kindOf(first, name, names, isCalled), from: first.from, to: behind });
+    i = behind === text.length ? lexemes.length : end;
   }
   return found;
 }
+
+/** A text or comment that is not closed takes in all that stands behind it. */
+const isUnclosed = ({ kind, text }: Lexeme): boolean => kind === 'sign' && (text === '"' || text === '/*');
+
+/** The words of a name with one space between them, however they are written. */
+const nameOf = (words: readonly Lexeme[]): string =>
+  words.map((w, i) => (i > 0 && w.spaced ? ` ${w.text}` : w.text)).join('');
+
+function kindOf(first: Lexeme, name: string, names: ReadonlySet<string>, isCalled: boolean): TokenKind {
+  if (first.kind === 'number') return 'number';
+  if (first.kind === 'string') return 'text';
+  if (first.kind === 'sign') {
+    if (isUnclosed(first)) return first.text === '"' ? 'text' : 'comment';
+    return operators.has(first.text) ? 'operator' : 'unknown';
+  }
+  // A name before a bracket is a function, where there is one of that name.
+  if (isCalled) return 'function';
+  if (names.has(name)) return 'name';
+  return isReserved(first) || name === 'of' ? 'keyword' : 'unknown';
+}
+
+/** White space holds comments, as tokens of their own. */
+const commentsIn = (text: string, from: number, to: number): Token[] =>
+  [...text.slice(from, to).matchAll(/\/\/[^\n\r\u2028\u2029]*|\/\*[^]*?\*\//g)].map(({ 0: comment, index }) => ({
+    kind: 'comment',
+    from: from + index,
+    to: from + index + comment.length,
+  }));
