@@ -57,6 +57,10 @@ describe('what may be written', () => {
     expect(labels('Amount + "Sta')).toEqual([]);
   });
 
+  it('is each name once, inside a filter that of its items', () => {
+    expect(labels('Customer.Deals[Sta').filter((label) => label === 'Stage')).toEqual(['Stage']);
+  });
+
   it('puts what is chosen in the place of what was begun, spaces included', () => {
     const found = completionsAt('1 + Previous st', 15, scope)!;
     expect(found.from).toBe(4);

@@ -96,7 +96,10 @@ function namesAt(place: Place, scope: Scope, variables: readonly Variable[]): Co
   // Names may hold spaces: what is being written is the longest run of words at the end that some name begins with.
   const words = /[\p{L}_][\p{L}\p{M}\p{N}_ ]*$/u.exec(text);
   const item = place.itemAt(tokens.length);
-  const all = [...(item ? membersOf(item) : []), ...namesOf(scope, variables)];
+  // Inside a filter a name is the item's first: the record's own is then reached as `record.Name`.
+  const parts = item ? membersOf(item) : [];
+  const own = new Set(parts.map((p) => p.label));
+  const all = [...parts, ...namesOf(scope, variables).filter((c) => !own.has(c.label))];
   // A word of the language that stands there whole asks for nothing, unless a name goes on from it.
   const whole = last?.kind === 'keyword' && last.to === text.length ? text.slice(last.from) : undefined;
   // Between two values it is that word; where a value is to begin, it may be the beginning of `origin`.
