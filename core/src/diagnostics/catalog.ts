@@ -102,9 +102,10 @@ export const catalog = {
   'outcome.empty': entry('error', () => 'The rule does nothing yet.'),
   'validate.no-message': entry('warning', () => 'There is no message for the people who will be stopped or warned.'),
   'band.empty': entry('error', () => 'There is no band yet.'),
-  'band.result': entry(
-    'error',
-    (d) => `${String(d['field'])} has no option for the band ${String(d['band'])}.${nearest(d)}`,
+  'band.result': entry('error', (d) =>
+    d['value'] === ''
+      ? `The ${String(d['branch'])} gives nothing yet.`
+      : `The ${String(d['branch'])} gives ${String(d['value'])}, which ${String(d['problem'])}.`,
   ),
   'band.backwards': entry('error', (d) => `The band ${String(d['band'])} ends before it begins.`),
   'band.overlap': entry('error', (d) => `The bands ${String(d['first'])} and ${String(d['second'])} overlap.`),

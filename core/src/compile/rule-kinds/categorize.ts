@@ -82,14 +82,16 @@ function readBoundary(v: unknown): number {
   return date ? dayNumber(date) : typeof v === 'number' ? v : NaN;
 }
 
-function checkResult(result: string | number, target: Field, band: string, path: string): Diagnostic[] {
+/** @param branch What gives it, as it is called: `band from 5`, `group Spain, Chile`. */
+function checkResult(result: string | number, target: Field, branch: string, path: string): Diagnostic[] {
   const coerced = fieldTypeOf(target).coerce(result, target);
   if ('value' in coerced && coerced.value !== null) return [];
   const nearest = nearestName(
     String(result),
     (target.options ?? []).map((o) => o.name),
   );
-  const data = { field: target.name, band };
+  const problem = 'problem' in coerced ? coerced.problem : 'is blank';
+  const data = { branch, value: String(result), problem };
   return [diagnostic('band.result', nowhere, nearest ? { ...data, nearest } : data, path)];
 }
 
@@ -99,7 +101,7 @@ function checkGroups(groups: readonly Group[], target: Field, source: Type): Dia
   const seen = new Set<string>();
   groups.forEach((group, i) => {
     const path = `/outcome/groups/${i}`;
-    found.push(...checkResult(group.result, target, group.values.join(', '), `${path}/result`));
+    found.push(...checkResult(group.result, target, `group ${group.values.join(', ')}`, `${path}/result`));
     group.values.forEach((value, j) => {
       const key = foldedKey(value);
       if (seen.has(key)) found.push(diagnostic('group.twice', nowhere, { value }, `${path}/values/${j}`));
@@ -121,7 +123,7 @@ function checkBands(bands: readonly Band[], target: Field, dates: boolean, step:
   bands.forEach((band, i) => {
     const path = `/outcome/bands/${i}`;
     const name = bandText(band, dates);
-    found.push(...checkResult(band.result, target, name, `${path}/result`));
+    found.push(...checkResult(band.result, target, `band ${name}`, `${path}/result`));
     for (const side of ['from', 'to'] as const) {
       const value = band[side];
       if (value !== undefined && !(typeof value === 'number' && Number.isFinite(value) && digits(value) <= 15))

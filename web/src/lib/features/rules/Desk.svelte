@@ -121,7 +121,8 @@
     const rule = ruleFromText(e.clipboardData?.getData('text/plain') ?? '');
     if (!rule) return;
     e.preventDefault();
-    void goto(pasteRule(draft, rule, program.recordType));
+    if ('problem' in rule) kept = `Not pasted: ${rule.problem}`;
+    else void goto(pasteRule(draft, rule, program.recordType));
   }
 
   let ledgerPane: Pane | undefined = $state();

@@ -1,25 +1,31 @@
 /** A rule to begin with: on one field, of one kind, awake everywhere. */
 import { ruleAddress } from '$lib/addresses.ts';
-import { entryPointsOf, findRuleKind, usualMomentsOf, type RuleKind } from '@rigid-rule/core/compile';
-import type { Field, RecordType, Rule, Rulebook } from '@rigid-rule/core/document';
+import { entryPointsOf, findRuleKind, usualMomentsOf, type RuleKind, type RuleKindKey } from '@rigid-rule/core/compile';
+import { partProblem, type Field, type RecordType, type Rule, type Rulebook } from '@rigid-rule/core/document';
 import { fieldsBefore } from '$lib/features/rule-kinds/parts/recent-fields.ts';
 import type { Draft } from '$lib/features/draft/draft.svelte.ts';
 
 /** How a rule of the kind is called behind the name of its field. */
-const beginnings: Readonly<Record<string, string>> = {
+const beginnings = {
   default: 'filled while blank',
   derive: 'worked out',
   categorize: 'by classes',
   validate: 'checked',
   map: 'mapped',
-};
+} satisfies Record<RuleKindKey, string>;
 
-export function beginRule(kind: RuleKind, field: Field, type: RecordType, rulebook: Rulebook, key: string): Rule {
+export function beginRule(
+  kind: RuleKind<RuleKindKey>,
+  field: Field,
+  type: RecordType,
+  rulebook: Rulebook,
+  key: string,
+): Rule {
   const siblings = rulebook.rules.filter((r) => r.recordType === type.key && targetsOf(r).includes(field.key));
   return {
     key,
     recordType: type.key,
-    name: `${field.name}, ${beginnings[kind.key] ?? kind.name.toLowerCase()}`,
+    name: `${field.name}, ${beginnings[kind.key]}`,
     purpose: '',
     kind: kind.key,
     on: true,
@@ -39,8 +45,8 @@ const nextPosition = ({ rules }: Rulebook): number => Math.max(0, ...rules.map((
 export const targetsOf = (rule: Rule): readonly string[] => findRuleKind(rule.kind)?.targets(rule.outcome) ?? [];
 
 /** Makes the rule in the draft and says its address. */
-export function createRule(draft: Draft, kind: RuleKind, field: Field, type: RecordType): string {
-  const key = draft.freeKey('rule', `${type.key} ${field.name} ${beginnings[kind.key] ?? kind.key}`);
+export function createRule(draft: Draft, kind: RuleKind<RuleKindKey>, field: Field, type: RecordType): string {
+  const key = draft.freeKey('rule', `${type.key} ${field.name} ${beginnings[kind.key]}`);
   draft.create({ kind: 'rule', key }, beginRule(kind, field, type, draft.rulebook, key), 'make a rule');
   return ruleAddress(type.key, key);
 }
@@ -61,15 +67,18 @@ const clipboardFormat = 'rigid-rule/rule/1';
 /** A rule as text, for the clipboard. */
 export const ruleToText = (rule: Rule): string => JSON.stringify({ format: clipboardFormat, rule }, null, 2);
 
-/** The rule that a text holds; undefined where it is something else. */
-export function ruleFromText(text: string): Rule | undefined {
+/** The rule that a text holds, or why there is none that can be pasted; undefined where the text is something else. */
+export function ruleFromText(text: string): Rule | { readonly problem: string } | undefined {
   if (!text.includes(clipboardFormat)) return undefined;
+  let copied: { format?: unknown; rule?: unknown };
   try {
-    const { format, rule } = JSON.parse(text) as { format?: unknown; rule?: Rule };
-    return format === clipboardFormat && typeof rule?.kind === 'string' && findRuleKind(rule.kind) ? rule : undefined;
+    copied = JSON.parse(text) as typeof copied;
   } catch {
-    return undefined;
+    return { problem: 'The text of the rule is no JSON any more.' };
   }
+  if (copied.format !== clipboardFormat) return undefined;
+  const problem = partProblem('rule', copied.rule);
+  return problem === undefined ? (copied.rule as Rule) : { problem };
 }
 
 /** Makes a pasted rule in the draft, on the record type that is on show; what has no field there is said by the sheet. */
