@@ -110,7 +110,16 @@ export const multiSelect: FieldType<'multi-select'> = {
       .map((t) => t.trim())
       .filter(Boolean),
   format: (stored, field) => (Array.isArray(stored) ? stored.map((k: string) => nameOf(k, field)).join(', ') : ''),
-  compare: (a, b, field) => compareText(multiSelect.format(a, field), multiSelect.format(b, field)),
+  /** By the first option in which they differ, in the order of the field; what goes on further comes later. */
+  compare(a, b, field) {
+    const [one, two] = [a, b].map((v) => (Array.isArray(v) ? (v as readonly string[]) : [])) as [
+      readonly string[],
+      readonly string[],
+    ];
+    const at = one.findIndex((key, i) => key !== two[i]);
+    if (at < 0) return one.length - two.length;
+    return two[at] === undefined ? 1 : picklist.compare(one[at]!, two[at], field);
+  },
   boundaryValues({ options = [] }) {
     const keys = options.map((o) => o.key);
     return [...keys.map((k) => [k]), ...(keys.length > 1 ? [keys] : [])];

@@ -10,7 +10,9 @@ import {
   type RecordData,
   type Rule,
   type Rulebook,
+  type Stored,
 } from '@rigid-rule/core/document';
+import { fieldTypes } from '@rigid-rule/core/language';
 import { draft, firstRelease } from '@rigid-rule/demo';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { signIn } from './auth/sign-in.ts';
@@ -435,6 +437,58 @@ describe('the list of records', () => {
   ])('%s', async (_, more, ids) => {
     expect((await list(more)).rows.map((r) => r.id)).toEqual(ids);
   });
+
+  const levels = ['Low', 'Mid', 'High'].map((name) => ({ key: name.toLowerCase(), name }));
+  it.each(fieldTypes.filter((t) => !t.links && !t.users).map((t) => [t.key, t] as const))(
+    'sorts values of %s as they compare, blank ones last',
+    async (key, type) => {
+      const field = { key: 'any', name: 'Any', type: key, ...(type.chooses ? { options: levels } : {}) };
+      const types = draft.recordTypes.map((t) => (t.key === 'customer' ? { ...t, fields: [...t.fields, field] } : t));
+      const typed = [
+        'a',
+        'B',
+        'c1@fen.example',
+        'Z',
+        'é',
+        '10',
+        '9',
+        '-3',
+        '1e3',
+        true,
+        false,
+        type.example,
+        ['high'],
+        ['low', 'high'],
+      ];
+      const values = [
+        ...type.boundaryValues(field),
+        ...typed.flatMap((v) => {
+          const coerced = type.coerce(v, field);
+          return 'value' in coerced && coerced.value !== null ? [coerced.value] : [];
+        }),
+      ];
+      await serializable((client) =>
+        insertRecordsAsTheyAre(
+          'customer',
+          values.map((any, i) => ({ id: 100 + i, data: { name: 'X', any } })),
+          client,
+        ),
+      );
+      for (const descending of [false, true]) {
+        const asked = { search: '', filters: [], zone: 'UTC', sort: 'any', descending, offset: 0, limit: 100 };
+        const found = (await listRecords(types[0]!, asked, types)).rows.map((r) => r.data['any'] ?? null);
+        expect(found).toHaveLength(values.length + 3);
+        expect(found.slice(values.length)).toEqual([null, null, null]);
+        const sorted = found.slice(0, values.length) as Stored[];
+        for (const [i, v] of sorted.slice(1).entries())
+          expect([sorted[i], v, type.compare(sorted[i]!, v, field) * (descending ? -1 : 1) <= 0]).toEqual([
+            sorted[i],
+            v,
+            true,
+          ]);
+      }
+    },
+  );
 
   it('sorts and bounds durations by their length, and takes what is still of another type as blank', async () => {
     const every = { key: 'every', name: 'Every', type: 'duration' };
