@@ -474,6 +474,14 @@ describe('the list of records', () => {
           client,
         ),
       );
+      // What lies between two bounds, where they are values themselves.
+      for (const bound of type.bounds && !type.instant ? values : []) {
+        const filters = readFilters(types[0]!, new URLSearchParams({ 'from.any': String(bound) }));
+        const asked = { search: '', filters, zone: 'UTC', sort: 'any', descending: false, offset: 0, limit: 100 };
+        const found = await listRecords(types[0]!, asked, types);
+        const within = values.filter((v) => type.compare(v, bound, field) >= 0);
+        expect([bound, found.rows.length]).toEqual([bound, within.length]);
+      }
       for (const descending of [false, true]) {
         const asked = { search: '', filters: [], zone: 'UTC', sort: 'any', descending, offset: 0, limit: 100 };
         const found = (await listRecords(types[0]!, asked, types)).rows.map((r) => r.data['any'] ?? null);
