@@ -61,6 +61,7 @@ test('pictures of the main views', async ({ page, as }) => {
   await take(author, 'tests');
   await author.goto('/tests/deal');
   await expect(author.getByText(/places? (is|are) not reached yet/)).toBeVisible();
+  await expect(author.getByText('strength: planted faults that some test notices')).toBeVisible({ timeout: 120_000 });
   await take(author, 'coverage');
   await author.goto('/dry-run/customer?field=size_class');
   await expect(author.getByText(/have Employee count 2\d\d to 2\d\d/)).toBeVisible();

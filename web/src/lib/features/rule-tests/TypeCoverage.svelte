@@ -35,7 +35,9 @@
     scaleBand(
       rows.map((r) => r.rule.key),
       [0, rows.length * 26],
-    ).paddingInner(0.2),
+    )
+      .paddingInner(0.2)
+      .paddingOuter(0.1),
   );
   const starts = $derived(most.reduce<number[]>((s, n) => [...s, s.at(-1)! + Math.max(n * cell, narrowest) + 26], [0]));
   const fill = (c: CellReach) => (c.state === 'reached' ? 'var(--ok)' : 'var(--sheet)');
@@ -63,7 +65,7 @@
       </svg>
       <ul>
         {#each rows as r (r.rule.key)}
-          <li class="truncate" style:height="26px">
+          <li class="truncate leading-[26px]" style:height="26px">
             <a class="hover:text-brass" href={testsAddress(r.rule.recordType, r.rule.key)}>{r.rule.name}</a>
           </li>
         {/each}
