@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { createPatterns } from '../host/patterns.ts';
 import type { Rule, RuleTest } from '../document/document.ts';
-import { ruleOf } from '../testing/deals.ts';
+import { countryTable, ruleOf } from '../testing/deals.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
 import { csvProblem, csvRows } from './csv-file.ts';
 import { evaluateLine } from './evaluate-line.ts';
@@ -285,89 +285,40 @@ describe('files', () => {
   const withTests = (name: string, tests: readonly RuleTest[], ...more: readonly Rule[]): string =>
     file(name, JSON.stringify({ ...rulebookOf(sizeClass, ...more), tests }));
   const unread: Rule = { ...sizeClass, key: 'unread', name: 'Unread', condition: 'Aera > 1' };
-  const bands = Array.from({ length: 60 }, (_, i) => ({ from: i, to: i + 1, result: i % 2 ? 'micro' : 'small' }));
-  const manyBands: Rule = {
-    ...sizeClass,
-    key: 'many',
-    name: 'Many',
-    outcome: { ...(sizeClass.outcome as object), bands },
+  const banded = (bands: readonly object[], name: string): Rule => {
+    const outcome = { ...(sizeClass.outcome as object), bands };
+    return { ...sizeClass, key: name, name, outcome };
   };
-  const table = {
-    key: 'ranks',
-    name: 'Ranks',
-    purpose: '',
-    hitPolicy: 'unique',
-    keys: [{ key: 'kind', name: 'Kind', field: 'customer.kind' }],
-    outputs: [{ key: 'rank', name: 'Usual rank', field: 'customer.rank' }],
-    rows: [{ kind: 'Orchard', rank: 1 }],
-  };
-  const mapped = file('mapped.json', JSON.stringify({ ...rulebookOf(sizeClass), tables: [table] }));
+  const many = Array.from({ length: 60 }, (_, i) => ({ from: i, to: i + 1, result: i % 2 ? 'micro' : 'small' }));
+  const gap = ['micro', 'small'].map((result, i) => ({ from: i * 7, ...(i ? {} : { to: 5 }), result }));
+  const table = { ...countryTable, keys: [{ key: 'country', name: 'Country' }], outputs: [{ key: 'n', name: 'N' }] };
+  const mapped = { ...rulebookOf(sizeClass), tables: [{ ...table, rows: [{ country: 'Spain', n: 1 }] }] };
+  const one = withTests('one.json', [tested({})]);
+  const wrong = withTests('wrong.json', [tested({}), tested({ expect: { fields: { class: 'micro' } } }, 'u')]);
+  const none = file('none.json', JSON.stringify(rulebookOf()));
+  const rows = ['--type', 'Customer', file('a.csv', 'Name\nA\n')];
+  const caught = '[1-9]\\d* of \\d+ planted faults caught \\(\\d+ %\\)';
   it.each<[string, readonly string[], number, RegExp]>([
-    ['a test that holds', ['test', withTests('holds.json', [tested({})])], 0, /^1 of 1 tests hold\n.*table rows none/m],
+    ['a test that holds', ['test', one], 0, /^1 of 1 tests hold\n.*table rows none/m],
+    ['one that fails, with what came', ['test', wrong], 1, /^fails {3}Test u\n {10}\S.*\n1 of 2 tests hold/m],
+    ['a rule that is not read', ['test', withTests('u.json', [], unread)], 1, /^broken {2}Unread: There is no field/m],
     [
-      'one that fails, with what came instead',
-      ['test', withTests('fails.json', [tested({}), tested({ expect: { fields: { class: 'micro' } } }, 'u')])],
-      1,
-      /^fails {3}Test u\n {10}\S.*\n1 of 2 tests hold/m,
-    ],
-    [
-      'a rule that cannot be read fails the run',
-      ['test', withTests('unread.json', [], unread)],
-      1,
-      /^broken {2}Unread: There is no field or value named Aera/m,
-    ],
-    [
-      'strength of tests, and what would catch the rest',
-      ['test', withTests('strong.json', [tested({})]), '--strength'],
+      'strength',
+      ['test', one, '--strength'],
       0,
-      /^strength: [1-9]\d* of \d+ planted faults caught \(\d+ %\)[^]*^survives Size class, set from employee count: .* would catch it$/m,
+      new RegExp(`^strength: ${caught}[^]*^survives Size class, .*would`, 'm'),
     ],
-    [
-      'strength where nothing can be planted',
-      ['test', file('none.json', JSON.stringify(rulebookOf())), '--strength'],
-      0,
-      /^strength: 0 of 0 planted faults caught \(0 %\), 0 the same as before, 0 undecided$/m,
-    ],
+    ['strength of nothing', ['test', none, '--strength'], 0, /^strength: 0 of 0 planted faults caught \(0 %\), 0 the/m],
     [
       'strength by a sample, with its seed',
-      ['test', withTests('sample.json', [], manyBands), '--strength', '--seed', '5'],
+      ['test', withTests('many.json', [], banded(many, 'Many')), '--strength', '--seed', '5'],
       0,
       /, a sample of \d+ by seed 5$/m,
     ],
-    [
-      'findings where there are tests, and how each is repaired',
-      [
-        'check',
-        withTests('found.json', [tested({})], {
-          ...sizeClass,
-          key: 'copy',
-          name: 'Copy',
-          on: true,
-          outcome: {
-            ...(sizeClass.outcome as object),
-            bands: [
-              { from: 0, to: 5, result: 'micro' },
-              { from: 7, result: 'small' },
-            ],
-          },
-        }),
-      ],
-      0,
-      /warning: .*\(repair: /,
-    ],
-    ['a table row is a line', ['fmt', mapped], 0, /^ +\{"kind":"Orchard","rank":1\}$/m],
-    [
-      'a rule that is another rulebook cannot read is refused',
-      ['run', good, '--type', 'Customer', file('a.csv', 'Name\nA\n'), '--against', broken],
-      2,
-      /These rules do not compile: Size class/,
-    ],
-    [
-      'a type that there is not',
-      ['run', good, '--type', 'Firm', file('b.csv', 'Name\nA\n')],
-      2,
-      /There is no record type Firm/,
-    ],
+    ['a repair', ['check', withTests('gap.json', [tested({})], banded(gap, 'Gap'))], 0, /warning: .*\(repair: /],
+    ['a table row a line', ['fmt', file('m.json', JSON.stringify(mapped))], 0, /^ +\{"country":"Spain","n":1\}$/m],
+    ['another rulebook that is not read', ['run', good, ...rows, '--against', broken], 2, /not compile: Size class/],
+    ['a type that there is not', ['run', good, '--type', 'Firm', rows[2]!], 2, /There is no record type Firm/],
   ])('%s', async (_, args, status, says) => {
     const result = await run(args);
     expect(result.stdout + result.stderr).toMatch(says);

@@ -309,60 +309,17 @@ describe('tests that held go on holding', () => {
   const missing = 'Amount has to be filled in.';
   const rules = [titled, needed, toCustomer, onto];
 
+  const cases = (...[one, two]: readonly [string, string]): Partial<RuleTest> => {
+    const rows = [['Deal: Won', one] as const, ['x', two] as const];
+    return { expect: {}, family: { cases: { sent: ['title'], expected: ['title'], rows } } };
+  };
+  const says = (...messages: readonly string[]) => ({ expect: { messages } });
+  const titles = (title: string) => ({ expect: { fields: { title, kind: 'Plan' }, messages: [missing] } });
   it.each<[string, Renaming, Partial<RuleTest>, Partial<RuleTest>]>([
-    [
-      'a message',
-      amount,
-      { expect: { messages: [missing] } },
-      { expect: { messages: ['Order value has to be filled in.'] } },
-    ],
-    [
-      'a text that a rule makes of an option, and a message beside it that stays',
-      won,
-      { expect: { fields: { title: 'Deal: Won', kind: 'Plan' }, messages: [missing] } },
-      { expect: { fields: { title: 'Deal: Signed', kind: 'Plan' }, messages: [missing] } },
-    ],
-    [
-      'cases of a family, but not what they send',
-      won,
-      {
-        expect: {},
-        family: {
-          cases: {
-            sent: ['title'],
-            expected: ['title'],
-            rows: [
-              ['Deal: Won', 'Deal: Won'],
-              ['x', 'Deal: Won'],
-            ],
-          },
-        },
-      },
-      {
-        family: {
-          cases: {
-            sent: ['title'],
-            expected: ['title'],
-            rows: [
-              ['Deal: Won', 'Deal: Signed'],
-              ['x', 'Deal: Signed'],
-            ],
-          },
-        },
-      },
-    ],
-    [
-      'one that did not hold stays as it is',
-      won,
-      { expect: { fields: { title: 'Deal: Won!' } } },
-      { expect: { fields: { title: 'Deal: Won!' } } },
-    ],
-    [
-      'what rules did when it was accepted',
-      won,
-      { accepted: [{ rule: titled.key, verdict: 'ran', text: 'Title: Deal: Won' }] as never },
-      {},
-    ],
+    ['a message', amount, says(missing), says('Order value has to be filled in.')],
+    ['a text made of an option, not a message beside it', won, titles('Deal: Won'), titles('Deal: Signed')],
+    ['cases, not what they send', won, cases('Deal: Won', 'Deal: Won'), cases('Deal: Signed', 'Deal: Signed')],
+    ['one that did not hold stays as it is', won, titles('Deal: Won!'), titles('Deal: Won!')],
   ])('%s', (_, renaming, before, after) => {
     const book = dealBook(rules, { tests: [test(before)] });
     const [now] = done(rename(book, renaming)).rulebook.tests!;

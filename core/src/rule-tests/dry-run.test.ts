@@ -178,53 +178,26 @@ it('witnesses show a difference that no sample shows, and none where there is no
   expect([...changedRules(sizes(250), sizes(200))]).toEqual(['size-class']);
 });
 
-const limitTo = (...allowed: readonly string[]) =>
-  ruleOf('deal', 'validate', {
-    limits: [
-      { field: 'stage', source: 'Deal kind', grid: [{ value: 'Plan', allowed }], otherwise: 'stop', message: '' },
-    ],
-  });
-const told = (subject: string) =>
-  ruleOf(
-    'deal',
-    'validate',
-    {},
-    {
-      condition: 'Deal kind = "Plan"',
-      notify: [{ channel: 'email', to: '"a@b.example"', subject, body: 'B' }],
-    },
-  );
-const must = (message: string) =>
-  ruleOf('deal', 'validate', { checks: [{ hold: 'should', formula: 'Amount < 5', message, field: '' }] });
+const asks = (outcome: object, more: Partial<Rule> = {}): Rule => ruleOf('deal', 'validate', outcome, more);
+const plan = 'Deal kind = "Plan"';
+const limitTo = (...allowed: readonly string[]): Rule => {
+  const grid = [{ value: 'Plan', allowed }];
+  return asks({ limits: [{ field: 'stage', source: 'Deal kind', grid, otherwise: 'stop', message: '' }] });
+};
+const told = (subject: string): Rule =>
+  asks({}, { condition: plan, notify: [{ channel: 'email', to: '"a@b.example"', subject, body: 'B' }] });
+const must = (message: string): Rule =>
+  asks({ checks: [{ hold: 'should', formula: 'Amount < 5', message, field: '' }] });
+const titled = (text: string): Rule => ruleOf('deal', 'derive', setTo('title', text));
 
 it.each<[string, Rule, Rule | undefined, RegExp]>([
-  [
-    'values',
-    ruleOf('deal', 'derive', setTo('title', '"a"')),
-    ruleOf('deal', 'derive', setTo('title', '"b"')),
-    /^Title is b, was (a|blank)$/,
-  ],
+  ['values', titled('"a"'), titled('"b"'), /^Title is b, was (a|blank)$/],
   ['messages', must('Mind.'), must('Look.'), /^it says “Look\.”, said (“Mind\.”|nothing)$/],
-  ['a field that is hidden', ruleOf('deal', 'validate', { hidden: ['cost'] }), undefined, /^Cost is on show$/],
-  [
-    'a field that is locked',
-    ruleOf('deal', 'validate', { locked: ['cost'] }),
-    ruleOf('deal', 'validate', { hidden: ['cost'] }),
-    /^Cost is (not locked|hidden)$/,
-  ],
-  [
-    'options on offer',
-    limitTo('Won'),
-    limitTo('Won', 'Enquiry'),
-    /^Stage takes only Won, Enquiry; before: takes only Won$/,
-  ],
+  ['a field that is hidden', asks({ hidden: ['cost'] }), undefined, /^Cost is on show$/],
+  ['or locked', asks({ locked: ['cost'] }), asks({ hidden: ['cost'] }), /^Cost is (not locked|hidden)$/],
+  ['options', limitTo('Won'), limitTo('Won', 'Enquiry'), /^Stage takes only Won, Enquiry; before: takes only Won$/],
   ['who is told what', told('A'), told('B'), /^it tells “a@b\.example: B”, told (“a@b\.example: A”|nothing)$/],
-  [
-    'that it is refused',
-    must('Mind.'),
-    { ...check, condition: 'Deal kind = "Plan"' },
-    /^it is stopped, was saved: No amount\.$/,
-  ],
+  ['that it is refused', must('Mind.'), { ...check, condition: plan }, /^it is stopped, was saved: No amount\.$/],
 ])('witnesses tell apart what forms and people see: %s', (_, before, after, text) => {
   const one = (rule: Rule | undefined) => compileProgram(dealBook(rule ? [{ ...rule, key: 'r' }] : []));
   const witnesses = drain(findWitnesses(one(before), one(after)));
