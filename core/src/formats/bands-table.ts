@@ -1,5 +1,5 @@
 /** Bands of a categorize rule as a mapping table, and back: what DMN knows of bands. */
-import { readCategorize } from '../compile/rule-kinds/categorize.ts';
+import { readCategorize } from '../compile/rule-kinds/categorize-outcome.ts';
 import { columnTypeOf } from '../language/field-types/column-types.ts';
 import type { Cell, CellValue, MappingTable, Rule, RecordType, TableColumn } from '../document/document.ts';
 import { dateOfDay, dateText, FeelDate } from '../values/calendar.ts';

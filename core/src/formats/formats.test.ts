@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Cell, CellValue, ColumnTypeKey, MappingTable, Rule } from '../document/document.ts';
 import { countryTable, dealBook } from '../testing/deals.ts';
-import { readCategorize } from '../compile/rule-kinds/categorize.ts';
+import { readCategorize } from '../compile/rule-kinds/categorize-outcome.ts';
 import { customerType, sizeClass } from '../testing/customers.ts';
 import { bandsFromTable, bandsToTable } from './bands-table.ts';
 import { keyCellFromFeel, keyCellToFeel } from './cell-text.ts';

@@ -6,81 +6,18 @@ import type { Scope } from '../../language/expression/scope.ts';
 import { optionsOf } from '../../language/expression/option-texts.ts';
 import { type Type, dateType, fits, numberType, textType, typeName } from '../../language/types/types.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
-import { groupDigits } from '../../language/field-types/number.ts';
 import type { Field, RecordType } from '../../document/document.ts';
-import { FeelDate, FeelDateTime, dateOfDay, dateText, dayNumber, parseDate } from '../../values/calendar.ts';
+import { FeelDate, FeelDateTime, dayNumber } from '../../values/calendar.ts';
 import { digits, isNumber } from '../../values/number.ts';
 import { foldedKey } from '../../values/unicode-case.ts';
 import { type Value, isBlank } from '../../values/value.ts';
 import { type Band, bandText, findBand, meet } from './bands.ts';
+import { boundaryText, type Categorize, type Group, readCategorize } from './categorize-outcome.ts';
+import { bandMutants, groupMutants } from './categorize-mutants.ts';
 import { OutcomeBuilder, resultName, storedConstant } from './outcome-builder.ts';
-import {
-  type Loose,
-  looseList,
-  looseObject,
-  looseText,
-  looseTexts,
-  otherwiseEffect,
-  otherwiseClauses,
-  otherwiseWords,
-  readOtherwise,
-} from './read-outcome.ts';
-import type { CompiledOutcome, Effect, Mutant, RuleKind } from './rule-kind.ts';
+import { otherwiseClauses, otherwiseEffect, otherwiseWords } from './read-outcome.ts';
+import type { CompiledOutcome, Effect, RuleKind } from './rule-kind.ts';
 import type { Otherwise } from './otherwise.ts';
-
-/** Texts or options that belong together. Case and spaces do not count. */
-export interface Group {
-  readonly values: readonly string[];
-  readonly result: string | number;
-}
-
-/** A number or date falls into bands, a text into groups; each gives an option (or a number or text) for the target. */
-export interface Categorize {
-  /** FEEL, giving a number, date or text; mostly the name of a field. */
-  readonly source: string;
-  /** Key of the field written. */
-  readonly target: string;
-  /** In ascending order; boundaries that are dates stand in the document as ISO 8601 text and here as day numbers. */
-  readonly bands: readonly Band[];
-  readonly dates: boolean;
-  /** For texts and options, instead of bands. */
-  readonly groups: readonly Group[];
-  readonly blank: Otherwise;
-  /** The number lies in no band. */
-  readonly outside: Otherwise;
-}
-
-/** Reads an outcome of unknown origin; what is missing or of the wrong shape takes its starting value. */
-export function readCategorize(outcome: unknown): Categorize {
-  const o = looseObject(outcome);
-  return {
-    source: looseText(o['source']),
-    target: looseText(o['target']),
-    bands: looseList(o['bands']).map(readBand),
-    dates: looseList(o['bands']).some((b) => typeof b['from'] === 'string' || typeof b['to'] === 'string'),
-    groups: looseList(o['groups']).map((g) => ({ values: looseTexts(g['values']), result: readResult(g['result']) })),
-    blank: readOtherwise(o['blank']),
-    outside: readOtherwise(o['outside']),
-  };
-}
-
-function readBand({ from, to, fromOpen, toClosed, result }: Loose): Band {
-  return {
-    ...(from === undefined || from === null ? {} : { from: readBoundary(from) }),
-    ...(fromOpen === true ? { fromOpen } : {}),
-    ...(to === undefined || to === null ? {} : { to: readBoundary(to) }),
-    ...(toClosed === true ? { toClosed } : {}),
-    result: readResult(result),
-  };
-}
-
-const readResult = (v: unknown): string | number => (typeof v === 'string' || typeof v === 'number' ? v : '');
-
-/** A date as its day number, so that dates and numbers are one matter; what is neither is reported by the check. */
-function readBoundary(v: unknown): number {
-  const date = typeof v === 'string' ? parseDate(v) : null;
-  return date ? dayNumber(date) : typeof v === 'number' ? v : NaN;
-}
 
 /** @param branch What gives it, as it is called: `band from 5`, `group Spain, Chile`. */
 function checkResult(result: string | number, target: Field, branch: string, path: string): Diagnostic[] {
@@ -267,88 +204,6 @@ function differences(before: unknown, after: unknown, recordType: RecordType): s
   return found;
 }
 
-const boundaryText = (n: number | undefined, dates: boolean): string =>
-  n === undefined ? 'none' : dates ? dateText(dateOfDay(n)) : groupDigits(n);
-
-/** A boundary, or an outer end, moved by one step of the field or given to the other side; the results of two bands exchanged. */
-function bandFaults(outcome: unknown, recordType: RecordType): Mutant[] {
-  const raw = looseObject(outcome);
-  const { bands, dates, source } = readCategorize(outcome);
-  const field = recordType.fields.find((f) => f.name === source.trim());
-  const step = (!dates && field && fieldTypeOf(field).step?.(field)) || 1;
-  const moved = (n: number, by: number): number => Number((n + by * step).toPrecision(15));
-  const list = looseList(raw['bands']);
-  const faults: Mutant[] = [];
-  const replace = (changes: Readonly<Record<number, Loose>>): unknown => ({
-    ...raw,
-    bands: list.map((b, i) => ({ ...b, ...changes[i] })),
-  });
-  const stored = (n: number): string | number => (dates ? dateText(dateOfDay(n)) : n);
-  const outer = (i: number, side: 'from' | 'to', open: 'fromOpen' | 'toClosed', word: string): void => {
-    const band = bands[i];
-    const end = band?.[side];
-    if (band === undefined || end === undefined) return;
-    for (const by of [-1, 1])
-      faults.push({
-        text: `the ${word} ${boundaryText(end, dates)} moved to ${boundaryText(moved(end, by), dates)}`,
-        outcome: replace({ [i]: { [side]: stored(moved(end, by)) } }),
-      });
-    faults.push({
-      text: `the ${word} ${boundaryText(end, dates)} given to the other side`,
-      outcome: replace({ [i]: { [open]: band[open] !== true } }),
-    });
-  };
-  outer(0, 'from', 'fromOpen', 'beginning');
-  outer(bands.length - 1, 'to', 'toClosed', 'end');
-  bands.forEach((band, i) => {
-    const next = bands[i + 1];
-    if (!next || band.to === undefined) return;
-    const { to } = band;
-    const at = boundaryText(to, dates);
-    for (const by of [-1, 1])
-      faults.push({
-        text: `the boundary ${at} moved to ${boundaryText(moved(to, by), dates)}`,
-        outcome: replace({ [i]: { to: stored(moved(to, by)) }, [i + 1]: { from: stored(moved(to, by)) } }),
-      });
-    faults.push({
-      text: `the boundary ${at} given to the other side`,
-      outcome: replace({ [i]: { toClosed: band.toClosed !== true }, [i + 1]: { fromOpen: next.fromOpen !== true } }),
-    });
-    faults.push({
-      text: `the results of “${bandText(band, dates)}” and “${bandText(next, dates)}” exchanged`,
-      outcome: replace({ [i]: { result: next.result }, [i + 1]: { result: band.result } }),
-    });
-  });
-  return faults;
-}
-
-/** A value of a group forgotten; the results of two groups exchanged. */
-function groupFaults(outcome: unknown): Mutant[] {
-  const { groups } = readCategorize(outcome);
-  const list = looseList(looseObject(outcome)['groups']);
-  const replace = (change: (g: Loose, i: number) => Loose): unknown => ({
-    ...looseObject(outcome),
-    groups: list.map((g, i) => change(g, i)),
-  });
-  return groups.flatMap((group, i): Mutant[] => {
-    const forgotten = group.values.map((value) => ({
-      text: `${value} left out of its group`,
-      outcome: replace((g, at) => (at === i ? { ...g, values: group.values.filter((v) => v !== value) } : g)),
-    }));
-    const next = groups[i + 1];
-    if (!next || next.result === group.result) return forgotten;
-    const result = (at: number): string | number | undefined =>
-      at === i ? next.result : at === i + 1 ? group.result : undefined;
-    return [
-      ...forgotten,
-      {
-        text: `the results of “${group.values.join(', ')}” and “${next.values.join(', ')}” exchanged`,
-        outcome: replace((g, at) => (result(at) === undefined ? g : { ...g, result: result(at) })),
-      },
-    ];
-  });
-}
-
 export const categorize: RuleKind<'categorize'> = {
   key: 'categorize',
   name: 'Categorize',
@@ -379,7 +234,7 @@ export const categorize: RuleKind<'categorize'> = {
   },
   texts: (outcome) => [{ path: '/source', text: readCategorize(outcome).source }],
   mutants: (outcome, recordType) =>
-    readCategorize(outcome).groups.length > 0 ? groupFaults(outcome) : bandFaults(outcome, recordType),
+    readCategorize(outcome).groups.length > 0 ? groupMutants(outcome) : bandMutants(outcome, recordType),
   createOutcome(target, recordType, recent = []): unknown {
     const numbers = recordType.fields.filter((f) => fieldTypeOf(f).numeric && f.key !== target.key);
     const source =
