@@ -5,7 +5,7 @@ import { settle } from '../settle/settle.ts';
 import { dealBook, dealTypes, ruleOf, setTo, writeOf, mapOf, pairsOf, outputOf } from '../testing/deals.ts';
 import { diffRulebooks } from './diff.ts';
 import { isFieldName } from '../document/names.ts';
-import type { MappingTable, RecordType, Rule, RuleTest, Rulebook } from '../document/document.ts';
+import type { Cell, MappingTable, RecordType, Rule, RuleTest, Rulebook } from '../document/document.ts';
 import { rename, type Renamed, type Renaming } from './rename.ts';
 import { acceptedSteps, settleTest } from '../rule-tests/run.ts';
 import { runsOf } from '../testing/runs.ts';
@@ -284,6 +284,55 @@ describe('an option is found by what it meets', () => {
     const write = writeOf('deal', { stage: 'won' }, { stage: 'enquiry' });
     const { verdict, data } = settle(compileProgram(rulebook), write);
     expect([verdict, data['previous'], data['before']]).toEqual(['saved', 'won', 'won']);
+  });
+});
+
+describe('an option in a table', () => {
+  const spain = { what: 'option', recordType: 'customer', field: 'country', key: 'spain', name: 'España' } as const;
+  const lands = (cells: readonly Cell[], outputs: MappingTable['outputs'] = []): MappingTable => ({
+    key: 'lands',
+    name: 'Lands',
+    purpose: '',
+    hitPolicy: 'priority',
+    keys: [{ key: 'k', name: 'K', field: 'customer.country', order: ['Norway', 'Spain'] }],
+    outputs: [{ key: 'o', name: 'O', field: 'customer.country', order: ['Spain', 'Chile'] }, ...outputs],
+    rows: cells.map((k) => ({ k, o: 'Norway' })),
+  });
+
+  it('is renamed in tests and in the order of columns; what cannot be read is left and told', () => {
+    const cells = ['Spain', ['Chile', 'Spain'], { tests: 'not("Spain")' }, { tests: '? = "Spain" or ? = "Norway"' }];
+    const table = lands([...cells, { tests: '"Spain" (' }]);
+    const { rulebook, left } = done(rename(dealBook([], { tables: [table] }), spain));
+    const [now] = rulebook.tables!;
+    expect(now!.rows.map((r) => r['k'])).toEqual([
+      'España',
+      ['Chile', 'España'],
+      { tests: 'not("España")' },
+      { tests: '? = "España" or ? = "Norway"' },
+      { tests: '"Spain" (' },
+    ]);
+    expect([now!.keys[0]!.order, now!.outputs[0]!.order]).toEqual([
+      ['Norway', 'España'],
+      ['España', 'Chile'],
+    ]);
+    expect(left.map((l) => l.path)).toEqual(['/rows/4/k/tests']);
+  });
+
+  it('is left where a column without a field meets lists that do not follow', () => {
+    const kinds = [{ key: 'spain', name: 'Spain' }];
+    const recordTypes = dealTypes.map((t) =>
+      t.key === 'contact'
+        ? { ...t, fields: [...t.fields, { key: 'land', name: 'Land', type: 'text', options: kinds }] }
+        : t,
+    );
+    const free = { ...lands(['Spain', { tests: '"Spain"' }]), keys: [{ key: 'k', name: 'K' }] };
+    const asked = mapOf('customer', { by: 'table', table: 'lands', keys: { k: 'Home country' } }, [
+      outputOf('country', 'o'),
+    ]);
+    const { rulebook } = done(rename(dealBook([asked], { tables: [free], recordTypes }), spain));
+    expect(rulebook.tables![0]!.rows.map((r) => r['k'])).toEqual(['España', { tests: '"España"' }]);
+    const { tables: _, ...without } = dealBook([]);
+    expect(done(rename(without, spain)).rewritten).toEqual([]);
   });
 });
 
