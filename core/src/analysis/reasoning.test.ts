@@ -56,7 +56,8 @@ const day = pick(...days).map((d) => `date("${d}")`);
 const stage = pick('"Low"', '"Middle"', '"High"');
 const kind = pick('"New"', '"Old"');
 const operator = pick('=', '!=', '<', '<=', '>', '>=');
-const equality = pick('=', '!=');
+const equalities = ['=', '!='];
+const equality = pick(...equalities);
 const join = (...parts: readonly fc.Arbitrary<string>[]) => fc.tuple(...parts).map((texts) => texts.join(' '));
 const interval = (of: fc.Arbitrary<string>) =>
   fc.tuple(pick('[', '('), of, of, pick(']', ')')).map(([a, low, high, b]) => `${a}${low}..${high}${b}`);
@@ -82,6 +83,18 @@ const atom = fc.oneof(
   join(fc.constant('Signed'), operator, day),
   join(fc.constant('Signed in'), interval(day)),
   join(fc.constant('Signed between'), day, fc.constant('and'), day),
+  fc.tuple(numeric, number, number, number).map(([f, a, b, c]) => `${f} in ([${a}..${b}], ${c})`),
+  join(fc.constant('Stage between'), stage, fc.constant('and'), stage),
+  fc.tuple(operator, stage).map(([o, s]) => (equalities.includes(o) ? `Stage in (${s})` : `Stage in (${o} ${s})`)),
+  join(fc.constant('Signed'), operator, pick(...days.map((d) => `@"${d}"`))),
+  pick('Amount > Count', 'Amount in (Count)', 'Amount between Count and 10', 'Stop in (true)', 'Stop in (false, null)'),
+  pick(
+    'Name in ("Fen", "Orb")',
+    'Amount in [Count..10]',
+    'if Stop then Amount > 5 else Count > 5',
+    'Signed = date(Name)',
+  ),
+  pick('some x in [Amount, Count] satisfies x > 5', 'Amount + 1 > 5', 'Amount > -(5)', 'null', 'Kind = Name'),
   pick('is blank(Amount)', 'is blank(Stage)', 'Name = "Fen"', 'Name = null', 'true', 'false', 'contains(Name, "e")'),
 );
 const condition = fc.letrec<{ any: string }>((tie) => ({
