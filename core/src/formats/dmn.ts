@@ -168,7 +168,8 @@ function readTable(name: string, logic: Element, problems: string[], into?: Into
     const label = textOf(output['name']) || textOf(output['label']) || 'Result';
     const order = textOf((output['outputValues'] as Element | undefined)?.['text']);
     const read = order ? keyCellFromFeel(order) : { cell: null };
-    const values = 'cell' in read && Array.isArray(read.cell) ? { order: read.cell as string[] } : {};
+    const listed = 'cell' in read && (typeof read.cell === 'string' ? [read.cell] : read.cell);
+    const values = Array.isArray(listed) ? { order: listed as string[] } : {};
     return { key: keyOf(label), name: label, ...typeOf(output['typeRef']), ...values };
   });
   const policy = (textOf(logic['hitPolicy']) || 'UNIQUE').toLowerCase() as HitPolicy;

@@ -400,6 +400,38 @@ describe('DMN', () => {
     expect(bandsFromTable(sizeClass, ages)).toEqual({ problems: ['Ages: bands have one key and one output.'] });
   });
 
+  // The least that DMN 1.3 asks of a decision table (clause 8): from memory.
+  it('a document that says little is read by what it says', async () => {
+    const xml = (
+      policy = '',
+    ) => `<definitions xmlns="https://www.omg.org/spec/DMN/20191111/MODEL/" name="x" namespace="y">
+      <decision id="Sizes"><decisionTable ${policy}>
+        <input><inputExpression><text>Employee count</text></inputExpression></input>
+        <output label="Size"><outputValues><text>"Large"</text></outputValues></output><output typeRef="number" />
+        <rule><inputEntry><text>&gt;= 250</text></inputEntry><outputEntry><text>"Large"</text></outputEntry></rule>
+      </decisionTable></decision>
+      <decision id="other"><literalExpression><text>1</text></literalExpression></decision>
+    </definitions>`;
+    expect(await tablesFromDmn(xml())).toMatchObject({
+      tables: [
+        {
+          name: 'Sizes',
+          hitPolicy: 'unique',
+          keys: [{ name: 'Employee count' }],
+          outputs: [
+            { name: 'Size', order: ['Large'] },
+            { name: 'Result', type: 'number' },
+          ],
+          rows: [{ 'employee-count': { from: 250 }, size: 'Large' }],
+        },
+      ],
+    });
+    expect(await tablesFromDmn(xml('hitPolicy="RULE ORDER"'))).toMatchObject({ tables: [{ hitPolicy: 'rule order' }] });
+    expect(await tablesFromDmn(xml('hitPolicy="SOMETIMES"'))).toEqual({
+      problems: ['Sizes: the hit policy sometimes is not known.'],
+    });
+  });
+
   it('cells and FEEL are one another’s inverse', () => {
     const value = fc.oneof(
       fc.string({ minLength: 1 }).filter((s) => s.trim() !== ''),
