@@ -251,6 +251,43 @@ describe('waves', () => {
       ]);
     });
 
+    it('a record that a wave reaches is settled by who writes, from when it was written last', () => {
+      const said = ruleOf('customer', 'validate', {
+        checks: [
+          { hold: 'should', formula: 'user.name != "Ana" or Open deal value = 0', message: 'Ana sells.', field: '' },
+        ],
+      });
+      const user = { id: '7', name: 'Ana', email: 'ana@alder.example', role: 'sales' } as const;
+      const program = compileProgram(dealBook([sum, said], { recordTypes: withChief }));
+      const write = writeOf('deal', dealRecords[6]!.data as Record<string, unknown>, { cost: 5 }, { id: '21', user });
+      const asked: string[] = [];
+      const writtenAt = (_: string, id: string) => {
+        asked.push(id);
+        return '2026-01-01T00:00:00Z';
+      };
+      const t = settleAndPropagate(program, write, Object.assign(new RecordsSource(records), { writtenAt }));
+      expect(t.settlement.messages).toEqual([{ severity: 'warn', text: 'Customer 1: Ana sells.', rule: said.key }]);
+      expect(asked).toEqual(['1']);
+    });
+
+    it('records that total what others total are found on the way back, once what lies between is known', () => {
+      const deep = ruleOf('area', 'derive', setTo('depot', 'string(sum(for c in Customers return sum(c.Deals.Cost)))'));
+      const program = compileProgram(dealBook([deep]));
+      expect(program.broken).toEqual([]);
+      const before = { title: 'A', customer: '1', cost: 1 };
+      const t = settleAndPropagate(program, writeOf('deal', before, { customer: '2', cost: 2 }, { id: '21' }));
+      const inAreas = dealRecords.map((r) =>
+        r.recordType === 'customer' ? recordOf('customer', r.id, { ...r.data, area: r.id === '1' ? '31' : '32' }) : r,
+      );
+      const [dependants] = t.dependants;
+      const found = findDependants(dependants!, t.settlement.data, new RecordsSource(inAreas));
+      expect([dependants!.recordType, found]).toEqual(['area', { ids: ['31', '32'] }]);
+      const unknown = findDependants(dependants!, t.settlement.data, new AnsweredSource());
+      expect('asks' in unknown && unknown.asks).toEqual(
+        ['1', '2'].map((id) => ({ kind: 'record', recordType: 'customer', id })),
+      );
+    });
+
     it('waits until the records that its waves need are known', async () => {
       const known = new RecordsSource(records);
       const cache = new AnsweredSource();
