@@ -225,7 +225,7 @@ class Table implements CompiledTable {
     return { found: 'one', rows, values };
   }
 
-  /** DMN: sum, min and max of numbers (min and max of whatever has an order), count of distinct values. */
+  /** DMN 1.3, 8.2.10: sum, min and max of numbers (min and max of whatever has an order), count of the values that are there. */
   private aggregate(rows: readonly number[]): Hit {
     const given = rows.map((r) => this.values(r));
     const values = this.outputColumns.map((_, i): Value => {
