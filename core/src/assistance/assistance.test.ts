@@ -61,6 +61,10 @@ describe('what may be written', () => {
     expect(labels('Customer.Deals[Sta').filter((label) => label === 'Stage')).toEqual(['Stage']);
   });
 
+  it('is found at once, however many filters are open', () => {
+    expect(labels('nothing['.repeat(60))).toContain('Amount');
+  });
+
   it('puts what is chosen in the place of what was begun, spaces included', () => {
     const found = completionsAt('1 + Previous st', 15, scope)!;
     expect(found.from).toBe(4);

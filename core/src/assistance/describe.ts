@@ -2,6 +2,7 @@
 import { functions, findFunction } from '../language/functions/index.ts';
 import { type LanguageFunction, signaturesOf } from '../language/functions/function.ts';
 import type { Variable } from '../language/expression/checked.ts';
+import { optionsOf } from '../language/expression/option-texts.ts';
 import type { Scope } from '../language/expression/scope.ts';
 import { type Type, typeName } from '../language/types/types.ts';
 import { valueToText } from '../values/value.ts';
@@ -63,11 +64,6 @@ export function describeAt(
 
 function typeText(type: Type): string {
   const name = typeName(type);
-  const options =
-    type.kind === 'option'
-      ? type.options
-      : type.kind === 'list' && type.item.kind === 'option'
-        ? type.item.options
-        : undefined;
+  const options = optionsOf(type);
   return options ? `${name}: ${options.names.join(', ')}` : name;
 }

@@ -7,6 +7,8 @@ import { type Token, tokensOf } from './tokens.ts';
 
 /** FEEL's name for what a filter looks at. */
 const itemName = 'item';
+/** Filters in filters, the innermost ones, that are looked into. */
+const mostFilters = 6;
 
 export class Place {
   readonly text: string;
@@ -78,33 +80,35 @@ export class Place {
 
   /** The type of a value written at token `end`: inside a filter its items come first. */
   typeOf(value: string, end: number): Type {
-    return this.typeWithin(value, this.filtered(end));
+    return this.typeAmong(value, this.itemsAt(end));
   }
 
   /** The type of what the innermost filter that is open before token `end` looks at. */
   itemAt(end: number): Type | undefined {
-    const filtered = this.filtered(end);
-    const last = filtered.at(-1);
-    return last === undefined ? undefined : this.itemOf(last, filtered.slice(0, -1));
+    return this.itemsAt(end).at(-1);
   }
 
-  private itemOf(list: string, around: readonly string[]): Type {
-    const type = this.typeWithin(list, around);
-    return type.kind === 'list' ? type.item : type;
+  private itemsAt(end: number): readonly Type[] {
+    const items: Type[] = [];
+    for (const list of this.filtered(end).slice(-mostFilters)) {
+      const type = this.typeAmong(list, items);
+      items.push(type.kind === 'list' ? type.item : type);
+    }
+    return items;
   }
 
-  private typeWithin(value: string, filtered: readonly string[]): Type {
-    const last = filtered.at(-1);
-    if (last === undefined) {
-      const { type, diagnostics } = createFormula(value, this.scope, this.variables);
-      return diagnostics.length > 0 ? anyType : type;
+  /** A name is looked for in the items of the filters, the innermost first, then in the scope. */
+  private typeAmong(value: string, items: readonly Type[]): Type {
+    const ofItem = value === itemName || value.startsWith(`${itemName}.`) ? value : `${itemName}.${value}`;
+    for (const type of items.toReversed()) {
+      const found = this.typeIn(ofItem, [...this.variables, { name: itemName, type }]);
+      if (found.kind !== 'any') return found;
     }
-    const around = filtered.slice(0, -1);
-    const item = { name: itemName, type: this.itemOf(last, around) };
-    for (const written of value === itemName || value.startsWith(`${itemName}.`) ? [value] : [`${itemName}.${value}`]) {
-      const { type, diagnostics } = createFormula(written, this.scope, [...this.variables, item]);
-      if (diagnostics.length === 0 && type.kind !== 'any') return type;
-    }
-    return this.typeWithin(value, around);
+    return this.typeIn(value, this.variables);
+  }
+
+  private typeIn(value: string, variables: readonly Variable[]): Type {
+    const { type, diagnostics } = createFormula(value, this.scope, variables);
+    return diagnostics.length > 0 ? anyType : type;
   }
 }

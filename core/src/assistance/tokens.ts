@@ -4,8 +4,8 @@
  */
 import { functionNames } from '../language/functions/index.ts';
 import { indexNames, isReserved, nameEnd } from '../language/expression/known-names.ts';
-import type { Scope } from '../language/expression/scope.ts';
-import { tokenize, type Token as Lexeme } from '../language/expression/tokens.ts';
+import { originName, previousName, selfName, userName, type Scope } from '../language/expression/scope.ts';
+import { commentForm, tokenize, type Token as Lexeme } from '../language/expression/tokens.ts';
 
 export type TokenKind = 'name' | 'function' | 'keyword' | 'text' | 'number' | 'operator' | 'comment' | 'unknown';
 
@@ -17,7 +17,7 @@ export interface Token {
 
 const builtIn: ReadonlySet<string> = new Set(functionNames);
 /** Names of the language itself. */
-const ownNames = ['previous', 'record', 'origin', 'user', 'match'];
+const ownNames = [previousName, selfName, originName, userName];
 const operators: ReadonlySet<string> = new Set('** <= >= != .. - + * / = < > ( ) { } [ ] , : .'.split(' '));
 
 /** @param more Names of values that are no fields: variables, scratch values. */
@@ -64,7 +64,7 @@ function kindOf(first: Lexeme, name: string, names: ReadonlySet<string>, isCalle
 
 /** White space holds comments, as tokens of their own. */
 const commentsIn = (text: string, from: number, to: number): Token[] =>
-  [...text.slice(from, to).matchAll(/\/\/[^\n\r\u2028\u2029]*|\/\*[^]*?\*\//g)].map(({ 0: comment, index }) => ({
+  [...text.slice(from, to).matchAll(new RegExp(commentForm, 'g'))].map(({ 0: comment, index }) => ({
     kind: 'comment',
     from: from + index,
     to: from + index + comment.length,

@@ -151,6 +151,7 @@ export const catalog = {
   'map.no-output': entry('error', () => 'Nothing is written yet.'),
   'map.no-pair': entry('error', () => 'There is no pair yet.'),
   'map.pair': entry('error', (d) => `${String(d['value'])} ${String(d['problem'])}.`),
+  'map.twice': entry('error', (d) => `${String(d['value'])} stands here twice.`),
   'map.not-list': entry('error', (d) => `${String(d['field'])} holds one value: only replacing it makes sense.`),
   'map.onto': entry('error', (d) => `${String(d['onto'])} is neither a lookup nor a child list of this record type.`),
   'template.open': entry('error', () => 'A brace is opened and not closed.'),

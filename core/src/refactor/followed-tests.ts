@@ -1,4 +1,7 @@
-/** What tests expect in words follows a renaming: messages and values that rules make of names, and what rules did when they were accepted. */
+/**
+ * What tests expect in words follows a renaming: messages and values that rules make of names, and what rules did when the
+ * tests were accepted.
+ */
 import type { Program, TypeProgram } from '../compile/compiled.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import type { Expectation, RuleTest, Stored } from '../document/document.ts';

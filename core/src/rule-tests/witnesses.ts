@@ -96,7 +96,10 @@ function* witnessesOf(
   }
 }
 
-/** The first thing in which what the two make of an input differs: saved or not, values, messages, the form, other records, who is told. */
+/**
+ * The first thing in which what the two make of an input differs: saved or not, values, messages, the form, other records,
+ * who is told.
+ */
 function differenceOn(input: RuleTest, before: Program, after: Program, type: TypeProgram): string | undefined {
   const [was, is] = [settleTest(before, input, { trace: false }), settleTest(after, input, { trace: false })];
   if (was.verdict !== is.verdict)

@@ -64,7 +64,7 @@ function unsettledText(
     return [`${field.name} is ${shown}${values.length > mostValues ? ' and so on' : ' in turn'}`];
   });
   const names = ring
-    .filter((r) => (run.admitted[r.runIndex] || run.isNamed(r)) && rounds.some(({ awake }) => awake.includes(r)))
+    .filter((r) => run.takesPart(r) && rounds.some(({ awake }) => awake.includes(r)))
     .map((r) => r.rule.name)
     .join(', ');
   const because = swings.length > 0 ? ` ${swings.join('; ')}.` : '';

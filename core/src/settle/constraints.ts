@@ -23,7 +23,7 @@ export function refuseLocked(run: Run): void {
 
 export function constrain(run: Run): void {
   for (const r of run.type.demanding) {
-    if (!run.admitted[r.runIndex] && !run.isNamed(r)) continue;
+    if (!run.takesPart(r)) continue;
     if (run.waits(r)) {
       run.suspend(r);
       continue;

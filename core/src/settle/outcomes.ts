@@ -146,7 +146,7 @@ function offerOn(
   let allowed: readonly string[] | undefined;
   let only = false;
   for (const { rule, limit } of run.type.limitsOn.get(slot) ?? []) {
-    if (!run.admitted[rule.runIndex] && !run.isNamed(rule)) continue;
+    if (!run.takesPart(rule)) continue;
     if (rule.condition && rule.condition(run.env) !== true) continue;
     const own = limit.allowed(run.env);
     if (!own) continue;

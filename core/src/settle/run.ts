@@ -198,6 +198,11 @@ export class Run implements OwnRecord {
     return compiles && rule.on && (this.write.woken?.includes(rule.key) ?? false);
   }
 
+  /** Whether the rule takes part in this write: by moment and entry point, or since it is named. */
+  takesPart(r: CompiledRule): boolean {
+    return this.admitted[r.runIndex] === true || this.isNamed(r);
+  }
+
   get related(): RelatedReader {
     return this.env.related;
   }

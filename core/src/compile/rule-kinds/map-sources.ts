@@ -50,7 +50,7 @@ export function compileSource(map: MapRule, builder: OutcomeBuilder): Source | u
   const branchOf = new Map<string, number>();
   pairs.forEach((p, i) => {
     if (branchOf.has(foldedKey(p.from)))
-      builder.report('map.pair', `/outcome/source/pairs/${i}/from`, { value: p.from, problem: 'stands here twice' });
+      builder.report('map.twice', `/outcome/source/pairs/${i}/from`, { value: p.from });
     branchOf.set(foldedKey(p.from), i);
   });
   const values = pairs.map((p): Value => p.to);

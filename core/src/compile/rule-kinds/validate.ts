@@ -143,7 +143,7 @@ function compileLimit(limit: LimitOptions, path: string, builder: OutcomeBuilder
       return option?.key ?? name;
     });
     const value = sourceName(row.value, sourceField, `${path}/grid/${i}/value`, builder);
-    if (grid.has(value)) builder.report('map.pair', `${path}/grid/${i}/value`, { value, problem: 'stands here twice' });
+    if (grid.has(value)) builder.report('map.twice', `${path}/grid/${i}/value`, { value });
     grid.set(value, keys);
   });
   const { otherwise } = limit;

@@ -13,6 +13,9 @@ export interface Token extends TextRange {
   readonly newLine: boolean;
 }
 
+/** Comments, as a regular expression. */
+export const commentForm = '//[^\\n\\r\\u2028\\u2029]*|/\\*[^]*?\\*/';
+
 const space = '\\s\\u0085\\u180E\\u200B';
 const wordStart =
   '[?A-Z_a-z\\p{L}\\u00C0-\\u00D6\\u00D8-\\u00F6\\u00F8-\\u02FF\\u0370-\\u037D\\u037F-\\u167F\\u1681-\\u180D\\u180F-\\u1FFF' +
@@ -21,7 +24,7 @@ const wordPart = `(?:${wordStart}|[\\p{M}\\p{N}\\u00B7\\u203F\\u2040])`;
 const pieces = new RegExp(
   [
     `([${space}]+)`,
-    '(//[^\\n\\r\\u2028\\u2029]*|/\\*[^]*?\\*/)',
+    `(${commentForm})`,
     `(${wordStart}${wordPart}*)`,
     '((?:\\d+(?:\\.\\d+)?|\\.\\d+)(?:[eE][+-]?\\d+)?)',
     '("(?:[^"\\\\\\n\\r]|\\\\.)*")',
