@@ -9,7 +9,8 @@ import type { Write } from '../records/write.ts';
 import { ruleOf, setTo } from '../testing/deals.ts';
 import { runsOf } from '../testing/runs.ts';
 import { effectsOf, fieldsReadElsewhere } from './effects.ts';
-import { findDependants, settleAndPropagate } from './propagation.ts';
+import { findDependants } from './dependants.ts';
+import { settleAndPropagate } from './propagation.ts';
 
 const node: RecordType = {
   key: 'node',

@@ -15,7 +15,8 @@ import {
 } from '../testing/deals.ts';
 import { compileProgram } from '../compile/program.ts';
 import type { Write } from '../records/write.ts';
-import { findDependants, settleAndPropagate, settleAnswered, type Transaction } from './propagation.ts';
+import { findDependants } from './dependants.ts';
+import { settleAndPropagate, settleAnswered, type Transaction } from './propagation.ts';
 import { AnsweredSource, RecordsSource, type StoredRecordOf, type RecordSource } from '../records/record-source.ts';
 
 describe('waves', () => {
