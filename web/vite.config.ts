@@ -1,9 +1,10 @@
 import { sveltekit } from '@sveltejs/kit/vite';
 import tailwindcss from '@tailwindcss/vite';
 import { defaultClientConditions, defaultServerConditions, defineConfig } from 'vite';
+import { sharedFiles } from './bundling/shared-files.ts';
 
 export default defineConfig({
-  plugins: [tailwindcss(), sveltekit()],
+  plugins: [tailwindcss(), sveltekit(), sharedFiles()],
   build: { target: 'es2022' },
   worker: { format: 'es' },
   // Packages of this repository are taken from their sources.
