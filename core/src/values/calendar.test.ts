@@ -116,6 +116,8 @@ describe('what is no date, time or duration', () => {
     ['12:00', parseTime],
     ['12:00:00+19:00', parseTime],
     ['2024-01-01T', parseDateTime],
+    ['999999999-12-31T24:00:00', parseDateTime],
+    ['P9007199254740992M', parseDuration],
     ['P', parseDuration],
     ['PT', parseDuration],
     ['P1Y1D', parseDuration],
@@ -127,6 +129,7 @@ describe('what is no date, time or duration', () => {
     [2024, 0, 1],
     [1e10, 1, 1],
     [2024.5, 1, 1],
+    [1900, 2, 29],
   ])('%d-%d-%d', (y, m, d) => expect(makeDate(y, m, d)).toBeNull());
 });
 

@@ -164,7 +164,7 @@ export function parseTime(text: string): FeelTime | null {
   const zoneText = m[5];
   const offset = zoneText === undefined || zoneText.startsWith('@') ? null : parseOffset(zoneText);
   if (offset === undefined) return null;
-  const fraction = BigInt((m[4] ?? '').padEnd(9, '0') || '0');
+  const fraction = BigInt((m[4] ?? '').padEnd(9, '0'));
   const time = makeTime(hour, minute, second, fraction, offset);
   return time && zoneText?.startsWith('@') ? new FeelTime(time.nanos, null, zoneText.slice(1)) : time;
 }
@@ -222,7 +222,7 @@ export function parseDuration(text: string): DaysDuration | YearsDuration | null
   }
   const whole =
     ((BigInt(days ?? 0) * 24n + BigInt(hours ?? 0)) * 60n + BigInt(minutes ?? 0)) * 60n + BigInt(seconds ?? 0);
-  const nanos = whole * nanosPerSecond + BigInt((fraction ?? '').padEnd(9, '0') || '0');
+  const nanos = whole * nanosPerSecond + BigInt((fraction ?? '').padEnd(9, '0'));
   return new DaysDuration(sign === '-' ? -nanos : nanos);
 }
 

@@ -46,16 +46,14 @@ export function inZone(at: bigint, zone: string, zoneOffset: ZoneOffset): FeelDa
     const time = ((nanos % nanosPerDay) + nanosPerDay) % nanosPerDay;
     return new FeelDateTime(dateOfDay(Number((nanos - time) / nanosPerDay)), new FeelTime(time, offset, zone));
   };
-  const offsetAt = (offset: number): number | null => {
-    const { date, time } = local(offset);
-    return zoneOffset(zone, temporalText(new FeelDateTime(date, new FeelTime(time.nanos))));
-  };
-  const first = offsetAt(0);
-  const second = first === null ? null : offsetAt(first);
-  if (first === null || second === null) return null;
-  if (first === second) return local(first);
-  // Near a change of clocks: the one that confirms itself; neither does where the hour comes for the second time.
-  return local(offsetAt(second) === second ? second : Math.min(first, second));
+  const offsetThere = ({ date, time }: FeelDateTime): number | null =>
+    zoneOffset(zone, temporalText(new FeelDateTime(date, new FeelTime(time.nanos))));
+  const [dayBefore, dayAfter] = [-86_400, 86_400].map((seconds) => offsetThere(local(seconds)));
+  if (dayBefore == null || dayAfter == null) return null;
+  // On the day of a change of clocks: where both could be, the larger offset if the zone keeps it at that local time. Those
+  // that are skipped, and the second of those that come twice, are told with the smaller one.
+  const larger = local(Math.max(dayBefore, dayAfter));
+  return offsetThere(larger) === larger.time.offset ? larger : local(Math.min(dayBefore, dayAfter));
 }
 
 /**
