@@ -444,6 +444,13 @@ describe('proof', () => {
       0,
       /^sure {4}Holds/m,
     ],
+    [
+      'a claim that nothing decides',
+      ['test', proofBook('count(for i in 1..3 return i) = 3 or Rank > 0'), '--claims'],
+      0,
+      /^(sure {4}|tried {3})Holds/m,
+    ],
+    ['a rule by its name', ['suggest', good, '--rule', sizeClass.name], 0, /"rule":"\w/],
     ['a rule without tests', ['suggest', good], 0, /"why":"around each boundary of Employee count","cases":\d+/],
     ['a rule that there is not', ['suggest', good, '--rule', 'nobody'], 2, /^$/],
     ['made-up records', ['generate', good, '--type', 'Customer', '--count', '3'], 0, /^Name,Employee count/],

@@ -149,11 +149,68 @@ describe('a change in words', () => {
     ['of a test', withTest({ sent: { amount: 2 }, name: 'Two' }), ['name', 'what is sent']],
     ['of the cases of a test', withTest({ family: { entryPoints: ['api', 'import'] } }), ['cases 1 → 2']],
     ['of as many cases', withTest({ family: { entryPoints: ['api'] } }), ['the case']],
+    ['of a record type that there is not', withRule({ recordType: 'gone' }), ['record type Deal → gone']],
+    [
+      'of a field of a type that there is not',
+      {
+        ...book,
+        recordTypes: dealTypes.map((t) =>
+          t.key === 'area' ? { ...t, fields: [...t.fields, { key: 'odour', name: 'Odour', type: 'smell' }] } : t,
+        ),
+      },
+      ['smell of Service areas'],
+    ],
+    [
+      'of people who are no record type any more',
+      { ...book, userRecordType: 'gone' },
+      ['record type of the people who sign in Contact → gone'],
+    ],
+    [
+      'of a title by a field that is gone',
+      { ...book, recordTypes: dealTypes.map((t) => (t.key === 'area' ? { ...t, title: ['gone'] } : t)) },
+      ['title of a record Name → gone'],
+    ],
+    ['of how often it acts', withRule({ repeat: 'every' }), ['repeat whenever it wakes → every write']],
   ])('%s', (_, after, phrases) => {
     const found = diffRulebooks(book, after);
     expect(found.map((c) => c.phrases)).toEqual([phrases]);
     expect(diffRulebooks(after, book)).toHaveLength(1);
   });
+});
+
+it.each<[string, Partial<Rulebook>, Partial<Rulebook>, readonly string[]]>([
+  [
+    'as many cases, but others',
+    { tests: [{ ...test, family: { entryPoints: ['api', 'import'] } }] },
+    { tests: [{ ...test, family: { entryPoints: ['import', 'api'] } }] },
+    ['the 2 cases'],
+  ],
+  [
+    'the text of a notice',
+    { rules: [{ ...rule, notify: [{ channel: 'email', to: '"a@b.example"', subject: 'New', body: 'One' }] }] },
+    { rules: [{ ...rule, notify: [{ channel: 'email', to: '"a@b.example"', subject: 'New', body: 'Two' }] }] },
+    ['text or due date of a notification'],
+  ],
+  [
+    'a notice that goes',
+    { rules: [{ ...rule, notify: [{ channel: 'email', to: '"a@b.example"', subject: 'New', body: '' }] }] },
+    { rules: [{ ...rule, notify: [] }] },
+    ['no longer an email goes to "a@b.example": “New”'],
+  ],
+  [
+    'a yes or no of a record type',
+    { recordTypes: [{ ...dealTypes[0]!, hidden: true } as never] },
+    { recordTypes: [{ ...dealTypes[0]!, hidden: false } as never] },
+    ['hidden yes → no'],
+  ],
+  [
+    'what holds more than values',
+    { recordTypes: [{ ...dealTypes[0]!, shown: { a: 1 } } as never] },
+    { recordTypes: [{ ...dealTypes[0]!, shown: { a: 2 } } as never] },
+    ['shown'],
+  ],
+])('a change of %s', (_, before, after, phrases) => {
+  expect(diffRulebooks({ ...book, ...before }, { ...book, ...after }).map((c) => c.phrases)).toEqual([phrases]);
 });
 
 const every: readonly Rule[] = [

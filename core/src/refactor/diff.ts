@@ -96,10 +96,10 @@ function describe(
   const rule = body as Rule;
   const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
   const phrases =
-    what === 'changed' && type
+    what === 'changed'
       ? [
           ...typePhrase(before as Rule, after as Rule, rulebook),
-          ...rulePhrases(before as Rule, after as Rule, type, words(type)),
+          ...(type ? rulePhrases(before as Rule, after as Rule, type, words(type)) : []),
         ]
       : type
         ? [ruleSentence(rule, type, words(type))]

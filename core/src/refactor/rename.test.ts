@@ -199,6 +199,16 @@ describe('an option is found by what it meets', () => {
     ['furthest(Stage, "Won") = "Won"', 'furthest(Stage, "Signed") = "Signed"'],
     ['Stage before = "Won"', 'Stage before = "Signed"'],
     ['lower case(Stage) = "won" or Title = "Won"', 'lower case(Stage) = "won" or Title = "Won"'],
+    ['Stage between "Won" and "Won"', 'Stage between "Signed" and "Signed"'],
+    ['Stage in (["Enquiry".."Won"], > "Won")', 'Stage in (["Enquiry".."Signed"], > "Signed")'],
+    ['count(for x in ["Won"] return x = Stage) > 0', 'count(for x in ["Signed"] return x = Stage) > 0'],
+    ['some i in 1..3, x in ["Won"] satisfies x = Stage', 'some i in 1..3, x in ["Signed"] satisfies x = Stage'],
+    ['{f: function(x) x}.f("Won") = Stage', '{f: function(x) x}.f("Won") = Stage'],
+    [
+      'some c in [{Won: 1}] satisfies get value(c, Stage) = 1',
+      'some c in [{Won: 1}] satisfies get value(c, Stage) = 1',
+    ],
+    ['Stage = "Won" or "Won" = Stage', 'Stage = "Signed" or "Signed" = Stage'],
   ])('%s', (before, after, recordType = 'deal') => {
     const rule = ruleOf(recordType, 'validate', {
       checks: [{ hold: 'must', formula: before, message: 'Won', field: '' }],

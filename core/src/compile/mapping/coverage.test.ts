@@ -35,6 +35,33 @@ describe('a table against records', () => {
     expect(keySourceOf(loose, { ...book, rules: [rule as never] })?.fields).toEqual(['country']);
   });
 
+  it('a rule of another table, or whose keys are no plain fields, gives none', () => {
+    const loose = { ...table, keys: [{ key: 'country', name: 'Country' }] };
+    const rule = (source: object, recordType = 'customer') => ({
+      ...base.rules[0]!,
+      kind: 'map',
+      recordType,
+      outcome: { source },
+    });
+    const by = (table: string, country: string) => ({ by: 'table', table, keys: { country } });
+    const rules = [
+      rule(by('other', 'Home country')),
+      rule(by('terms', 'upper case(Home country)')),
+      rule(by('terms', 'Home country'), 'gone'),
+    ];
+    expect(keySourceOf(loose, { ...book, rules: rules as never })).toBeUndefined();
+  });
+
+  it('gaps seen as often stand in the order of what they hold; a question that takes too much work has no answer', () => {
+    const source = keySourceOf(table, book)!;
+    const [es, no] = ['Spain', 'Norway'].map(keyOf);
+    const one = compileTable({ ...table, rows: [] }, book);
+    for (const records of [countries([es!, 2], [no!, 2]), countries([no!, 2], [es!, 2])])
+      expect(coverageOf(one, source, records).gaps.map((g) => g.cells['country'])).toEqual(['Norway', 'Spain']);
+    const heavy = { ...table, rows: [{ country: { tests: 'count(for i in 1..100000 return i) = 1' } }] };
+    expect(coverageOf(compileTable(heavy, book), source, countries([es!, 2]))).toMatchObject({ hits: [0], total: 2 });
+  });
+
   it('counts the records of each row, and lists the keys that no row answers, most seen first', () => {
     const source = keySourceOf(table, book)!;
     const [pt, no, es] = ['Portugal', 'Norway', 'Spain'].map(keyOf);

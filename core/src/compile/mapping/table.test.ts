@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Cell, MappingTable } from '../../document/document.ts';
 import { parseDate } from '../../values/calendar.ts';
-import type { Value } from '../../values/value.ts';
+import { FeelRange, type Value } from '../../values/value.ts';
 import { Meter } from '../../values/meter.ts';
 import { acceptsCell, hashKey } from './cells.ts';
 import { compileTable, TableMemory } from './table.ts';
@@ -58,6 +58,16 @@ describe('hit policies', () => {
     ['collect max', counted('max'), 66, 10],
     ['collect count', counted('count'), 66, 3],
     ['collect count of none', counted('count'), 3, 0],
+    ['collect sum of none', counted('sum'), 3, 'none'],
+    ['collect sum of blanks', { ...counted('sum'), rows: [{ age: { from: 1 } }] }, 3, null],
+    ['collect sum of texts', { hitPolicy: 'collect', aggregation: 'sum' }, 61, null],
+    ['collect max of texts', { hitPolicy: 'collect', aggregation: 'max' }, 61, 'b'],
+    [
+      'output order, what is not in it last',
+      { hitPolicy: 'output order', outputs: [{ ...order[0]!, order: ['b'] }] },
+      66,
+      ['b', 'a', 'a'],
+    ],
   ])('%s', (_, more, age, expected) => {
     expect(find(table(rows, more), age)).toEqual(expected);
   });
@@ -79,6 +89,12 @@ describe('cells', () => {
     ['a range without', {}, { from: 1, fromOpen: true, to: 5 }, 1, false],
     ['unary tests', {}, { tests: '< 5, [7..9]' }, 8, true],
     ['a date', { keys: [{ ...keys[0]!, type: 'date' }] }, '2026-05-03', null, false],
+    ['yes', { keys: [{ ...keys[0]!, type: 'yes/no' }] }, true, true, true],
+    ['no', { keys: [{ ...keys[0]!, type: 'yes/no' }] }, true, false, false],
+    ['a day in tests', { keys }, { tests: 'date("2026-05-03")' }, parseDate('2026-05-03'), true],
+    ['nothing in tests', { keys }, { tests: 'null' }, null, true],
+    ['a list in tests', { keys }, { tests: '["Fen", "Moor"], [1..2]' }, 'Moor', true],
+    ['a longer text is no number', {}, { from: 1, to: 5 }, 'one', false],
   ])('%s', (_, more, cell, value, expected) => {
     const t = compileTable(
       table(
@@ -96,6 +112,17 @@ describe('cells', () => {
     ['no such column', {}, { age: 1, colour: 'red' }, /colour/],
     ['tests that do not parse', {}, { age: { tests: '< <' } }, /Age:/],
     ['no key', { keys: [] }, {}, /no key column/],
+    ['an empty list', {}, { age: [] }, /Age: The cell cannot be read/],
+    ['a range of no numbers', {}, { age: { from: 'one' } }, /Age: one is not a number/],
+    ['a range without ends', {}, { age: { toClosed: true } as Cell }, /Age: The cell cannot be read/],
+    ['tests of what there is not', {}, { age: { tests: '> colour' } }, /Age:.*colour/],
+    ['a range to give', {}, { age: 1, out: { from: 1, to: 2 } }, /Out: The cell cannot be read/],
+    [
+      'no number to give',
+      { outputs: [{ key: 'out', name: 'Out', type: 'number' }] },
+      { age: 1, out: 'x' },
+      /Out: x is not/,
+    ],
     ['a policy without an order', { hitPolicy: 'priority' }, { age: 1 }, /order/],
   ])('%s is said in words', (_, more, row, message) => {
     expect(
@@ -103,6 +130,48 @@ describe('cells', () => {
         .diagnostics.map((d) => d.message)
         .join(' '),
     ).toMatch(message);
+  });
+});
+
+describe('rows in formulas', () => {
+  const columns: Partial<MappingTable> = {
+    keys: [
+      { key: 'k', name: 'K' },
+      { key: 'b', name: 'B', type: 'yes/no' },
+    ],
+    outputs: [{ key: 'out', name: 'Out', type: 'number' }],
+  };
+  const t = compileTable(
+    table(
+      [
+        { k: 'Fen', b: true, out: 1 },
+        { k: ['Fen', 'Moor'], b: null, out: 2 },
+        { k: 'Fen', b: false, out: 1 },
+        { k: { tests: '"x"' }, b: { blank: true } },
+      ],
+      columns,
+    ),
+    book,
+  );
+  it('a cell is its value, the list of them, or blank for any', () => {
+    expect(t.rows.map((row) => [...row.values()])).toEqual([
+      ['Fen', true, 1],
+      [['Fen', 'Moor'], null, 2],
+      ['Fen', false, 1],
+      [null, null, null],
+    ]);
+    const ranged = compileTable(table([{ age: { from: 1, to: 2 }, out: 'x' }]), book);
+    expect(String(ranged.rows[0]!.get('Age'))).toBe(String(new FeelRange(1, 2, true, false)));
+  });
+  it.each<[string, Value, number[] | undefined]>([
+    ['Out', 1, [0, 2]],
+    ['Out', 3, []],
+    ['Out', [1], undefined],
+    ['B', true, [0]],
+    ['B', false, [2]],
+    ['K', 'Fen', undefined],
+  ])('those where %s is %s are found by it, where the column holds nothing but plain values', (column, v, rows) => {
+    expect(t.equal(column, v)).toEqual(rows?.map((i) => t.rows[i]));
   });
 });
 
@@ -184,6 +253,22 @@ describe('look-ups', () => {
     const cells = Array.from({ length: 300 }, (_, i) => ({ age: { from: i * 10, to: i * 10 + 10 }, out: `r${i}` }));
     const t = table(cells);
     expect([0, 9.5, 10, 2999.9, 3000, -1].map((n) => find(t, n))).toEqual(['r0', 'r0', 'r1', 'r299', 'none', 'none']);
+  });
+
+  it.each<[string, Cell]>([
+    ['one overlaps another', { from: 5, to: 15 }],
+    ['one has no end', { from: 2500 }],
+    ['one has no beginning', { to: 3 }],
+    ['one is no range', { tests: '3001' }],
+  ])('ranges of which %s are looked through', (_, cell) => {
+    const cells = Array.from({ length: 300 }, (_, i) => ({ age: { from: i * 10, to: i * 10 + 10 }, out: `r${i}` }));
+    const t = compileTable(table([...cells, { age: cell, out: 'more' }], { hitPolicy: 'rule order' }), book);
+    const more = compileTable(table([{ age: cell, out: 'more' }]), book);
+    for (const n of [0, 3, 5, 9, 10, 14.5, 15, 2500, 2999.9, 3000, 3001, -1]) {
+      const own = n >= 0 && n < 3000 ? [Math.floor(n / 10)] : [];
+      expect(t.matching([n])).toEqual([...own, ...(more.matching([n]).length > 0 ? [300] : [])]);
+    }
+    expect(t.matching(['one'])).toEqual(more.matching(['one']).length > 0 ? [300] : []);
   });
 
   it('so are ranges of dates', () => {
