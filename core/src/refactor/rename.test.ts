@@ -206,8 +206,18 @@ describe('an option is found by what it meets', () => {
     ['{f: function(x) x}.f("Won") = Stage', '{f: function(x) x}.f("Won") = Stage'],
     [
       'some c in [{Won: 1}] satisfies get value(c, Stage) = 1',
-      'some c in [{Won: 1}] satisfies get value(c, Stage) = 1',
+      'some c in [{Signed: 1}] satisfies get value(c, Stage) = 1',
     ],
+    [
+      'get value([{Won: 1}, {Lost: 2, Won: 3}][1], Stage) = 1',
+      'get value([{Signed: 1}, {Lost: 2, Signed: 3}][1], Stage) = 1',
+    ],
+    [
+      'get value(if Amount > 1 then {Won: 1} else {Won: 2}, Stage) = 1',
+      'get value(if Amount > 1 then {Signed: 1} else {Signed: 2}, Stage) = 1',
+    ],
+    ['[{a: "Won"}, {a: "Lost"}][1].a = Stage', '[{a: "Signed"}, {a: "Lost"}][1].a = Stage'],
+    ['count([{a: "Won"}, {a: "Lost"}][a = Stage]) = 0', 'count([{a: "Signed"}, {a: "Lost"}][a = Stage]) = 0'],
     ['Stage = "Won" or "Won" = Stage', 'Stage = "Signed" or "Signed" = Stage'],
   ])('%s', (before, after, recordType = 'deal') => {
     const rule = ruleOf(recordType, 'validate', {

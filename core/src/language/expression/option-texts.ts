@@ -36,7 +36,9 @@ interface Sources {
   readonly texts: readonly Found[];
   readonly options: ReadonlySet<OptionNames>;
   readonly columns: ReadonlySet<string>;
+  /** Of contexts: what stands under each name, and the names themselves, which may be asked for by a value. */
   readonly members?: ReadonlyMap<string, Sources>;
+  readonly keys?: readonly Found[];
 }
 
 interface Found {
@@ -57,14 +59,22 @@ function link(a: Found, b: Found): void {
 
 const nothing: Sources = { texts: [], options: new Set(), columns: new Set() };
 
-const merged = (all: readonly Sources[]): Sources =>
-  all.length === 1
-    ? all[0]!
-    : {
-        texts: all.flatMap((s) => s.texts),
-        options: new Set(all.flatMap((s) => [...s.options])),
-        columns: new Set(all.flatMap((s) => [...s.columns])),
-      };
+function merged(all: readonly Sources[]): Sources {
+  if (all.length === 1) return all[0]!;
+  const members = new Map<string, Sources>();
+  for (const s of all)
+    for (const [name, own] of s.members ?? []) {
+      const before = members.get(name);
+      members.set(name, before ? merged([before, own]) : own);
+    }
+  return {
+    texts: all.flatMap((s) => s.texts),
+    options: new Set(all.flatMap((s) => [...s.options])),
+    columns: new Set(all.flatMap((s) => [...s.columns])),
+    members,
+    keys: all.flatMap((s) => s.keys ?? []),
+  };
+}
 
 /** What a formula's texts meet; `given`: the options of what it gives its value to. */
 export function optionTexts(expression: Expression, checked: Checked, args: readonly OptionNames[] = []): OptionFlow {
@@ -212,7 +222,8 @@ class Flow {
       case 'context': {
         const members = new Map<string, Sources>();
         for (const { key, value } of e.entries) members.set(key, this.of(value, new Map([...variables, ...members])));
-        return { ...nothing, members };
+        const keys = e.entries.flatMap((entry) => this.text(entry.key, entry.keyRange, true).texts);
+        return { ...nothing, members, keys };
       }
       case 'call':
         return this.call(e, variables);
@@ -249,20 +260,16 @@ class Flow {
     const args = e.arguments.map((a) => this.of(a, variables));
     if (e.callee) this.of(e.callee, variables);
     const found = variables.has(e.name) ? undefined : findFunction(e.name);
-    if (found?.keyed) this.keys(e, args, found.keyed);
+    if (found?.keyed) {
+      // Entries of a context that are asked for by name.
+      const [context, key] = found.keyed.map((i) => args[i] ?? nothing) as [Sources, Sources];
+      this.meet({ ...nothing, texts: context.keys ?? [] }, key);
+    }
     if (found?.compares)
       args.forEach((a, i) => {
         for (const b of args.slice(i + 1)) this.hold(a, b);
       });
     return this.alternatives([this.typed(e), ...(found?.passes ? args : [])]);
-  }
-
-  /** Entries of a context that are asked for by name. */
-  private keys(e: Extract<Expression, { kind: 'call' }>, args: readonly Sources[], [of, by]: readonly number[]): void {
-    const context = e.arguments[of!];
-    const key = args[by!];
-    if (!key || context?.kind !== 'context') return;
-    for (const entry of context.entries) this.meet(this.text(entry.key, entry.keyRange, true), key);
   }
 }
 
