@@ -173,4 +173,32 @@ describe('rows', () => {
       { numRuns: runsOf(1000) },
     );
   });
+
+  it('rows are taken out one after the other, and the group that is left empty goes with its last', () => {
+    /** The path of indexes to some row. */
+    const someRow = (g: ConditionGroup, pick: number): { readonly g: ConditionGroup; readonly i: number } => {
+      const i = pick % g.items.length;
+      const item = g.items[i]!;
+      return item.kind === 'row' ? { g, i } : someRow(item, pick >> 1);
+    };
+    const count = (g: ConditionGroup): number =>
+      g.items.reduce((sum, item) => sum + (item.kind === 'row' ? 1 : count(item)), 0);
+    fc.assert(
+      fc.property(tree, fc.array(fc.nat(1000), { minLength: 20, maxLength: 20 }), (start, picks) => {
+        let text = start;
+        for (const pick of picks) {
+          const root = rowsOf(text, scope)!;
+          const before = count(root);
+          if (before === 0) break;
+          const { g, i } = someRow(root, pick);
+          text = removeItem(text, root, g, i);
+          expect(count(rowsOf(text, scope)!)).toBe(before - 1);
+        }
+        expect(text).toBe('');
+      }),
+      { numRuns: 60 },
+    );
+    const root = rowsOf('', scope)!;
+    expect(addRow('', root, root, 'Amount > 9')).toBe('Amount > 9');
+  });
 });
