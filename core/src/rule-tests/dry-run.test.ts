@@ -4,9 +4,9 @@ import { compileProgram } from '../compile/program.ts';
 import { settleAndPropagate } from '../related/propagation.ts';
 import { RecordsSource } from '../records/record-source.ts';
 import type { Program } from '../compile/compiled.ts';
-import type { Rule } from '../document/document.ts';
+import type { Rule, Stored } from '../document/document.ts';
 import { customerType, rulebookOf, sizeClass } from '../testing/customers.ts';
-import { dealBook, dealRecords, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
+import { dealBook, dealRecords, dealTypes, mapOf, outputOf, pairsOf, ruleOf, setTo } from '../testing/deals.ts';
 import { Impact, impactWrite } from './dry-run.ts';
 import { impactWays, moving, sumOfFigures } from './impact-figures.ts';
 import { commonTrait } from './traits.ts';
@@ -171,6 +171,52 @@ it('nothing sets records apart that are like the others', () => {
   expect(commonTrait(customerType, records, new Set([1, 2, 3]))).toBeUndefined();
 });
 
+it.each<[string, readonly Record<string, Stored>[], readonly number[], string | undefined]>([
+  ['nobody', [{ kind: 'orchard' }], [], undefined],
+  ['everybody', [{ kind: 'orchard' }], [0], undefined],
+  ['one number', [{ count: 5 }, { count: 5 }, { count: 6 }], [0, 1], 'all have Employee count 5'],
+  ['blank', [{ kind: null }, { kind: 'orchard' }], [0], 'all have Kind blank'],
+  [
+    'nearly all of one option',
+    [
+      ...Array.from({ length: 19 }, () => ({ kind: 'orchard' })),
+      {},
+      ...Array.from({ length: 20 }, () => ({ kind: 'vineyard' })),
+    ],
+    Array.from({ length: 20 }, (_, i) => i),
+    'nearly all have Kind Orchard',
+  ],
+  [
+    'the clearer of two',
+    [
+      { count: 5, kind: 'orchard' },
+      { count: 6, kind: 'orchard' },
+      ...Array.from({ length: 30 }, (_, i) => ({ count: i === 0 ? 5 : 90 + i, kind: 'vineyard' })),
+    ],
+    [0, 1],
+    'all have Kind Orchard',
+  ],
+])('what sets %s apart', (_, records, inside, words) => {
+  const found = records.map((data, i) => ({ id: String(i), data }));
+  expect(commonTrait(customerType, found, new Set(inside))).toBe(words);
+});
+
+it('rules are changed by themselves and by tables that they read; those that are gone as well', () => {
+  const book = dealBook([
+    mapOf('deal', { by: 'table', table: 'countries', keys: { country: 'Title' } }, [outputOf('kind', 'region')]),
+  ]);
+  const p = compileProgram(book);
+  const other = compileProgram({ ...book, tables: book.tables!.map((t) => ({ ...t, rows: t.rows.slice(1) })) });
+  const none = compileProgram({ ...book, rules: [] });
+  const key = book.rules[0]!.key;
+  expect([p, other, none, compileProgram({ ...book, tables: [] })].map((after) => [...changedRules(p, after)])).toEqual(
+    [[], [key], [key], [key]],
+  );
+  // Of a record type that only one has nothing is made up.
+  const without = compileProgram({ ...book, recordTypes: book.recordTypes.filter((t) => t.key !== 'deal') });
+  expect(drain(findWitnesses(p, without))).toEqual([]);
+});
+
 it('witnesses show a difference that no sample shows, and none where there is none', () => {
   const witnesses = [...drain(findWitnesses(sizes(250), sizes(200)))];
   expect(witnesses.map((w) => w.text)).toEqual(['Size class is Large, was Medium']);
@@ -197,6 +243,18 @@ it.each<[string, Rule, Rule | undefined, RegExp]>([
   ['or locked', asks({ locked: ['cost'] }), asks({ hidden: ['cost'] }), /^Cost is (not locked|hidden)$/],
   ['options', limitTo('Won'), limitTo('Won', 'Enquiry'), /^Stage takes only Won, Enquiry; before: takes only Won$/],
   ['who is told what', told('A'), told('B'), /^it tells “a@b\.example: B”, told (“a@b\.example: A”|nothing)$/],
+  [
+    'a field that may stay blank',
+    asks({ required: ['kind'] }),
+    asks({ required: ['title'] }),
+    /^Title has to be filled in$|^it is/,
+  ],
+  [
+    'values for other records',
+    mapOf('deal', pairsOf('Deal kind', ['Plan', 'A']), [outputOf('postcode')], 'customer'),
+    mapOf('deal', pairsOf('Deal kind', ['Plan', 'B']), [outputOf('postcode')], 'customer'),
+    /^it gives “Customer, Postcode: B”, gave “Customer, Postcode: A”$/,
+  ],
   ['that it is refused', must('Mind.'), { ...check, condition: plan }, /^it is stopped, was saved: No amount\.$/],
 ])('witnesses tell apart what forms and people see: %s', (_, before, after, text) => {
   const one = (rule: Rule | undefined) => compileProgram(dealBook(rule ? [{ ...rule, key: 'r' }] : []));

@@ -9,7 +9,7 @@ import { rulebookOf, sizeClass } from '../testing/customers.ts';
 import { dealBook, ruleOf, setTo } from '../testing/deals.ts';
 import { coverageOf } from './coverage.ts';
 import { readinessOf } from './readiness.ts';
-import { reachedBy, runTest, runTests } from './run.ts';
+import { acceptedSteps, reachedBy, runTest, runTests, settleTest } from './run.ts';
 import { mutableParts, mutantsOfRule } from './mutants.ts';
 import { sampled } from './sampled.ts';
 import { strengthOf } from './strength.ts';
@@ -64,10 +64,38 @@ describe('a test', () => {
         'Kind takes any option; expected: takes only Orchard.',
       ],
     ],
+    [
+      'wants fields',
+      tried(9, null, { expect: { fields: { nothing: 1, kind: 'no such' }, states: { nothing: { allowed: [] } } } }),
+      [
+        'There is no field nothing.',
+        'Kind is blank, not no such.',
+        'nothing takes any option; expected: takes only nothing.',
+      ],
+    ],
+    [
+      'names options that there are not, and states that there are not, as they stand',
+      tried(9, null, { expect: { states: { kind: { allowed: ['gone'], shaded: true } as never } } }),
+      ['Kind takes any option; expected: takes only gone.', 'Kind shaded false; expected: shaded true.'],
+    ],
     ['checks the verdict', tried(9, null, { expect: { verdict: 'stopped' } }), ['The write is saved, not stopped.']],
     ['wants a record type', tried(9, null, { recordType: 'ship' }), ['There is no record type ship.']],
   ])('%s', (_, test, failures) => {
     expect(runTest(program, test).failures).toEqual(failures);
+  });
+
+  it('steps that were accepted say what was written, and nothing of rules that had nothing to do', () => {
+    const blank = { ...sizeClass, key: 'blank', outcome: { ...(sizeClass.outcome as object), target: 'class' } };
+    const off = { ...blank, key: 'off', on: false };
+    const p = compileProgram(rulebookOf(sizeClass, off));
+    const type = p.types.get('customer')!;
+    const before = { data: { name: 'A', count: 9, class: 'micro' }, held: [] };
+    const steps = (sent: RuleTest['sent']) =>
+      acceptedSteps(settleTest(p, tried(9, null, { before, moment: 'updating', sent })), type);
+    expect(steps({ count: 60 })).toEqual([{ rule: 'size-class', verdict: 'ran', text: 'Size class: Medium' }]);
+    expect(steps({ count: null })).toEqual([{ rule: 'size-class', verdict: 'ran', text: 'Size class: blank' }]);
+    expect(steps({ count: 8 })).toEqual([{ rule: 'size-class', verdict: 'no effect' }]);
+    expect(steps({ area: 1 })).toEqual([]);
   });
 
   it('brings its own related records; `tested` names its record in them', () => {

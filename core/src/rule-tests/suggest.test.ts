@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
 import type { Moment, Rule } from '../document/document.ts';
-import { dealBook, dealRecords, ruleOf, setTo } from '../testing/deals.ts';
+import { dealBook, dealRecords, mapOf, outputOf, pairsOf, ruleOf, setTo } from '../testing/deals.ts';
 import { randomRulebook } from '../testing/random-rulebooks.ts';
 import { runsOf } from '../testing/runs.ts';
 import { runTest } from './run.ts';
@@ -68,9 +68,20 @@ describe('show the rule at work', () => {
     for (const { test } of suggested) expect(runTest(program, test).failures).toEqual([]);
   });
 
+  it.each<[string, Rule]>([
+    ['reads', ruleOf('deal', 'derive', setTo('title', 'Customer.Name'), { condition: 'Customer.Name != null' })],
+    ['writes', mapOf('deal', pairsOf('Deal kind', ['Plan', '4100']), [outputOf('postcode')], 'customer')],
+  ])('with records that are made up, where it %s some and no test lends any', (_, rule) => {
+    const program = compileProgram(dealBook([rule]));
+    const type = program.types.get('deal')!;
+    const suggested = suggestFor(type.rules[0]!, type, program);
+    expect(suggested.some(({ test: { expect: e } }) => e.fields?.['title'] || e.related?.length)).toBe(true);
+    for (const { test } of suggested) expect(runTest(program, test).failures).toEqual([]);
+  });
+
   it('with the records that a test lends, where it asks for some', () => {
     const title = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'), {
-      condition: 'Customer.Home country = "Portugal"',
+      condition: `Customer.Name = "${String(dealRecords[0]!.data['name'])}"`,
     });
     const program = compileProgram(dealBook([title]));
     const type = program.types.get('deal')!;

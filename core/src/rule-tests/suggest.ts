@@ -10,6 +10,7 @@ import type { SettleOptions } from '../settle/settlement.ts';
 import type { Expectation, Moment, RecordData, RuleTest, Stored } from '../document/document.ts';
 import { through } from './family.ts';
 import { usualValues } from './inputs.ts';
+import { lookupsWritten, neighboursOf } from './neighbours.ts';
 import { pairwise } from './pairwise.ts';
 import { actedVerdicts, settleTest } from './run.ts';
 import { rowTrialsOf, testMoment, trialsOf, type Trial } from './values.ts';
@@ -207,16 +208,26 @@ export function suggestFor(
   return suggester.found;
 }
 
-/** Where the record that was worked out does not make the rule act, one of a test in which it does. */
+/**
+ * Where the record that was worked out does not make the rule act, or on no other record: that of a test in which it does,
+ * or the same with made-up records beside it.
+ */
 function borrowBase(suggester: Suggester, known: readonly RuleTest[]): void {
-  const { r, type, base } = suggester;
-  const asked = { key: 'base', name: '', recordType: type.recordType.key, expect: {}, now: base.now };
+  const { r, type, program, base } = suggester;
+  const asked = { key: 'base', name: '', recordType: type.recordType.key, expect: {} };
   const moment: Moment = r.rule.moments.includes('creating') ? 'creating' : (r.rule.moments[0] ?? 'updating');
   const entryPoint = r.rule.entryPoints[0] ?? 'api';
-  if (suggester.acts({ ...asked, before: null, sent: base.record, moment, entryPoint })) return;
+  const actsOn = ({ record, ...around }: Base): boolean =>
+    suggester.acts({ ...asked, ...around, before: null, sent: record, moment, entryPoint });
+  const writesNobody = lookupsWritten(r, type).some((key) => (base.record[key] ?? null) === null);
+  if (!writesNobody && actsOn(base)) return;
   const own = known.filter((t) => t.recordType === type.recordType.key);
   const found = own.find((t) => t.before === null && suggester.acts(t)) ?? own.find((t) => suggester.acts(t));
-  if (!found) return;
+  if (!found) {
+    const beside: Base = { ...base, ...neighboursOf(r, type, program, base.record) };
+    if (actsOn(beside)) suggester.base = beside;
+    return;
+  }
   const { related, origin, now, user } = found;
   suggester.base = {
     record: { ...found.before?.data, ...(found.sent as RecordData) },

@@ -30,14 +30,14 @@ export function changedRules(before: Program, after: Program): ReadonlySet<strin
   const tables = new Set<string>();
   for (const key of new Set([...before.tables.keys(), ...after.tables.keys()]))
     if (!sameJson(before.tables.get(key)?.table ?? null, after.tables.get(key)?.table ?? null)) tables.add(key);
-  const old = new Map(before.rulebook.rules.map((r) => [r.key, r]));
+  const bodies = [before, after].map(({ rulebook }) => new Map(rulebook.rules.map((r) => [r.key, r])));
   const found = new Set<string>();
-  for (const type of after.types.values())
-    for (const { rule, tables: asked } of type.rules) {
-      if (!sameJson(old.get(rule.key) ?? null, rule) || [...asked].some((t) => tables.has(t))) found.add(rule.key);
-      old.delete(rule.key);
-    }
-  for (const key of old.keys()) found.add(key);
+  for (const key of bodies.flatMap((rules) => [...rules.keys()]))
+    if (!sameJson(bodies[0]!.get(key) ?? null, bodies[1]!.get(key) ?? null)) found.add(key);
+  // A rule that one of the two cannot read asks no table there.
+  for (const program of [before, after])
+    for (const type of program.types.values())
+      for (const { rule, tables: asked } of type.rules) if ([...asked].some((t) => tables.has(t))) found.add(rule.key);
   return found;
 }
 

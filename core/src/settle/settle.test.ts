@@ -108,6 +108,23 @@ describe('what one write does', () => {
     ]);
   });
 
+  it('tells what was sent as far as it is short, and wants a record type', () => {
+    const texts = (count: unknown) => run(sizeClass, update({}, { count })).messages.map((m) => m.text);
+    expect(texts('x'.repeat(100))).toEqual([`${'x'.repeat(79)}… is not a number.`]);
+    expect(texts({ deep: [1] })).toEqual(['{"deep":[1]} is not a number.']);
+    expect(() => run(sizeClass, { ...update({}, {}), recordType: 'ship' })).toThrow('no record type ship');
+  });
+
+  it('fields that there are not are handed back, typed and woken without harm', () => {
+    const s = run(sizeClass, {
+      ...update({ count: 5 }, { count: 60 }),
+      typed: ['nothing'],
+      handBack: ['nothing'],
+      relatedChanges: ['Nothing.At all'],
+    });
+    expect([s.verdict, s.data['class']]).toEqual(['saved', 'medium']);
+  });
+
   it('keeps a broken rule out of the run and names it', () => {
     const program = compileProgram(rulebookOf({ ...sizeClass, condition: 'Size clas = 1' }));
     expect(program.broken.map((r) => r.rule.key)).toEqual(['size-class']);
