@@ -110,3 +110,46 @@ it('a rule that sleeps in a test does not run it again', () => {
   runner.run(next, tests);
   expect(runner.lastRun).toBe(1);
 });
+
+it.each<[string, Partial<RuleTest>, number]>([
+  ['expects that it acts', { expect: { ran: ['rank'] } }, 1],
+  ['expects that it does not', { expect: { didNotRun: ['rank'] } }, 1],
+  ['asks for it', { woken: ['rank'] }, 1],
+  ['is through another entry point', { sent: { area: 2 }, entryPoint: 'import' }, 0],
+  ['is at another moment', { sent: { area: 2 }, before: null, moment: 'creating' }, 0],
+  ['wakes it', { sent: { area: 2 } }, 1],
+  ['is of a type that there is not', { recordType: 'ship' }, 1],
+  ['wakes nothing', {}, 0],
+])('a test that %s runs again', (_, more, runs) => {
+  const rank: Rule = {
+    ...sizeClass,
+    key: 'rank',
+    kind: 'derive',
+    wakesOn: ['area'],
+    moments: ['updating'],
+    entryPoints: ['api'],
+    winner: 'rule',
+    outcome: setTo('rank', '1'),
+  };
+  const test: RuleTest = {
+    key: 't',
+    name: 'T',
+    recordType: 'customer',
+    before: { data: { name: 'A' } },
+    sent: { count: 9 },
+    moment: 'updating',
+    entryPoint: 'api',
+    now: '2026-05-04T09:00:00Z',
+    expect: {},
+    ...more,
+  };
+  const runner = new TestRunner();
+  const program = compileProgram(rulebookOf(sizeClass, rank));
+  runner.run(program, [test]);
+  const rules = [sizeClass, { ...rank, outcome: setTo('rank', '2') }];
+  const next = recompileProgram(program, { ...program.rulebook, rules });
+  expect(runner.run(next, [test])).toEqual(new TestRunner().run(next, [test]));
+  runner.run(program, [test]);
+  runner.run(next, [test]);
+  expect(runner.lastRun).toBe(runs);
+});

@@ -42,6 +42,13 @@ describe('a claim', () => {
     expect(check(rules, condition)).toMatchObject({ state });
   });
 
+  it('is about a record type that there is, and one record', () => {
+    const claim = { key: 'c', name: 'C', recordType: 'ship', condition: 'true' };
+    const [none] = checkClaims(compileProgram({ ...rulebookOf(), claims: [claim] }));
+    expect(none).toMatchObject({ state: 'cannot be read', problem: 'There is no such record type.' });
+    expect(checkClaims(compileProgram(rulebookOf()))).toEqual([]);
+  });
+
   it('is broken through the one entry point that the rule leaves out, by as little as can be', () => {
     const hole: Rule = { ...sized, entryPoints: everywhere.filter((e) => e !== 'import') };
     const result = check([hole], 'if Employee count >= 250 then Size class = "Large" else true');

@@ -68,6 +68,33 @@ describe('show the rule at work', () => {
     for (const { test } of suggested) expect(runTest(program, test).failures).toEqual([]);
   });
 
+  it.each<[string, readonly number[]]>([
+    ['Amount in ([1..5])', [1, 5]],
+    ['Amount in ([7, 8], < 2)', [7, 8, 2]],
+    ['Amount between 3 and 4', [3, 4]],
+    ['6 < Amount', [6]],
+    ['Amount in [9]', [9]],
+  ])('around each number that is compared: %s', (condition, numbers) => {
+    const program = compileProgram(dealBook([ruleOf('deal', 'derive', setTo('title', '"x"'), { condition })]));
+    const type = program.types.get('deal')!;
+    const sent = new Set(suggestFor(type.rules[0]!, type, program).map((s) => s.test.sent['amount']));
+    expect(numbers.filter((n) => !sent.has(n))).toEqual([]);
+  });
+
+  it('pairs of a text: each of them, and one that is none', () => {
+    const program = compileProgram(
+      dealBook([
+        mapOf('deal', pairsOf('Title', ['Plan', 'x'], ['Fit', 'y']), [outputOf('postcode')], 'customer'),
+        mapOf('deal', pairsOf('Title', ['Plan', 'Plan'], ['Fit', 'Install']), [outputOf('kind')]),
+      ]),
+    );
+    const type = program.types.get('deal')!;
+    for (const r of type.rules) {
+      const sent = suggestFor(r, type, program).map((s) => s.test.sent['title']);
+      expect(sent).toEqual(expect.arrayContaining(['Plan', 'Fit', 'no such value']));
+    }
+  });
+
   it.each<[string, Rule]>([
     ['reads', ruleOf('deal', 'derive', setTo('title', 'Customer.Name'), { condition: 'Customer.Name != null' })],
     ['writes', mapOf('deal', pairsOf('Deal kind', ['Plan', '4100']), [outputOf('postcode')], 'customer')],
