@@ -4,7 +4,7 @@
  */
 import { loadLines } from '../sample-lines.ts';
 import { compileProgram, type Program } from '@rigid-rule/core/compile';
-import type { Rulebook } from '@rigid-rule/core/document';
+import { sameJson, type Rulebook } from '@rigid-rule/core/document';
 import { PackedRecords, type FoundRecord } from '@rigid-rule/core/records';
 import {
   commonTrait,
@@ -75,6 +75,14 @@ class DryRunWork {
   private share = { share: 0, of: 1 };
   private readonly runs = new Map<string, TypeRun>();
   private epoch = 0;
+  /** As they were last asked for: the same rulebooks are tried in several ways, one after the other. */
+  private readonly programs: Partial<Record<'before' | 'after', Program>> = {};
+
+  private async programOf(side: 'before' | 'after', rulebook: Rulebook): Promise<Program> {
+    const known = this.programs[side];
+    if (known && sameJson(known.rulebook, rulebook)) return known;
+    return (this.programs[side] = compileProgram(rulebook, await hostOf(rulebook)));
+  }
 
   cancel(): void {
     this.epoch++;
@@ -106,8 +114,8 @@ class DryRunWork {
   ): Promise<boolean> {
     const epoch = ++this.epoch;
     const { draft, against, way, set, edition, now, share, of } = request;
-    const after = compileProgram(draft, await hostOf(draft));
-    const before = against === 'stored' ? against : compileProgram(against, await hostOf(against));
+    const after = await this.programOf('after', draft);
+    const before = against === 'stored' ? against : await this.programOf('before', against);
     if (set !== this.set || edition !== this.edition) this.forget();
     this.set = set;
     this.edition = edition;
@@ -186,10 +194,8 @@ class DryRunWork {
 
   /** Records made up to show where two rulebooks differ. */
   async witnesses(live: Rulebook, draft: Rulebook): Promise<readonly Witness[]> {
-    const [before, after] = await Promise.all(
-      [live, draft].map(async (b): Promise<Program> => compileProgram(b, await hostOf(b))),
-    );
-    const work = findWitnesses(before!, after!);
+    const [before, after] = [await this.programOf('before', live), await this.programOf('after', draft)];
+    const work = findWitnesses(before, after);
     let until = performance.now() + slice;
     for (;;) {
       const step = work.next();
