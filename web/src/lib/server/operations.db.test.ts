@@ -88,7 +88,7 @@ describe('the role that the application works with', () => {
     `insert into audit_log (action) values ('x')`,
     'delete from records',
     `select graphile_worker.add_job('follow', '{}'::json)`,
-    `select take_record_id('deal')`,
+    `select take_record_ids('deal', 1)`,
     'lock table records in share row exclusive mode',
   ])('can do its work: %s', async (sql) => {
     expect(await asRole(sql)).toBe('done');

@@ -3,8 +3,9 @@ import type { SearchIndex } from '@rigid-rule/core/compile';
 import type { RecordData, Stored } from '@rigid-rule/core/document';
 import { keyOfStored, matchModes, type MatchMode } from '@rigid-rule/core/values';
 import { createHash } from 'node:crypto';
-import type { Queryable } from './pool.ts';
+import { db, type Queryable } from './pool.ts';
 import { recordColumns, type StoredRecord } from './records.ts';
+import { together } from './together.ts';
 
 export interface Index {
   readonly type: string;
@@ -154,19 +155,31 @@ export async function isIndexed(index: Index, on: Queryable): Promise<boolean> {
 export type Found = StoredRecord & { readonly key: string };
 
 /** Records that any of the keys finds, each with its key. */
-export async function findByKeys(
-  { type, field, mode }: Index,
-  keys: readonly string[],
-  on: Queryable,
-): Promise<readonly Found[]> {
-  const { rows } = await on.query<Found>({
+export const findByKeys = (index: Index, keys: readonly string[], on: Queryable): Promise<readonly Found[]> =>
+  on === db() ? findTogether({ index, keys }) : findEach([{ index, keys }], on).then(([found]) => found!);
+
+interface KeyQuestion {
+  readonly index: Index;
+  readonly keys: readonly string[];
+}
+
+const findTogether = together<KeyQuestion, readonly Found[]>((questions) => findEach(questions, db()));
+
+async function findEach(questions: readonly KeyQuestion[], on: Queryable): Promise<Found[][]> {
+  const sought = questions.flatMap(({ index: { type, field, mode }, keys }, n) =>
+    keys.map((key) => [n, type, field, mode, key] as const),
+  );
+  const { rows } = await on.query<Found & { n: number }>({
     name: 'find-by-keys',
-    text: `select k.key, ${recordColumns('r')}
-             from match_keys k join records r on r.type = k.type and r.id = k.id
-            where k.type = $1 and k.field = $2 and k.mode = $3 and k.key = any($4) order by k.id`,
-    values: [type, field, mode, keys],
+    text: `select q.n, k.key, ${recordColumns('r')}
+             from unnest($1::integer[], $2::text[], $3::text[], $4::text[], $5::text[]) as q(n, type, field, mode, key)
+             join match_keys k on k.type = q.type and k.field = q.field and k.mode = q.mode and k.key = q.key
+             join records r on r.type = k.type and r.id = k.id order by k.id`,
+    values: [0, 1, 2, 3, 4].map((i) => sought.map((s) => s[i])),
   });
-  return rows;
+  const found = questions.map((): Found[] => []);
+  for (const { n, ...row } of rows) found[n]!.push(row);
+  return found;
 }
 
 /** The same without an index: by a look at every record. */

@@ -17,6 +17,18 @@ export const recordPoint = (type: string, id: number | string): string => `recor
 export const keyPoint = (type: string, field: string, mode: string, key: string): string =>
   `key ${type} ${field} ${mode} ${key}`;
 
+/** The first of these, and of the others those that can go with it: no two of them meet where one is alone. */
+export function apart<T extends { readonly points: MeetingPoints }>(those: readonly T[]): readonly T[] {
+  const [shared, alone] = [new Set<string>(), new Set<string>()];
+  return those.filter(({ points }) => {
+    for (const p of points.alone) if (alone.has(p) || shared.has(p)) return false;
+    for (const p of points.shared) if (alone.has(p)) return false;
+    for (const p of points.alone) alone.add(p);
+    for (const p of points.shared) shared.add(p);
+    return true;
+  });
+}
+
 /** Takes the points until the caller's transaction ends. */
 export async function meet({ shared, alone }: MeetingPoints, on: Queryable): Promise<void> {
   await on.query({ name: 'meet', text: 'select meet($1, $2)', values: [[...shared], [...alone]] });

@@ -1,6 +1,7 @@
 import type { Rulebook } from '@rigid-rule/core/document';
 import { sha256Of } from '../digest.ts';
 import { db, type Queryable } from './pool.ts';
+import { together } from './together.ts';
 
 export interface ReleaseSummary {
   readonly number: number;
@@ -35,9 +36,20 @@ export async function listActivations(): Promise<Activation[]> {
 }
 
 /** Number of the release that acts now; undefined before the first one. */
-export async function liveReleaseNumber(on: Queryable = db()): Promise<number | undefined> {
-  const { rows } = await on.query<{ release: number }>(`select release from activations order by id desc limit 1`);
-  return rows[0]?.release;
+export const liveReleaseNumber = (on: Queryable = db()): Promise<number | undefined> =>
+  on === db() ? liveNow(undefined) : readLive(on);
+
+const liveNow = together<undefined, number | undefined>(async (asked) => {
+  const live = await readLive(db());
+  return asked.map(() => live);
+});
+
+async function readLive(on: Queryable): Promise<number | undefined> {
+  const { rows } = await on.query<{ release: number | null }>({
+    name: 'live-release',
+    text: 'select live_release() as release',
+  });
+  return rows[0]!.release ?? undefined;
 }
 
 /** The bytes of a release are not those that were released: nothing acts by them. */

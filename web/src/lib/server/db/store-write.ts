@@ -1,12 +1,13 @@
-/** Stores a settled write whole, in one call that first makes sure that what it was settled on still stands. */
+/** Stores settled writes whole, in one call that first makes sure that what they were settled on still stands. */
 import type { TraceEntry } from '@rigid-rule/core/compile';
 import type { RecordData } from '@rigid-rule/core/document';
 import type { Change, Notification } from '@rigid-rule/core/settle';
 import type { DependantWork } from './follow-ups.ts';
 import type { MatchKey } from './match-keys.ts';
-import { keyPoint, recordPoint, releasePoint, type MeetingPoints } from './meeting-points.ts';
-import type { Queryable } from './pool.ts';
+import { apart, everyonePoint, keyPoint, recordPoint, releasePoint, type MeetingPoints } from './meeting-points.ts';
+import { db, type Queryable } from './pool.ts';
 import type { ReadsOf } from './reads.ts';
+import { together } from './together.ts';
 
 /** A record as the write leaves it. `version`: that which it had; 0 for a new one. */
 export interface RecordToStore {
@@ -52,7 +53,7 @@ export class OvertakenError extends Error {
   }
 }
 
-/** Raised by `store_write`; serialization_failure; deadlock_detected. */
+/** Raised by `store_writes`; serialization_failure; deadlock_detected. */
 const overtaken = new Set(['RR001', '40001', '40P01']);
 const isOvertaken = (e: unknown): boolean =>
   e instanceof Error && 'code' in e && overtaken.has(String((e as { code: unknown }).code));
@@ -71,45 +72,112 @@ export function pointsOf({
   return { shared, alone };
 }
 
-const readsAsJson = ({ records, matches }: ReadsOf) => ({
-  read: [...records.values()].map(({ type, id, version }) => ({ type, id, version })),
-  found: [...matches.values()],
+const asJson = ({ release, reads: { records, matches } }: Pick<Work, 'release' | 'reads'>, n: number) => ({
+  work: { n, release },
+  read: [...records.values()].map(({ type, id, version }) => ({ n, type, id, version })),
+  found: [...matches.values()].map((m) => ({ n, ...m })),
 });
 
-/** @throws {OvertakenError} where it has to be settled again; nothing is stored then. */
+/** A settled write and where it meets others. */
+interface Pending {
+  readonly work: Work;
+  readonly points: MeetingPoints;
+}
+
+/** What the database makes of a group: each work in it is stored, or has to be settled again. */
+async function storeGroup(group: readonly Pending[], on: Queryable): Promise<boolean[]> {
+  const works = group.map(({ work }, n) => {
+    const written = new Set(work.records.map((r) => recordPoint(r.type, r.id)));
+    const { read, ...rest } = asJson(work, n);
+    // What is written is held against its version as it is written.
+    return { ...rest, read: read.filter((r) => !written.has(recordPoint(r.type, r.id))) };
+  });
+  const all = <T extends object>(of: (work: Work) => readonly T[]): readonly object[] =>
+    group.flatMap(({ work }, n) => of(work).map((entry) => ({ n, ...entry })));
+  const given = {
+    shared: [...new Set(group.flatMap(({ points }) => [...points.shared]))],
+    alone: [...new Set(group.flatMap(({ points }) => [...points.alone]))],
+    works: works.map((w) => w.work),
+    read: works.flatMap((w) => w.read),
+    found: works.flatMap((w) => w.found),
+    indexes: all(indexesByType),
+    records: all((w) => w.records),
+    gone: all((w) => w.gone),
+    come: all((w) => w.come),
+    writes: all((w) => w.writes.map((x) => ({ ...x, release: w.release }))),
+    notifications: all((w) => w.notifications.map((x) => ({ ...x, release: w.release }))),
+    follow: all((w) => (w.follow ? [{ work: w.follow }] : [])),
+  };
+  const { rows } = await on.query<{ late: readonly number[] }>({
+    name: 'store-writes',
+    text: 'select store_writes($1) as late',
+    values: [JSON.stringify(given)],
+  });
+  const late = new Set(rows[0]!.late);
+  return group.map((_, n) => !late.has(n));
+}
+
+const indexesByType = ({ records, indexes }: Work) =>
+  [...new Set(records.map((r) => r.type))].map((type) => ({
+    type,
+    indexes: indexes.flatMap(([of, field, mode]) => (of === type ? [[field, mode] as const] : [])),
+  }));
+
+/** Points that a work of a group has at most: all of a group are named in one call, which takes everyone beyond some. */
+const mostPoints = 30;
+const mostInGroup = 16;
+
+const joins = ({ shared, alone }: MeetingPoints): boolean =>
+  shared.size + alone.size <= mostPoints && !alone.has(everyonePoint);
+
+type Answer = 'stored' | 'overtaken' | 'not yet';
+
+const storeTogether = together<Pending, Answer>(
+  async (pending) => {
+    const group = apart(pending);
+    const stored = await storeGroup(group, db());
+    return pending.map((p) => {
+      const at = group.indexOf(p);
+      return at < 0 ? 'not yet' : stored[at] ? 'stored' : 'overtaken';
+    });
+  },
+  { mostInBatch: mostInGroup },
+);
+
+async function store(pending: Pending, on: Queryable): Promise<boolean> {
+  if (on !== db() || !joins(pending.points)) return (await storeGroup([pending], on))[0]!;
+  for (;;) {
+    const answer = await storeTogether(pending);
+    if (answer !== 'not yet') return answer === 'stored';
+  }
+}
+
+/**
+ * Writes that come at the same time and do not meet are stored by one call.
+ * @throws {OvertakenError} where it has to be settled again; nothing is stored then.
+ */
 export async function storeWrite(work: Work, on: Queryable): Promise<void> {
   const points = pointsOf(work);
-  const { reads, ...rest } = work;
-  const written = new Set(work.records.map((r) => recordPoint(r.type, r.id)));
-  const { read, found } = readsAsJson(reads);
-  const given = {
-    ...rest,
-    shared: [...points.shared],
-    alone: [...points.alone],
-    // What is written is held against its version as it is written.
-    read: read.filter((r) => !written.has(recordPoint(r.type, r.id))),
-    found,
-  };
-  await again(points, () =>
-    on.query({ name: 'store-write', text: 'select store_write($1)', values: [JSON.stringify(given)] }),
-  );
+  if (!(await again(points, () => store({ work, points }, on)))) throw new OvertakenError(points);
 }
 
 /** @throws {OvertakenError} where what was read stands no longer: a refusal of then is none of now. */
 export async function requireStanding(release: number | null, reads: ReadsOf, on: Queryable): Promise<void> {
-  const none = { reads, records: [], gone: [], come: [] };
-  await again(pointsOf(none), () =>
-    on.query({
-      name: 'still-stands',
-      text: 'select still_stands($1)',
-      values: [JSON.stringify({ release, ...readsAsJson(reads) })],
+  const points = pointsOf({ reads, records: [], gone: [], come: [] });
+  const { work, read, found } = asJson({ release, reads }, 0);
+  const { rows } = await again(points, () =>
+    on.query<{ late: readonly number[] }>({
+      name: 'overtaken-works',
+      text: 'select overtaken_works($1) as late',
+      values: [JSON.stringify({ works: [work], read, found })],
     }),
   );
+  if (rows[0]!.late.length > 0) throw new OvertakenError(points);
 }
 
-async function again(points: MeetingPoints, work: () => Promise<unknown>): Promise<void> {
+async function again<T>(points: MeetingPoints, work: () => Promise<T>): Promise<T> {
   try {
-    await work();
+    return await work();
   } catch (e) {
     throw isOvertaken(e) ? new OvertakenError(points, e) : e;
   }

@@ -4,13 +4,16 @@ import { unavailabilityOf } from './unavailable.ts';
 
 /** Batches of one kind that are under way at the same time; those who come meanwhile gather for the next. */
 const mostUnderWay = 2;
-const mostInBatch = 100;
+const usualMost = 100;
 
 /**
  * `ask`: answers each question, in their order, by one query. Where a question makes it fail each is asked alone, so that
  * nobody's spoils those of others.
  */
-export function together<Q, A>(ask: (questions: readonly Q[]) => Promise<readonly A[]>): (question: Q) => Promise<A> {
+export function together<Q, A>(
+  ask: (questions: readonly Q[]) => Promise<readonly A[]>,
+  { mostInBatch = usualMost }: { readonly mostInBatch?: number } = {},
+): (question: Q) => Promise<A> {
   let underWay = 0;
   const waiting: (() => void)[] = [];
   const alone = (question: Q): Promise<A | Error> =>
