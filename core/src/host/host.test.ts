@@ -8,7 +8,6 @@ import {
   parseDateTime,
   temporalText,
   YearsDuration,
-  type FeelDateTime,
 } from '../values/calendar.ts';
 import { inZone, located, movedInZone } from '../values/zones.ts';
 import { createPatterns } from './patterns.ts';

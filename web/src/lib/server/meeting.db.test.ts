@@ -1,7 +1,7 @@
 /** On a real PostgreSQL: writes at once come out as if they had come one after the other, and only those wait that meet. */
 import { formKey } from '@rigid-rule/core/compile';
 import fc from 'fast-check';
-import { afterAll, beforeAll, beforeEach, expect, it } from 'vitest';
+import { afterAll, beforeAll, beforeEach, expect, it, vi } from 'vitest';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
 import { meetAllWrites } from './db/meeting-points.ts';
@@ -102,6 +102,39 @@ it.each<[string, () => Promise<unknown>]>([
   expect(await stored()).toEqual(before);
   // Settled again it is stored.
   expect(await writeRecord(request)).toMatchObject({ outcome: 'saved' });
+});
+
+it('those that come at once are stored by one call, all but who was overtaken; who meets another comes next', async () => {
+  for (let i = 0; i < 4; i++) await write('firm', undefined, { name: `Firm ${i}` });
+  const settledWork = async (id: number, name: string) => {
+    const request = {
+      type: 'firm',
+      id,
+      sent: { name },
+      typed: ['name'],
+      entryPoint: formKey('full'),
+      by: { userId },
+    };
+    const settled = await settleNow(db(), request, () => Promise.resolve(id));
+    if ('refused' in settled) throw new Error('refused');
+    return workOf(settled, request, db());
+  };
+  const works = [
+    ...(await Promise.all([3, 4, 5, 6].map((id) => settledWork(id, `New ${id}`)))),
+    // The same record once more: it meets the first.
+    await settledWork(3, 'Newer'),
+  ];
+  await write('firm', 5, { name: 'Meanwhile' });
+  const calls = vi.spyOn(db(), 'query');
+  const results = await Promise.allSettled(works.map((work) => storeWrite(work, db())));
+  const groups = calls.mock.calls.filter(([query]) => (query as { name?: string }).name === 'store-writes');
+  calls.mockRestore();
+  expect(results.map((r) => r.status)).toEqual(['fulfilled', 'fulfilled', 'rejected', 'fulfilled', 'rejected']);
+  expect(groups).toHaveLength(2);
+  const { rows } = await db().query(
+    `select data ->> 'name' as name from records where type = 'firm' and id > 2 order by id`,
+  );
+  expect(rows.map((r: { name: string }) => r.name)).toEqual(['New 3', 'New 4', 'Meanwhile', 'New 6']);
 });
 
 const name = fc.constantFrom('Fen', 'Alder Growers', 'Moor');

@@ -37,9 +37,9 @@ export async function listActivations(): Promise<Activation[]> {
 
 /** Number of the release that acts now; undefined before the first one. */
 export const liveReleaseNumber = (on: Queryable = db()): Promise<number | undefined> =>
-  on === db() ? liveNow(undefined) : readLive(on);
+  on === db() ? liveNow('live') : readLive(on);
 
-const liveNow = together<undefined, number | undefined>(async (asked) => {
+const liveNow = together<'live', number | undefined>(async (asked) => {
   const live = await readLive(db());
   return asked.map(() => live);
 });
