@@ -38,7 +38,7 @@ const days = fc.integer({ min: -800, max: 800 });
 const seconds = fc.integer({ min: -200_000, max: 200_000 });
 const length = (n: number, unit: 'D' | 'S'): string =>
   `duration("${n < 0 ? '-' : ''}P${unit === 'S' ? 'T' : ''}${Math.abs(n)}${unit}")`;
-const holds = (property: fc.IRawProperty<unknown>): void => fc.assert(property, { numRuns: runsOf(150) });
+const holds = <T>(property: fc.IProperty<T>): void => fc.assert(property, { numRuns: runsOf(150) });
 const iso = (d: Temporal.PlainDate | Temporal.PlainDateTime): string =>
   d instanceof Temporal.PlainDate ? d.toString() : d.toString({ smallestUnit: 'second' });
 
