@@ -347,6 +347,21 @@ test('a formula is completed by names, options and functions, and told wrong as 
   await expect(page.getByText(/no field or value named Amuont.*Did you mean Amount/)).toBeVisible();
 });
 
+test('a pasted rule that is none is refused where the rule would stand, until it is closed', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/desk/customer/size-class-from-employee-count');
+  const pasted = { format: 'rigid-rule/rule/1', rule: { key: 'x' } };
+  await page.evaluate((text) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData('text/plain', text);
+    document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true }));
+  }, JSON.stringify(pasted));
+  const refused = page.getByRole('alert').filter({ hasText: 'This rule was not pasted.' });
+  await expect(refused).toBeVisible();
+  await refused.getByRole('button', { name: 'Close' }).click();
+  await expect(refused).toHaveCount(0);
+});
+
 test('rules whose order is free are put in order by keys; a fixed place says why', async ({ as }) => {
   const page = await as('author');
   await page.goto('/desk/deal');

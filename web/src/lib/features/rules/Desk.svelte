@@ -115,14 +115,20 @@
     kept = problem ?? `Kept as “${test.name}”.`;
   }
 
+  /** Why what was pasted is no rule, until something else is on show. */
+  let refused = $state<string>();
+  $effect(() => {
+    void [typeKey, field, ruleKey];
+    refused = undefined;
+  });
   /** A rule that was copied, from here or as text from anywhere, is made on the record type on show. */
   function paste(e: ClipboardEvent) {
     if (!draft.editable || (e.target as HTMLElement).closest('input, textarea, [contenteditable]')) return;
     const rule = ruleFromText(e.clipboardData?.getData('text/plain') ?? '');
     if (!rule) return;
     e.preventDefault();
-    if ('problem' in rule) kept = `Not pasted: ${rule.problem}`;
-    else void goto(pasteRule(draft, rule, program.recordType));
+    refused = 'problem' in rule ? rule.problem : undefined;
+    if (!('problem' in rule)) void goto(pasteRule(draft, rule, program.recordType));
   }
 
   let ledgerPane: Pane | undefined = $state();
@@ -178,6 +184,12 @@
   <Ledger {draft} {program} field={field?.key} rule={ruleKey} />
 {/snippet}
 {#snippet sheet()}
+  {#if refused}
+    <div class="mx-6 mt-4 flex gap-3 border-l-[3px] border-stop bg-stop-wash px-3 py-2" role="alert">
+      <p class="grow"><strong>This rule was not pasted.</strong> {refused}</p>
+      <button type="button" class="editable self-start" onclick={() => (refused = undefined)}>Close</button>
+    </div>
+  {/if}
   {#if compiled}
     {#key compiled.rule.key}
       <RuleSheet rule={compiled.rule} {compiled} {program} {draft} {sample} {marked} />

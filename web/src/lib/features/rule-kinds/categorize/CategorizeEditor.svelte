@@ -177,7 +177,7 @@
               {:else if i === outcome.bands.length - 1 && !readonly}
                 <button
                   type="button"
-                  class="word"
+                  class="word -ml-1"
                   title="Give the highest band an upper limit"
                   onclick={() =>
                     edit(
