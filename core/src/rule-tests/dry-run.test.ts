@@ -238,24 +238,24 @@ const titled = (text: string): Rule => ruleOf('deal', 'derive', setTo('title', t
 
 it.each<[string, Rule, Rule | undefined, RegExp]>([
   ['values', titled('"a"'), titled('"b"'), /^Title is b, was (a|blank)$/],
-  ['messages', must('Mind.'), must('Look.'), /^it says “Look\.”, said (“Mind\.”|nothing)$/],
+  ['messages', must('Mind.'), must('Look.'), /^It says “Look\.”, said (“Mind\.”|nothing)$/],
   ['a field that is hidden', asks({ hidden: ['cost'] }), undefined, /^Cost is on show$/],
   ['or locked', asks({ locked: ['cost'] }), asks({ hidden: ['cost'] }), /^Cost is (not locked|hidden)$/],
   ['options', limitTo('Won'), limitTo('Won', 'Enquiry'), /^Stage takes only Won, Enquiry; before: takes only Won$/],
-  ['who is told what', told('A'), told('B'), /^it tells “a@b\.example: B”, told (“a@b\.example: A”|nothing)$/],
+  ['who is told what', told('A'), told('B'), /^It tells “a@b\.example: B”, told (“a@b\.example: A”|nothing)$/],
   [
     'a field that may stay blank',
     asks({ required: ['kind'] }),
     asks({ required: ['title'] }),
-    /^Title has to be filled in$|^it is/,
+    /^Title has to be filled in$|^It is/,
   ],
   [
     'values for other records',
     mapOf('deal', pairsOf('Deal kind', ['Plan', 'A']), [outputOf('postcode')], 'customer'),
     mapOf('deal', pairsOf('Deal kind', ['Plan', 'B']), [outputOf('postcode')], 'customer'),
-    /^it gives “Customer, Postcode: B”, gave “Customer, Postcode: A”$/,
+    /^It gives “Customer, Postcode: B”, gave “Customer, Postcode: A”$/,
   ],
-  ['that it is refused', must('Mind.'), { ...check, condition: plan }, /^it is stopped, was saved: No amount\.$/],
+  ['that it is refused', must('Mind.'), { ...check, condition: plan }, /^It is stopped, was saved: No amount\.$/],
 ])('witnesses tell apart what forms and people see: %s', (_, before, after, text) => {
   const one = (rule: Rule | undefined) => compileProgram(dealBook(rule ? [{ ...rule, key: 'r' }] : []));
   const witnesses = drain(findWitnesses(one(before), one(after)));

@@ -103,7 +103,7 @@ function* witnessesOf(
 function differenceOn(input: RuleTest, before: Program, after: Program, type: TypeProgram): string | undefined {
   const [was, is] = [settleTest(before, input, { trace: false }), settleTest(after, input, { trace: false })];
   if (was.verdict !== is.verdict)
-    return `it is ${is.verdict}, was ${was.verdict}${is.messages[0] ? `: ${is.messages[0].text}` : ''}`;
+    return `It is ${is.verdict}, was ${was.verdict}${is.messages[0] ? `: ${is.messages[0].text}` : ''}`;
   return (
     valueDifference(was, is, type) ??
     listDifference(was, is, 'says', 'said', (s) => s.messages.map((m) => m.text)) ??
@@ -150,5 +150,5 @@ function listDifference(
   textsOf: (s: Settlement) => readonly string[],
 ): string | undefined {
   const [a, b] = [was, is].map((s) => textsOf(s).join(' '));
-  return a === b ? undefined : `it ${now} ${b ? `“${b}”` : 'nothing'}, ${then} ${a ? `“${a}”` : 'nothing'}`;
+  return a === b ? undefined : `It ${now} ${b ? `“${b}”` : 'nothing'}, ${then} ${a ? `“${a}”` : 'nothing'}`;
 }
