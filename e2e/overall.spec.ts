@@ -30,6 +30,8 @@ test('findings: the three faults of the demo are told, repaired, taken back, acc
 
 test('map: what decides a field and what it decides, by pointer, by keys and as a list', async ({ as }) => {
   const page = await as('author');
+  await page.goto('/map');
+  await expect(page).toHaveURL(/\/map\/customer$/);
   await page.goto('/map/deal');
   await expectAccessible(page);
   const drawing = page.getByRole('group', { name: /^Drawing/ });
