@@ -1,38 +1,18 @@
 import fc from 'fast-check';
 import { Temporal } from 'temporal-polyfill';
 import { describe, expect, it } from 'vitest';
-import {
-  DaysDuration,
-  FeelTime,
-  instant,
-  parseDateTime,
-  temporalText,
-  YearsDuration,
-} from '../values/calendar.ts';
+import { DaysDuration, FeelTime, instant, parseDateTime, temporalText, YearsDuration } from '../values/calendar.ts';
 import { inZone, located, movedInZone } from '../values/zones.ts';
+import { zonedMoment } from '../testing/moments.ts';
 import { createPatterns } from './patterns.ts';
 import { zoneOffset } from './zones.ts';
 
 describe('zones of the machine, against Temporal', () => {
-  const zone = fc.constantFrom('Europe/Lisbon', 'America/New_York', 'Asia/Kolkata', 'Australia/Lord_Howe', 'UTC');
-  /** Seconds since 1970, half of them within two hours of a change of clocks. */
-  const moment = fc
-    .record({
-      zone,
-      at: fc.integer({ min: 0, max: 4_102_444_800 }),
-      by: fc.option(fc.integer({ min: -7200, max: 7200 })),
-    })
-    .map(({ zone, at, by }) => {
-      const there = Temporal.Instant.fromEpochMilliseconds(at * 1000).toZonedDateTimeISO(zone);
-      const change = by === null ? null : there.getTimeZoneTransition('next');
-      return { zone, at: change ? change.epochMilliseconds / 1000 + by! : at };
-    });
-
   it('what a zone shows at an instant', () => {
     fc.assert(
-      fc.property(moment, ({ zone: name, at }) => {
-        const ours = inZone(BigInt(at) * 1_000_000_000n, name, zoneOffset)!;
-        const theirs = Temporal.Instant.fromEpochMilliseconds(at * 1000).toZonedDateTimeISO(name);
+      fc.property(zonedMoment, (theirs) => {
+        const name = theirs.timeZoneId;
+        const ours = inZone(theirs.epochNanoseconds, name, zoneOffset)!;
         expect([temporalText(ours), ours.time.offset]).toEqual([
           `${theirs.toPlainDateTime().toString()}@${name}`,
           theirs.offsetNanoseconds / 1e9,
@@ -44,8 +24,9 @@ describe('zones of the machine, against Temporal', () => {
 
   it('the offset of a local time, the earlier of two, the one before a gap', () => {
     fc.assert(
-      fc.property(moment, ({ zone: name, at }) => {
-        const earlier = Temporal.Instant.fromEpochMilliseconds((at - 3 * 3600) * 1000).toZonedDateTimeISO(name);
+      fc.property(zonedMoment, (moment) => {
+        const name = moment.timeZoneId;
+        const earlier = moment.subtract({ hours: 3 });
         const local = earlier.toPlainDateTime().add({ hours: 3 }).toString({ smallestUnit: 'second' });
         const theirs = Temporal.PlainDateTime.from(local).toZonedDateTime(name);
         const shown = theirs.toPlainDateTime().toString({ smallestUnit: 'second' });

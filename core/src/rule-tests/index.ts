@@ -46,7 +46,8 @@ export {
   type Strength,
   type Survivor,
 } from './strength.ts';
-export { suggestionKinds, wholeExpectation, type SuggestionKind } from './suggest.ts';
+export { wholeExpectation } from './expectations.ts';
+export { suggestionKinds, type SuggestionKind } from './suggest.ts';
 export { changedRules, findWitnesses, type Witness } from './witnesses.ts';
 export { generateRecords } from './generate.ts';
 export { commonTrait } from './traits.ts';

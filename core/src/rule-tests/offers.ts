@@ -9,7 +9,8 @@ import { cellId, marksOf } from './coverage.ts';
 import { casesOf, linesOf } from './family.ts';
 import { failsTest, settleTest } from './run.ts';
 import { sumOfStrength, type Strength, type StrengthMeter, type Survivor } from './strength.ts';
-import { expectationOf, wholeExpectation, type Suggestion, type SuggestionKind } from './suggest.ts';
+import { expectationOf, wholeExpectation } from './expectations.ts';
+import type { Suggestion, SuggestionKind } from './suggest.ts';
 
 export interface Offer {
   /** The same for the same input, whatever comes out: what was refused is known by it. */

@@ -5,9 +5,10 @@
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import { entryPointsOf } from '../compile/entry-points.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
-import type { Settlement } from '../settle/settlement.ts';
 import type { SettleOptions } from '../settle/settlement.ts';
-import type { Expectation, Moment, RecordData, RuleTest, Stored } from '../document/document.ts';
+import type { Moment, RecordData, RuleTest } from '../document/document.ts';
+import { conditionTrials, decidingRecords, holdingRecord } from './condition-records.ts';
+import { expectationOf } from './expectations.ts';
 import { through } from './family.ts';
 import { usualValues } from './inputs.ts';
 import { lookupsWritten, neighboursOf } from './neighbours.ts';
@@ -42,8 +43,6 @@ export interface Suggestion {
   readonly amends?: string;
 }
 
-/** Combinations tried to find records on which each part of a condition decides alone. */
-const mostCombinations = 4_000;
 /** Factors that are paired at most, and values of each. */
 const mostFactors = 6;
 
@@ -118,62 +117,6 @@ class Suggester {
     const { trace } = settleTest(this.program, test, this.options);
     return actedVerdicts.has(trace.find((t) => t.rule === this.r.rule.key)?.verdict ?? '');
   }
-}
-
-/** What a rule has to do with a settled record, as a test says it. */
-export function expectationOf(r: CompiledRule, type: TypeProgram, s: Settlement): Expectation {
-  const { rule, writes } = r;
-  const acted = actedVerdicts.has(s.trace.find((t) => t.rule === rule.key)?.verdict ?? '');
-  const fields = Object.fromEntries(
-    writes.map((slot) => {
-      const { key } = type.slots[slot]!.field;
-      return [key, s.data[key] ?? null] as const;
-    }),
-  );
-  const messages = s.messages.filter((m) => m.rule === rule.key).map((m) => m.text);
-  const states = r.fieldConstraints ? statesOf(r.fieldConstraints, type, s) : {};
-  return {
-    ...(writes.length > 0 ? { fields } : {}),
-    ...(acted ? { ran: [rule.key] } : { didNotRun: [rule.key] }),
-    ...(r.fieldConstraints && messages.length === s.messages.length ? { messages } : {}),
-    ...(Object.keys(states).length > 0 ? { states } : {}),
-    ...(r.notices.length > 0 ? { notified: s.notifications.map((n) => n.to) } : {}),
-    ...(r.structure.sends
-      ? { related: s.writes.map(({ id, recordType, field, value }) => ({ recordType, key: id, field, value })) }
-      : {}),
-    verdict: s.verdict,
-  };
-}
-
-/** All that can be said of a settled record, as far as a rule is looked at. */
-export function wholeExpectation(r: CompiledRule, type: TypeProgram, s: Settlement): Expectation {
-  const own = expectationOf(r, type, s);
-  const written = s.changes.filter((c) => c.author.by === 'rule').map((c) => [c.field, c.to] as const);
-  return {
-    ...own,
-    fields: { ...Object.fromEntries(written), ...own.fields },
-    messages: s.messages.map((m) => m.text),
-    notified: s.notifications.map((n) => n.to),
-    related: s.writes.map(({ id, recordType, field, value }) => ({ recordType, key: id, field, value })),
-  };
-}
-
-/** Of the fields that a rule constrains what they are now. */
-function statesOf(
-  constraints: NonNullable<CompiledRule['fieldConstraints']>,
-  type: TypeProgram,
-  s: Settlement,
-): NonNullable<Expectation['states']> {
-  const found: Record<string, Record<string, unknown>> = {};
-  const put = (slot: SlotIndex, what: string, value: unknown): void => {
-    const { key } = type.slots[slot]!.field;
-    found[key] = { ...found[key], [what]: value };
-  };
-  const state = (slot: SlotIndex) => s.states[type.slots[slot]!.field.key];
-  for (const what of ['required', 'locked', 'hidden'] as const)
-    for (const slot of constraints[what]) put(slot, what, state(slot)?.[what] !== undefined);
-  for (const { field } of constraints.limits) put(field, 'allowed', state(field)?.allowed ?? null);
-  return found;
 }
 
 export function suggestFor(
@@ -343,106 +286,4 @@ function transitions(suggester: Suggester, slot: SlotIndex): void {
         { [field.key]: b.key },
       );
   });
-}
-
-/** Counts through the combinations of the trials, evenly spread where there are too many. */
-function* combinations(trials: ReadonlyMap<SlotIndex, readonly Trial[]>, type: TypeProgram): Iterable<RecordData> {
-  const slots = [...trials].filter(([, t]) => t.length > 0);
-  const total = slots.reduce((n, [, t]) => n * t.length, 1);
-  // A step that shares no factor with common sizes spreads the tries over all combinations.
-  const stride = total <= mostCombinations ? 1 : 7_919;
-  for (let i = 0; i < Math.min(total, mostCombinations); i++) {
-    let rest = (i * stride) % total;
-    const record: Record<string, Stored> = {};
-    for (const [slot, list] of slots) {
-      const { value } = list[rest % list.length]!;
-      rest = Math.floor(rest / list.length);
-      if (value !== null) record[type.slots[slot]!.field.key] = value;
-    }
-    yield record;
-  }
-}
-
-function conditionTrials(
-  r: CompiledRule,
-  trials: ReadonlyMap<SlotIndex, readonly Trial[]>,
-): ReadonlyMap<SlotIndex, readonly Trial[]> {
-  const named = new Set((r.conditionFormula?.reads ?? []).filter((x) => !x.previous).map((x) => x.field.slot));
-  return new Map([...trials].filter(([slot]) => named.has(slot)));
-}
-
-/** The truth of a rule's condition and of its parts on a record; null where it asks for more than the record. */
-function truthOn(
-  r: CompiledRule,
-  type: TypeProgram,
-  record: RecordData,
-): { whole: unknown; parts: readonly unknown[] } | null {
-  const values = type.slots.map(({ field, type: t }) => t.read(record[field.key] ?? null, field));
-  const env = { record: values, previous: values.map(() => null), host: { now: testMoment } };
-  try {
-    return { whole: r.condition?.(env) ?? true, parts: r.conditionParts().map((p) => p.evaluate(env) === true) };
-  } catch {
-    return null;
-  }
-}
-
-/** A record on which the condition holds, with a value for each field that the rule reads, as far as one is found. */
-export function holdingRecord(
-  r: CompiledRule,
-  type: TypeProgram,
-  trials: ReadonlyMap<SlotIndex, readonly Trial[]>,
-): RecordData {
-  const filled: Record<string, Stored> = {};
-  for (const [slot, list] of trials) {
-    const value = list.find((t) => t.value !== null && t.value !== false)?.value;
-    if (value !== undefined) filled[type.slots[slot]!.field.key] = value;
-  }
-  for (const slot of type.required) {
-    const { field } = type.slots[slot]!;
-    filled[field.key] ??= field.options?.[0]?.key ?? (fieldTypeOf(field).free ? 'Alder' : null);
-  }
-  if (!r.condition) return filled;
-  for (const record of combinations(conditionTrials(r, trials), type)) {
-    const blanked = Object.fromEntries(
-      [...conditionTrials(r, trials).keys()].map((slot) => [type.slots[slot]!.field.key, null] as const),
-    );
-    const whole = { ...filled, ...blanked, ...record };
-    if (truthOn(r, type, whole)?.whole === true)
-      return Object.fromEntries(Object.entries(whole).filter(([, v]) => v !== null));
-  }
-  return filled;
-}
-
-/**
- * Unique-cause MC/DC (NASA/TM-2001-210876): for each part two records between which that part alone changes, and the
- * decision with it.
- */
-function decidingRecords(
-  r: CompiledRule,
-  type: TypeProgram,
-  trials: ReadonlyMap<SlotIndex, readonly Trial[]>,
-): { record: RecordData; why: string }[] {
-  const parts = r.conditionParts();
-  if (parts.length < 2 || !r.condition) return [];
-  const bySignature = new Map<string, { record: RecordData; whole: boolean }>();
-  for (const record of combinations(conditionTrials(r, trials), type)) {
-    const truth = truthOn(r, type, record);
-    if (!truth) return [];
-    const signature = truth.parts.map((p) => (p ? '1' : '0')).join('');
-    if (!bySignature.has(signature)) bySignature.set(signature, { record, whole: truth.whole === true });
-  }
-  const found: { record: RecordData; why: string }[] = [];
-  parts.forEach(({ text }, i) => {
-    for (const [signature, a] of bySignature) {
-      if (signature[i] !== '1') continue;
-      const b = bySignature.get(`${signature.slice(0, i)}0${signature.slice(i + 1)}`);
-      if (!b || a.whole === b.whole) continue;
-      found.push(
-        { record: a.record, why: `${text} decides, true` },
-        { record: b.record, why: `${text} decides, not true` },
-      );
-      return;
-    }
-  });
-  return found;
 }

@@ -1,7 +1,7 @@
 /** A mapping table as a test: a case for each of its rows, by what stands in them and not by what the rule does. */
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import type { RuleTest, Stored } from '../document/document.ts';
-import { holdingRecord } from './suggest.ts';
+import { holdingRecord } from './condition-records.ts';
 import { slotNamed, testMoment, trialsOf } from './values.ts';
 import type { SlotIndex } from '../document/slots.ts';
 

@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { Temporal } from 'temporal-polyfill';
 import { describe, expect, it } from 'vitest';
 import { zoneOffset } from '../../host/zones.ts';
+import { zonedMoment } from '../../testing/moments.ts';
 import { runsOf } from '../../testing/runs.ts';
 import { valueToText } from '../../values/value.ts';
 import { createFormula } from '../expression/formula.ts';
@@ -17,21 +18,8 @@ function evaluate(text: string): string {
   return v === null ? 'null' : valueToText(v);
 }
 
-const zone = fc.constantFrom('Europe/Lisbon', 'America/New_York', 'Asia/Kolkata', 'Australia/Lord_Howe', 'UTC');
-/** Moments of 1975 to 2095, a half of them within some hours of a change of clocks; whole seconds. */
-const zoned = fc
-  .record({
-    zone,
-    at: fc.integer({ min: 157_766_400, max: 3_944_678_400 }),
-    by: fc.option(fc.integer({ min: -15_000, max: 15_000 })),
-  })
-  .map(({ zone, at, by }) => {
-    const there = Temporal.Instant.fromEpochMilliseconds(at * 1000).toZonedDateTimeISO(zone);
-    const change = by === null ? null : there.getTimeZoneTransition('next');
-    return change ? change.add({ seconds: by! }) : there;
-  })
-  // A local time that comes twice is read as the first: the second cannot be written without an offset.
-  .map((z) => z.toPlainDateTime().toZonedDateTime(z.timeZoneId));
+/** A local time that comes twice is read as the first: the second cannot be written without an offset. */
+const zoned = zonedMoment.map((z) => z.toPlainDateTime().toZonedDateTime(z.timeZoneId));
 const plain = zoned.map((z) => z.toPlainDateTime());
 const written = (z: Temporal.ZonedDateTime): string => `@"${z.toPlainDateTime().toString()}@${z.timeZoneId}"`;
 const days = fc.integer({ min: -800, max: 800 });
