@@ -167,6 +167,7 @@ async function table(io, [path, name], { dmn, read, write: inPlace }) {
   const { lines, numbers } = await linesOf(io, read, found, book);
   const plan = io.core.planImport(found, book, lines, 'drop', numbers);
   for (const stranger of plan.strangers) io.note(`${read}:1: the table has no column ${stranger}`);
+  if (plan.heading.length > 0) wrong(plan.heading.map((p) => `${read}:1: ${p}`).join('\n'));
   const counts = {};
   for (const { what, line, row, reasons } of plan.plans) {
     counts[what] = (counts[what] ?? 0) + 1;

@@ -194,6 +194,18 @@ describe('files', () => {
       2,
       /bad\.json:2:13: the file is not JSON/,
     ],
+    [
+      'brackets without end',
+      ['check', file('deep.json', '['.repeat(100_000))],
+      2,
+      /deep\.json:1:101: the file is nested deeper/,
+    ],
+    [
+      'a document that is very deep',
+      ['fmt', file('nested.json', `${'{"a":'.repeat(5_000)}1${'}'.repeat(5_000)}`)],
+      2,
+      /nested\.json:1:501: the file is nested deeper than 100 levels/,
+    ],
     ['another document', ['check', file('other.json', '{}')], 2, /no rulebook/],
     ['a byte order mark', ['check', file('bom.json', `\ufeff${readFileSync(good, 'utf8')}`)], 0, /0 findings/],
     [
@@ -323,6 +335,16 @@ describe('files', () => {
     const result = await run(args);
     expect(result.stdout + result.stderr).toMatch(says);
     expect(result.status).toBe(status);
+  });
+
+  it.each<[string, string]>([
+    ['is empty', ''],
+    ['has other columns', 'Colour\nred\n'],
+  ])('a file that %s takes no row out of a table', async (_, text) => {
+    const path = file('kept.json', JSON.stringify(mapped));
+    const { status, stderr } = await run(['table', path, 'countries', '--read', file('rows.csv', text), '--write']);
+    expect([status, stderr]).toEqual([2, expect.stringMatching(/rows\.csv:1: The column Country is missing\.$/m)]);
+    expect(readFileSync(path, 'utf8')).toBe(JSON.stringify(mapped));
   });
 
   it('fmt is stable, and what it writes is the same rulebook', async () => {

@@ -1,6 +1,7 @@
 /** Rulebook files on the command line: reading, findings, formatting, comparing. */
 import { Ajv2020, type ErrorObject, type ValidateFunction } from 'ajv/dist/2020.js';
 import {
+  createScanner,
   findNodeAtLocation,
   getNodeValue,
   parseTree,
@@ -31,9 +32,30 @@ let compiled: ValidateFunction | undefined;
 const validator = (): ValidateFunction =>
   (compiled ??= new Ajv2020({ allErrors: true, allowUnionTypes: true }).compile(rulebookSchema));
 
+/** Levels of brackets in a file: far more than any rulebook has, far fewer than readers of JSON take. */
+const mostLevels = 100;
+
+/** The offset at which a text goes beyond them. */
+function tooDeep(text: string): number | undefined {
+  const scanner = createScanner(text, true);
+  let level = 0;
+  while (scanner.getPosition() < text.length) {
+    scanner.scan();
+    // A bracket is a token of its own; those in texts are within theirs.
+    const at = scanner.getTokenOffset();
+    if (text[at] === '{' || text[at] === '[') level++;
+    else if (text[at] === '}' || text[at] === ']') level--;
+    if (level > mostLevels) return at;
+  }
+  return undefined;
+}
+
 /** A rulebook from the text of a file; says with line and column where the text is no JSON or no rulebook. */
 export function readRulebook(file: string): ReadRulebook {
   const text = file.replace(/^\ufeff/, '');
+  const deep = tooDeep(text);
+  if (deep !== undefined)
+    return { problems: [`${lineAndColumn(text, deep)}: the file is nested deeper than ${mostLevels} levels`] };
   const errors: ParseError[] = [];
   const tree = parseTree(text, errors, { disallowComments: true });
   const [error] = errors;

@@ -455,3 +455,21 @@ describe('DMN', () => {
     );
   });
 });
+
+it.each<[string, string[][], string]>([
+  ['nothing', [], 'The column Country is missing.'],
+  ['no column of the table', [['Colour'], ['red']], 'The column Country is missing.'],
+  [
+    'a key twice',
+    [
+      ['Country', 'Country'],
+      ['Spain', 'Norway'],
+    ],
+    'The column Country stands twice.',
+  ],
+])('a file with %s drops no row', (_, lines, problem) => {
+  const { plans, heading, table } = planImport(countryTable, dealBook([], { tables: [countryTable] }), lines, 'drop');
+  expect(heading).toContain(problem);
+  expect(plans.every((p) => p.what === 'refused')).toBe(true);
+  expect(table.rows).toEqual(countryTable.rows);
+});

@@ -58,6 +58,8 @@ export type RestOfRows = 'drop' | 'keep';
 
 export interface ImportPlan {
   readonly plans: readonly RowPlan[];
+  /** Why no line can be taken: columns that the file lacks, or has twice. The table stays as it is then. */
+  readonly heading: readonly string[];
   /** Columns of the file that the table has not. */
   readonly strangers: readonly string[];
   /** The table as it would be: refused rows left out. */
@@ -159,15 +161,15 @@ export function planImport(
     const same = sameJson(filled(before), filled(row));
     return { what: same ? 'same' : 'changed', line, row, before, reasons };
   });
-  if (rest === 'keep') {
+  if (rest === 'keep' || ofHeader.length > 0) {
     const now = new Map(plans.filter((p) => p.what !== 'refused' && p.before).map((p) => [p.before, p.row]));
     const rows = table.rows.map((row) => now.get(row) ?? row);
     const added = plans.filter((p) => p.what === 'added').map((p) => p.row);
-    return { plans, strangers, table: { ...table, rows: [...rows, ...added] } };
+    return { plans, heading: ofHeader, strangers, table: { ...table, rows: [...rows, ...added] } };
   }
   const dropped = old.rest().map((row): RowPlan => ({ what: 'dropped', row, reasons: [] }));
   const rows = plans.flatMap((p) => (p.what !== 'refused' ? [p.row] : p.before ? [p.before] : []));
-  return { plans: [...plans, ...dropped], strangers, table: { ...table, rows } };
+  return { plans: [...plans, ...dropped], heading: [], strangers, table: { ...table, rows } };
 }
 
 /** Rows that a table has, each given once to the line that names it: the one that says the same before any other. */
