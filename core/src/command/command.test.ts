@@ -71,6 +71,13 @@ describe('eval', () => {
     ['date and time("2026-10-25T12:00:00@Europe/Lisbon") - duration("P1D")', {}, '2026-10-24T12:00:00@Europe/Lisbon'],
     ['1/3', {}, '0.3333333333333333333333333333333333'],
     ['0.1 + 0.2', {}, 0.3],
+    // Beyond a double, at either end: a text, so that nobody reads infinity, nothing, or another number.
+    ['1e400', {}, '1e+400'],
+    ['-1e400', {}, '-1e+400'],
+    ['1e-400', {}, '1e-400'],
+    ['1.2345e-320', {}, '1.2345e-320'],
+    ['1e300', {}, 1e300],
+    ['5e-324', {}, 5e-324],
     ['Home country.Area code', { context: { 'Home country': { 'Area code': 351 } } }, 351],
     ['for i in 1..3, j in [10, 20] return i * j', {}, [10, 20, 20, 40, 30, 60]],
     ['for i in 3..1 return i', {}, [3, 2, 1]],
@@ -149,6 +156,8 @@ describe('eval', () => {
   it.each([
     ['null', 'null', /has to be an object, such as/],
     ['a list', '[]', /has to be an object/],
+    ['a context that is none', '{"expression": "1", "context": 1}', /The context has to be an object/],
+    ['a list of contexts', '{"expression": "1", "context": []}', /The context has to be an object/],
     ['a number beyond JSON', '{"expression": "a", "context": {"a": 1e400}}', /larger than JSON can carry/],
     [
       'a context nested too deep',

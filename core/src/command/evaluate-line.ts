@@ -45,6 +45,9 @@ function answer(line: string, host: Host): string {
   const request = json as { expression?: unknown; context?: unknown; unaryTest?: unknown };
   const { expression } = request;
   if (typeof expression !== 'string') return JSON.stringify({ error: 'The line has no expression.' });
+  const given = request.context ?? {};
+  if (typeof given !== 'object' || Array.isArray(given))
+    return JSON.stringify({ error: 'The context has to be an object of values by name.' });
   const empty = createOpenScope([]);
   const value = (json: unknown): Value =>
     fromJson(json, (text) => {
@@ -52,7 +55,7 @@ function answer(line: string, host: Host): string {
       if (isError(result)) throw new Error(result.error);
       return result;
     });
-  const context = value(request.context ?? {});
+  const context = value(given);
   const entries = isContext(context) ? [...context] : [];
   const names = Object.fromEntries(entries.map(([key, v]) => [key, namesOf(v)]));
   const scope = createOpenScope(

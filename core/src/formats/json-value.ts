@@ -1,6 +1,6 @@
 /** JSON to formula values and back, as the command line has it. */
 import { temporalText } from '../values/calendar.ts';
-import { digits, isNumber, normalize, numberToText, Decimal } from '../values/number.ts';
+import { digits, isNumber, normalize, numberToText, Decimal, type Num } from '../values/number.ts';
 import { FeelFunction, FeelRange, isContext, isList, isTemporal, valueToText, type Value } from '../values/value.ts';
 
 /** Values nested deeper than this, or longer than this as JSON text, are not carried across. */
@@ -27,7 +27,7 @@ export function fromJson(json: unknown, evaluate: (text: string) => Value, depth
 }
 
 /**
- * A value as JSON text: numbers as JSON numbers, or as text beyond 15 digits; dates, times and durations as ISO 8601
+ * A value as JSON text: numbers as JSON numbers, or as text where a double is another; dates, times and durations as ISO 8601
  * text; ranges and functions as their FEEL text.
  * @throws {Error} in plain words, where it is nested too deep or too long.
  */
@@ -63,8 +63,16 @@ export function toJson(v: Value): string {
 }
 
 function plainJson(v: Value): string {
-  if (isNumber(v)) return digits(v) <= 15 ? numberToText(v).replace(/e\+/, 'e') : JSON.stringify(numberToText(v));
+  if (isNumber(v)) return numberJson(v);
   if (isTemporal(v)) return JSON.stringify(temporalText(v));
   if (v instanceof FeelRange || v instanceof FeelFunction) return JSON.stringify(valueToText(v, true));
   return JSON.stringify(v);
+}
+
+/** Whoever reads JSON into doubles reads the same number; what they would not is a text. */
+function numberJson(v: Num): string {
+  const text = numberToText(v);
+  const read = Number(text);
+  const same = digits(v) <= 15 && Number.isFinite(read) && numberToText(normalize(new Decimal(read))!) === text;
+  return same ? text.replace('e+', 'e') : JSON.stringify(text);
 }
