@@ -10,18 +10,20 @@ export interface Neighbours {
   readonly related: readonly SampleRecord[];
 }
 
-/** Keys of the lookups through which a rule writes other records. */
-export const lookupsWritten = ({ structure }: CompiledRule, { slots }: TypeProgram): readonly string[] =>
-  slots.flatMap(({ field }) => (field.key === structure.sends?.onto ? [field.key] : []));
+/** Key of the lookup through which a rule writes another record. */
+export function lookupWritten({ structure }: CompiledRule, { slotOf }: TypeProgram): string | undefined {
+  const onto = structure.sends?.onto;
+  return onto !== undefined && slotOf.has(onto) ? onto : undefined;
+}
 
 /** One record for each lookup that the rule reads, or through which it writes, and that is blank. */
 export function neighboursOf(r: CompiledRule, type: TypeProgram, program: Program, record: RecordData): Neighbours {
-  const written = lookupsWritten(r, type);
+  const written = lookupWritten(r, type);
   const related: SampleRecord[] = [];
   const links: Record<string, string> = {};
   for (const [slot, { field }] of type.slots.entries()) {
     const other = program.types.get(linkedType(field) ?? '');
-    const asked = written.includes(field.key) || r.reads.present.some((read) => read === slot);
+    const asked = field.key === written || r.reads.present.some((read) => read === slot);
     if (!other || !asked || (record[field.key] ?? null) !== null) continue;
     const key = String(related.length + 1);
     links[field.key] = key;

@@ -11,7 +11,7 @@ import { conditionTrials, decidingRecords, holdingRecord } from './condition-rec
 import { expectationOf } from './expectations.ts';
 import { through } from './family.ts';
 import { usualValues } from './inputs.ts';
-import { lookupsWritten, neighboursOf } from './neighbours.ts';
+import { lookupWritten, neighboursOf } from './neighbours.ts';
 import { pairwise } from './pairwise.ts';
 import { actedVerdicts, settleTest } from './run.ts';
 import { rowTrialsOf, testMoment, trialsOf, type Trial } from './values.ts';
@@ -162,9 +162,10 @@ function borrowBase(suggester: Suggester, known: readonly RuleTest[]): void {
   const entryPoint = r.rule.entryPoints[0] ?? 'api';
   const actsOn = ({ record, ...around }: Base): boolean =>
     suggester.acts({ ...asked, ...around, before: null, sent: record, moment, entryPoint });
-  const writesNobody = lookupsWritten(r, type).some((key) => (base.record[key] ?? null) === null);
-  if (!writesNobody && actsOn(base)) return;
-  const own = known.filter((t) => t.recordType === type.recordType.key);
+  const written = lookupWritten(r, type);
+  const writesSomebody = (record: RecordData): boolean => written === undefined || (record[written] ?? null) !== null;
+  if (writesSomebody(base.record) && actsOn(base)) return;
+  const own = known.filter((t) => t.recordType === type.recordType.key && writesSomebody(recordOf(t)));
   const found = own.find((t) => t.before === null && suggester.acts(t)) ?? own.find((t) => suggester.acts(t));
   if (!found) {
     const beside: Base = { ...base, ...neighboursOf(r, type, program, base.record) };
@@ -173,13 +174,15 @@ function borrowBase(suggester: Suggester, known: readonly RuleTest[]): void {
   }
   const { related, origin, now, user } = found;
   suggester.base = {
-    record: { ...found.before?.data, ...(found.sent as RecordData) },
+    record: recordOf(found),
     now,
     ...(related ? { related } : {}),
     ...(origin ? { origin } : {}),
     ...(user ? { user } : {}),
   };
 }
+
+const recordOf = ({ before, sent }: RuleTest): RecordData => ({ ...before?.data, ...(sent as RecordData) });
 
 function valueTests(suggester: Suggester, trials: ReadonlyMap<SlotIndex, readonly Trial[]>): void {
   const { r, type, base } = suggester;

@@ -31,6 +31,21 @@ describe('questions asked together', () => {
     ]);
   });
 
+  it.each([
+    ['one of them is held up by others', '55P03', ['A', 'held up', 'C'], 4],
+    ['the database is away', '57P01', ['held up', 'held up', 'held up'], 1],
+  ])('where %s', async (_, code, expected, calls) => {
+    let asked = 0;
+    const answer = together(async (questions: readonly string[]) => {
+      asked++;
+      if (questions.includes('b')) throw Object.assign(new Error('held up'), { code });
+      return questions.map((s) => s.toUpperCase());
+    });
+    const all = await Promise.allSettled(['a', 'b', 'c'].map(answer));
+    expect(all.map((r) => (r.status === 'fulfilled' ? r.value : (r.reason as Error).message))).toEqual(expected);
+    expect(asked).toBe(calls);
+  });
+
   it('while two batches are under way gather for the next', async () => {
     const gates: ReturnType<typeof deferred>[] = [];
     const sizes: number[] = [];

@@ -1,6 +1,6 @@
 /** Questions that many requests ask at the same time become one query: a round trip costs more than its answer. */
 import DataLoader from 'dataloader';
-import { unavailabilityOf } from './unavailable.ts';
+import { isHeldUp, unavailabilityOf } from './unavailable.ts';
 
 /** Batches of one kind that are under way at the same time; those who come meanwhile gather for the next. */
 const mostUnderWay = 2;
@@ -26,7 +26,7 @@ export function together<Q, A>(
     try {
       return await ask(questions);
     } catch (e) {
-      if (questions.length === 1 || unavailabilityOf(e)) throw e;
+      if (questions.length === 1 || (unavailabilityOf(e) && !isHeldUp(e))) throw e;
       return await Promise.all(questions.map(alone));
     } finally {
       underWay--;

@@ -41,6 +41,9 @@ export const isUnstorable = (e: unknown): boolean => codeOf(e)?.startsWith('22')
 const codeOf = (e: unknown): string | undefined =>
   e instanceof Error && 'code' in e && typeof e.code === 'string' ? e.code : undefined;
 
+/** Others hold what one statement needs, for too long; what is asked without it may be answered all the same. */
+export const isHeldUp = (e: unknown): boolean => codeOf(e) === '55P03';
+
 /** What an error means for the one who asked, where it is the database that is away, hangs or is overrun. */
 export function unavailabilityOf(e: unknown): UnavailableError | undefined {
   if (e instanceof UnavailableError) return e;
