@@ -93,8 +93,17 @@ begin
                  subject text, body text, due date)
    where o.n <> all (late);
 
-  perform queue_follow_up(f.work, 0)
-    from jsonb_to_recordset(given -> 'follow') as f (n integer, work jsonb) where f.n <> all (late);
+  with queued as (
+    insert into follow_ups (work)
+    select f.work from jsonb_to_recordset(given -> 'follow') as f (n integer, work jsonb) where f.n <> all (late)
+    returning id
+  ), asked as (
+    -- The members of a job: task, payload, queue, when, attempts, key, priority, flags.
+    select array_agg(('follow', json_build_object('id', id), null, null, 6, 'follow:' || id, 0, null)::graphile_worker.job_spec)
+             as jobs
+      from queued having count(*) > 0
+  )
+  select count(*) into stored from asked, graphile_worker.add_jobs(asked.jobs);
   return late;
 end $$;
 
