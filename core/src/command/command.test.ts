@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { createPatterns } from '../host/patterns.ts';
 import type { Rule, RuleTest } from '../document/document.ts';
-import { countryTable, ruleOf } from '../testing/deals.ts';
+import { countryTable, ruleOf, setTo } from '../testing/deals.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
 import { csvProblem, csvRows } from './csv-file.ts';
 import { evaluateLine } from './evaluate-line.ts';
@@ -481,6 +481,37 @@ describe('proof', () => {
       0,
       /^(sure {4}|tried {3})Holds/m,
     ],
+    [
+      'a claim that is only tried',
+      [
+        'test',
+        file(
+          'tried.json',
+          JSON.stringify({
+            ...rulebookOf(ruleOf('customer', 'derive', setTo('rank', 'string length(Name)'), { winner: 'rule' })),
+            claims: [claim('Rank >= 0 or Rank < 0 or Rank = null')],
+          }),
+        ),
+        '--claims',
+      ],
+      0,
+      /^tried {3}Holds: not broken by \d+ records$/m,
+    ],
+    [
+      'rules that are off, or cannot be read',
+      [
+        'suggest',
+        file(
+          'idle.json',
+          JSON.stringify(
+            rulebookOf({ ...sizeClass, on: false }, { ...sizeClass, key: 'unread', condition: 'Aera > 1' }),
+          ),
+        ),
+      ],
+      0,
+      /^$/,
+    ],
+    ['a type that there is not', ['generate', good, '--type', 'Firm', '--count', '3'], 2, /^$/],
     ['a rule by its name', ['suggest', good, '--rule', sizeClass.name], 0, /"rule":"\w/],
     ['a rule without tests', ['suggest', good], 0, /"why":"around each boundary of Employee count","cases":\d+/],
     ['a rule that there is not', ['suggest', good, '--rule', 'nobody'], 2, /^$/],
