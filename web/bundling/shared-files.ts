@@ -28,6 +28,7 @@ export function sharedFiles(): Plugin {
   const fileOf = new Map<string, string>();
   return {
     name: 'shared-files',
+    apply: 'build',
     applyToEnvironment: (environment) => environment.name === 'client',
     configEnvironment(name) {
       if (name !== 'client') return;
