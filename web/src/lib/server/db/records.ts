@@ -77,12 +77,12 @@ export const takeRecordId = together<string, number>(async (types) => {
   // In one order for all: those who take ids of several types never wait for each other in a circle.
   const distinct = [...new Set(types)].sort();
   const counts = distinct.map((type) => types.filter((t) => t === type).length);
-  const { rows } = await db().query<{ last: number }>({
+  const { rows } = await db().query<{ type: string; last: number }>({
     name: 'take-record-ids',
-    text: 'select take_record_ids(t.type, t.many) as last from unnest($1::text[], $2::integer[]) as t(type, many)',
+    text: 'select t.type, take_record_ids(t.type, t.many) as last from unnest($1::text[], $2::integer[]) as t(type, many)',
     values: [distinct, counts],
   });
-  const next = new Map(distinct.map((type, i) => [type, rows[i]!.last - counts[i]! + 1]));
+  const next = new Map(rows.map(({ type, last }) => [type, last - counts[distinct.indexOf(type)]! + 1]));
   return types.map((type) => {
     const id = next.get(type)!;
     next.set(type, id + 1);
