@@ -4,6 +4,7 @@
  */
 import compression from 'compression';
 import { createServer } from 'node:http';
+import { setAnswerHeaders } from './answer-headers.mjs';
 
 const host = process.env.HOST ?? '127.0.0.1';
 const port = Number(process.env.PORT ?? 4650);
@@ -30,14 +31,16 @@ const isServed = (host = '') =>
 const hostName = (host) => host.toLowerCase().replace(/:\d+$/, '');
 
 const server = createServer((req, res) => {
+  // Only a proxy that the operator named may say which protocol the browser spoke.
+  if (!trustProxy || !req.headers['x-forwarded-proto']) req.headers['x-forwarded-proto'] = 'http';
+  const secure = (process.env.ORIGIN ?? req.headers['x-forwarded-proto']).startsWith('https');
+  setAnswerHeaders(res, req.url, secure);
   if (!isServed(req.headers.host)) {
     res.writeHead(421, { 'content-type': 'text/plain; charset=utf-8' }).end('This host is not served here.\n');
     return;
   }
   // The next request of a connection that stays open would be cut off.
   if (stopping) res.setHeader('connection', 'close');
-  // Only a proxy that the operator named may say which protocol the browser spoke.
-  if (!trustProxy || !req.headers['x-forwarded-proto']) req.headers['x-forwarded-proto'] = 'http';
   compress(req, res, () => handler(req, res, () => res.writeHead(404).end('Not found')));
 });
 

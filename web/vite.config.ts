@@ -2,9 +2,10 @@ import { sveltekit } from '@sveltejs/kit/vite';
 import tailwindcss from '@tailwindcss/vite';
 import { defaultClientConditions, defaultServerConditions, defineConfig } from 'vite';
 import { sharedFiles } from './bundling/shared-files.ts';
+import { synchronousRequest } from './bundling/synchronous-request.ts';
 
 export default defineConfig({
-  plugins: [tailwindcss(), sveltekit(), sharedFiles()],
+  plugins: [tailwindcss(), sveltekit(), sharedFiles(), synchronousRequest()],
   build: { target: 'es2022' },
   worker: { format: 'es' },
   // Packages of this repository are taken from their sources.

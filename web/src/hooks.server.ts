@@ -8,7 +8,6 @@ import {
   type RequestEvent,
   type ServerInit,
 } from '@sveltejs/kit';
-import { sequence } from '@sveltejs/kit/hooks';
 import { sessionCookie } from '$lib/server/auth/session-cookie.ts';
 import { digestOf } from '$lib/server/auth/secret.ts';
 import { openSetup } from '$lib/server/auth/setup-token.ts';
@@ -63,36 +62,30 @@ const isOpen = (path: string): boolean =>
   path.startsWith('/api/v1/');
 
 /** Browsers name the page that a request comes from: one from elsewhere never acts, whatever its content type. */
-const sameOrigin: Handle = ({ event, resolve }) => {
-  const { method, headers } = event.request;
+function requireSameOrigin({ request: { method, headers }, url }: RequestEvent): void {
   const reads = method === 'GET' || method === 'HEAD' || method === 'OPTIONS';
-  if (!reads && !event.url.pathname.startsWith('/api/v1/') && headers.get('origin') !== event.url.origin)
+  if (!reads && !url.pathname.startsWith('/api/v1/') && headers.get('origin') !== url.origin)
     error(403, 'This request came from another site.');
-  return resolve(event);
-};
+}
 
 /** Bytes that a form of signing in may have: nobody without a session sends more. */
 const mostBeforeSignIn = 16_384;
 
-const smallBeforeSignIn: Handle = ({ event, resolve }) => {
-  const { headers: given, method } = event.request;
-  const open = /^\/(sign-in|setup)(\/|$)/.test(event.url.pathname);
-  const length = Number(given.get('content-length') ?? Infinity);
-  if (open && method === 'POST' && !(length <= mostBeforeSignIn)) error(413, 'This is more than can be sent at once.');
-  return resolve(event);
-};
+function requireSmallBeforeSignIn({ request: { method, headers }, url }: RequestEvent): void {
+  if (method !== 'POST' || !/^\/(sign-in|setup)(\/|$)/.test(url.pathname)) return;
+  const length = Number(headers.get('content-length') ?? Infinity);
+  if (!(length <= mostBeforeSignIn)) error(413, 'This is more than can be sent at once.');
+}
 
-const session: Handle = async ({ event, resolve }) => {
-  const token = event.cookies.get(sessionCookie);
-  event.locals.user = token ? await findSessionUser(digestOf(token)) : undefined;
-  const path = event.url.pathname;
-  if (!event.locals.user && !isOpen(path) && event.route.id !== null) {
-    if (path.startsWith('/api/')) error(401, 'Your session has ended. Sign in again; nothing here is lost.');
-    const next = path + event.url.search;
-    redirect(303, next === '/' ? '/sign-in' : `/sign-in?next=${encodeURIComponent(next)}`);
-  }
-  return resolve(event);
-};
+async function requireSession({ cookies, locals, url, route }: RequestEvent): Promise<void> {
+  const token = cookies.get(sessionCookie);
+  locals.user = token ? await findSessionUser(digestOf(token)) : undefined;
+  const path = url.pathname;
+  if (locals.user || isOpen(path) || route.id === null) return;
+  if (path.startsWith('/api/')) error(401, 'Your session has ended. Sign in again; nothing here is lost.');
+  const next = path + url.search;
+  redirect(303, next === '/' ? '/sign-in' : `/sign-in?next=${encodeURIComponent(next)}`);
+}
 
 /** The formula editor makes its style sheet as it runs: that one is let in by the page's nonce. */
 function allowEditorStyles(given: Headers): void {
@@ -102,16 +95,8 @@ function allowEditorStyles(given: Headers): void {
   if (nonce) given.set('content-security-policy', policy.replace(/style-src (?!.*style-src )/, `style-src ${nonce} `));
 }
 
-const everyAnswer = {
-  'x-content-type-options': 'nosniff',
-  'referrer-policy': 'same-origin',
-  'cross-origin-opener-policy': 'same-origin',
-} as const;
-/** For answers that are no pages: should a browser show one, it runs nothing. */
-const noContent = "default-src 'none'; frame-ancestors 'none'";
-const oneYear = 31_536_000;
-
-const headers: Handle = async ({ event, resolve }) => {
+/** Pages are sent in the theme that was chosen. What all answers carry beside is the HTTP server's: `answer-headers.mjs`. */
+async function answer({ event, resolve }: Parameters<Handle>[0]): Promise<Response> {
   const theme = event.cookies.get('theme');
   event.locals.theme = theme === 'light' || theme === 'dark' ? theme : undefined;
   const attribute = event.locals.theme ? `data-theme="${event.locals.theme}"` : '';
@@ -119,26 +104,8 @@ const headers: Handle = async ({ event, resolve }) => {
     transformPageChunk: ({ html }) => html.replace('%rigid.theme%', attribute),
   });
   allowEditorStyles(response.headers);
-  for (const [name, value] of Object.entries(everyAnswer)) response.headers.set(name, value);
-  if (!response.headers.has('content-security-policy')) response.headers.set('content-security-policy', noContent);
-  if (event.url.protocol === 'https:') response.headers.set('strict-transport-security', `max-age=${oneYear}`);
-  if (!response.headers.has('cache-control')) response.headers.set('cache-control', 'private, no-cache');
   return response;
-};
-
-const unstorable = 'This holds characters or numbers that cannot be stored. Nothing was changed.';
-
-/** While the database is away every answer says so, and when to try again; nothing else is wrong with the request. */
-const unavailable: Handle = async ({ event, resolve }) => {
-  const response = asProblem(event, await answerOf(event, resolve));
-  if (event.locals.unstorable && response.status >= 500)
-    return new Response(response.body, { status: 400, headers: response.headers });
-  const away = event.locals.unavailable;
-  if (!away || response.status < 500) return response;
-  const given = new Headers(response.headers);
-  given.set('retry-after', String(away.retryAfter));
-  return new Response(response.body, { status: 503, headers: given });
-};
+}
 
 /** Programs are told of every error in one form, also of those that never came to a route of theirs. */
 function asProblem({ url }: RequestEvent, response: Response): Response {
@@ -156,21 +123,42 @@ const details: Readonly<Record<number, string>> = {
 };
 
 /** What hooks throw is not caught by the framework as what routes throw is. */
-async function answerOf(event: RequestEvent, resolve: Parameters<Handle>[0]['resolve']): Promise<Response> {
-  try {
-    return await resolve(event);
-  } catch (e) {
-    const away = unavailabilityOf(e);
-    if (!away) throw e;
-    log.error({ err: e, path: event.url.pathname }, 'request failed');
-    event.locals.unavailable = away;
-    if (event.url.pathname.startsWith('/api/v1/')) return problem(503, away.message);
-    if (event.url.pathname.startsWith('/api/')) return json({ message: away.message }, { status: 503 });
-    return new Response(`${away.message}\n`, { status: 503, headers: { 'content-type': 'text/plain; charset=utf-8' } });
-  }
+function answerWhileAway({ locals, url }: RequestEvent, thrown: unknown): Response {
+  const away = unavailabilityOf(thrown);
+  if (!away) throw thrown;
+  log.error({ err: thrown, path: url.pathname }, 'request failed');
+  locals.unavailable = away;
+  if (url.pathname.startsWith('/api/v1/')) return problem(503, away.message);
+  if (url.pathname.startsWith('/api/')) return json({ message: away.message }, { status: 503 });
+  return new Response(`${away.message}\n`, { status: 503, headers: { 'content-type': 'text/plain; charset=utf-8' } });
 }
 
-export const handle = sequence(unavailable, headers, sameOrigin, smallBeforeSignIn, session);
+const unstorable = 'This holds characters or numbers that cannot be stored. Nothing was changed.';
+
+/** While the database is away every answer says so, and when to try again; nothing else is wrong with the request. */
+function blamed({ locals }: RequestEvent, response: Response): Response {
+  if (response.status < 500) return response;
+  if (locals.unstorable) return new Response(response.body, { status: 400, headers: response.headers });
+  if (!locals.unavailable) return response;
+  const given = new Headers(response.headers);
+  given.set('retry-after', String(locals.unavailable.retryAfter));
+  return new Response(response.body, { status: 503, headers: given });
+}
+
+/** One function: the framework's way to put several in a row copies the event and asks for more promises at each. */
+export const handle: Handle = async (asked) => {
+  const { event } = asked;
+  let response: Response;
+  try {
+    requireSameOrigin(event);
+    requireSmallBeforeSignIn(event);
+    await requireSession(event);
+    response = await answer(asked);
+  } catch (e) {
+    response = answerWhileAway(event, e);
+  }
+  return blamed(event, asProblem(event, response));
+};
 
 export const handleError: HandleServerError = ({ error: thrown, event, status, message }) => {
   if (status === 404) return { message: 'There is nothing at this address.' };
