@@ -8,10 +8,19 @@ interface Answer {
   readonly headers: Readonly<Record<string, string | string[] | undefined>>;
 }
 
+interface Asked {
+  readonly path?: string;
+  readonly method?: string;
+}
+
 /** Asked as the browser would not let a page ask: under any name, and as a proxy would. */
-function ask(origin: string, headers: Record<string, string>): Promise<Answer> {
+function ask(
+  origin: string,
+  headers: Record<string, string>,
+  { path = '/healthz', method = 'GET' }: Asked = {},
+): Promise<Answer> {
   return new Promise((done, fail) => {
-    const asked = request(`${origin}/healthz`, { headers }, (res) => {
+    const asked = request(origin + path, { method, headers }, (res) => {
       res.resume().once('end', () => done({ status: res.statusCode!, headers: res.headers }));
     });
     asked.once('error', fail).end();
@@ -42,6 +51,36 @@ test('browsers are held to TLS where a proxy that is trusted speaks it, and only
   };
   await withEmptyInstallation(trusting, { TRUST_PROXY: '1' });
   await withEmptyInstallation(async ({ origin }) => expect(await hsts(origin, https)).toBeUndefined());
+});
+
+test('every answer carries the headers that keep it from harm, whoever makes it', async () => {
+  const answers: [status: number, asked: Asked, headers?: Record<string, string>][] = [
+    [200, { path: '/sign-in' }],
+    [200, { path: '/_app/version.json' }],
+    [303, { path: '/records' }],
+    [308, { path: '/sign-in/' }],
+    [401, { path: '/api/draft/parts' }],
+    [401, { path: '/api/v1/records/customer/1' }],
+    [403, { path: '/sign-in', method: 'POST' }, { origin: 'http://evil.example' }],
+    [404, { path: '/nowhere' }],
+    [404, { path: '/_app/immutable/nothing.js' }],
+    [405, { path: '/healthz', method: 'DELETE' }],
+    [413, { path: '/setup', method: 'POST' }, { 'content-type': 'text/plain', 'transfer-encoding': 'chunked' }],
+    [421, {}, { host: 'elsewhere.example' }],
+  ];
+  const look = async ({ origin }: { origin: string }) => {
+    const { host } = new URL(origin);
+    for (const [status, asked, headers] of answers) {
+      const answer = await ask(origin, { host, origin, ...headers }, asked);
+      expect.soft({ ...asked, status: answer.status }).toEqual({ ...asked, status });
+      expect.soft(answer.headers, JSON.stringify(asked)).toMatchObject({
+        'x-content-type-options': 'nosniff',
+        'referrer-policy': 'same-origin',
+        'content-security-policy': expect.stringMatching(/default-src '(none|self)'.*frame-ancestors 'none'/),
+      });
+    }
+  };
+  await withEmptyInstallation(look, { ALLOWED_HOSTS: '127.0.0.1' });
 });
 
 test('the demo, whose passwords anybody can read, is not started where others reach it', async () => {

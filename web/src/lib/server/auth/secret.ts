@@ -1,4 +1,4 @@
-import { createHash, randomBytes } from 'node:crypto';
+import { hash, randomBytes } from 'node:crypto';
 
 /** A random secret of 256 bits as URL-safe text; only its SHA-256 is stored. */
 export function createSecret(prefix = ''): { secret: string; digest: Buffer } {
@@ -7,5 +7,5 @@ export function createSecret(prefix = ''): { secret: string; digest: Buffer } {
 }
 
 export function digestOf(secret: string): Buffer {
-  return createHash('sha256').update(secret).digest();
+  return hash('sha256', secret, 'buffer');
 }
