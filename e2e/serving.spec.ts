@@ -1,6 +1,7 @@
 /** How the built server and the start command stand on a network. */
 import { spawn } from 'node:child_process';
 import { request } from 'node:http';
+import { connect } from 'node:net';
 import { expect, test, withEmptyInstallation } from './support/installation.ts';
 
 interface Answer {
@@ -81,6 +82,66 @@ test('every answer carries the headers that keep it from harm, whoever makes it'
     }
   };
   await withEmptyInstallation(look, { ALLOWED_HOSTS: '127.0.0.1' });
+});
+
+/** Sent as it is; the status of the answer, or none where the connection was closed without one. */
+function sendRaw(origin: string, text: string): Promise<number | undefined> {
+  return new Promise((done, fail) => {
+    let said = '';
+    const socket = connect(Number(new URL(origin).port), '127.0.0.1', () => socket.write(text, 'latin1'));
+    socket.on('data', (d) => (said += d.toString('latin1')));
+    socket.once('error', fail).once('close', () => done(said ? Number(said.split(' ')[1]) : undefined));
+  });
+}
+
+test('no request, however it is written, ends the server or is a fault of its', async () => {
+  const file = '/_app/version.json';
+  const requests: [line: string, ...headers: string[]][] = [
+    ...['5-2', '-', '-5', '5-', 'x', '0-99999999999999999999', '0-0,2-3', '%00'].map((range): [string, string] => [
+      `GET ${file}`,
+      `Range: bytes=${range}`,
+    ]),
+    [`HEAD ${file}`, 'Range: bytes=9-1'],
+    ...[
+      '/%',
+      '/%E0%A4%A',
+      '//evil.example/x',
+      'http://evil.example/sign-in',
+      '*',
+      '/_app/%2e%2e/%2e%2e/server.mjs',
+    ].map((path): [string] => [`GET ${path}`]),
+    ...['/..%2f..%2fserver.mjs', '/_app/../../package.json', `/${'a'.repeat(9000)}`, '/records/%00'].map(
+      (path): [string] => [`GET ${path}`],
+    ),
+    ...['TRACE', 'OPTIONS', 'PROPFIND', 'CONNECT', 'PUT'].map((method): [string] => [`${method} ${file}`]),
+    ['GET /sign-in', 'Host: a b'],
+    ['GET /sign-in', 'Host: [::'],
+    ['GET /sign-in', 'Host: x/y@z'],
+    ['GET /sign-in', 'X-Forwarded-Proto: javascript'],
+    ['GET /sign-in', 'Accept-Encoding: gzip;q=abc, *;q=0'],
+    ['GET /nowhere', `Accept: ${'a/b;q=zz,'.repeat(500)}`],
+    ['GET /records', 'Cookie: session=%00%ff; theme="><script>'],
+    [`GET ${file}`, `If-None-Match: ${'x'.repeat(5000)}`],
+    ['POST /sign-in', 'Content-Length: 99999999999', 'Content-Type: application/x-www-form-urlencoded'],
+    ['POST /sign-in', 'Content-Length: 0', 'Content-Type: multipart/form-data'],
+    ['POST /api/v1/records/customer', 'Content-Length: -1'],
+    ['POST /api/v1/records/customer', 'Transfer-Encoding: chunked', 'Content-Length: 3'],
+    ['POST /sign-in', 'Expect: 200-maybe', 'Content-Length: 0'],
+  ];
+  await withEmptyInstallation(async ({ origin }) => {
+    const { host } = new URL(origin);
+    const faults: string[] = [];
+    for (const [line, ...headers] of requests) {
+      const own = headers.some((h) => h.startsWith('Host:')) ? [] : [`Host: ${host}`];
+      const text = [`${line} HTTP/1.1`, ...own, `Origin: ${origin}`, 'Connection: close', ...headers, '', ''].join(
+        '\r\n',
+      );
+      const status = await sendRaw(origin, text);
+      if (status !== undefined && status >= 500) faults.push(`${status} ${line} ${headers.join(' ')}`.slice(0, 150));
+    }
+    expect(faults).toEqual([]);
+    expect((await ask(origin, {})).status).toBe(200);
+  });
 });
 
 test('the demo, whose passwords anybody can read, is not started where others reach it', async () => {

@@ -33,16 +33,25 @@ const hostName = (host) => host.toLowerCase().replace(/:\d+$/, '');
 const server = createServer((req, res) => {
   // Only a proxy that the operator named may say which protocol the browser spoke.
   if (!trustProxy || !req.headers['x-forwarded-proto']) req.headers['x-forwarded-proto'] = 'http';
+  // Files are sent whole. What serves them takes a part that ends before it begins for an error of its own.
+  delete req.headers.range;
   const secure = (process.env.ORIGIN ?? req.headers['x-forwarded-proto']).startsWith('https');
   setAnswerHeaders(res, req.url, secure);
-  if (!isServed(req.headers.host)) {
-    res.writeHead(421, { 'content-type': 'text/plain; charset=utf-8' }).end('This host is not served here.\n');
-    return;
-  }
   // The next request of a connection that stays open would be cut off.
   if (stopping) res.setHeader('connection', 'close');
-  compress(req, res, () => handler(req, res, () => res.writeHead(404).end('Not found')));
+  try {
+    if (!isServed(req.headers.host)) plain(res, 421, 'This host is not served here.');
+    else compress(req, res, () => handler(req, res, () => plain(res, 404, 'Not found')));
+  } catch (error) {
+    console.error('a request failed before it came to the application:', error);
+    if (res.headersSent) res.destroy();
+    else plain(res, 500, 'Something went wrong on our side.');
+  }
 });
+
+function plain(res, status, text) {
+  res.writeHead(status, { 'content-type': 'text/plain; charset=utf-8' }).end(`${text}\n`);
+}
 
 server.listen(port, host, () => {
   process.send?.({ listening: server.address() });
@@ -54,6 +63,13 @@ server.on('error', (error) => {
 
 // One promise that nobody waited for never ends the process for all; it is a fault all the same, and logged.
 process.on('unhandledRejection', (error) => console.error('a promise was rejected and nobody heard of it:', error));
+// After an error that nobody caught nothing is certain: who is served now is served to the end, and the start command
+// begins anew.
+process.on('uncaughtException', (error) => {
+  console.error('an error that nobody caught; the server ends:', error);
+  process.exitCode = 1;
+  stop('uncaughtException');
+});
 
 /** Milliseconds that requests which came before the stop have to end. */
 const longestFarewell = 10_000;

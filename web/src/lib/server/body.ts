@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { ValidationError, type Schema, type InferType } from 'yup';
+import { ValidationError, type AnyObject, type InferType, type ObjectSchema, type Schema } from 'yup';
 import { readText } from './read-text.ts';
 
 /** Enough for any form; what needs more says so. */
@@ -24,6 +24,34 @@ export async function readJson<S extends Schema>(
     return await schema.validate(body, { strict: true, stripUnknown: false });
   } catch (e) {
     if (e instanceof ValidationError) error(400, e.message);
+    throw e;
+  }
+}
+
+/** What was sent by a form, or what is wrong with it and the texts that were sent, to be shown again. */
+export type Form<T> =
+  | { readonly given: T }
+  | { readonly wrong: string; readonly sent: Readonly<Record<string, string | undefined>> };
+
+/**
+ * A form, checked. Only texts of fields that the schema names are looked at: what else is sent is nobody's.
+ *
+ * @throws 400 where the body cannot be read as a form.
+ */
+export async function readForm<T extends AnyObject>(request: Request, schema: ObjectSchema<T>): Promise<Form<T>> {
+  const form = await request.formData().catch((e: unknown) => {
+    if (e instanceof TypeError) error(400, 'This cannot be read as a form.');
+    throw e;
+  });
+  const texts = Object.keys(schema.fields).flatMap((field) => {
+    const text = form.get(field);
+    return typeof text === 'string' ? [[field, text] as const] : [];
+  });
+  const sent = Object.fromEntries(texts);
+  try {
+    return { given: (await schema.validate(sent)) as T };
+  } catch (e) {
+    if (e instanceof ValidationError) return { wrong: e.message, sent };
     throw e;
   }
 }

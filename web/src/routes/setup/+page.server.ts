@@ -1,8 +1,9 @@
 import { fieldsPath } from '$lib/addresses.ts';
 import { error, fail, redirect } from '@sveltejs/kit';
-import { object, string, ValidationError } from 'yup';
+import { object, string } from 'yup';
 import { closeSetup, isSetupToken } from '$lib/server/auth/setup-token.ts';
 import { beginSession } from '$lib/server/auth/session-cookie.ts';
+import { readForm } from '$lib/server/body.ts';
 import { hasUsers } from '$lib/server/db/users.ts';
 import { addFirst, newPassword } from '$lib/server/people.ts';
 import type { Actions, PageServerLoad } from './$types';
@@ -27,17 +28,12 @@ const first = object({
 export const actions: Actions = {
   default: async (event) => {
     await requireToken(event.url);
-    const form = Object.fromEntries(await event.request.formData());
-    const text = (key: string) => (typeof form[key] === 'string' ? form[key] : '');
-    let given;
-    try {
-      given = await first.validate(form);
-    } catch (e) {
-      if (e instanceof ValidationError)
-        return fail(400, { name: text('name'), email: text('email'), problem: e.message });
-      throw e;
+    const form = await readForm(event.request, first);
+    if ('wrong' in form) {
+      const { name = '', email = '' } = form.sent;
+      return fail(400, { name, email, problem: form.wrong });
     }
-    const id = await addFirst(given);
+    const id = await addFirst(form.given);
     if (id === undefined) error(404, 'This installation has its first person. Sign in.');
     closeSetup();
     await beginSession(event, id);

@@ -1,7 +1,8 @@
 import { fail, redirect } from '@sveltejs/kit';
-import { object, string, ValidationError } from 'yup';
+import { object, string } from 'yup';
 import { signIn } from '$lib/server/auth/sign-in.ts';
 import { beginSession } from '$lib/server/auth/session-cookie.ts';
+import { readForm } from '$lib/server/body.ts';
 import { insertAudit } from '$lib/server/db/audit.ts';
 import { hasUsers } from '$lib/server/db/users.ts';
 import { isDemo } from '$lib/server/demo.ts';
@@ -28,18 +29,12 @@ const credentials = object({
 export const actions: Actions = {
   default: async (event) => {
     const { request, url, getClientAddress } = event;
-    const form = Object.fromEntries(await request.formData());
-    const email = typeof form['email'] === 'string' ? form['email'] : '';
-    let given;
-    try {
-      given = await credentials.validate(form);
-    } catch (e) {
-      if (e instanceof ValidationError) return fail(400, { email, problem: e.message });
-      throw e;
-    }
-    const result = await signIn(given.email, given.password, getClientAddress());
+    const form = await readForm(request, credentials);
+    if ('wrong' in form) return fail(400, { email: form.sent['email'] ?? '', problem: form.wrong });
+    const { email, password } = form.given;
+    const result = await signIn(email, password, getClientAddress());
     if ('problem' in result) {
-      await insertAudit('sign-in refused', null, { email: given.email, place: getClientAddress() });
+      await insertAudit('sign-in refused', null, { email, place: getClientAddress() });
       return fail(401, { email, problem: result.problem });
     }
     await beginSession(event, result.user.id);

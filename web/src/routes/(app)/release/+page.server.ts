@@ -1,9 +1,10 @@
 import type { Rule } from '@rigid-rule/core/document';
 import { diffInSteps, type PartChange } from '@rigid-rule/core/refactor';
 import { fail } from '@sveltejs/kit';
-import { number, object, string, ValidationError } from 'yup';
+import { number, object, string } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { may } from '$lib/server/auth/roles.ts';
+import { readForm } from '$lib/server/body.ts';
 import { fingerprint } from '$lib/server/snapshot.ts';
 import { lastDraftEdit } from '$lib/server/db/draft.ts';
 import { listActivations, listReleases } from '$lib/server/db/releases.ts';
@@ -78,28 +79,19 @@ const back = object({
 export const actions: Actions = {
   release: async ({ request, locals }) => {
     const user = authorise(locals, 'release');
-    const form = Object.fromEntries(await request.formData());
-    try {
-      const { note, fingerprint, reason } = await release.validate(form);
-      const result = await releaseDraft(note, fingerprint, user.id, reason);
-      if ('problem' in result) return fail(409, { problem: result.problem, note: form['note'] });
-      return { released: result.number };
-    } catch (e) {
-      if (e instanceof ValidationError) return fail(400, { problem: e.message, note: form['note'] });
-      throw e;
-    }
+    const form = await readForm(request, release);
+    if ('wrong' in form) return fail(400, { problem: form.wrong, note: form.sent['note'] });
+    const { note, fingerprint, reason } = form.given;
+    const result = await releaseDraft(note, fingerprint, user.id, reason);
+    if ('problem' in result) return fail(409, { problem: result.problem, note });
+    return { released: result.number };
   },
   putBack: async ({ request, locals }) => {
     const user = authorise(locals, 'release');
-    const form = Object.fromEntries(await request.formData());
-    try {
-      const wanted = await back.validate(form);
-      const result = await putBack(wanted.number, wanted.note, user.id);
-      if ('problem' in result) return fail(409, { backProblem: result.problem });
-      return { putBack: result.number };
-    } catch (e) {
-      if (e instanceof ValidationError) return fail(400, { backProblem: e.message });
-      throw e;
-    }
+    const form = await readForm(request, back);
+    if ('wrong' in form) return fail(400, { backProblem: form.wrong });
+    const result = await putBack(form.given.number, form.given.note, user.id);
+    if ('problem' in result) return fail(409, { backProblem: result.problem });
+    return { putBack: result.number };
   },
 };

@@ -1,8 +1,9 @@
 import { fail } from '@sveltejs/kit';
-import { number, object, string, ValidationError, type ObjectSchema } from 'yup';
+import { number, object, string } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { isRole, may, roles } from '$lib/server/auth/roles.ts';
 import { createSecret } from '$lib/server/auth/secret.ts';
+import { readForm } from '$lib/server/body.ts';
 import { addPerson, changePassword, newPassword } from '$lib/server/people.ts';
 import { insertAudit } from '$lib/server/db/audit.ts';
 import { deleteOtherSessions, listSessions } from '$lib/server/db/sessions.ts';
@@ -45,23 +46,10 @@ const passwords = object({
   next: newPassword,
 });
 
-/** What was sent in a form, or what is wrong with it. */
-async function read<T extends object>(
-  request: Request,
-  schema: ObjectSchema<T>,
-): Promise<{ readonly given: T } | { readonly wrong: string }> {
-  try {
-    return { given: (await schema.validate(Object.fromEntries(await request.formData()))) as T };
-  } catch (e) {
-    if (e instanceof ValidationError) return { wrong: e.message };
-    throw e;
-  }
-}
-
 export const actions: Actions = {
   create: async ({ request, locals }) => {
     const user = authorise(locals, 'tokens.manage');
-    const form = await read(request, token);
+    const form = await readForm(request, token);
     if ('wrong' in form) return fail(400, { problem: form.wrong });
     const { name, scope, days } = form.given;
     const { secret, digest } = createSecret('rrt_');
@@ -71,7 +59,7 @@ export const actions: Actions = {
   },
   revoke: async ({ request, locals }) => {
     const user = authorise(locals, 'tokens.manage');
-    const form = await read(request, revoke);
+    const form = await readForm(request, revoke);
     if ('wrong' in form) return fail(400, { problem: 'There is no such token.' });
     const { id } = form.given;
     if (await revokeToken(id)) await insertAudit('revoked a token', user.id, { id });
@@ -86,14 +74,14 @@ export const actions: Actions = {
   },
   changePassword: async ({ request, locals }) => {
     const user = authorise(locals, 'rulebook.read');
-    const form = await read(request, passwords);
+    const form = await readForm(request, passwords);
     if ('wrong' in form) return fail(400, { passwordProblem: form.wrong });
     if (!(await changePassword(user, form.given))) return fail(400, { passwordProblem: 'This is not your password.' });
     return { changed: true };
   },
   addPerson: async ({ request, locals }) => {
     const user = authorise(locals, 'people.manage');
-    const form = await read(request, person);
+    const form = await readForm(request, person);
     if ('wrong' in form) return fail(400, { personProblem: form.wrong });
     const { secret: password } = createSecret();
     const { role, ...given } = form.given;
