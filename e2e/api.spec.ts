@@ -5,6 +5,7 @@ const customers = '/api/v1/records/customer';
 test('another program writes with a token: the same rules act, and refusals are problem details', async ({
   as,
   request,
+  baseURL,
 }) => {
   const page = await as('author');
   await page.goto('/settings');
@@ -112,6 +113,16 @@ test('another program writes with a token: the same rules act, and refusals are 
       expect(answer.headers()['content-type']).toContain('application/problem+json');
       expect(await answer.json()).toMatchObject({ status, detail: expect.stringMatching(/\w/) as unknown });
     });
+
+  await test.step('where the method is not taken, those that are are named', async () => {
+    expect((await request.delete(`${customers}/1`, { headers })).headers()['allow']).toMatch(/GET.*PATCH/);
+  });
+
+  await test.step('the address that names a problem explains it, to anybody', async () => {
+    const { type } = (await (await request.get('/api/v1/nothing')).json()) as { type: string };
+    const explained = await fetch(new URL(type, baseURL));
+    expect(await explained.text()).toContain(`id="${new URL(type, baseURL).hash.slice(1)}"`);
+  });
 
   await test.step('an answer does not repeat what was sent at length', async () => {
     const data = { name: 'Long', size_class: 'y'.repeat(5000) };

@@ -59,6 +59,7 @@ const isOpen = (path: string): boolean =>
   path === '/setup' ||
   path === '/healthz' ||
   path === '/readyz' ||
+  path === '/api/problems' ||
   path.startsWith('/api/v1/');
 
 /** Browsers name the page that a request comes from: one from elsewhere never acts, whatever its content type. */
@@ -112,7 +113,8 @@ function asProblem({ url }: RequestEvent, response: Response): Response {
   const { status, headers: given } = response;
   if (!url.pathname.startsWith('/api/v1/') || status < 400 || given.get('content-type')?.includes('problem+json'))
     return response;
-  return problem(status, details[status] ?? 'The request was not taken.');
+  const allow = given.get('allow');
+  return problem(status, details[status] ?? 'The request was not taken.', { headers: allow ? { allow } : {} });
 }
 
 const details: Readonly<Record<number, string>> = {
