@@ -23,8 +23,13 @@ let web;
 let passed = 0;
 let failed = 0;
 
-const statusOf = (path, headers = {}) =>
-  fetch(`${origin}${path}`, { headers, redirect: 'manual', signal: AbortSignal.timeout(30_000) }).then(
+const statusOf = (path, headers = {}, body) =>
+  fetch(`${origin}${path}`, {
+    ...(body ? { method: 'POST', body } : {}),
+    headers,
+    redirect: 'manual',
+    signal: AbortSignal.timeout(30_000),
+  }).then(
     (r) => ({ status: r.status, retryAfter: r.headers.get('retry-after'), type: r.headers.get('content-type') }),
     (e) => ({ status: e.message }),
   );
@@ -71,6 +76,27 @@ async function away(what) {
   check(`${what}: a page is told apart from a fault`, [303, 503].includes(page.status), page);
 }
 
+/** As one that took over and is not the first yet: whoever was connected before is told too. */
+const takeWrites = async (takes) => {
+  await cluster.psql(`alter system set default_transaction_read_only = ${takes ? 'off' : 'on'}`);
+  await cluster.psql('select pg_reload_conf()');
+  await sleep(300);
+};
+
+const signIn = () =>
+  statusOf(
+    '/sign-in',
+    { origin, accept: 'text/html' },
+    new URLSearchParams({ email: 'tomas@quillhaven.example', password: 'orchard-in-bloom' }),
+  );
+
+/** While the database can be read and takes nothing. */
+async function readsOnly() {
+  check('the database only reads: pages do too', (await statusOf('/sign-in')).status === 200);
+  const write = await signIn();
+  check('... and a write is told to come again', write.status === 503 && write.retryAfter !== null, write);
+}
+
 /** Process ids whose parent is this one. */
 const childrenOf = (parent) =>
   readdirSync('/proc')
@@ -115,6 +141,12 @@ async function main() {
   await cluster.psql(`select pg_terminate_backend(pid) from pg_stat_activity where datname = 'faults'`);
   check('every connection ended: it is ready again', await within(recovery, '/readyz', 200));
   check('... and hears of other nodes', await hears());
+
+  await takeWrites(false);
+  await readsOnly();
+  await takeWrites(true);
+  const back = await signIn();
+  check('it takes writes again: people sign in', back.status === 303, back);
 
   process.kill(cluster.pid(), 'SIGKILL');
   await sleep(300);

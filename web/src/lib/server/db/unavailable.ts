@@ -26,8 +26,13 @@ const brokenConnections = new Set([
   'EAI_AGAIN',
   'ENOENT',
 ]);
-/** PostgreSQL's error codes, appendix A: shut down, starting, too many connections, a statement past its time, a lock. */
-const refusals = new Set(['57P01', '57P02', '57P03', '53300', '57014', '55P03', '25P03']);
+/**
+ * PostgreSQL's error codes, appendix A: a broken connection (08), too many of them, shut down or starting (57P), a
+ * statement past its time, a lock, a transaction that waited too long.
+ */
+const away = /^(?:08...|53300|57P..|57014|55P03|25P03)$/;
+/** Its disk or memory is full (53, 58030), or it only reads, as the one that takes over does at first. */
+const takesNothing = /^(?:53(?!300)...|58030|25006)$/;
 /** What node-postgres says in words only. */
 const said =
   /^(?:Connection terminated|timeout exceeded when trying to connect|Query read timeout|Client has encountered a connection error|Cannot use a pool after)/;
@@ -48,8 +53,10 @@ export const isHeldUp = (e: unknown): boolean => codeOf(e) === '55P03';
 export function unavailabilityOf(e: unknown): UnavailableError | undefined {
   if (e instanceof UnavailableError) return e;
   if (e instanceof AggregateError) return e.errors.map(unavailabilityOf).find((u) => u !== undefined);
-  const code = codeOf(e);
-  const away = code !== undefined && (brokenConnections.has(code) || refusals.has(code) || code.startsWith('08'));
-  if (!away && !(e instanceof Error && said.test(e.message))) return undefined;
+  const code = codeOf(e) ?? '';
+  if (takesNothing.test(code))
+    return new UnavailableError('The database takes nothing in now. Nothing was saved; try again in a moment.', 5);
+  const told = e instanceof Error && said.test(e.message);
+  if (!told && !brokenConnections.has(code) && !away.test(code)) return undefined;
   return new UnavailableError('The database cannot be reached now. Nothing was saved; try again in a moment.', 5);
 }
