@@ -44,10 +44,21 @@ const condition = fc.oneof(
   fc.tuple(atom, pick('and', 'or'), atom).map((a) => a.join(' ')),
 );
 
+/** Few of two at random are the same; turned round, many are. */
+const pair = fc.oneof(
+  { weight: 30, arbitrary: fc.tuple(condition, condition) },
+  {
+    weight: 1,
+    arbitrary: fc
+      .tuple(atom, pick('and', 'or'), atom)
+      .map(([a, word, b]): [string, string] => [`${a} ${word} ${b}`, `${b} ${word} ${a}`]),
+  },
+);
+
 it('what is the same by reasoning is the same on every record', () => {
   let same = 0;
   fc.assert(
-    fc.property(condition, condition, fc.boolean(), (from, to, truthOnly) => {
+    fc.property(pair, fc.boolean(), ([from, to], truthOnly) => {
       if (!sameInEveryRegion({ from, to, truthOnly }, type)) return;
       if (from !== to) same++;
       const [a, b] = [createCondition(from, type.scope), createCondition(to, type.scope)];
