@@ -51,7 +51,8 @@
           <table class="my-2 w-full border-collapse text-small">
             <thead>
               <tr class="text-left text-faint"
-                >{#each b.head as h (h)}<th class="border-b border-edge py-1 pr-4 font-normal">{h}</th>{/each}</tr
+                >{#each b.head as h, nth (nth)}<th class="border-b border-edge py-1 pr-4 font-normal">{h}</th
+                  >{/each}</tr
               >
             </thead>
             <tbody>

@@ -51,7 +51,7 @@
   >
     <text x={x0} y="12" text-anchor="end" fill="var(--soft)">{before}</text>
     <text x={x1} y="12" fill="var(--soft)">{after}</text>
-    {#each picture.flows.filter((f) => f.stays) as f (`${f.from} ${f.to}`)}
+    {#each picture.flows.filter((f) => f.stays) as f, nth (nth)}
       <path d={ribbon(f)} fill={colour(f)} opacity="0.7" />
       {#if f.h0 > 16}<text x={x0 + 130} y={top + f.y0 + f.h0 / 2 + 4 + (f.y1 - f.y0) * 0.2} fill="var(--ink)"
           >{word(f)}</text
@@ -66,7 +66,7 @@
         />
       {/if}
     {/each}
-    {#each picture.flows.filter((f) => !f.stays) as f (`${f.from} ${f.to}`)}
+    {#each picture.flows.filter((f) => !f.stays) as f, nth (nth)}
       <g
         role="button"
         tabindex="0"
@@ -98,7 +98,7 @@
         <title>{f.from} → {f.to}: {ownWriting(f.records)}</title>
       </g>
     {/each}
-    {#each picture.before as b (b.value)}
+    {#each picture.before as b, nth (nth)}
       {#if b.count > 0}
         <rect x={left} y={top + b.y} width={bar} height={b.height} fill="var(--ink)" />
         <text x={left - 8} y={top + b.y + Math.min(b.height, 40) / 2 + 4} text-anchor="end" fill="var(--soft)"
@@ -114,7 +114,7 @@
         >
       {/if}
     {/each}
-    {#each picture.after as b (b.value)}
+    {#each picture.after as b, nth (nth)}
       {#if b.count > 0 || change(b.value)}
         <rect x={x1} y={top + b.y} width={bar} height={b.height} fill="var(--ink)" />
         <text x={x1 + bar + 10} y={top + b.y + Math.min(b.height, 40) / 2 + 4} fill="var(--soft)"

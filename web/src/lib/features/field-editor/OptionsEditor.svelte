@@ -6,6 +6,7 @@
   import X from '@lucide/svelte/icons/x';
   import type { Draft } from '../draft/draft.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';
+  import { distinct } from '$lib/ui/distinct.ts';
 
   interface Props {
     draft: Draft;
@@ -15,6 +16,7 @@
   }
   const { draft, field, typeKey, edit }: Props = $props();
   const options = $derived(field.options ?? []);
+  const optionKeys = $derived(distinct(options.map((o) => o.key)));
   let adding = $state('');
 
   const setAll = (list: readonly Option[], label: string, group?: string) =>
@@ -73,7 +75,7 @@
       </tr>
     </thead>
     <tbody>
-      {#each options as option, i (option.key)}
+      {#each options as option, i (optionKeys[i])}
         <tr class="border-t border-line align-baseline">
           <td class="py-1">
             <select

@@ -7,12 +7,14 @@
   import { goto } from '$app/navigation';
   import type { Draft } from '../draft/draft.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';
+  import { distinct } from '$lib/ui/distinct.ts';
 
   interface Props {
     draft: Draft;
     type: RecordType;
   }
   const { draft, type }: Props = $props();
+  const formKeys = $derived(distinct(type.forms.map((f) => f.key)));
   const ref = $derived({ kind: 'record type', key: type.key } as const);
   const readonly = $derived(!draft.editable);
   const rules = $derived(draft.rulebook.rules.filter((r) => r.recordType === type.key));
@@ -92,7 +94,7 @@
       </label>
     {/each}
   </SheetRow>
-  {#each type.forms as form, i (form.key)}
+  {#each type.forms as form, i (formKeys[i])}
     <SheetRow label={i === 0 ? 'Full form' : 'Short form'}>
       <input
         class="editable w-40"

@@ -93,9 +93,9 @@
 </script>
 
 {#snippet subjectOptions()}
-  {#each groups as group (group)}
+  {#each groups as group, nth (nth)}
     <optgroup label={group}>
-      {#each subjects.filter((s) => s.group === group) as s (s.path)}<option value={s.path}>{s.path}</option>{/each}
+      {#each subjects.filter((s) => s.group === group) as s, nth (nth)}<option value={s.path}>{s.path}</option>{/each}
     </optgroup>
   {/each}
 {/snippet}

@@ -40,7 +40,7 @@
 
 {#if options && many}
   <span class="flex flex-wrap gap-x-3">
-    {#each options as option (option)}
+    {#each options as option, nth (nth)}
       {@const written = quoteText(option)}
       <label class="flex items-center gap-1">
         <input
@@ -62,7 +62,7 @@
     onchange={(e) => change([quoteText(e.currentTarget.value)])}
   >
     {#if !options.includes(shown(values[0] ?? ''))}<option>{shown(values[0] ?? '')}</option>{/if}
-    {#each options as option (option)}<option>{option}</option>{/each}
+    {#each options as option, nth (nth)}<option>{option}</option>{/each}
   </select>
 {:else if of.kind === 'date' && (values[0] === 'null' || dateOf(values[0] ?? ''))}
   <DayInput

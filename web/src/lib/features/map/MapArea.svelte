@@ -217,7 +217,7 @@
     {#each graph.circles as ring, i (i)}
       <section class="mt-4 border-l-[3px] border-stop bg-stop-wash px-3 py-2" aria-label="Circle">
         <h2 class="font-[650] text-stop">Rules {ring.map((r) => r.order).join(', ')} run in a circle</h2>
-        {#each circleFindings as f (f.key)}<p>{f.sentence}</p>{:else}<p>
+        {#each circleFindings as f, nth (nth)}<p>{f.sentence}</p>{:else}<p>
             Each waits for what another writes. They repeat until nothing changes, at most 20 times.
           </p>{/each}
       </section>

@@ -7,6 +7,7 @@
   import RenameInput from '../draft/RenameInput.svelte';
   import { columnKey, columnName } from './new-table.ts';
   import type { TableState } from './table.svelte.ts';
+  import { distinct } from '$lib/ui/distinct.ts';
 
   interface Props {
     state: TableState;
@@ -117,7 +118,8 @@
   </label>
   {#each ['keys', 'outputs'] as const as group (group)}
     <h3 class="label mt-2">{group === 'keys' ? 'Keys' : 'Outputs'}</h3>
-    {#each table[group] as column, i (column.key)}
+    {@const columnKeys = distinct(table[group].map((c) => c.key))}
+    {#each table[group] as column, i (columnKeys[i])}
       <div class="border-t border-line py-1">
         <div class="flex gap-2">
           <RenameInput
@@ -182,7 +184,7 @@
   {/each}
   <h3 class="label mt-3">Whose rows they are</h3>
   <p>
-    {#each keepers as email (email)}
+    {#each keepers as email, nth (nth)}
       {#if draft.editable}<button
           type="button"
           class="word mr-2 text-ink!"

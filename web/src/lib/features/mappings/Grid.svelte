@@ -10,6 +10,7 @@
   import { Windowed } from '$lib/ui/windowed.svelte.ts';
   import { readClipboard } from './sheet-files.ts';
   import type { TableState } from './table.svelte.ts';
+  import { distinct } from '$lib/ui/distinct.ts';
 
   interface Props {
     state: TableState;
@@ -19,6 +20,7 @@
   }
   const { state: grid, readonly, optionsOf }: Props = $props();
   const id = $props.id();
+  const columnKeys = $derived(distinct(grid.columns.map((c) => c.key)));
 
   const lineHeight = 26;
   const windowed = new Windowed(lineHeight);
@@ -199,7 +201,7 @@
 >
   <div role="row" aria-rowindex={1} class="line head" style:min-width="{minWidth}px">
     <span role="columnheader" class="number">#</span>
-    {#each grid.columns as column, i (column.key)}
+    {#each grid.columns as column, i (columnKeys[i])}
       <span
         role="columnheader"
         class={[isKey(i) && 'key-head']}
@@ -237,7 +239,7 @@
           style:transform="translateY({item.start}px)"
         >
           <span role="rowheader" class="number" title={finding?.sentence}>{row + 1}</span>
-          {#each grid.columns as column, c (column.key)}
+          {#each grid.columns as column, c (columnKeys[c])}
             {@const problem = grid.wrong.get(`${row}/${column.key}`)}
             {@const cell = grid.cell(row, column)}
             {@const inside = isIn(item.index, c)}
@@ -291,10 +293,10 @@
   {/if}
 </div>
 {#if said}<p class="border-t border-line bg-stop-wash px-3 py-1 text-small text-stop" role="status">{said}</p>{/if}
-{#each grid.columns as column (column.key)}
+{#each grid.columns as column, nth (nth)}
   {@const options = optionsOf(column)}
   {#if options}<datalist id="{id}-options-{column.key}">
-      {#each options as o (o)}<option value={o}></option>{/each}
+      {#each options as o, nth (nth)}<option value={o}></option>{/each}
     </datalist>{/if}
 {/each}
 

@@ -41,7 +41,7 @@
   {#if preview.columns}
     <fieldset class="mt-1 text-small">
       <legend class="label">What is looked up by</legend>
-      {#each preview.columns as { column, isKey }, i (column.key)}
+      {#each preview.columns as { column, isKey }, i (i)}
         <label class="mr-3 inline-flex items-center gap-1.5"
           ><input
             type="checkbox"
@@ -90,7 +90,7 @@
             <span class="text-ink">{keyOf(p)}</span>
             {#if group.what === 'refused'}<span>line {p.line}{p.before ? ', the row stays as it is' : ''}</span>{/if}
             {#if group.what === 'changed'}
-              {#each changes(p) as c (c.key)}
+              {#each changes(p) as c, nth (nth)}
                 <span class="block pl-3"
                   >{c.name} <span class="was">{text(p.before?.[c.key])}</span>
                   <span class="text-brass-ink">{text(p.row[c.key])}</span></span
@@ -98,7 +98,7 @@
               {/each}
             {/if}
             {#each p.reasons as reason, j (j)}<span class="block pl-3 text-stop">{reason}</span>{/each}
-            {#each p.corrections ?? [] as c (c.column + c.from)}
+            {#each p.corrections ?? [] as c, nth (nth)}
               <button type="button" class="editable ml-3" onclick={() => grid.correct(p.line!, c.column, c.from, c.to)}
                 >Use {c.to}</button
               >

@@ -54,7 +54,7 @@
 {#snippet others()}
   {#if verdicts.length > 0}
     <ul class="text-small" aria-label="What rules say">
-      {#each verdicts as entry (entry.rule)}<li>
+      {#each verdicts as entry, nth (nth)}<li>
           <span class="font-[650]">{nameOf(entry.rule)}</span> <span class="text-soft">{said(entry)}</span>
         </li>{/each}
     </ul>

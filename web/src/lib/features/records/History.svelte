@@ -127,7 +127,7 @@
       <span class="when">now</span><span class="tick now" aria-hidden="true"></span>
       <div>
         <p class="text-small text-soft">you, {unsaved.form}, not saved</p>
-        {#each unsaved.changes as c (c.field)}{@render change(c, unsaved.release, undefined, 'you')}{/each}
+        {#each unsaved.changes as c, nth (nth)}{@render change(c, unsaved.release, undefined, 'you')}{/each}
       </div>
     </li>
   {/if}
@@ -139,7 +139,7 @@
         {#if e.moment === 'creating'}
           <p>Created with {e.changes.length} value{e.changes.length === 1 ? '' : 's'}</p>
         {:else if e.changes.length === 0}<p class="quiet">Saved without a change</p>{/if}
-        {#each told(e) as c (c.field)}{@render change(c, e.release, e.id, e.by ?? 'the write')}{/each}
+        {#each told(e) as c, nth (nth)}{@render change(c, e.release, e.id, e.by ?? 'the write')}{/each}
         {#if told(e).length < e.changes.length}<button
             type="button"
             class="word text-small"

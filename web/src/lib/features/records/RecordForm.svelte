@@ -238,7 +238,7 @@
     </div>
     <p class="mb-3 text-soft">
       {#if form.stored === null && recordType.forms.length > 1}
-        {#each recordType.forms as f (f.key)}<a
+        {#each recordType.forms as f, nth (nth)}<a
             class={['mr-3', f.key === formName ? 'font-[650] text-ink' : 'hover:text-ink']}
             href={newRecordAddress(typeKey, f.key)}>{f.name}</a
           >{/each}

@@ -130,7 +130,7 @@
       <table class="mt-1 mb-2 w-full">
         <thead class="sr-only"><tr><th>From</th><th>To</th><th>Agreed</th><th>Records</th></tr></thead>
         <tbody>
-          {#each f.moves as m (`${m.from} → ${m.to}`)}
+          {#each f.moves as m, nth (nth)}
             <tr>
               <td class="w-[42%] py-px pl-4 text-soft">{m.from}</td>
               <td class="py-px">{m.to}</td>

@@ -59,7 +59,7 @@
       <table>
         <thead>
           <tr>
-            {#each columns as key, c (key)}
+            {#each columns as key, c (c)}
               <th scope="col" class="pr-4 text-left font-normal text-soft"
                 >{fields.find((f) => f.key === key)?.name ?? key}{c >= cases.sent.length ? ' is then' : ''}</th
               >
@@ -70,7 +70,7 @@
         <tbody>
           {#each cases.rows as row, r (r)}
             <tr class="border-b border-line">
-              {#each columns as key, c (key)}
+              {#each columns as key, c (c)}
                 {@const field = fields.find((f) => f.key === key)}
                 <td class="pr-4"
                   ><input

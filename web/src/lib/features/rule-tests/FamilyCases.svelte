@@ -32,7 +32,7 @@
   <div class="overflow-x-auto">
     <table class="w-full">
       <tbody>
-        {#each [...cases.sent, ...cases.expected] as key, c (key)}
+        {#each [...cases.sent, ...cases.expected] as key, c (c)}
           <tr class="border-b border-line">
             <th scope="row" class="py-[3px] pr-3 text-left font-normal whitespace-nowrap text-soft"
               >{field(key)?.name ?? key} {c < cases.sent.length ? (test.before ? 'becomes' : 'is') : 'is then'}</th
@@ -62,7 +62,7 @@
     <table class="w-full">
       <thead class="sticky top-0 bg-sheet">
         <tr class="border-b border-ink">
-          {#each [...cases.sent, ...cases.expected] as key (key)}
+          {#each [...cases.sent, ...cases.expected] as key, nth (nth)}
             <th scope="col" class="py-[3px] pr-3 text-left font-normal text-soft">{field(key)?.name ?? key}</th>
           {/each}
           <th scope="col" class="text-right font-normal text-soft">came out</th>
@@ -71,7 +71,7 @@
       <tbody>
         {#each cases.rows as row, i (i)}
           <tr class={['border-b border-line', bad(i) && 'text-stop']}>
-            {#each [...cases.sent, ...cases.expected] as key, c (key)}<td class="py-[2px] pr-3">{shown(key, row[c])}</td
+            {#each [...cases.sent, ...cases.expected] as key, c (c)}<td class="py-[2px] pr-3">{shown(key, row[c])}</td
               >{/each}
             <td class="text-right"
               >{#if bad(i)}fails{:else if lines[i]}<span class="inline-block size-[7px] rounded-full bg-ok"
@@ -86,7 +86,7 @@
 {/if}
 {#if test.family?.entryPoints && !cases}
   <p class="flex flex-wrap gap-x-3.5 gap-y-0.5 py-[3px]">
-    {#each test.family.entryPoints as way, i (way)}
+    {#each test.family.entryPoints as way, i (i)}
       <span class={bad(i) ? 'text-stop' : 'text-soft'}
         ><span
           class={['mr-1 inline-block size-[7px] rounded-full', bad(i) ? 'border border-stop' : 'bg-ok']}

@@ -47,7 +47,7 @@
           <select id="{label}-{key}" class="editable" {value} onchange={(e) => set(key, e.currentTarget.value || null)}>
             <option value="">blank</option>
             {#if value && !list.some((l) => l.value === value)}<option {value}>{value}, not beside it</option>{/if}
-            {#each list as l (l.value)}<option value={l.value}>{l.name}</option>{/each}
+            {#each list as l, nth (nth)}<option value={l.value}>{l.name}</option>{/each}
           </select>
         {:else if field}
           <input

@@ -104,7 +104,7 @@
     <p class="mt-1 text-small text-soft">
       {counted(list.rows.length, 'row')}{list.rows.length > 5 ? ', the first 5 shown' : ''}.
     </p>
-    {#each family?.problems.slice(0, 4) ?? [] as p (`${p.row} ${p.column}`)}
+    {#each family?.problems.slice(0, 4) ?? [] as p, nth (nth)}
       <p class="text-stop">Row {p.row + 1}: {p.problem}.</p>
     {/each}
   {/if}

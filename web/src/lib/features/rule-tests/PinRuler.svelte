@@ -65,7 +65,7 @@
     class="block overflow-visible"
   >
     <g transform="translate({left},0)">
-      {#each layout.pieces as piece (piece.x0)}
+      {#each layout.pieces as piece, nth (nth)}
         {#if piece.kind === 'band'}
           <rect
             x={piece.x0}
@@ -92,12 +92,12 @@
           <text x={(piece.x0 + piece.x1) / 2} y={top + 17} text-anchor="middle" fill="var(--stop)">gap</text>
         {/if}
       {/each}
-      {#each layout.stops as stop (`${stop.value} ${stop.ends} ${stop.begins}`)}
+      {#each layout.stops as stop, nth (nth)}
         <line x1={stop.x} x2={stop.x} y1={top - 5} y2={top + 26} stroke="var(--brass)" stroke-width="2" />
         <rect x={stop.upper ? stop.x : stop.x - 9} y={top - 6} width="9" height="5" fill="var(--brass)" />
         <text x={stop.x} y={top + 41} text-anchor="middle" fill="var(--brass-ink)">{word(stop.value)}</text>
       {/each}
-      {#each outer as end (end)}
+      {#each outer as end, nth (nth)}
         <text x={layout.x(end)} y={top + 41} text-anchor="middle" fill="var(--soft)">{word(end)}</text>
       {/each}
       {#if blank > 0}
@@ -106,7 +106,7 @@
         <circle cx={inner + 23} cy={top - 26} r="4.5" fill="var(--ok)" />
         <text x={inner + 23} y={top - 38} text-anchor="middle" fill="var(--soft)" font-size="12">blank</text>
       {/if}
-      {#each placed as pin (pin.value)}
+      {#each placed as pin, nth (nth)}
         {@const colour = pin.failing ? 'var(--stop)' : isProposed(pin) ? 'var(--brass)' : 'var(--ok)'}
         <g>
           <title>{pin.text}</title>
@@ -130,7 +130,7 @@
           />
         </g>
       {/each}
-      {#each placed.filter((p) => p.failing) as pin (pin.value)}
+      {#each placed.filter((p) => p.failing) as pin, nth (nth)}
         <text x={pin.x} y={top - 38} text-anchor="middle" font-weight="650" fill="var(--stop)"
           >{word(pin.value)} fails</text
         >

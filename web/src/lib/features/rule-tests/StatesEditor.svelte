@@ -64,7 +64,7 @@
       >
       {#if allowed}
         <span class="flex w-full flex-wrap gap-x-3 pl-[162px]">
-          {#each options as o (o.key)}
+          {#each options as o, nth (nth)}
             <label class="flex min-h-6 items-center gap-1.5"
               ><input
                 type="checkbox"
@@ -96,5 +96,5 @@
   }}
 >
   <option value="">required, locked, hidden: of which field</option>
-  {#each free as f (f.key)}<option value={f.key}>{f.name}</option>{/each}
+  {#each free as f, nth (nth)}<option value={f.key}>{f.name}</option>{/each}
 </select>

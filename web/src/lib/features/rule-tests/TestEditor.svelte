@@ -67,11 +67,11 @@
     value={test.entryPoint}
     onchange={(e) => set('/entryPoint', e.currentTarget.value)}
   >
-    {#each ways as w (w.key)}<option value={w.key}>{w.name}</option>{/each}
+    {#each ways as w, nth (nth)}<option value={w.key}>{w.name}</option>{/each}
   </select>
   <span class="text-soft">And through each of</span>
   <span class="flex flex-wrap gap-x-4">
-    {#each ways as w (w.key)}
+    {#each ways as w, nth (nth)}
       {@const on = test.family?.entryPoints?.includes(w.key) ?? false}
       <label class="flex min-h-6 items-center gap-1.5"
         ><input

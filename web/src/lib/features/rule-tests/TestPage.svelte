@@ -146,7 +146,7 @@
   <ul class="mt-2 border-l-[3px] border-stop bg-stop-wash px-3 py-1.5">
     {#each failing[0]!.failures as f, i (i)}<li>{f}</li>{/each}
     {#if draft.editable}
-      {#each different as [key] (key)}
+      {#each different as [key], nth (nth)}
         <li>
           <button type="button" class="word" onclick={() => acceptField(key)}
             >expect of {name(key)} what comes out from now on</button

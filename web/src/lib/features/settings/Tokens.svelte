@@ -29,7 +29,7 @@
 <table class="mb-4 w-full">
   <thead>
     <tr class="label text-left">
-      {#each columns as column (column)}<th class="border-b border-ink py-1 pr-3 font-normal">{column}</th>{/each}
+      {#each columns as column, nth (nth)}<th class="border-b border-ink py-1 pr-3 font-normal">{column}</th>{/each}
       <th class="border-b border-ink"><span class="sr-only">Revoke</span></th>
     </tr>
   </thead>

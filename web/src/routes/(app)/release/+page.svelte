@@ -147,7 +147,7 @@
           {data.late ?? (data.blocking.length === 0 ? 'nothing' : data.blocking.length)}
         </dd>
       </div>
-      {#each data.blocking as f (f.key)}
+      {#each data.blocking as f, nth (nth)}
         <p class="pb-1 text-small">
           <a class="editable" href={f.place.href}>{f.place.name}</a>{f.sentence.startsWith(f.place.name)
             ? f.sentence.slice(f.place.name.length)

@@ -12,5 +12,5 @@
   onchange={(e) => props.commit(e.currentTarget.value || null)}
 >
   <option value="">blank</option>
-  {#each offered(props) as option (option.key)}<option value={option.key}>{option.name}</option>{/each}
+  {#each offered(props) as option, nth (nth)}<option value={option.key}>{option.name}</option>{/each}
 </select>

@@ -11,7 +11,7 @@
   >
   <fieldset class="absolute z-20 mt-px grid w-44 border border-edge bg-field px-2.5 py-1.5">
     <legend class="sr-only">{props.field.name}</legend>
-    {#each offered(props) as option (option.key)}
+    {#each offered(props) as option, nth (nth)}
       <label class="flex gap-2 py-px">
         <input
           type="checkbox"

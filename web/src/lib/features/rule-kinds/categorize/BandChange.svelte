@@ -75,7 +75,7 @@
         <text x={(x(band.from, 'low') + x(band.to, 'high')) / 2} y={row.y + 17} class="band">{nameOf(band)}</text>
       {/each}
     {/each}
-    {#each boundaries as v (v)}
+    {#each boundaries as v, nth (nth)}
       {@const gone = inA(v) && !inB(v)}
       {@const come = inB(v) && !inA(v)}
       {#if come}<path d="M{x(v, 'low')} 46v32" stroke="var(--brass)" stroke-width="2" />{/if}

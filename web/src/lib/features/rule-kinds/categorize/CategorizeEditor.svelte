@@ -198,7 +198,7 @@
                   value={band.result}
                   onchange={(e) => edit(setResult(i, e.currentTarget.value), 'choose what the band gives')}
                 >
-                  {#each target.options as option (option.key)}<option value={option.key}>{option.name}</option>{/each}
+                  {#each target.options as option, nth (nth)}<option value={option.key}>{option.name}</option>{/each}
                 </select>
               {/if}
             </td>

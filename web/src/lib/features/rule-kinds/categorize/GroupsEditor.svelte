@@ -60,7 +60,7 @@
                   }}
                 >
                   <option value="">add</option>
-                  {#each left as o (o.key)}<option>{o.name}</option>{/each}
+                  {#each left as o, nth (nth)}<option>{o.name}</option>{/each}
                 </select>
               {/if}
             {:else}
@@ -100,7 +100,7 @@
                     'choose what a group gives',
                   )}
               >
-                {#each target.options as o (o.key)}<option value={o.key}>{o.name}</option>{/each}
+                {#each target.options as o, nth (nth)}<option value={o.key}>{o.name}</option>{/each}
               </select>
             {:else}
               <input

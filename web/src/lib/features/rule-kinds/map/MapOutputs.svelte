@@ -86,7 +86,7 @@
             onchange={(e) => setOutput(i, { value: e.currentTarget.value }, 'choose a column')}
           >
             {#if !table.outputs.some((c) => c.key === output.value)}<option value={output.value}>a column</option>{/if}
-            {#each table.outputs as c (c.key)}<option value={c.key}>{c.name}</option>{/each}
+            {#each table.outputs as c, nth (nth)}<option value={c.key}>{c.name}</option>{/each}
           </select>
         {/if}
       {:else}

@@ -135,7 +135,7 @@
               >
                 {#if !pair}<option value=" none">nothing said</option>{/if}
                 <option value="">blank</option>
-                {#each target.options as o (o.key)}<option value={o.name}>{o.name}</option>{/each}
+                {#each target.options as o, nth (nth)}<option value={o.name}>{o.name}</option>{/each}
               </select>
             {:else}
               <input

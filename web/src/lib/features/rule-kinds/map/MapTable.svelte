@@ -55,7 +55,7 @@
   {/if}
   {#each saidAt(compiled, '/outcome/source/table') as d, i (i)}<p class="text-small text-stop">{d.message}</p>{/each}
 </SheetRow>
-{#each table?.keys ?? [] as column (column.key)}
+{#each table?.keys ?? [] as column, nth (nth)}
   <SheetRow label={column.name}>
     <FormulaInput
       text={source.keys[column.key] ?? ''}

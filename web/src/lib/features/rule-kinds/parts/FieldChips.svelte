@@ -14,7 +14,7 @@
   const nameOf = (key: string) => nameOfField(fields, key);
 </script>
 
-{#each chosen as key (key)}
+{#each chosen as key, nth (nth)}
   {#if readonly}<span class="mr-3 font-[650]">{nameOf(key)}</span>{:else}
     <button
       type="button"

@@ -47,7 +47,7 @@
       value={what.value}
       onchange={(e) => change({ do: 'set', value: e.currentTarget.value })}
     >
-      {#each target.options as option (option.key)}<option value={option.key}>{option.name}</option>{/each}
+      {#each target.options as option, nth (nth)}<option value={option.key}>{option.name}</option>{/each}
     </select>
   {:else if what.do === 'set'}
     <input

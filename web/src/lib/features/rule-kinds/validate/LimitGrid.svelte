@@ -71,16 +71,17 @@
       <table class="border-collapse">
         <thead>
           <tr
-            ><th class="grid-head text-left">{limit.source}</th>{#each options as o (o)}<th class="grid-head">{o}</th
+            ><th class="grid-head text-left">{limit.source}</th>{#each options as o, nth (nth)}<th class="grid-head"
+                >{o}</th
               >{/each}</tr
           >
         </thead>
         <tbody>
-          {#each sources as value (value)}
+          {#each sources as value, nth (nth)}
             {@const row = rowOf(value)}
             <tr class={row ? '' : 'text-faint'}>
               <th scope="row" class="border-t border-line pr-4 text-left font-normal">{value}</th>
-              {#each options as option (option)}
+              {#each options as option, nth (nth)}
                 <td class="border-t border-line text-center">
                   <input
                     type="checkbox"
@@ -97,7 +98,7 @@
         </tbody>
       </table>
     </div>
-    {#each limit.grid as row, i (row.value)}{#each [...saidAt(compiled, `${path}/grid/${i}/allowed`), ...saidAt(compiled, `${path}/grid/${i}/value`)] as d, n (n)}<p
+    {#each limit.grid as row, i (i)}{#each [...saidAt(compiled, `${path}/grid/${i}/allowed`), ...saidAt(compiled, `${path}/grid/${i}/value`)] as d, n (n)}<p
           class="text-small text-stop"
         >
           {row.value}: {d.message}

@@ -42,7 +42,7 @@
 
 <div class="mt-[3px] mb-0.5 flex flex-wrap gap-x-3.5 gap-y-1 text-small">
   <select class="editable" aria-label="Came in through" bind:value={bench.entryPoint}>
-    {#each bench.entries as entry (entry.key)}<option value={entry.key}>{entry.name}</option>{/each}
+    {#each bench.entries as entry, nth (nth)}<option value={entry.key}>{entry.name}</option>{/each}
   </select>
   <select class="editable" aria-label="New or existing" bind:value={bench.subject}>
     {#each subjects as s (s.key)}<option value={s.key}>{s.name}</option>{/each}
@@ -53,7 +53,7 @@
     value={bench.moment}
     onchange={(e) => bench.choose(e.currentTarget.value as Moment)}
   >
-    {#each bench.moments as moment (moment)}<option value={moment}>{momentName(moment)}</option>{/each}
+    {#each bench.moments as moment, nth (nth)}<option value={moment}>{momentName(moment)}</option>{/each}
   </select>
   <select class="editable" aria-label="Who writes" bind:value={bench.user}>
     <option value="">a program</option>

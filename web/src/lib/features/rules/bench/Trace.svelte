@@ -63,12 +63,12 @@
 {/snippet}
 
 <h3 class="bench-head">Trace, {settlement.trace.length} {settlement.trace.length === 1 ? 'rule' : 'rules'}</h3>
-{#each [...first, ...acted] as t (t.rule)}{@render line(t)}{/each}
+{#each [...first, ...acted] as t, nth (nth)}{@render line(t)}{/each}
 {#if others.length > 0}
   <button type="button" class="word mt-1 block" aria-expanded={unfolded} onclick={() => (unfolded = !unfolded)}
     >{others.length === 1 ? '1 other rule' : `${others.length} other rules`} did not act{unfolded ? ':' : ''}</button
   >
-  {#if unfolded}{#each others as t (t.rule)}{@render line(t)}{/each}{/if}
+  {#if unfolded}{#each others as t, nth (nth)}{@render line(t)}{/each}{/if}
 {/if}
 {#if settlement.trace.length === 0}<p class="quiet">No rule looks at these records yet.</p>{/if}
 

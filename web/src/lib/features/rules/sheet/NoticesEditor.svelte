@@ -92,7 +92,7 @@
             onchange={(e) => e.currentTarget.value && setOne(i, { to: e.currentTarget.value }, 'choose who is told')}
           >
             <option value="">a formula</option>
-            {#each usual as u (u)}<option value={u}>{u}</option>{/each}
+            {#each usual as u, nth (nth)}<option value={u}>{u}</option>{/each}
           </select>
         {/if}
         {#if !readonly}<button

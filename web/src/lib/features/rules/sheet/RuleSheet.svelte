@@ -273,7 +273,7 @@
       {/each}
     </SheetRow>{/if}
   {#if !folded.entries}<SheetRow label="Came in through">
-      {#each entryPoints as entry (entry.key)}
+      {#each entryPoints as entry, nth (nth)}
         <label class={['option', !rule.entryPoints.includes(entry.key) && 'text-faint']} title={entry.help}>
           <input
             type="checkbox"

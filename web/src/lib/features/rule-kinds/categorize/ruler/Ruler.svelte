@@ -128,7 +128,7 @@
         />
       {/each}
       <rect x="0" y={top} {width} height={depth} fill="var(--field)" stroke="var(--ink)" stroke-width="1.3" />
-      {#each pieces as piece (piece.kind + piece.band)}
+      {#each pieces as piece, nth (nth)}
         {#if piece.kind === 'gap'}
           <rect
             x={piece.x0}
