@@ -5,7 +5,8 @@
 export function distinct(keys: readonly string[]): readonly string[] {
   const seen = new Set<string>();
   return keys.map((key, i) => {
-    const own = seen.has(key) ? `${key} (${i})` : key;
+    let own = key;
+    while (seen.has(own)) own = `${own} (${i})`;
     seen.add(own);
     return own;
   });
