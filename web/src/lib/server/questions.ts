@@ -3,6 +3,7 @@ import type { RecordQuery } from '@rigid-rule/core/records';
 import { matchModes } from '@rigid-rule/core/values';
 import { error } from '@sveltejs/kit';
 import { array, object, string, type InferType } from 'yup';
+import { mostQuestions } from '$lib/question-limits.ts';
 
 const key = string().max(200);
 const question = object({
@@ -12,11 +13,12 @@ const question = object({
   recordType: key.required(),
   field: key,
   mode: string().oneOf([...matchModes]),
-  id: key,
-  value: string().max(5000),
+  // What a record holds, however long it is.
+  id: string(),
+  value: string(),
 });
 
-export const questions = array(question.required()).min(1).max(200).required();
+export const questions = array(question.required()).min(1).max(mostQuestions).required();
 
 /** @throws 400 where a question lacks what it asks for. */
 export function readQuestions(asks: InferType<typeof questions>): readonly RecordQuery[] {

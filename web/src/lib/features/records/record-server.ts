@@ -5,6 +5,7 @@ import type { FoundRecord, FoundRows, RecordQuery, RowsQuery } from '@rigid-rule
 import type { Difference, Effect, Seen } from '@rigid-rule/core/related';
 import type { Change, Settlement } from '@rigid-rule/core/settle';
 import type { Titles } from '$lib/features/fields';
+import { askInChunks, mostQuestions, mostRowQuestions } from '$lib/question-limits.ts';
 import type { FormRules } from './form-rules.ts';
 
 export interface Stores {
@@ -87,16 +88,18 @@ export const httpServer: RecordServer = {
     if (!answer.ok) throw new Error('The rules of this form could not be read.');
     return (await answer.json()) as FormRules;
   },
-  async related(asks, release) {
-    const answer = await post('/api/related', { asks, release });
-    if (!answer.ok) throw new Error('What the rules ask of other records could not be read.');
-    return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
-  },
-  async rows(queries, release) {
-    const answer = await post('/api/table-rows', { queries, release });
-    if (!answer.ok) throw new Error('The rows of a table that the rules ask could not be read.');
-    return ((await answer.json()) as { answers: readonly FoundRows[] }).answers;
-  },
+  related: (asks, release) =>
+    askInChunks(asks, mostQuestions, async (chunk) => {
+      const answer = await post('/api/related', { asks: chunk, release });
+      if (!answer.ok) throw new Error('What the rules ask of other records could not be read.');
+      return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
+    }),
+  rows: (queries, release) =>
+    askInChunks(queries, mostRowQuestions, async (chunk) => {
+      const answer = await post('/api/table-rows', { queries: chunk, release });
+      if (!answer.ok) throw new Error('The rows of a table that the rules ask could not be read.');
+      return ((await answer.json()) as { answers: readonly FoundRows[] }).answers;
+    }),
   async preview(recordType, request) {
     const answer = await post(`/api/records/${recordType}/preview`, request);
     if (!answer.ok) throw new Error('What other records would get could not be worked out.');

@@ -3,6 +3,7 @@ import type { HeldValues } from '@rigid-rule/core/compile';
 import type { RecordData } from '@rigid-rule/core/document';
 import type { FoundRecord, RecordQuery } from '@rigid-rule/core/records';
 import type { FoundLink } from '$lib/features/fields';
+import { askInChunks, mostQuestions } from '$lib/question-limits.ts';
 
 export interface SampleRecord {
   readonly id: number;
@@ -45,15 +46,16 @@ export function httpSamples(set: number | undefined): SampleServer {
         ],
         { total: 0, samples: [] },
       ),
-    async answers(asks) {
-      const answer = await fetch('/api/sample-answers', {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ asks, set }),
-      });
-      if (!answer.ok) throw new Error('What the rules ask of sample records could not be read.');
-      return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
-    },
+    answers: (asks) =>
+      askInChunks(asks, mostQuestions, async (chunk) => {
+        const answer = await fetch('/api/sample-answers', {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ asks: chunk, set }),
+        });
+        if (!answer.ok) throw new Error('What the rules ask of sample records could not be read.');
+        return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
+      }),
     async values(recordType, fields) {
       const asked = fields.map((f) => ['field', f] as const);
       const none: { readonly values: readonly HeldValues[] } = { values: [] };

@@ -10,18 +10,24 @@ import type { Role } from '../auth/roles.ts';
 
 const isRecord = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
 const record = mixed<Record<string, unknown>>((v): v is Record<string, unknown> => isRecord(v));
+/** Twice a record as long as programs may send one: what is sent, and what was seen. */
+const mostBytes = 3_000_000;
+/** Fields of one record, and messages about them: more than any type has. */
+const mostFields = 5000;
 const list = mixed<readonly unknown[]>((v): v is readonly unknown[] => Array.isArray(v) && v.length <= 500);
+
+const key = string().max(200);
 
 const formRequest = object({
   id: number().integer().min(1),
   version: number().integer().min(1),
-  form: string().max(100).required(),
+  form: key.required(),
   sent: record.required(),
-  typed: array(string().max(100).required()).max(500).required(),
-  woken: array(string().max(100).required()).max(500).required(),
-  handBack: array(string().max(100).required()).max(500),
+  typed: array(key.required()).max(mostFields).required(),
+  woken: array(key.required()).max(mostFields).required(),
+  handBack: array(key.required()).max(mostFields),
   seen: object({
-    fields: array(string().max(100).required()).max(500).required(),
+    fields: array(key.required()).max(mostFields).required(),
     data: record.required(),
     states: record.required(),
     messages: array(
@@ -29,11 +35,12 @@ const formRequest = object({
         severity: string()
           .oneOf(['stop', 'warn'] as const)
           .required(),
-        text: string().max(10_000).required(),
-        field: string().max(100),
+        // Rules put into it what a field holds.
+        text: string().required(),
+        field: key,
       }),
     )
-      .max(500)
+      .max(mostFields)
       .required(),
     verdict: string()
       .oneOf(['saved', 'stopped', 'does not settle'] as const)
@@ -78,11 +85,13 @@ const status: Readonly<Record<WriteResult['outcome'], number>> = {
 
 /** Saves what a form sends. It is settled again, on its own. */
 export async function saveForm(request: Request, type: string, user: FormUser): Promise<Response> {
-  const result = await writeRecord(await writeRequestOf(type, await readJson(request, formRequest), user));
+  const result = await writeRecord(await writeRequestOf(type, await readJson(request, formRequest, mostBytes), user));
   return Response.json(result, { status: status[result.outcome] });
 }
 
 /** What saving this would do to other records; nothing is kept of it. */
 export async function previewForm(request: Request, type: string, user: FormUser): Promise<Response> {
-  return Response.json(await previewWrite(await writeRequestOf(type, await readJson(request, formRequest), user)));
+  return Response.json(
+    await previewWrite(await writeRequestOf(type, await readJson(request, formRequest, mostBytes), user)),
+  );
 }

@@ -1,6 +1,7 @@
 import type { RowsQuery, SentKey } from '@rigid-rule/core/records';
 import { error, json } from '@sveltejs/kit';
 import { array, mixed, number, object, string } from 'yup';
+import { mostRowQuestions } from '$lib/question-limits.ts';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { readJson } from '$lib/server/body.ts';
 import { liveRelease, releaseProgram } from '$lib/server/rulebook.ts';
@@ -18,7 +19,7 @@ const body = object({
     }).required(),
   )
     .min(1)
-    .max(500)
+    .max(mostRowQuestions)
     .required(),
   /** The release whose rules ask. */
   release: number().integer().min(1).nullable(),
