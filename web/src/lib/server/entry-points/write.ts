@@ -180,8 +180,11 @@ function keyChanges(
   const gone: MatchKey[] = [];
   const come: MatchKey[] = [];
   records.forEach(({ type, id, data }, i) => {
-    const before = befores[i] ? keysOf(indexes, type, id, befores[i]) : [];
-    const after = keysOf(indexes, type, id, data);
+    const was = befores[i];
+    // What a field held and goes on to hold has the same keys.
+    const moved = was ? indexes.filter(({ field }) => !sameJson(was[field] ?? null, data[field] ?? null)) : indexes;
+    const before = was ? keysOf(moved, type, id, was) : [];
+    const after = keysOf(moved, type, id, data);
     const isIn = (keys: readonly MatchKey[], k: MatchKey): boolean =>
       keys.some((o) => o.field === k.field && o.mode === k.mode && o.key === k.key);
     gone.push(...before.filter((k) => !isIn(after, k)));
