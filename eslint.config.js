@@ -187,6 +187,17 @@ const config = [
     rules: { 'rigid-rule/registries': 'error' },
   },
   {
+    // Whatever is sent as a form is held to what its schema names.
+    files: ['web/src/**/*.ts'],
+    ignores: ['web/src/lib/server/body.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        { selector: 'CallExpression[callee.property.name="formData"]', message: 'Read forms by readForm of body.ts.' },
+      ],
+    },
+  },
+  {
     // An address that two places write goes wrong in one of them.
     files: ['web/src/**/*.{ts,svelte}'],
     ignores: ['**/*.test.ts', 'web/src/lib/addresses.ts', 'web/src/lib/server/testing/**'],
