@@ -24,7 +24,7 @@ describe('waves', () => {
   const linked = mapOf('deal', pairsOf('Stage', ['Won', 'large']), [outputOf('size')], 'customer');
   const other: Rule = {
     ...mapOf('deal', pairsOf('Stage', ['Won', 'small']), [outputOf('size')], 'customer'),
-    position: 999,
+    position: 1e9,
     name: 'Other',
   };
   const title = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'));

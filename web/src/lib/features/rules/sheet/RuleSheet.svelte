@@ -28,6 +28,7 @@
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
   import { wordsFor } from '$lib/features/fields';
+  import { copyText } from '$lib/ui/copy-text.ts';
 
   interface Props {
     rule: Rule;
@@ -136,11 +137,12 @@
     );
   }
 
-  let copied = $state(false);
+  let copied = $state<'copied: paste it on any record type' | 'this browser lets nothing be copied'>();
   async function copy() {
-    await navigator.clipboard.writeText(ruleToText(rule));
-    copied = true;
-    setTimeout(() => (copied = false), 2000);
+    copied = (await copyText(ruleToText(rule)))
+      ? 'copied: paste it on any record type'
+      : 'this browser lets nothing be copied';
+    setTimeout(() => (copied = undefined), 2000);
   }
   function remove() {
     // Its address is made first: once it is gone there is no rule here to ask.
@@ -201,9 +203,7 @@
       {#if !readonly}
         <p class="flex gap-3 text-small text-faint">
           <button type="button" class="word" onclick={() => void goto(duplicateRule(draft, rule))}>duplicate</button>
-          <button type="button" class="word" onclick={copy}
-            >{copied ? 'copied: paste it on any record type' : 'copy'}</button
-          >
+          <button type="button" class="word" onclick={copy}>{copied ?? 'copy'}</button>
           <button type="button" class="word" onclick={remove}>remove</button>
         </p>
       {/if}
