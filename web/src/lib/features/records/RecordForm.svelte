@@ -2,7 +2,7 @@
   /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
   import { newRecordAddress, recordAddress, recordsOf } from '$lib/addresses.ts';
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
-  import { tick } from 'svelte';
+  import { onDestroy, tick } from 'svelte';
   import type { RecordType } from '@rigid-rule/core/document';
   import { recordTitle, sameStored } from '@rigid-rule/core/language';
   import type { Message } from '@rigid-rule/core/settle';
@@ -60,6 +60,7 @@
     mayWrite,
   }: Props = $props();
   const offers = useOffers();
+  onDestroy(() => form.close());
 
   // A form is opened once; a later load of the page refreshes the history and nothing that is being typed.
   // svelte-ignore state_referenced_locally

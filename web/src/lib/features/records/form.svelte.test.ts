@@ -166,6 +166,30 @@ describe('a form', () => {
     end();
   });
 
+  it('is left alone once nobody looks at it, whatever is still on its way', async () => {
+    const warned = vi.spyOn(console, 'warn');
+    onTestFinished(() => warned.mockRestore());
+    const follows = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'));
+    const { engine, withEngine, quiet } = open([follows], { amount: 10 }, new RecordsSource(dealRecords));
+    let form: RecordForm | undefined;
+    // As a page holds it, with what is worked out for it.
+    const end = $effect.root(() => {
+      form = withEngine({ engine });
+      $effect(() => form!.followAsks(() => undefined));
+    });
+    form!.commit('customer', '1');
+    quiet();
+    await followed();
+    form!.commit('customer', '2');
+    const before = engine.settled;
+    form!.close();
+    end();
+    quiet();
+    await followed();
+    await form!.refresh();
+    expect([engine.settled, warned.mock.calls]).toEqual([before, []]);
+  });
+
   it('asks what saving does elsewhere again where something was typed while the answer was on the way', async () => {
     vi.useFakeTimers();
     onTestFinished(() => void vi.useRealTimers());

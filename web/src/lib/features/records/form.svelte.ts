@@ -52,6 +52,7 @@ export interface Suggestion {
 const quiet = 150;
 /** Milliseconds without a key after which the server is asked what saving would do to other records. */
 const quietBeforeLooking = 200;
+const nothingOpen: OpenQuestions = { asks: [], rows: [] };
 
 export interface FormParts {
   /** All of the release: what is linked is named by them. */
@@ -98,6 +99,14 @@ export class RecordForm {
   /** Counts the answers that came: what was settled without them is settled again. */
   private answered = $state(0);
   private asking: Promise<void> | undefined;
+  private closed = false;
+  private saves = 0;
+
+  /** Nobody looks at it any more, and nothing is being saved. */
+  private get isLeft(): boolean {
+    return this.closed && this.saves === 0;
+  }
+
   constructor({
     recordTypes,
     zone,
@@ -127,6 +136,12 @@ export class RecordForm {
     this.questions.begin(rowsElsewhere);
     this.afterQuiet = afterQuiet ?? ((work) => this.debounced(work));
     this.now = nowIn(zone);
+  }
+
+  /** Nobody looks at the form any more: what is still on its way changes nothing here, but a save goes on. */
+  close(): void {
+    clearTimeout(this.timer);
+    this.closed = true;
   }
 
   private debounced(work: () => void): void {
@@ -186,6 +201,7 @@ export class RecordForm {
 
   /** What follows is worked out of what stands here now. */
   rest(): void {
+    if (this.isLeft) return;
     const { engine, input, settled, rested } = this;
     if (engine && (rested?.input !== input || rested.settled !== settled)) this.rested = { input, settled };
   }
@@ -226,6 +242,7 @@ export class RecordForm {
   async answerAsks(): Promise<void> {
     await this.ready();
     while (this.asking) await this.asking;
+    if (this.isLeft) return;
     this.asking = this.untilNothingIsOpen().finally(() => (this.asking = undefined));
     await this.asking;
   }
@@ -237,11 +254,11 @@ export class RecordForm {
       this.rest();
       of = this.input;
       await untilAnswered(
-        () => this.open,
-        () => this.waits,
+        () => (this.isLeft ? nothingOpen : this.open),
+        ({ asks, rows }) => asks.length + rows.length > 0,
         (open) => this.answer(open),
       );
-    } while (this.waits && this.input !== of);
+    } while (!this.isLeft && this.waits && this.input !== of);
   }
 
   private async answer(open: OpenQuestions): Promise<void> {
@@ -459,6 +476,15 @@ export class RecordForm {
 
   /** Sends what was typed and what is in sight. */
   async save(confirmed?: Confirmed): Promise<SaveAnswer> {
+    this.saves++;
+    try {
+      return await this.sendAll(confirmed);
+    } finally {
+      this.saves--;
+    }
+  }
+
+  private async sendAll(confirmed?: Confirmed): Promise<SaveAnswer> {
     await this.ready();
     await this.answerAsks();
     // What is sent and what was in sight are of the same moment, whatever was typed while answers came.
