@@ -235,3 +235,21 @@ test('a viewer reads a record and changes nothing', async ({ as }) => {
   await expect(page.getByRole('textbox')).toHaveCount(0);
   await expect(page.getByRole('button', { name: 'Save' })).toHaveCount(0);
 });
+
+test('a name that is looked up while the form is left changes nothing any more', async ({ as }) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer/30');
+  let answer: () => void = () => undefined;
+  const held = new Promise<void>((done) => (answer = done));
+  await page.route('**/api/lookup/**', async (route) => {
+    await held;
+    await route.continue();
+  });
+  page.once('dialog', (dialog) => void dialog.accept());
+  await page.getByLabel('Main contact', { exact: true }).fill('Quentin Ark');
+  await page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: 'Settings' }).click();
+  await expect(page).toHaveURL(/\/settings/);
+  const late = page.waitForResponse('**/api/lookup/**');
+  answer();
+  await (await late).finished();
+});

@@ -2,6 +2,7 @@
   /** A link to one record, found by typing part of its name. What is typed and names none is said, and links to nothing. */
   import type { Field, Stored } from '@rigid-rule/core/document';
   import { Combobox } from 'bits-ui';
+  import { onDestroy } from 'svelte';
   import type { FindLinks, FoundLink } from './links.ts';
 
   interface Props {
@@ -24,6 +25,8 @@
   let chosen = $state.raw<{ readonly id: string; readonly title: string }>();
   let unknown = $state<string>();
   let asked = 0;
+  let gone = false;
+  onDestroy(() => (gone = true));
 
   const held = $derived(value === null ? '' : String(value));
   const name = $derived(chosen?.id === held ? chosen.title : shown);
@@ -36,8 +39,16 @@
 
   async function search(text: string) {
     const mine = ++asked;
-    const answer = await find(field.recordType ?? '', text);
-    if (mine === asked) found = answer;
+    const answer = await looked(text);
+    if (mine === asked) found = answer ?? [];
+  }
+  /** Undefined where nobody can be asked now. */
+  async function looked(text: string): Promise<readonly FoundLink[] | undefined> {
+    try {
+      return await find(field.recordType ?? '', text);
+    } catch {
+      return undefined;
+    }
   }
   function pick(link: FoundLink) {
     chosen = { id: String(link.id), title: link.title };
@@ -55,8 +66,12 @@
       if (held !== '') commit(null);
       return;
     }
-    const all = await find(field.recordType ?? '', text);
-    if (typing !== text) return;
+    const all = await looked(text);
+    if (gone || typing !== text) return;
+    if (!all) {
+      unknown = 'The network is away: nobody can say which one this is.';
+      return;
+    }
     const exact = all.filter((f) => folded(f.title) === folded(text));
     const [only] = exact.length === 1 ? exact : all.length === 1 ? all : [];
     if (only) pick(only);
