@@ -144,6 +144,28 @@ test('no request, however it is written, ends the server or is a fault of its', 
   });
 });
 
+test('after an error that nobody caught who is served is served to the end, and nobody after', async () => {
+  // Throws where nobody can catch it, while the request for /fault is on its way.
+  const faulty = `import http from 'node:http';
+    const { emit } = http.Server.prototype;
+    http.Server.prototype.emit = function (name, request, ...more) {
+      if (name === 'request' && request.url === '/fault') setImmediate(() => { throw new Error('nobody catches this'); });
+      return emit.call(this, name, request, ...more);
+    };`;
+  const look = async ({ origin }: { origin: string }) => {
+    expect((await ask(origin, {})).status).toBe(200);
+    expect((await ask(origin, {}, { path: '/fault' })).status).toBe(404);
+    const refused = () =>
+      ask(origin, {}).then(
+        () => 'served',
+        (e: NodeJS.ErrnoException) => e.code,
+      );
+    await expect.poll(refused).toBe('ECONNREFUSED');
+  };
+  const module = `data:text/javascript,${encodeURIComponent(faulty)}`;
+  await withEmptyInstallation(look, { NODE_OPTIONS: `--import "${module}"` });
+});
+
 test('the demo, whose passwords anybody can read, is not started where others reach it', async () => {
   const child = spawn('node', ['scripts/start.mjs'], { env: { ...process.env, HOST: '0.0.0.0', PORT: '0' } });
   let said = '';

@@ -85,6 +85,8 @@ function startServer(
 const stopServer = (child: ChildProcess): Promise<void> =>
   new Promise((done) => {
     child.removeAllListeners('exit');
+    // One that ended by itself says so no more.
+    if (child.exitCode !== null) return done();
     child.once('exit', () => done());
     child.kill('SIGTERM');
   });
