@@ -107,6 +107,50 @@ test('the desk by keys, and a try that is kept once and found again', async ({ a
   });
 });
 
+test('the bar of the application is one line in which nothing covers anything, at any width', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/release');
+  const bar = page.getByRole('banner');
+  for (const width of [1600, 1280, 1180, 1024, 960, 919, 800, 640, 390]) {
+    await page.setViewportSize({ width, height: 800 });
+    const boxes = await bar.evaluate((header) =>
+      [...header.querySelectorAll('a, nav > i, span, button, summary')]
+        .filter((e) => e.checkVisibility() && e.getBoundingClientRect().width > 1)
+        .map((e) => ({ says: e.textContent.trim(), ...e.getBoundingClientRect().toJSON() })),
+    );
+    expect(boxes.length, `what stands in the bar at ${width} pixels`).toBeGreaterThan(3);
+    const wrong = boxes.filter((b, i) => {
+      const next = boxes[i + 1];
+      return b.height > 32 || b.right > width || (next && next.left < b.right - 0.5 && next.says !== '' && i > 0);
+    });
+    expect(wrong, `covered or on two lines at ${width} pixels`).toEqual([]);
+  }
+});
+
+test('a press counts where the page moves under it, and not where the pointer moves off', async ({ as }) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer/new');
+  const save = page.getByRole('button', { name: 'Save' });
+  const place = await save.boundingBox();
+  await page.getByLabel('Employee count', { exact: true }).fill('300');
+  const title = page.getByRole('heading', { level: 1 });
+  const press = async (andMoveBy: number) => {
+    const { x, y } = (await save.boundingBox())!;
+    await page.mouse.move(x + 10, y + 10);
+    await page.mouse.down();
+    await title.evaluate((h) => (h.style.marginBottom = '600px'));
+    await page.mouse.move(x + 10 + andMoveBy, y + 10);
+    await page.mouse.up();
+    await title.evaluate((h) => (h.style.marginBottom = ''));
+  };
+  await press(-60);
+  await expect(page.getByText('1 value typed')).toBeVisible();
+  await press(0);
+  await expect(page.getByText(/\d problems stop the save: Name, /)).toBeVisible();
+  // What rules say takes lines, and Save stands where it stood.
+  expect(await save.boundingBox()).toEqual(place);
+});
+
 test('nothing scrolls the page behind the panes, at any height, on any area', async ({ as }) => {
   const page = await as('author');
   for (const size of [

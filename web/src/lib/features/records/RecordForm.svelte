@@ -134,8 +134,10 @@
   const fieldNamed = (key: string) => recordType.fields.find((f) => f.key === key);
 
   const named = (key: string) => fieldNamed(key)?.label ?? fieldNamed(key)?.name ?? key;
-  /** Fields that stop the save, by name, each once. */
-  const inTrouble = $derived([...new Set(stops.flatMap((m) => (m.field === undefined ? [] : [named(m.field)])))]);
+  /** Fields that stop the save, by name, in the order of the record type. */
+  const inTrouble = $derived(
+    recordType.fields.filter((f) => stops.some((m) => m.field === f.key)).map((f) => named(f.key)),
+  );
 
   /** To the first field, in the order of the form, that stops the save. */
   async function goToTrouble() {
@@ -227,7 +229,7 @@
 
 <div class="grid h-full grid-cols-[minmax(0,1fr)_368px] max-lg:block max-lg:overflow-y-auto">
   <section
-    class="overflow-y-auto bg-sheet px-8 pt-[18px] pb-10 max-lg:overflow-visible max-md:px-5"
+    class="flex flex-col overflow-y-auto bg-sheet px-8 pt-[18px] *:shrink-0 max-lg:overflow-visible max-md:px-5"
     aria-label="Form"
     onfocusin={() => void form.ready().catch(() => undefined)}
   >
@@ -256,7 +258,7 @@
         {#if mayWrite}<button type="button" class="word" onclick={() => tryAgain(f.job)}>try again</button>{/if}
       </p>{/each}
 
-    <div class="grid grid-cols-2 gap-x-11 max-md:grid-cols-1">
+    <div class="mb-5 grid grid-cols-2 gap-x-11 max-md:grid-cols-1">
       {#each columns as column, i (i)}
         <div>
           {#each column as group, nth (nth)}
@@ -282,7 +284,8 @@
     </div>
 
     {#if mayWrite}
-      <div class="sticky bottom-0 mt-5 border-t border-ink bg-sheet pt-2.5 pb-2">
+      <!-- At the bottom whatever stands above, so that Save stays where it is while rules answer. -->
+      <div class="mt-auto sticky bottom-0 border-t border-ink bg-sheet pt-2.5 pb-3">
         {#if answer?.outcome === 'changed meanwhile'}
           {@const theirs = answer.record}
           <div class="mb-2 border-l-[3px] border-stop bg-stop-wash px-3 py-2" role="alert">
@@ -349,8 +352,8 @@
               </li>{/each}
           </ul>
         {/if}
-        <div class="flex items-center gap-3">
-          <p class="flex-1" role="status">
+        <div class="flex items-end gap-3">
+          <p class="flex-1 pb-1" role="status">
             {#if problem}<span class="text-stop">{problem}</span>
             {:else if form.dirty}
               <b class="font-[650]">Not saved yet:</b>

@@ -40,11 +40,12 @@
 />
 
 <header class="bg-paper">
-  <div class="flex h-[42px] items-center gap-[18px] px-4 max-md:gap-2">
-    <a href="/" class="flex items-center gap-[9px] text-[15px] font-bold tracking-[.01em]"
-      ><Logo /><span class="max-md:sr-only">Rigid Rule</span></a
+  <!-- One line at any width: first the name of the product goes, then the areas into a menu; the note takes what is left. -->
+  <div class="flex h-[42px] items-center gap-[18px] px-4 whitespace-nowrap max-md:gap-2">
+    <a href="/" class="flex shrink-0 items-center gap-[9px] text-[15px] font-bold tracking-[.01em]"
+      ><Logo /><span class="max-xl:sr-only">Rigid Rule</span></a
     >
-    <details class="relative md:hidden" bind:this={areaMenu}>
+    <details class="relative min-[920px]:hidden" bind:this={areaMenu}>
       <summary class="cursor-pointer list-none rounded-[3px] px-1 font-[650]">
         {areaAt(page.url.pathname)?.name ?? 'Areas'}
         <ChevronDown size={13} class="inline" aria-hidden="true" />
@@ -61,7 +62,7 @@
         {/each}
       </nav>
     </details>
-    <nav aria-label="Areas" class="ml-1.5 flex min-w-0 items-center gap-0.5 max-md:hidden">
+    <nav aria-label="Areas" class="ml-1.5 flex shrink-0 items-center gap-0.5 max-[920px]:hidden">
       {#each areas as area, i (area.href)}
         {@const on = areaAt(page.url.pathname) === area}
         {#if area.live && !areas[i - 1]?.live}<i class="mx-2 h-[18px] w-px bg-line"></i>{/if}
@@ -77,23 +78,20 @@
         </a>
       {/each}
     </nav>
-    <div class="ml-auto flex items-center gap-3.5 text-soft">
-      <span class="max-md:hidden">{note}</span>
-      <button
-        type="button"
-        class="key cursor-pointer whitespace-nowrap"
-        onclick={openPalette}
-        aria-label="Find anything, Ctrl K">Ctrl K</button
+    <div class="ml-auto flex min-w-0 items-center gap-3.5 text-soft">
+      <span class="min-w-0 truncate max-sm:hidden" title={note}>{note}</span>
+      <button type="button" class="key shrink-0 cursor-pointer" onclick={openPalette} aria-label="Find anything, Ctrl K"
+        >Ctrl K</button
       >
-      <details class="relative" bind:this={menu}>
+      <details class="relative shrink-0" bind:this={menu}>
         <summary
-          class="max-w-[42vw] cursor-pointer truncate list-none rounded-[3px] px-1 whitespace-nowrap hover:text-ink"
+          class="max-w-[min(42vw,160px)] cursor-pointer truncate list-none rounded-[3px] px-1 hover:text-ink"
           aria-label="You: {user.name}, {user.role}"
         >
           {user.name}
         </summary>
-        <div class="absolute right-0 z-30 mt-1.5 w-52 border border-edge bg-sheet p-3 text-ink">
-          <p class="font-[650]">{user.name}</p>
+        <div class="absolute right-0 z-30 mt-1.5 w-52 border border-edge bg-sheet p-3 whitespace-normal text-ink">
+          <p class="font-[650] wrap-break-word">{user.name}</p>
           <p class="label mb-2">{user.role}</p>
           <fieldset class="mb-3 border-t border-line pt-2">
             <legend class="sr-only">Theme</legend>
