@@ -2,7 +2,14 @@
  * A demo installation of its own for each test file: a database made from a template that was filled once, and a web
  * server on a free port. Every page fails its test on console errors, failed requests and page errors.
  */
-import { test as base, type BrowserContext, type Locator, type Page, type Response } from '@playwright/test';
+import {
+  test as base,
+  type BrowserContext,
+  type Locator,
+  type Page,
+  type Response,
+  type TestInfo,
+} from '@playwright/test';
 import type { AxeResults, ElementContext, RunOnly, RunOptions } from 'axe-core';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
@@ -228,7 +235,7 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
     for (const context of contexts) await context.close();
     expectNoErrors(errors, excused);
   },
-  as: async ({ browser, installation, errors, excused }, use) => {
+  as: async ({ browser, installation, errors, excused }, use, info) => {
     const inUse: Browsing[] = [];
     const { idle } = running!;
     await use(async (who) => {
@@ -241,6 +248,7 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
       inUse.push(kept ?? { who, context, cookies: await context.cookies() });
       return page;
     });
+    if (info.status !== info.expectedStatus) await attachPages(info, inUse, errors);
     for (const browsing of inUse) {
       await leaveNothing(browsing, installation.origin);
       idle.push(browsing);
@@ -248,6 +256,17 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
     expectNoErrors(errors, excused);
   },
 });
+
+/** What stood on the pages of a test that failed: a fault that comes once in a hundred runs is found by nothing else. */
+async function attachPages(info: TestInfo, inUse: readonly Browsing[], errors: readonly string[]): Promise<void> {
+  for (const { who, context } of inUse)
+    for (const page of context.pages()) {
+      const shown = await page.locator('main').ariaSnapshot({ timeout: 5_000 }).catch(String);
+      // What could be chosen, and where links lead, is told by nothing that went wrong.
+      const lines = shown.split('\n').filter((line) => !/^ *- (option .*"$|\/url:)/.test(line));
+      await info.attach('page', { body: [`${who} at ${page.url()}`, ...errors, ...lines].join('\n') });
+    }
+}
 
 function expectNoErrors(errors: readonly string[], excused: readonly string[]): void {
   expect(

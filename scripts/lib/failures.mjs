@@ -5,12 +5,18 @@
 const colours = new RegExp(String.raw`\u001b\[[0-9;]*m`, 'g');
 
 /** The beginning of a message, long enough for a counterexample and its seed. */
-function beginning(message) {
+function beginning(message, lines = 30) {
   return String(message ?? '')
     .replace(colours, '')
     .split('\n')
-    .slice(0, 30)
+    .slice(0, lines)
     .join('\n    ');
+}
+
+/** What stood on the pages of a test that failed, as its fixture attached it. */
+function pagesOf(result) {
+  const pages = (result?.attachments ?? []).filter((a) => a.name === 'page' && a.body);
+  return pages.map(({ body }) => `\n    ${beginning(Buffer.from(body, 'base64'), 120)}`).join('');
 }
 
 /** Failures of a report of Vitest, each as a text. */
@@ -30,7 +36,7 @@ export function failuresOfPlaywright(report) {
       .filter((spec) => !spec.ok)
       .map((spec) => {
         const result = spec.tests.flatMap((t) => t.results).find((r) => r.status !== 'passed');
-        return `${spec.file}:${spec.line} > ${spec.title}\n    ${beginning(result?.error?.message)}`;
+        return `${spec.file}:${spec.line} > ${spec.title}\n    ${beginning(result?.error?.message)}${pagesOf(result)}`;
       }),
   ];
   return [...report.suites.flatMap(inSuite), ...report.errors.map((e) => beginning(e.message))];
