@@ -4,7 +4,7 @@
  */
 import type { MappingTable, Operation, Part, PartRef } from '@rigid-rule/core/document';
 
-/** A part with the number of its state: 1 when it was made, one more with each edit. */
+/** A part with the number of its state: one more with each edit, also where it is taken away and made again. */
 export interface VersionedPart extends Part {
   readonly version: number;
 }

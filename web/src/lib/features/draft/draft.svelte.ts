@@ -30,7 +30,7 @@ import { nextStep, noHistory, withMoved, withStep, type Direction, type History 
 import { takenBack, type PartChange, type PartEdit } from './parts.ts';
 import { PartStore } from './part-store.ts';
 import { RemoteEdits } from './remote-edits.ts';
-import { keepIn, type KeptEdit } from './kept-edits.ts';
+import { joinedEdits, keepIn, type KeptEdit } from './kept-edits.ts';
 import { keepNoSteps, keepStepsIn, type KeptSteps } from './kept-steps.ts';
 import { Saver, type SaverPorts } from './saver.svelte.ts';
 
@@ -135,7 +135,14 @@ export class Draft {
 
   /** Ends what runs beside the page. */
   close(): void {
+    this.closedAt = this.saver.versions.now();
     this.analyst.close();
+  }
+  /** Whatever this draft is opened with again was read after this moment. */
+  private closedAt = 0;
+  /** Goes on after it was closed, with what the server has by now. */
+  goOn(parts: readonly VersionedPart[]): void {
+    this.refresh(parts, this.closedAt);
   }
 
   /** The edits that end a finding, as one step of undo. */
@@ -222,10 +229,15 @@ export class Draft {
   editAll(edits: readonly PartEdit[], label: string, group: string = crypto.randomUUID()): void {
     if (edits.length === 0 || !edits.every((e) => this.mayEdit(e))) return;
     this.refusal = this.said = undefined;
-    const changes = this.apply(edits);
-    if (!changes) return;
+    this.took(this.apply(edits), label, group);
+  }
+
+  /** What was changed can be undone. Gives whether anything was. */
+  private took(changes: readonly PartChange[] | undefined, label: string, group: string): boolean {
+    if (!changes) return false;
     this.history = withStep(this.history, { changes, label, group });
     this.keepSteps();
+    return true;
   }
 
   undo(): void {
@@ -252,13 +264,16 @@ export class Draft {
   }
 
   /** Makes the edits and queues them for the server; undefined, and nothing done, where one cannot be made. */
-  private apply(edits: readonly PartEdit[]): readonly PartChange[] | undefined {
+  private apply(
+    edits: readonly PartEdit[],
+    queue = ({ ref, operations, position }: PartEdit): void => this.saver.queue(ref, operations, position),
+  ): readonly PartChange[] | undefined {
     const applied = this.store.apply(edits);
     if ('problem' in applied) {
       this.refusal = applied.problem;
       return undefined;
     }
-    for (const { ref, operations, position } of edits) this.saver.queue(ref, operations, position);
+    for (const edit of edits) queue(edit);
     return applied.changes;
   }
 
@@ -281,20 +296,30 @@ export class Draft {
   applyRemote(edit: RemoteEdit): void {
     this.remote.apply(edit);
   }
-  refresh(parts: readonly VersionedPart[]): void {
-    this.remote.refresh(parts);
+  /** `readAt`: the moment at which they began to be read. */
+  refresh(parts: readonly VersionedPart[], readAt: number): void {
+    this.remote.refresh(parts, readAt);
   }
 
   /** Asks for the whole draft, where an edit does not follow on what is known here. */
   whenMissed: () => void = () => undefined;
 
+  /** Makes an edit of before, unless it cannot be made here any more. */
+  private takeUp(edit: KeptEdit): boolean {
+    if (!this.mayEdit(edit)) return false;
+    const changes = this.apply([edit], () => this.saver.resume(edit));
+    return this.took(changes, 'changes from before', edit.id);
+  }
+
   /** Takes up what pages that are gone could not save: it is done, or stands beside what others did since. */
   async takeUpKept(): Promise<void> {
     const { open, overtaken } = await this.saver.takeUp();
     const refused: KeptEdit[] = [];
-    for (const edit of open) {
-      this.editAll([edit], 'changes from before');
-      if (!this.saver.isBusy(partId(edit.ref))) refused.push(edit);
+    for (const edits of open) {
+      const left = [...edits];
+      while (left[0] && this.takeUp(left[0])) left.shift();
+      const [first, ...more] = left;
+      if (first) refused.push(joinedEdits(first, ...more));
     }
     for (const edit of [...overtaken, ...refused]) {
       const { ref, body } = edit;
@@ -313,7 +338,7 @@ let current: Draft | undefined;
 /** The draft of this browser tab: kept while people go to other areas and come back, so that undo reaches over them. */
 export function openDraft(parts: readonly VersionedPart[], rights: DraftRights, inBrowser: boolean): Draft {
   if (!inBrowser) return new Draft(parts, rights);
-  if (current?.editable === rights.editable && current.owner === rights.owner) current.refresh(parts);
+  if (current?.editable === rights.editable && current.owner === rights.owner) current.goOn(parts);
   else {
     const page = crypto.randomUUID();
     const kept = keepIn(localStorage, rights.owner, page);

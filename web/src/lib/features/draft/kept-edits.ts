@@ -16,12 +16,22 @@ export interface KeptEdit {
   readonly body?: unknown;
   /** Why the server would not take it. */
   readonly refused?: string;
+  /** It may have come to the server, which did not answer; what follows on it stands behind it. */
+  readonly sent?: true;
+}
+
+/** Edits of a part that follow on each other, as one. */
+export function joinedEdits(first: KeptEdit, ...more: readonly KeptEdit[]): KeptEdit {
+  const last = more.at(-1);
+  if (!last) return first;
+  const { sent: _, ...edit } = { ...first, ...last, id: crypto.randomUUID() };
+  return { ...edit, operations: [first, ...more].flatMap((e) => e.operations) };
 }
 
 export interface KeptEdits {
   keep(edits: readonly KeptEdit[]): void;
-  /** What pages that are gone have left; it is this page's from now on. */
-  takeUp(): Promise<readonly KeptEdit[]>;
+  /** What pages that are gone have left, by page; it is this page's from now on. */
+  takeUp(): Promise<readonly (readonly KeptEdit[])[]>;
 }
 
 const prefix = 'rigid-rule:unsaved-edits:';
@@ -57,10 +67,10 @@ export function keepIn(storage: Storage, owner: string, page: string, isGone: Is
     },
     async takeUp() {
       const names = Array.from({ length: storage.length }, (_, i) => storage.key(i) ?? '');
-      const found: KeptEdit[] = [];
+      const found: (readonly KeptEdit[])[] = [];
       for (const name of names.filter((n) => n.startsWith(`${prefix}${owner}:`) && n !== own)) {
         if (!(await isGone(name))) continue;
-        found.push(...read(storage.getItem(name)));
+        found.push(read(storage.getItem(name)));
         storage.removeItem(name);
       }
       return found;

@@ -5,7 +5,8 @@ import { runsOf } from '../../../../../core/src/testing/runs.ts';
 import { describe, expect, it } from 'vitest';
 import type { RemoteEdit, VersionedPart } from '$lib/draft-protocol.ts';
 import { PartStore } from './part-store.ts';
-import { RemoteEdits, type PartVersions } from './remote-edits.ts';
+import { RemoteEdits, type ServerSide } from './remote-edits.ts';
+import { ServerVersions } from './server-versions.ts';
 import { ruleBody, ruleRef as ref } from './test-rule.ts';
 
 const part = (key: string, version: number, name: string): VersionedPart => ({
@@ -20,8 +21,8 @@ const renamed = (key: string, version: number, name: string): RemoteEdit => ({
   change: { version, operations: [{ op: 'replace', path: '/name', value: name }] },
 });
 
-class Page implements PartVersions {
-  private readonly versions = new Map<string, number>();
+class Page implements ServerSide {
+  readonly versions = new ServerVersions();
   readonly busy = new Set<string>();
   readonly heard: string[] = [];
   missed = 0;
@@ -33,13 +34,6 @@ class Page implements PartVersions {
   });
   constructor(...parts: readonly VersionedPart[]) {
     for (const p of parts) this.remote.takeOver(p, p);
-  }
-  versionOf(id: string): number {
-    return this.versions.get(id) ?? 0;
-  }
-  setServerVersion(id: string, version: number | undefined): void {
-    if (version === undefined) this.versions.delete(id);
-    else this.versions.set(id, version);
   }
   isBusy(id: string): boolean {
     return this.busy.has(id);
@@ -87,7 +81,7 @@ describe('an edit of somebody else', () => {
       page.remote.apply(renamed('a', 2, 'theirs'));
       expect(page.names()).toEqual(['first']);
       page.busy.clear();
-      page.setServerVersion(partId(ref('a')), version);
+      page.versions.set(partId(ref('a')), version);
       page.remote.catchUp(ref('a'));
       page.remote.catchUp(ref('a'));
       expect(page.names()).toEqual([name]);
@@ -109,7 +103,7 @@ describe('a page that hears of some edits, twice, late or never', () => {
         let clock = 1;
         const page = new Page();
         const late: RemoteEdit[] = [];
-        const asked = (): void => page.remote.refresh([...server.values()]);
+        const asked = (): void => page.remote.refresh([...server.values()], page.versions.now());
         for (const { key, what, told, busy } of events) {
           const there = server.get(key);
           const name = `name ${clock++}`;
@@ -135,6 +129,37 @@ describe('a page that hears of some edits, twice, late or never', () => {
         asked();
         const byKey = (parts: Iterable<VersionedPart>) => new Map([...parts].map((p) => [p.key, p]));
         expect(byKey(page.store.all())).toEqual(server);
+      }),
+      { numRuns: runsOf(300) },
+    );
+  });
+
+  it('holds it also where the draft was read before what it heard, and did itself, since', () => {
+    const events = fc.array(
+      fc.record({
+        key: fc.constantFrom('a', 'b', 'c'),
+        taken: fc.boolean(),
+        comes: fc.constantFrom('ours', 'heard', 'missed'),
+      }),
+      { maxLength: 12 },
+    );
+    fc.assert(
+      fc.property(events, events, (before, since) => {
+        const server = new Map<string, VersionedPart>();
+        let version = 0;
+        const page = new Page();
+        const happen = ({ key, taken, comes }: (typeof before)[number]): void => {
+          if (taken) server.delete(key);
+          else server.set(key, part(key, ++version, `name ${version}`));
+          const now = server.get(key);
+          if (comes === 'ours') page.remote.takeOver(ref(key), now);
+          else if (comes === 'heard') page.remote.apply({ ...ref(key), by: 'Ada', ...(now ? { part: now } : {}) });
+        };
+        before.forEach(happen);
+        const [read, at] = [[...server.values()], page.versions.now()];
+        since.filter((e) => e.comes !== 'missed').forEach(happen);
+        page.remote.refresh(read, at);
+        expect(new Map(page.store.all().map((p) => [p.key, p]))).toEqual(server);
       }),
       { numRuns: runsOf(300) },
     );

@@ -5,12 +5,11 @@
 import { editPartBody, partId, PatchError, type PartRef } from '@rigid-rule/core/document';
 import type { PartEdited, RemoteEdit, VersionedPart } from '$lib/draft-protocol.ts';
 import type { PartStore } from './part-store.ts';
+import type { ServerVersions } from './server-versions.ts';
 
 /** What is known of the server's side of each part. */
-export interface PartVersions {
-  /** The version that the server has; 0: it has none. */
-  versionOf(id: string): number;
-  setServerVersion(id: string, version: number | undefined): void;
+export interface ServerSide {
+  readonly versions: ServerVersions;
   /** Changes of ours are not there yet. */
   isBusy(id: string): boolean;
 }
@@ -30,7 +29,7 @@ export class RemoteEdits {
 
   constructor(
     private readonly store: PartStore,
-    private readonly versions: PartVersions,
+    private readonly server: ServerSide,
     private readonly ports: RemoteEditsPorts,
   ) {}
 
@@ -38,7 +37,7 @@ export class RemoteEdits {
   takeOver(ref: PartRef, part: VersionedPart | undefined): void {
     if (part) this.store.put(part);
     else this.store.remove(ref);
-    this.versions.setServerVersion(partId(ref), part?.version);
+    this.server.versions.set(partId(ref), part?.version);
   }
 
   /** Takes in what somebody did; what we are changing ourselves waits for the clash to be shown. */
@@ -46,9 +45,9 @@ export class RemoteEdits {
     const { kind, key, by, change } = edit;
     const id = partId(edit);
     const version = edit.part?.version ?? change?.version;
-    if (version !== undefined && version <= this.versions.versionOf(id)) return;
+    if (version !== undefined && version <= this.server.versions.of(id)) return;
     // Where it is taken away, or ours does not fit, the clash is shown when ours is sent.
-    if (this.versions.isBusy(id)) return void (version !== undefined && this.waiting.set(id, edit));
+    if (this.server.isBusy(id)) return void (version !== undefined && this.waiting.set(id, edit));
     const part = change ? this.changed(edit, change) : edit.part;
     if (change && !part) return this.ports.missed();
     const named = (part ?? this.store.get(edit))?.body as { name?: string } | undefined;
@@ -60,7 +59,7 @@ export class RemoteEdits {
   /** The part as an edit makes it; undefined where the edit is of another version than the one before ours. */
   private changed(ref: PartRef, { version, operations }: PartEdited): VersionedPart | undefined {
     const own = this.store.get(ref);
-    if (!own || this.versions.versionOf(partId(ref)) !== version - 1) return undefined;
+    if (!own || this.server.versions.of(partId(ref)) !== version - 1) return undefined;
     try {
       const { body } = editPartBody(own.body as object, operations);
       return body && { ...own, version, body };
@@ -77,17 +76,23 @@ export class RemoteEdits {
     if (edit) this.apply(edit);
   }
 
-  /** Takes over what the server has, for parts that nothing of ours is waiting on. */
-  refresh(parts: readonly VersionedPart[]): void {
+  /**
+   * Takes over what the server has, for parts that nothing of ours is waiting on. `readAt`: the moment at which it began to
+   * be read; what was made or taken away since is not known to it.
+   */
+  refresh(parts: readonly VersionedPart[], readAt: number): void {
+    const { versions } = this.server;
     const there = new Set(parts.map(partId));
     for (const part of this.store.all()) {
       const id = partId(part);
-      if (!there.has(id) && !this.versions.isBusy(id)) this.store.remove(part);
+      if (there.has(id) || this.server.isBusy(id) || versions.heardSince(id, readAt)) continue;
+      this.takeOver(part, undefined);
     }
     for (const part of parts) {
       const id = partId(part);
-      if (this.store.get(part) && this.versions.versionOf(id) >= part.version) continue;
-      if (this.versions.isBusy(id)) this.waiting.set(id, { kind: part.kind, key: part.key, by: 'somebody', part });
+      const isGone = !this.store.get(part) && versions.heardSince(id, readAt);
+      if (isGone || versions.of(id) >= part.version) continue;
+      if (this.server.isBusy(id)) this.waiting.set(id, { kind: part.kind, key: part.key, by: 'somebody', part });
       else if (this.ports.isSound(part)) this.takeOver(part, part);
     }
   }

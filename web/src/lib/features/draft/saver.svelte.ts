@@ -1,10 +1,14 @@
 /**
  * Sends edits of the draft to the server, all that wait in one go; what could not be sent, was refused, or clashes is
- * kept in the page and in local storage until it is settled. Knows versions and operations, nothing of what they mean.
+ * kept in the page and in local storage until it is settled. Whether an edit came to the server is not known before its
+ * answer is there: until then it is sent again just as it was, by its id, and what follows waits behind it. Knows
+ * versions and operations, nothing of what they mean.
  */
-import { partId, type Operation, type PartRef } from '@rigid-rule/core/document';
+import { partId, sameJson, type Operation, type PartRef } from '@rigid-rule/core/document';
+import { group } from 'd3-array';
 import { SvelteMap } from 'svelte/reactivity';
-import { keepNothing, type KeptEdit, type KeptEdits } from './kept-edits.ts';
+import { ServerVersions } from './server-versions.ts';
+import { joinedEdits, keepNothing, type KeptEdit, type KeptEdits } from './kept-edits.ts';
 import type { EditsClash, SavedEdits, SentEdit, SentEdits, VersionedPart } from '$lib/draft-protocol.ts';
 
 /** Someone else changed the part meanwhile: theirs is shown beside ours, and neither is lost. */
@@ -25,6 +29,15 @@ interface Pending {
   /** Why the server would not take it; it waits until the part is changed again, or it is tried again by hand. */
   readonly refused?: string;
 }
+
+/** An edit as it was sent, and may have been taken. */
+interface Sent extends Pending {
+  readonly version: number;
+  /** The part as the edit makes it; absent where it takes it away. */
+  readonly body?: unknown;
+}
+
+const unsent = ({ version: _, body: __, ...edit }: Sent): Pending => edit;
 
 /** @throws where the server cannot be reached. */
 export type SendEdits = (body: string) => Promise<Response>;
@@ -64,14 +77,15 @@ export class Saver {
   readonly clashes = new SvelteMap<string, Clash>();
   /** Why the last sending did not come through; undefined once one did. */
   private unreachable = $state<string>();
-  private inFlight = $state.raw<ReadonlySet<string>>(new Set());
+  /** Sent, and an answer may still come; by part, as all that follows. */
+  private inFlight = $state.raw<ReadonlyMap<string, Sent>>(new Map());
+  /** Sent, and no answer came. */
+  private readonly unanswered = new SvelteMap<string, Sent>();
+  /** Not sent, or known not to have been taken. */
   private readonly pending = new SvelteMap<string, Pending>();
-  /** Versions that the server has, by part; a part that it has not is not here. */
-  private readonly versions = new Map<string, number>();
+  readonly versions = new ServerVersions();
   private timer: ReturnType<typeof setTimeout> | undefined;
   private keeping: ReturnType<typeof setTimeout> | undefined;
-  /** Ids of edits taken over from an earlier page, by part. */
-  private readonly keptIds = new Map<string, string>();
   private readonly bodyOf: (ref: PartRef) => unknown;
   private readonly isOurs: (ref: PartRef, theirs: VersionedPart | undefined) => boolean;
   private readonly sendEdits: SendEdits;
@@ -99,9 +113,8 @@ export class Saver {
 
   /** How things stand now: worked out from what waits, never remembered. */
   readonly state: SaveState = $derived.by(() => {
-    const open = [...this.pending].filter(([id, p]) => !this.clashes.has(id) && p.refused === undefined);
-    if (this.inFlight.size > 0 && this.unreachable === undefined) return 'saving';
-    if (open.length > 0 || this.inFlight.size > 0) return this.unreachable === undefined ? 'saving' : 'kept here';
+    if (this.inFlight.size + this.unanswered.size + this.waiting().length > 0)
+      return this.unreachable === undefined ? 'saving' : 'kept here';
     if (this.refused.length > 0) return 'refused';
     return this.clashes.size > 0 ? 'clash' : 'saved';
   });
@@ -121,26 +134,14 @@ export class Saver {
     return `Not taken, kept here: ${first.reason}${more.length > 0 ? ` And ${more.length} more.` : ''}`;
   }
 
-  versionOf(id: string): number {
-    return this.versions.get(id) ?? 0;
-  }
-
-  /** What the server has of a part; undefined: nothing any more. */
-  setServerVersion(id: string, version: number | undefined): void {
-    if (version === undefined) this.versions.delete(id);
-    else this.versions.set(id, version);
-  }
-
   /** Changes of ours to this part are not with the server yet. */
   isBusy(id: string): boolean {
-    return this.pending.has(id) || this.inFlight.has(id) || this.clashes.has(id);
+    return this.pending.has(id) || this.inFlight.has(id) || this.unanswered.has(id) || this.clashes.has(id);
   }
 
   queue(ref: PartRef, operations: readonly Operation[], position?: number): void {
-    const id = this.keptIds.get(partId(ref)) ?? crypto.randomUUID();
-    this.keptIds.delete(partId(ref));
     this.add({
-      id,
+      id: crypto.randomUUID(),
       ref: { kind: ref.kind, key: ref.key },
       operations,
       ...(position === undefined ? {} : { position }),
@@ -169,15 +170,22 @@ export class Saver {
     return [...this.pending].flatMap(([id, p]) => (this.clashes.has(id) || p.refused !== undefined ? [] : [p]));
   }
 
+  private asSent(edit: Pending): Sent {
+    const body = this.bodyOf(edit.ref);
+    return { ...edit, version: this.versions.of(partId(edit.ref)), ...(body === undefined ? {} : { body }) };
+  }
+
   /** Sends what waits. Ends at once where a sending is under way: that one goes on with what came since. */
   async save(): Promise<void> {
     if (this.keeping !== undefined) this.keep();
     if (this.inFlight.size > 0) return;
     clearTimeout(this.timer);
-    const batch = this.waiting();
+    const again = [...this.unanswered.values()];
+    const batch = again.length > 0 ? again : this.waiting().map((p) => this.asSent(p));
     if (batch.length > 0) await this.send(batch);
     this.keep();
-    if (this.waiting().length > 0) this.schedule(this.unreachable === undefined ? saveDelay : retryDelay);
+    if (this.unanswered.size + this.waiting().length > 0)
+      this.schedule(this.unreachable === undefined ? saveDelay : retryDelay);
   }
 
   /** What was refused is sent once more as it is. */
@@ -186,30 +194,33 @@ export class Saver {
     await this.save();
   }
 
-  private async send(batch: readonly Pending[]): Promise<void> {
-    this.inFlight = new Set(batch.map((p) => partId(p.ref)));
-    for (const id of this.inFlight) this.pending.delete(id);
+  private async send(batch: readonly Sent[]): Promise<void> {
+    this.inFlight = new Map(batch.map((p) => [partId(p.ref), p]));
+    for (const [id, p] of this.inFlight) {
+      this.unanswered.delete(id);
+      if (this.pending.get(id)?.id === p.id) this.pending.delete(id);
+    }
     try {
       const edits = batch.map((p): SentEdit => ({
         ...p.ref,
         id: p.id,
-        version: this.versionOf(partId(p.ref)),
+        version: p.version,
         operations: p.operations,
         ...(p.position === undefined ? {} : { position: p.position }),
       }));
       await this.take(await this.sendEdits(JSON.stringify({ page: this.page, edits } satisfies SentEdits)), batch);
     } catch {
-      this.putBack(batch, away);
+      this.leaveUnanswered(batch, away);
     } finally {
-      this.inFlight = new Set();
+      this.inFlight = new Map();
     }
     for (const { ref } of batch) if (!this.isBusy(partId(ref))) this.settled?.(ref);
   }
 
-  private async take(answer: Response, batch: readonly Pending[]): Promise<void> {
+  private async take(answer: Response, batch: readonly Sent[]): Promise<void> {
     if (answer.ok) {
       const { versions, changes } = (await answer.json()) as SavedEdits;
-      for (const v of versions) this.setServerVersion(partId(v), v.version || undefined);
+      for (const v of versions) this.versions.set(partId(v), v.version || undefined);
       this.savedAt = new Date();
       this.changes = changes;
       this.unreachable = undefined;
@@ -222,17 +233,17 @@ export class Saver {
     );
     // Signed out, asked to wait, or a server that cannot answer: what was sent may be good.
     if (answer.status >= 500 || [401, 408, 429].includes(answer.status))
-      return this.putBack(batch, said ?? 'The server did not answer. Your changes are kept here.');
+      return this.leaveUnanswered(batch, said ?? 'The server did not answer. Your changes are kept here.');
     this.unreachable = undefined;
     const [only, ...more] = batch;
     if (more.length === 0)
-      return this.add({ ...only!, refused: said ?? `The server does not take it (${answer.status}).` }, true);
+      return this.add({ ...unsent(only!), refused: said ?? `The server does not take it (${answer.status}).` }, true);
     // Not taken at all: each is sent on its own, so that one that is refused holds up no other.
-    for (const p of batch) this.add(p, true);
-    for (const p of batch) await this.send([this.pending.get(partId(p.ref)) ?? p]);
+    for (const p of batch) this.add(unsent(p), true);
+    for (const p of batch) await this.send([this.asSent(this.pending.get(partId(p.ref)) ?? unsent(p))]);
   }
 
-  private async takeClashes(answer: Response, batch: readonly Pending[]): Promise<void> {
+  private async takeClashes(answer: Response, batch: readonly Sent[]): Promise<void> {
     const { clashes } = (await answer.json()) as EditsClash;
     this.unreachable = undefined;
     const arrived = new Set<string>();
@@ -240,14 +251,15 @@ export class Saver {
       const id = partId({ kind, key });
       if (this.isOurs({ kind, key }, part)) {
         arrived.add(id);
-        this.setServerVersion(id, part?.version);
+        this.pending.delete(id);
+        this.versions.set(id, part?.version);
       } else this.clashes.set(id, { ref: { kind, key }, by, ...(part ? { theirs: part } : {}) });
     }
-    for (const p of batch) if (!arrived.has(partId(p.ref))) this.add(p, true);
+    for (const p of batch) if (!arrived.has(partId(p.ref))) this.add(unsent(p), true);
   }
 
-  private putBack(batch: readonly Pending[], problem: string): void {
-    for (const p of batch) this.add(p, true);
+  private leaveUnanswered(batch: readonly Sent[], problem: string): void {
+    for (const p of batch) this.unanswered.set(partId(p.ref), p);
     this.unreachable = problem;
     this.schedule(retryDelay);
   }
@@ -257,7 +269,7 @@ export class Saver {
     const theirs = this.clashes.get(id)?.theirs;
     this.clashes.delete(id);
     this.pending.delete(id);
-    this.setServerVersion(id, theirs?.version);
+    this.versions.set(id, theirs?.version);
     this.keep();
     this.schedule(0);
   }
@@ -271,24 +283,52 @@ export class Saver {
   keep(): void {
     clearTimeout(this.keeping);
     this.keeping = undefined;
-    const kept = [...this.pending].map(([id, p]): KeptEdit => {
-      const body = this.bodyOf(p.ref);
-      const version = this.clashes.has(id) ? inClash : this.versionOf(id);
-      return { ...p, version, ...(body === undefined ? {} : { body }) };
+    const sent = [...this.unanswered.values(), ...this.inFlight.values()];
+    const unsent = [...this.pending].map(([id, p]): KeptEdit => {
+      const edit = this.asSent(p);
+      return this.clashes.has(id) ? { ...edit, version: inClash } : edit;
     });
-    this.kept.keep(kept);
+    this.kept.keep([...sent.map((p): KeptEdit => ({ ...p, sent: true })), ...unsent]);
   }
 
   /**
-   * Edits that pages that are gone left behind: `open` can be made as they were, `overtaken` are those whose part
-   * somebody changed since.
+   * Edits that pages that are gone left behind, those of a part of one page together and in their order: `open` can be
+   * made as they were, `overtaken` are those whose part somebody changed since.
    */
-  async takeUp(): Promise<{ readonly open: readonly KeptEdit[]; readonly overtaken: readonly KeptEdit[] }> {
-    const kept = await this.kept.takeUp();
-    const same = (k: KeptEdit): boolean => k.version === this.versionOf(partId(k.ref)) && !this.isBusy(partId(k.ref));
-    const open = kept.filter(same);
-    for (const k of open) this.keptIds.set(partId(k.ref), k.id);
-    return { open, overtaken: kept.filter((k) => !open.includes(k)) };
+  async takeUp(): Promise<{
+    readonly open: readonly (readonly KeptEdit[])[];
+    readonly overtaken: readonly KeptEdit[];
+  }> {
+    const open: (readonly KeptEdit[])[] = [];
+    const overtaken: KeptEdit[] = [];
+    for (const page of await this.kept.takeUp())
+      for (const edits of group(page, ({ ref }) => partId(ref)).values()) {
+        const [first, ...more] = this.withoutArrived(edits);
+        if (!first) continue;
+        const id = partId(first.ref);
+        const follows = more.length + 1 < edits.length || first.version === this.versions.of(id);
+        if (follows && !this.isBusy(id)) open.push([first, ...more]);
+        else overtaken.push(joinedEdits(first, ...more));
+      }
+    return { open, overtaken };
+  }
+
+  /** Without what came to the server although no answer came. */
+  private withoutArrived([first, ...more]: readonly KeptEdit[]): readonly KeptEdit[] {
+    if (!first) return more;
+    const { ref, sent, version, body } = first;
+    const arrived = sent && version !== this.versions.of(partId(ref)) && sameJson(this.bodyOf(ref), body);
+    return arrived ? more : [first, ...more];
+  }
+
+  /** An edit of before that was made again here goes on its way as it was. */
+  resume({ id, ref, operations, position, sent, version, body }: KeptEdit): void {
+    const edit: Pending = { id, ref, operations, ...(position === undefined ? {} : { position }) };
+    const part = partId(ref);
+    if (!sent || this.isBusy(part)) this.add(edit);
+    else this.unanswered.set(part, { ...edit, version, ...(body === undefined ? {} : { body }) });
+    this.keepSoon();
+    this.schedule(0);
   }
 
   /** An edit of before that cannot be made as it was: ours beside theirs, kept until somebody chooses. */

@@ -14,18 +14,35 @@ interface SentEdit extends PartRef {
   readonly operations: readonly Operation[];
 }
 
-/** A server of drafts that clashes by version, does no edit twice, and can be away or refuse names. */
+const lost = (): Error => new Error('Failed to fetch');
+
+/** A server of drafts that clashes by version, does no edit twice, and can be away, slow, or refuse names. */
 class DraftServer {
   readonly bodies = new Map<string, { version: number; name: string }>();
   private readonly done = new Map<string, number>();
-  mode: 'here' | 'away' | 'answer lost' = 'here';
+  /** Requests that are on their way. */
+  private readonly held: ((ends: 'taken' | 'taken, answer lost' | 'lost') => void)[] = [];
+  mode: 'here' | 'away' | 'answer lost' | 'slow' = 'here';
 
   send = (text: string): Promise<Response> => {
-    if (this.mode === 'away') return Promise.reject(new Error('Failed to fetch'));
+    if (this.mode === 'away') return Promise.reject(lost());
     const { edits } = JSON.parse(text) as { edits: readonly SentEdit[] };
+    if (this.mode === 'slow')
+      return new Promise((answered, failed) => {
+        this.held.push((ends) => {
+          const answer = ends === 'lost' ? undefined : this.take(edits);
+          if (answer && ends === 'taken') answered(answer);
+          else failed(lost());
+        });
+      });
     const answer = this.take(edits);
-    return this.mode === 'answer lost' ? Promise.reject(new Error('Failed to fetch')) : Promise.resolve(answer);
+    return this.mode === 'answer lost' ? Promise.reject(lost()) : Promise.resolve(answer);
   };
+
+  /** What is on its way comes to its end. */
+  end(ends: 'taken' | 'taken, answer lost' | 'lost'): void {
+    for (const held of this.held.splice(0)) held(ends);
+  }
 
   private take(edits: readonly SentEdit[]): Response {
     const open = edits.filter((e) => !this.done.has(e.id));
@@ -273,7 +290,11 @@ it('whatever happens in whatever order, the last name typed for a part is on the
     fc.record({ act: fc.constant('others' as const), key: fc.constantFrom(...keys), name: fc.constantFrom('p', 'q') }),
     fc.record({
       act: fc.constant('mode' as const),
-      mode: fc.constantFrom('here' as const, 'away' as const, 'answer lost' as const),
+      mode: fc.constantFrom('here' as const, 'away' as const, 'answer lost' as const, 'slow' as const),
+    }),
+    fc.record({
+      act: fc.constant('end' as const),
+      ends: fc.constantFrom('taken' as const, 'taken, answer lost' as const, 'lost' as const),
     }),
     fc.record({ act: fc.constant('save' as const) }),
     fc.record({ act: fc.constant('reload' as const) }),
@@ -285,12 +306,15 @@ it('whatever happens in whatever order, the last name typed for a part is on the
       const page = new Browser();
       for (const key of keys) place.set(key, key);
       let draft = page.open(place);
+      const byOthers = new Set<string>();
       for (const step of acts) {
+        if (step.act === 'others') byOthers.add(`rule:${step.key}`);
         if (step.act === 'rename') rename(draft, step.key, step.name);
         else if (step.act === 'others') place.set(step.key, step.name);
         else if (step.act === 'mode') place.mode = step.mode;
         else if (step.act === 'undo') draft.undo();
-        else if (step.act === 'save') await draft.saver.save();
+        else if (step.act === 'end') place.end(step.ends);
+        else if (step.act === 'save') void draft.saver.save();
         else {
           const shown = keys.map((key) => [key, nameIn(draft, key), draft.saver.isBusy(`rule:${key}`)] as const);
           page.close(draft);
@@ -298,21 +322,26 @@ it('whatever happens in whatever order, the last name typed for a part is on the
           await draft.takeUpKept();
           for (const [key, name, busy] of shown) if (busy) expect([key, nameIn(draft, key)]).toEqual([key, name]);
         }
+        await vi.advanceTimersByTimeAsync(0);
       }
       place.mode = 'here';
+      place.end('taken');
+      await vi.advanceTimersByTimeAsync(0);
       for (let n = 0; n < 3; n++) await draft.saver.save();
       const waiting = new Set([...draft.saver.clashes.keys(), ...draft.saver.refused.map((r) => `rule:${r.ref.key}`)]);
+      // Whatever the network does, nobody clashes with themselves.
+      for (const id of draft.saver.clashes.keys()) expect(byOthers).toContain(id);
       for (const key of keys) {
         if (waiting.has(`rule:${key}`)) continue;
         expect(draft.saver.isBusy(`rule:${key}`)).toBe(false);
         // What others did since is heard of later; what was typed here is there.
-        if (place.bodies.get(key)!.version === draft.saver.versionOf(`rule:${key}`))
+        if (place.bodies.get(key)!.version === draft.saver.versions.of(`rule:${key}`))
           expect(place.bodies.get(key)!.name).toBe(nameIn(draft, key));
       }
       expect(draft.saver.state).toBe(
         draft.saver.refused.length > 0 ? 'refused' : draft.saver.clashes.size > 0 ? 'clash' : 'saved',
       );
     }),
-    { seed: 17, numRuns: runsOf(300) },
+    { seed: 17, numRuns: runsOf(600) },
   );
 });

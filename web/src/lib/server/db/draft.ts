@@ -210,6 +210,19 @@ async function lockPart({ kind, key }: PartRef, client: pg.PoolClient): Promise<
 const wholePart = async ({ part, rows }: LockedPart): Promise<VersionedPart> =>
   rows ? { ...part, body: { ...(part.body as object), rows: await rows.all() } } : part;
 
+/**
+ * The version that the next edit of a part makes. It goes on where a part was taken away and made again, so that a page
+ * that heard of neither never takes the new one for that which it knows.
+ */
+async function nextVersion({ kind, key }: PartRef, there: VersionedPart | undefined, on: Queryable): Promise<number> {
+  if (there) return there.version + 1;
+  const { rows } = await on.query<{ version: number }>(
+    `select coalesce(max(version), 0)::int + 1 as version from draft_edits where kind = $1 and key = $2`,
+    [kind, key],
+  );
+  return rows[0]!.version;
+}
+
 /** Returns the new version; 0 where the part was taken away. */
 async function storeEdit(
   edit: SentEdit,
@@ -219,11 +232,11 @@ async function storeEdit(
 ): Promise<number> {
   const { kind, key, operations, id } = edit;
   const { user, page } = context;
-  const version = (found?.part.version ?? 0) + 1;
+  const version = await nextVersion(edit, found?.part, client);
   const byRow = found?.rows && edit.position === undefined && areRowOperations(operations);
   const { inverse, gone } = byRow
-    ? await storeRowEdit(edit, found.part, found.rows, context, client)
-    : await storeWhole(edit, found, context, client);
+    ? await storeRowEdit(edit, version, found.part, found.rows, context, client)
+    : await storeWhole(edit, version, found, context, client);
   const { rows } = await client.query<{ id: number }>(
     `insert into draft_edits (kind, key, version, operations, inverse, user_id, edit_id)
      values ($1, $2, $3, $4, $5, $6, $7) returning id`,
@@ -243,7 +256,8 @@ interface StoredEdit {
 /** An edit of rows that stand apart from their table. */
 async function storeRowEdit(
   { kind, key, operations }: SentEdit,
-  { body, version }: VersionedPart,
+  version: number,
+  { body }: VersionedPart,
   rows: TableRows,
   { user, check }: EditContext,
   client: pg.PoolClient,
@@ -252,12 +266,13 @@ async function storeRowEdit(
   check({ kind, key }, { ...(body as object), rows: rows.changed });
   await rows.store();
   const frame = rows.count > 0 ? body : { ...(body as object), rows: [] };
-  await putPart({ kind, key }, frame, version + 1, undefined, user.id, client);
+  await putPart({ kind, key }, frame, version, undefined, user.id, client);
   return { inverse, gone: false };
 }
 
 async function storeWhole(
   { kind, key, operations, position }: SentEdit,
+  version: number,
   found: LockedPart | undefined,
   { user, check }: EditContext,
   client: pg.PoolClient,
@@ -270,7 +285,7 @@ async function storeWhole(
   }
   check({ kind, key }, body);
   const { body: frame, rows = [] } = kind === 'table' ? withoutLongRows(body) : { body };
-  await putPart({ kind, key }, frame, (part?.version ?? 0) + 1, position, user.id, client);
+  await putPart({ kind, key }, frame, version, position, user.id, client);
   if (found?.rows || rows.length > 0) await storeRows(key, rows, client);
   return { inverse, gone: false };
 }
