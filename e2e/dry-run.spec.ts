@@ -42,13 +42,15 @@ test('sample sets: from a file, made up, from live records masked; a viewer make
   await sets.locator('#set-file').setInputFiles({
     name: 'holdings.csv',
     mimeType: 'text/csv',
-    buffer: Buffer.from('Name,Heads,Size class\nFen,12,Small\nMoss,many,Large\n'),
+    // As spreadsheet programs save it: not UTF-8.
+    buffer: Buffer.from('Name,Heads,Size class\nFén,12,Small\nMoss,many,Large\n', 'latin1'),
   });
   await sets.getByLabel('Field of Heads', { exact: true }).selectOption({ label: 'Employee count' });
   await expect(sets.getByText(/1 do not fit; row 2: many/)).toBeVisible();
+  await expect(sets.getByText(/was read as Western European \(Windows-1252\): look at the accents/)).toBeVisible();
   await sets.getByRole('button', { name: 'Take them in' }).click();
   await expect(
-    sets.getByText('2 records are in the set; 1 values that are none of their field were left blank.'),
+    sets.getByText('2 records are in the set; 1 value that is none of its field was left blank.'),
   ).toBeVisible();
   // A link is found by the title of what it means, among the records of the same set.
   await sets.getByLabel('Into', { exact: true }).selectOption({ label: 'holdings' });
@@ -67,6 +69,7 @@ test('sample sets: from a file, made up, from live records masked; a viewer make
       }
     ).samples;
   const moss = (await held('customer')).find((s) => s.data['name'] === 'Moss')!;
+  expect((await held('customer')).map((s) => s.data['name'])).toContain('Fén');
   expect((await held('contact'))[0]!.data).toMatchObject({ last_name: 'Lund', customer: String(moss.id) });
   await sets.getByRole('button', { name: 'made up from fields and rules' }).click();
   await sets.getByLabel('Into', { exact: true }).selectOption({ label: 'a new set' });

@@ -89,10 +89,10 @@ for (const kind of ['CSV', 'XLSX', 'DMN'] as const)
 test('a file that cannot be read whole is refused with the reason, and nothing of it is taken', async ({ as }) => {
   const page = await as('author');
   await page.goto('/mappings/source-table');
-  const give = (name: string, text: string) =>
+  const give = (name: string, text: string | Buffer) =>
     page
       .getByLabel('File to read rows from', { exact: true })
-      .setInputFiles({ name, mimeType: '', buffer: Buffer.from(text) });
+      .setInputFiles({ name, mimeType: '', buffer: typeof text === 'string' ? Buffer.from(text) : text });
   const alert = page.getByRole('alert');
   await give('a.csv', 'Lead source,Its priority\r\n"Phone');
   await expect(alert).toContainText('Line 2: Quoted field unterminated');
@@ -102,7 +102,11 @@ test('a file that cannot be read whole is refused with the reason, and nothing o
   await expect(alert).toContainText('Definitions');
   await give('d.xlsx', 'no workbook');
   await expect(alert).toContainText('The workbook cannot be read');
-  await expect(page.getByRole('region', { name: 'What would change' })).toHaveCount(0);
+  const preview = page.getByRole('region', { name: 'What would change' });
+  await expect(preview).toHaveCount(0);
+  await give('e.csv', Buffer.from('Lead source,Its priority\r\nCafé,High\r\n', 'latin1'));
+  await expect(preview).toContainText('was read as Western European (Windows-1252): look at the accents');
+  await expect(preview).toContainText('Café');
 });
 
 test('rows are found and sorted; columns are named, bound and added; rows are added and taken out', async ({ as }) => {

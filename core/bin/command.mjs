@@ -3,7 +3,6 @@
  */
 import { createReadStream, createWriteStream, readFileSync, writeFileSync } from 'node:fs';
 import { once } from 'node:events';
-import { createInterface } from 'node:readline';
 import { parseArgs } from 'node:util';
 import Papa from 'papaparse';
 
@@ -42,11 +41,21 @@ const wrong = (sentence) => {
   throw new Wrong(sentence);
 };
 
+/** What is not UTF-8 is refused: read as if it were, its accents would be replaced without a word. */
+const utf8 = () => new TextDecoder('utf-8', { fatal: true });
+const notUtf8 = (path) => wrong(`${path} is not UTF-8. Save it as UTF-8.`);
+
 function readText(path) {
+  let bytes;
   try {
-    return readFileSync(path, 'utf8');
+    bytes = readFileSync(path);
   } catch (e) {
     return wrong(`${path} cannot be read: ${e.code ?? e.message}`);
+  }
+  try {
+    return utf8().decode(bytes);
+  } catch {
+    return notUtf8(path);
   }
 }
 
@@ -68,14 +77,31 @@ async function output(path) {
   });
 }
 
-async function* piecesOf(path) {
+/** Text of a stream of bytes, piece by piece. `name`: what it is called where it is wrong. */
+async function* textOf(stream, name) {
+  const decoder = utf8();
   try {
-    yield* createReadStream(path, { encoding: 'utf8', highWaterMark: 1 << 20 });
+    for await (const piece of stream) yield decoder.decode(piece, { stream: true });
+    yield decoder.decode();
   } catch (e) {
+    if (e.code === 'ERR_ENCODING_INVALID_ENCODED_DATA') notUtf8(name);
     if (e.code === undefined) throw e;
-    wrong(`${path} cannot be read: ${e.code}`);
+    wrong(`${name} cannot be read: ${e.code}`);
   }
 }
+
+/** Lines of a text that comes in pieces. What reads lines in Node passes no error of its stream on. */
+async function* linesIn(pieces) {
+  let begun = '';
+  for await (const piece of pieces) {
+    const lines = (begun + piece).split('\n');
+    begun = lines.pop();
+    yield* lines.map((line) => line.replace(/\r$/, ''));
+  }
+  yield begun;
+}
+
+const piecesOf = (path) => textOf(createReadStream(path, { highWaterMark: 1 << 20 }), path);
 
 const numberOf = (option, text) => (/^\d{1,9}$/.test(text) ? Number(text) : wrong(`${option} takes a whole number.`));
 
@@ -101,7 +127,7 @@ async function write(stream, text) {
 
 async function evaluate(io) {
   const withClock = { ...io.host, now: nowText() };
-  for await (const line of createInterface({ input: io.stdin, crlfDelay: Infinity }))
+  for await (const line of linesIn(textOf(io.stdin, 'The input')))
     if (line.trim() !== '') await write(io.stdout, `${io.core.evaluateLine(line, withClock)}\n`);
   return 0;
 }

@@ -26,13 +26,13 @@ const { command } = (await import(at('command.mjs').href)) as {
   command(core: object, args: readonly string[], streams: Streams): Promise<number>;
 };
 const folder = mkdtempSync(join(tmpdir(), 'rigid-rule-'));
-const file = (name: string, text: string): string => {
+const file = (name: string, text: string | Uint8Array): string => {
   writeFileSync(join(folder, name), text);
   return join(folder, name);
 };
 async function run(
   args: readonly string[],
-  input = '',
+  input: string | Uint8Array = '',
 ): Promise<{ readonly status: number; readonly stdout: string; readonly stderr: string }> {
   const said = { stdout: '', stderr: '' };
   const into = (which: keyof typeof said) =>
@@ -42,7 +42,7 @@ async function run(
         done();
       },
     });
-  const streams = { stdin: Readable.from([input]), stdout: into('stdout'), stderr: into('stderr') };
+  const streams = { stdin: Readable.from([Buffer.from(input)]), stdout: into('stdout'), stderr: into('stderr') };
   const status = await command(core, args, streams);
   return { status, ...said };
 }
@@ -354,6 +354,17 @@ describe('files', () => {
     const { status, stderr } = await run(['table', path, 'countries', '--read', file('rows.csv', text), '--write']);
     expect([status, stderr]).toEqual([2, expect.stringMatching(/rows\.csv:1: The column Country is missing\.$/m)]);
     expect(readFileSync(path, 'utf8')).toBe(JSON.stringify(mapped));
+  });
+
+  it.each<[string, string[], string | Uint8Array]>([
+    ['a rulebook', ['fmt', file('latin.json', Buffer.from('{"name": "Ré"}', 'latin1'))], ''],
+    ['records', ['run', good, '--type', 'Customer', file('latin.csv', Buffer.from('Name\nRéne\n', 'latin1'))], ''],
+    ['records cut in a character', ['run', good, '--type', 'Customer', file('cut.csv', Uint8Array.of(0x4e, 0xc3))], ''],
+    ['what is piped in', ['eval'], Buffer.from('{"expression": "\\"é\\""}', 'latin1')],
+  ])('%s that is not UTF-8 is refused, since its accents would be lost without a word', async (_, args, input) => {
+    const { stdout, stderr, status } = await run(args, input);
+    expect([stdout, status]).toEqual(['', 2]);
+    expect(stderr).toMatch(/is not UTF-8\. Save it as UTF-8\.$/m);
   });
 
   it('fmt is stable, and what it writes is the same rulebook', async () => {

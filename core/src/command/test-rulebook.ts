@@ -25,7 +25,7 @@ export function testRulebook(rulebook: Rulebook, options: SettleOptions): TestRe
   const lines = [
     ...program.broken.map((r) => `broken  ${r.rule.name}: ${r.diagnostics[0]?.message ?? ''}`),
     ...failing.flatMap((r) => [`fails   ${r.test.name}`, ...r.failures.map((f) => `          ${f}`)]),
-    `${results.length - failing.length} of ${results.length} tests hold`,
+    `${results.length - failing.length} of ${results.length} ${results.length === 1 ? 'test holds' : 'tests hold'}`,
     `reached: rules ${share(acts)}, branches ${share(branch)}, condition parts ${share(part)}, entry points ${share(entry)}, table rows ${share(row)}`,
   ];
   return { lines, failed: failing.length + program.broken.length, junit: toJUnit(rulebook.name, results) };

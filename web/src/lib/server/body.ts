@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { ValidationError, type AnyObject, type InferType, type ObjectSchema, type Schema } from 'yup';
-import { readText } from './read-text.ts';
+import { readText, UnreadableBody } from './read-text.ts';
 
 /** Enough for any form; what needs more says so. */
 const usualBytes = 500_000;
@@ -12,7 +12,7 @@ export async function readJson<S extends Schema>(
   mostBytes = usualBytes,
 ): Promise<InferType<S>> {
   if (!request.headers.get('content-type')?.startsWith('application/json')) error(415, 'Send JSON.');
-  const text = await readText(request, mostBytes);
+  const text = await readText(request, mostBytes).catch(unreadable);
   if (text === undefined) error(413, 'This is more than can be sent at once.');
   let body: unknown;
   try {
@@ -28,6 +28,11 @@ export async function readJson<S extends Schema>(
   }
 }
 
+function unreadable(e: unknown): never {
+  if (e instanceof UnreadableBody) error(400, e.message);
+  throw e;
+}
+
 /** What was sent by a form, or what is wrong with it and the texts that were sent, to be shown again. */
 export type Form<T> =
   | { readonly given: T }
@@ -39,10 +44,8 @@ export type Form<T> =
  * @throws 400 where the body cannot be read as a form.
  */
 export async function readForm<T extends AnyObject>(request: Request, schema: ObjectSchema<T>): Promise<Form<T>> {
-  const form = await request.formData().catch((e: unknown) => {
-    if (e instanceof TypeError) error(400, 'This cannot be read as a form.');
-    throw e;
-  });
+  // It is no form, or was cut off.
+  const form = await request.formData().catch(() => error(400, 'This cannot be read as a form.'));
   const texts = Object.keys(schema.fields).flatMap((field) => {
     const text = form.get(field);
     return typeof text === 'string' ? [[field, text] as const] : [];

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { readText } from './read-text.ts';
+import { readText, UnreadableBody } from './read-text.ts';
 
 const sent = (body: string | ReadableStream<Uint8Array>, headers: Record<string, string> = {}) =>
   new Request('http://x.example/', { method: 'POST', body, headers, duplex: 'half' } as RequestInit);
@@ -30,6 +30,18 @@ describe('a body is read', () => {
     ['where there is none', new Request('http://x.example/', { method: 'POST' }), ''],
   ])('%s', async (_, request, text) => {
     expect(await readText(request, 20)).toBe(text);
+  });
+
+  it.each<[string, ReadableStream<Uint8Array>, string]>([
+    ['is not UTF-8', stream(1, Uint8Array.of(0x4a, 0xf6)).body, 'The body is not UTF-8.'],
+    ['ends within a character', stream(1, Uint8Array.of(0xc3)).body, 'The body is not UTF-8.'],
+    [
+      'is cut off',
+      new ReadableStream({ pull: (to) => to.error(new Error('aborted')) }, { highWaterMark: 0 }),
+      'The body was cut off.',
+    ],
+  ])('not where it %s, and the sender is told', async (_, body, says) => {
+    await expect(readText(sent(body), 20)).rejects.toThrow(new UnreadableBody(says));
   });
 
   it('not without end, whatever is still to come', async () => {

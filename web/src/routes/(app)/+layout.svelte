@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { counted } from '$lib/counted.ts';
   import { recordsPath } from '$lib/addresses.ts';
   import { page } from '$app/state';
   import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
@@ -85,13 +86,12 @@
     }),
     { group: 'Acts', name: 'List the keys', hint: '?', run: openKeys },
   ]);
-  const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
   const note = $derived.by(() => {
     const release = data.release === null ? 'nothing released yet' : `release ${data.release}`;
     if (areaAt(page.url.pathname)?.href === recordsPath)
       return data.release === null ? 'No release is live' : `Live, ${release}`;
     const changes = offers.draft?.changes ?? data.draftChanges;
-    return changes === 0 ? `Draft, same as ${release}` : `Draft, ${plural(changes, 'change')} since ${release}`;
+    return changes === 0 ? `Draft, same as ${release}` : `Draft, ${counted(changes, 'change')} since ${release}`;
   });
 </script>
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Two people changed one part: both versions side by side, to be chosen from. */
+  import { counted } from '$lib/counted.ts';
   import { ruleSentence } from '@rigid-rule/core/compile';
   import type { RecordType, Rule } from '@rigid-rule/core/document';
   import type { Draft } from './draft.svelte.ts';
@@ -29,7 +30,7 @@
     return [
       name,
       purpose,
-      ...(rows ? [`${rows.length} rows`] : []),
+      ...(rows ? [counted(rows.length, 'row')] : []),
       ...(options ? [options.map((o) => o.name).join(', ')] : []),
     ].filter(Boolean);
   }

@@ -1,7 +1,7 @@
+import { counted } from '$lib/counted.ts';
 import type { Draft } from './draft.svelte.ts';
 
 const time = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' });
-const counted = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
 
 /** What the bar at the foot says: whether all is saved, and what there is. */
 export function draftStatus(

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The draft on a whole sample set, against what is live or stored: what changes, for whom, how much; agreed or not. */
+  import { counted } from '$lib/counted.ts';
   import { driftPath, dryRunOf } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -224,7 +225,7 @@
         {:else if run.state === 'done' && run.asker}{ownWriting(run.done)} live records, asked for by {run.asker.by},
           {shownInstant(run.asker.at, draft.rulebook.zone, ownForm())}
           <button type="button" class="word" onclick={() => begin(true)}>look again</button>
-        {:else if run.state === 'done'}{ownWriting(run.done)} records in {(run.spent / 1000).toFixed(1)} s
+        {:else if run.state === 'done'}{counted(run.done, 'record')} in {(run.spent / 1000).toFixed(1)} s
         {:else if run.live}<button type="button" class="button mt-1" onclick={() => begin(true)}
             >Look at live records</button
           >
@@ -281,7 +282,11 @@
         </ul>
       {/if}
       <p class="px-4 pt-3 text-small text-soft">
-        {(recordType?.fields.length ?? 0) - figures.fields.length} fields stay as they are.
+        {counted(
+          (recordType?.fields.length ?? 0) - figures.fields.length,
+          'field stays as it is',
+          'fields stay as they are',
+        )}.
       </p>
     {/if}
   </section>

@@ -1,7 +1,9 @@
 <script lang="ts">
   /** The sample sets: what there is, and four ways to another one: a file, made up, live records, taken away. */
+  import { counted } from '$lib/counted.ts';
   import { invalidateAll } from '$app/navigation';
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { readTextFile } from '$lib/text-file.ts';
   import { isWorkbook, workbookLines } from '$lib/workbook.ts';
   import { readCsv } from '@rigid-rule/core/formats';
   import { generateRecords } from '@rigid-rule/core/rule-tests';
@@ -27,19 +29,25 @@
   let problem = $state<string>();
   let said = $state<string>();
 
-  let file = $state.raw<{ readonly header: readonly string[]; readonly rows: readonly (readonly string[])[] }>();
+  let file = $state.raw<{
+    readonly header: readonly string[];
+    readonly rows: readonly (readonly string[])[];
+    readonly note: string | undefined;
+  }>();
   let columns = $state.raw<readonly ColumnMatch[]>([]);
   /** Into a set that there is, or a new one. */
   let into = $state('new');
   const remembered = $derived(
     Object.assign({}, ...sets.map((s) => s.columns[typeKey] ?? {})) as Readonly<Record<string, string>>,
   );
+  let latest: File | undefined;
   async function read(chosen: File | undefined) {
     problem = said = undefined;
+    latest = chosen;
     if (!chosen || !type) return;
     busy = 'The file is being read …';
     try {
-      const lines = await linesOf(chosen);
+      const { lines, note } = await linesOf(chosen);
       // What it links to may be said by title.
       const linked = new Set(type.fields.flatMap((f) => f.recordType ?? []));
       titles = new Map(
@@ -50,8 +58,10 @@
         ),
       );
       const [header = [], ...rows] = lines;
+      // Another was chosen meanwhile.
+      if (latest !== chosen) return;
       if (rows.length > 200_000) throw new Error('At most 200,000 rows fit in a set.');
-      file = { header, rows };
+      file = { header, rows, note };
       columns = matchColumns(header, rows, type, remembered);
       name ||= chosen.name.replace(/\.[^.]+$/, '');
     } catch (e) {
@@ -59,11 +69,12 @@
     }
     busy = '';
   }
-  async function linesOf(chosen: File): Promise<readonly (readonly string[])[]> {
-    if (isWorkbook(chosen)) return workbookLines(chosen);
-    const { lines, problems } = readCsv(await chosen.text());
+  async function linesOf(chosen: File): Promise<{ lines: readonly (readonly string[])[]; note?: string }> {
+    if (isWorkbook(chosen)) return { lines: await workbookLines(chosen) };
+    const { text, note } = await readTextFile(chosen);
+    const { lines, problems } = readCsv(text);
     if (problems.length > 0) throw new Error(problems[0]);
-    return lines;
+    return { lines, ...(note ? { note } : {}) };
   }
   /** By title, so that a file can name what it links to. */
   let titles: ReadonlyMap<string, ReadonlyMap<string, string>> = new Map();
@@ -92,7 +103,7 @@
       samples.choose(id);
       const left = misfits.reduce((n, m) => n + m.count, 0);
       file = undefined;
-      return `${ownWriting(records.length)} records are in the set${left > 0 ? `; ${ownWriting(left)} values that are none of their field were left blank` : ''}.`;
+      return `${counted(records.length, 'record is', 'records are')} in the set${left > 0 ? `; ${counted(left, 'value that is none of its field was', 'values that are none of their field were')} left blank` : ''}.`;
     });
 
   let count = $state(1000);
@@ -111,7 +122,7 @@
       }
       await fillSet(id, typeKey, made, undefined, (done) => progress(done, made.length));
       samples.choose(id);
-      return `${ownWriting(made.length)} records were made up from seed ${seed}.`;
+      return `${counted(made.length, 'record was', 'records were')} made up from seed ${seed}.`;
     });
 
   let chosenTypes = $state<readonly string[]>(draft.rulebook.recordTypes.map((t) => t.key));
@@ -143,7 +154,7 @@
     {#each sets as s (s.id)}
       <li class="grid grid-cols-[minmax(0,1fr)_auto_auto] gap-x-4 border-b border-line py-1">
         <span>{s.name} <span class="text-soft">{s.source}{s.madeBy ? `, ${s.madeBy}` : ''}</span></span>
-        <span class="text-soft">{ownWriting(total(s))} records</span>
+        <span class="text-soft">{counted(total(s), 'record')}</span>
         <button
           type="button"
           class="word"
@@ -274,7 +285,8 @@
       </table>
     </div>
     <p class="text-small text-soft">
-      {ownWriting(file.rows.length)} rows{file.rows.length > 2000 ? '; the first 2,000 were looked at' : ''}.
+      {#if file.note}<span class="text-brass-ink">{file.note}</span>{/if}
+      {counted(file.rows.length, 'row')}{file.rows.length > 2000 ? '; the first 2,000 were looked at' : ''}.
     </p>
   {/if}
   <p class="mt-3 flex items-baseline gap-4">

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Record types and their fields: the list with who writes and reads each, and the chosen field beside it. */
+  import { counted } from '$lib/counted.ts';
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -165,7 +166,7 @@
               {#if row.findings.length > 0}<span
                   class="inline-block size-1.5 rounded-full bg-brass"
                   title={row.findings.map((f) => f.sentence).join('\n')}
-                  ><span class="sr-only">{row.findings.length} findings</span></span
+                  ><span class="sr-only">{counted(row.findings.length, 'finding')}</span></span
                 >{/if}</a
             >
             <span class="text-small text-faint"
@@ -179,8 +180,7 @@
                   ><KindMark kind={w.rule.kind} label="written by {w.rule.name}" /></a
                 >{/each}
             </span>
-            <span class="text-small text-soft"
-              >{row.readers.length > 0 ? `${row.readers.length} rule${row.readers.length === 1 ? '' : 's'}` : ''}</span
+            <span class="text-small text-soft">{row.readers.length > 0 ? counted(row.readers.length, 'rule') : ''}</span
             >
           </li>
         {/each}

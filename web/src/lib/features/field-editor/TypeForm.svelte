@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What there is to a record type besides its fields: names, title, forms. */
+  import { counted } from '$lib/counted.ts';
   import { fieldsOf } from '$lib/addresses.ts';
   import { partId, removing, type Form, type RecordType } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
@@ -142,10 +143,8 @@
     <SheetRow label="Out of use">
       {#if rules.length + linked.length > 0}
         <span class="quiet"
-          >It is in use: {[
-            ...(rules.length > 0 ? [rules.length === 1 ? '1 rule' : `${rules.length} rules`] : []),
-            ...linked,
-          ].join(', ')}. Take these out first.</span
+          >It is in use: {[...(rules.length > 0 ? [counted(rules.length, 'rule')] : []), ...linked].join(', ')}. Take
+          these out first.</span
         >
       {:else if !retiring}<button type="button" class="word" onclick={() => (retiring = true)}
           >Retire this record type</button

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What the rules as a whole say is wrong here: each repaired in one act, or accepted with a reason. */
+  import { counted } from '$lib/counted.ts';
   import type { Finding } from '@rigid-rule/core/analysis';
   import FindingActs from './FindingActs.svelte';
   import type { Draft } from '../draft/draft.svelte.ts';
@@ -15,7 +16,7 @@
 
 {#if findings.length > 0}
   <section class={['findings', onSheet && 'on-sheet']} aria-label="Findings">
-    <span class="shrink-0 font-[650]">{findings.length} finding{findings.length === 1 ? '' : 's'}</span>
+    <span class="shrink-0 font-[650]">{counted(findings.length, 'finding')}</span>
     <ul class="flex min-w-0 flex-col gap-1">
       {#each findings as f, i (`${f.key} ${i}`)}
         <li class={f.severity === 'error' ? 'text-stop' : ''}>

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Keys seen in the samples against rows: bars by how often, and beneath each whether a row answers it. */
+  import { counted } from '$lib/counted.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { Cell } from '@rigid-rule/core/document';
   import { scaleSqrt } from 'd3-scale';
@@ -56,7 +57,9 @@
     class="mt-1 w-full"
     style="max-height:70px"
     role="img"
-    aria-label="{bars.length - gapCount} keys seen have a row, {gapCount} have none, {unseen} rows are not seen"
+    aria-label="{counted(bars.length - gapCount, 'key seen has', 'keys seen have')} a row, {gapCount} {gapCount === 1
+      ? 'has'
+      : 'have'} none, {counted(unseen, 'row is', 'rows are')} not seen"
   >
     <line x1="0" x2={width} y1={high + 1} y2={high + 1} stroke="var(--line)" />
     {#each drawn as bar, i (i)}
@@ -99,7 +102,7 @@
         >{:else}<span class="text-brass-ink">{bar.name} {bar.count}</span>{/if}
     {/each}
     {#if gapCount > 0}<span class="text-brass-ink"
-        >{gapCount} without a row, {ownWriting(records)} of {ownWriting(coverage.total)} records</span
+        >{gapCount} without a row, {ownWriting(records)} of {counted(coverage.total, 'record')}</span
       >{:else}<span class="text-ok">every key that is seen has a row</span>{/if}
     {#if coverage.blank > 0}<span>{ownWriting(coverage.blank)} blank</span>{/if}
     <span class="ml-auto">{unseen === 1 ? '1 row' : `${ownWriting(unseen)} rows`} not seen</span>

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Mapping tables: the list, the rows of one as a grid, and beside it what a paste would do, what is wrong, who uses it. */
+  import { counted } from '$lib/counted.ts';
   import { mappingAddress, mappingsPath, ruleAddress } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
@@ -78,7 +79,7 @@
       grid.problems = [
         `The first line of ${file.name} names none of the columns ${grid.columns.map((c) => c.name).join(', ')}.`,
       ];
-    else grid.tryOut(file.name, read.lines, 'drop', read.numbers);
+    else grid.tryOut(file.name, read, 'drop');
   }
   function optionsOf({ field }: TableColumn): readonly string[] | undefined {
     const [type, key] = field?.split('.') ?? [];
@@ -92,7 +93,7 @@
   );
   const rowCount = $derived.by(() => {
     const [shownRows, all] = [grid?.view.length ?? 0, table?.rows.length ?? 0];
-    const rows = `${ownWriting(all)} row${all === 1 ? '' : 's'}`;
+    const rows = counted(all, 'row');
     return shownRows < all ? `${ownWriting(shownRows)} of ${rows}` : rows;
   });
   const wrongCells = $derived(grid ? [...grid.wrong].slice(0, 20) : []);
@@ -141,12 +142,12 @@
         <span class={['flex items-center gap-2', t.key === table?.key && 'font-[650]']}
           >{t.name}{#if found.length > 0}<i
               class={['size-1.5 rounded-full', found.some((f) => f.severity === 'error') ? 'bg-stop' : 'bg-brass']}
-              ><span class="sr-only">{found.length} findings</span></i
+              ><span class="sr-only">{counted(found.length, 'finding')}</span></i
             >{/if}</span
         >
         <span class="text-small text-faint"
-          >{ownWriting(t.rows.length)} rows, {t.keys.length} key{t.keys.length === 1 ? '' : 's'}, {t.outputs.length} output{t
-            .outputs.length === 1
+          >{counted(t.rows.length, 'row')}, {counted(t.keys.length, 'key')}, {t.outputs.length} output{t.outputs
+            .length === 1
             ? ''
             : 's'}</span
         >

@@ -38,6 +38,7 @@
       {preview.lines.length === 2 ? '1 line' : `${preview.lines.length - 1} lines`}, tried out but not taken yet
     {/if}
   </p>
+  {#if preview.note}<p class="text-small text-brass-ink">{preview.note}</p>{/if}
   {#if preview.columns}
     <fieldset class="mt-1 text-small">
       <legend class="label">What is looked up by</legend>

@@ -1,13 +1,19 @@
 /** Spreadsheets in and out: CSV, Excel workbooks and DMN, each loaded when it is first used. */
 import type { MappingTable, Rulebook } from '@rigid-rule/core/document';
 import { saveFile } from '$lib/save-file.ts';
+import { readTextFile } from '$lib/text-file.ts';
 import { isWorkbook, workbookLines } from '$lib/workbook.ts';
 import { readCsv, tablesFromDmn, tablesToDmn, tableToCsv, tableToLines } from '@rigid-rule/core/formats';
 
 export type Lines = readonly (readonly string[])[];
-export type ReadLines =
-  | { readonly lines: Lines; readonly numbers?: readonly number[] }
-  | { readonly problems: readonly string[] };
+export interface SheetLines {
+  readonly lines: Lines;
+  /** Where each line stands in the file, from 1; absent: one after the other. */
+  readonly numbers?: readonly number[];
+  /** What to look at about the file. */
+  readonly note?: string;
+}
+export type ReadLines = SheetLines | { readonly problems: readonly string[] };
 
 /** Text of the clipboard: a spreadsheet puts tabs between cells. */
 export function readClipboard(text: string): ReadLines {
@@ -27,13 +33,14 @@ export async function readFile(file: File, table: MappingTable, book: Rulebook):
       return { problems: [`The workbook cannot be read: ${(e as Error).message}.`] };
     }
   }
+  const { text, note } = await readTextFile(file);
   if (name.endsWith('.dmn') || name.endsWith('.xml')) {
-    const read = await tablesFromDmn(await file.text(), { table, book });
+    const read = await tablesFromDmn(text, { table, book });
     if ('problems' in read) return read;
     return { lines: tableToLines(read.tables.find((t) => t.name === table.name) ?? read.tables[0]!, book) };
   }
-  const { problems, ...csv } = readCsv(await file.text());
-  return problems.length > 0 ? { problems } : csv;
+  const { problems, ...csv } = readCsv(text);
+  return problems.length > 0 ? { problems } : { ...csv, ...(note ? { note } : {}) };
 }
 
 export const fileKinds = ['csv', 'xlsx', 'dmn'] as const;

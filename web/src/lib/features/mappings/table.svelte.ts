@@ -21,7 +21,7 @@ import {
 import { copied, filledDown, filledTo, filledWith, writing, type CellText, type Sheet } from './cell-edits.ts';
 import { namedRows, wrongCells } from './row-marks.ts';
 import { rowOperations } from './row-operations.ts';
-import type { Lines } from './sheet-files.ts';
+import type { Lines, SheetLines } from './sheet-files.ts';
 import { rowsInSight, SheetTexts, type Row, type Sorting } from './sheet-view.ts';
 import { leftOver, pasted, plannedTable, takingOver, withCorrection, withPlannedKey, type Preview } from './try-out.ts';
 
@@ -158,8 +158,8 @@ export class TableState {
     this.problems = [];
     this.preview = preview;
   }
-  tryOut(from: string, lines: Lines, rest: RestOfRows, numbers?: readonly number[]): void {
-    this.show({ from, lines, rest, ...(numbers ? { numbers } : {}) });
+  tryOut(from: string, read: SheetLines, rest: RestOfRows): void {
+    this.show({ ...read, from, rest });
   }
   setPlannedKey(index: number, isKey: boolean): void {
     this.preview &&= withPlannedKey(this.preview, index, isKey);

@@ -8,7 +8,7 @@ import type { Block } from './cell-choice.ts';
 import { filledWith, type CellText, type Sheet } from './cell-edits.ts';
 import { columnsFrom, isUntouched } from './new-table.ts';
 import { rowOperations } from './row-operations.ts';
-import type { Lines } from './sheet-files.ts';
+import type { Lines, SheetLines } from './sheet-files.ts';
 
 export interface ColumnPlan {
   readonly column: TableColumn;
@@ -16,12 +16,9 @@ export interface ColumnPlan {
 }
 
 /** Lines that are tried out but not taken yet. */
-export interface Preview {
+export interface Preview extends SheetLines {
   readonly from: string;
-  readonly lines: Lines;
   readonly rest: RestOfRows;
-  /** Where each line stands in the file, from 1; absent: one after the other. */
-  readonly numbers?: readonly number[];
   /** Columns of an untouched table, made of the first line: nothing of the table's own until the lines are taken. */
   readonly columns?: readonly ColumnPlan[];
   /** The others were taken: what is left are the lines that were refused. */

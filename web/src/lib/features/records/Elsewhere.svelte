@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What saving does to other records: said before it is done, and where it comes out otherwise than it was said. */
+  import { counted } from '$lib/counted.ts';
   import { recordAddress } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { RecordType } from '@rigid-rule/core/document';
@@ -42,6 +43,8 @@
       {#if effect.later}<span class="text-soft">right after the save</span>{/if}
     </li>
   {/each}
-  {#if effects.length > most}<li class="text-soft">and {effects.length - most} more records</li>{/if}
+  {#if effects.length > most}<li class="text-soft">
+      and {counted(effects.length - most, 'more record', 'more records')}
+    </li>{/if}
   {#if again.length > 0}<li class="text-soft">{again.join(' and ')} read this and are worked out again</li>{/if}
 </ul>

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What happened to the record, newest first, along a ruler: who, how it came in, which rule under which release. */
+  import { counted } from '$lib/counted.ts';
   import { organisation } from '$lib/organisation.svelte.ts';
   import type { TraceEntry } from '@rigid-rule/core/compile';
   import { nameOfField, type RecordType, type Rule } from '@rigid-rule/core/document';
@@ -137,7 +138,7 @@
       <div>
         <p class="text-small text-soft">{e.by ?? 'someone'}, {entryNames[e.entryPoint] ?? e.entryPoint}</p>
         {#if e.moment === 'creating'}
-          <p>Created with {e.changes.length} value{e.changes.length === 1 ? '' : 's'}</p>
+          <p>Created with {counted(e.changes.length, 'value')}</p>
         {:else if e.changes.length === 0}<p class="quiet">Saved without a change</p>{/if}
         {#each told(e) as c, nth (nth)}{@render change(c, e.release, e.id, e.by ?? 'the write')}{/each}
         {#if told(e).length < e.changes.length}<button

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
+  import { counted } from '$lib/counted.ts';
   import { newRecordAddress, recordAddress, recordsOf } from '$lib/addresses.ts';
   import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
   import { onDestroy, tick } from 'svelte';
@@ -123,7 +124,6 @@
     return [...now, ...said.filter((m) => !now.some((n) => n.field === m.field && n.text === m.text))];
   });
   const stops = $derived(messages.filter((m) => m.severity === 'stop'));
-  const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
   /** Messages that no line of this form shows: about the record, or about a field that is not on it. */
   const loose = $derived.by((): readonly Message[] => {
     const said = answer?.outcome === 'saved' && !form.dirty ? answer.settlement.messages : messages;
@@ -222,7 +222,7 @@
   $effect(() => {
     const ran = form.settlement.trace.filter((t) => t.verdict === 'ran').length;
     const live = release === null ? 'No release is live' : `Release ${release} is live`;
-    offers.status = `${live}   ·   ${plural(form.settlement.trace.length, 'rule')} looked at this record: ${ran} ran`;
+    offers.status = `${live}   ·   ${counted(form.settlement.trace.length, 'rule')} looked at this record: ${ran} ran`;
     return () => (offers.status = '');
   });
 </script>
@@ -357,7 +357,7 @@
             {#if problem}<span class="text-stop">{problem}</span>
             {:else if form.dirty}
               <b class="font-[650]">Not saved yet:</b>
-              {plural(form.typed.length, 'value')} typed, {byRules} written by rules.
+              {counted(form.typed.length, 'value')} typed, {byRules} written by rules.
               {#if stops.length > 0}<span class="text-stop"
                   >{stops.length === 1
                     ? stops[0]!.text

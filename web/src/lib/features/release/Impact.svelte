@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What comes of a release for the sample records, in each way in which records meet it; numbers appear as they come. */
+  import { counted } from '$lib/counted.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { ImpactWay } from '@rigid-rule/core/rule-tests';
   import { nowIn } from '$lib/now.ts';
@@ -122,9 +123,7 @@
       <summary class="flex cursor-pointer items-baseline gap-3">
         <span class="font-[650]">{f.field}</span><span class="text-soft">of {f.of}</span>
         <span class="ml-auto text-soft">
-          {recordsOf(f) === 1 ? '1 record' : `${ownWriting(recordsOf(f))} records`}{f.moves.length > 1
-            ? `, ${ownWriting(f.moves.length)} ways`
-            : ''}
+          {counted(recordsOf(f), 'record')}{f.moves.length > 1 ? `, ${ownWriting(f.moves.length)} ways` : ''}
         </span>
       </summary>
       <table class="mt-1 mb-2 w-full">

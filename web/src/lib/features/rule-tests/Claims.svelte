@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What must be true of every record, whatever is entered: sure, tried, or broken by a record that can be opened. */
+  import { counted } from '$lib/counted.ts';
   import { goto } from '$app/navigation';
   import { FormulaInput } from '../formula';
   import { createCondition } from '@rigid-rule/core/language';
@@ -109,7 +110,7 @@
             {:else if known.result.state === 'sure'}
               sure: {ownWriting(known.result.tried)} acts in every region looked at
             {:else}
-              not broken by {ownWriting(known.result.tried)} records in {known.seconds.toFixed(1)} s
+              not broken by {counted(known.result.tried, 'record')} in {known.seconds.toFixed(1)} s
             {/if}
           </p>
         {/if}

@@ -5,7 +5,7 @@ import { digestOf } from '../auth/secret.ts';
 import { findRecord } from '../db/records.ts';
 import { isUnstorable, unavailabilityOf } from '../db/unavailable.ts';
 import { useToken, type TokenInForce } from '../db/tokens.ts';
-import { readText } from '../read-text.ts';
+import { readText, UnreadableBody } from '../read-text.ts';
 import { problem } from './problem.ts';
 import { writeRecord } from './write.ts';
 import type { WriteRequest, WriteResult } from './settling.ts';
@@ -99,7 +99,11 @@ function apiWrite(
 async function readBody(request: Request, media: readonly string[]): Promise<Record<string, unknown> | Response> {
   const type = (request.headers.get('content-type') ?? '').split(';')[0]!.trim().toLowerCase();
   if (!media.includes(type)) return problem(415, `Send ${media.join(' or ')}.`);
-  const text = await readText(request, largestBody);
+  const text = await readText(request, largestBody).catch((e: unknown) => {
+    if (e instanceof UnreadableBody) return e;
+    throw e;
+  });
+  if (text instanceof UnreadableBody) return problem(400, text.message);
   if (text === undefined) return problem(413, 'A record takes at most a megabyte.');
   let body: unknown;
   try {

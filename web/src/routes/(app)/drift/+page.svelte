@@ -1,5 +1,6 @@
 <script lang="ts">
   /** How far stored live values are from what the live standing rules give: by field, since when, whose. */
+  import { counted } from '$lib/counted.ts';
   import { driftOf, recordAddress } from '$lib/addresses.ts';
   import { enhance } from '$app/forms';
   import { invalidate } from '$app/navigation';
@@ -41,10 +42,10 @@
       <h2 class="font-[650]">Live records against live rules</h2>
       <p class="text-small text-soft" role="status">
         {#if !run}Nobody has looked yet.
-        {:else if underWay}{percent} % of {ownWriting(run.total)} records{left === undefined
+        {:else if underWay}{percent} % of {counted(run.total, 'record')}{left === undefined
             ? ''
             : `, about ${left} s left`}
-        {:else if run.state === 'done'}{ownWriting(run.done)} records looked at, by release {run.release}, asked for by {run.by}
+        {:else if run.state === 'done'}{counted(run.done, 'record')} looked at, by release {run.release}, asked for by {run.by}
         {:else}{run.state === 'failed' ? 'Failed' : 'Stopped'} at {percent} %, release {run.release}{/if}
       </p>
       {#if data.mayLook}
@@ -98,7 +99,11 @@
       <h1>{fieldOf(f.type, f.field)?.name ?? f.field}: {ownWriting(f.records)} stored otherwise</h1>
       <p class="text-soft">
         What is stored of {typeOf(f.type)?.plural.toLowerCase()} against what the live rules give today.
-        {#if f.held > 0}{ownWriting(f.held)} more were set by a person and are held: nothing would change them.{/if}
+        {#if f.held > 0}{counted(
+            f.held,
+            'more was set by a person and is held: nothing would change it',
+            'more were set by a person and are held: nothing would change them',
+          )}.{/if}
       </p>
       <p class="mt-2 flex flex-wrap gap-x-5">
         {#each f.since as s (s.release)}

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** A mapping table as the source: which one, and what its key columns are asked for. */
+  import { counted } from '$lib/counted.ts';
   import { mappingAddress, mappingsPath } from '$lib/addresses.ts';
-  import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { CompiledRule, MapRule, MapSource, TypeProgram } from '@rigid-rule/core/compile';
   import type { Operation } from '@rigid-rule/core/document';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
@@ -50,7 +50,7 @@
   {/if}
   {#if table}
     <a class="quiet ml-2 hover:text-brass" href={mappingAddress(table.key)}
-      >{ownWriting(table.rows.length)} rows, open it</a
+      >{counted(table.rows.length, 'row')}, open it</a
     >
   {/if}
   {#each saidAt(compiled, '/outcome/source/table') as d, i (i)}<p class="text-small text-stop">{d.message}</p>{/each}

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The fields of a record type, one line each, with the rules that write them. */
+  import { counted } from '$lib/counted.ts';
   import { deskOf, documentOf, fieldsOf, mapOf, ruleAddress } from '$lib/addresses.ts';
   import type { Finding } from '@rigid-rule/core/analysis';
   import { findRuleKind, ruleKinds, rulesByField, type TypeProgram } from '@rigid-rule/core/compile';
@@ -81,7 +82,7 @@
     <span
       class={['inline-block size-1.5 shrink-0 rounded-full', worst(list)]}
       title={list.map((f) => f.sentence).join('\n')}
-      ><span class="sr-only">{list.length} finding{list.length === 1 ? '' : 's'}</span></span
+      ><span class="sr-only">{counted(list.length, 'finding')}</span></span
     >
   {/if}
 {/snippet}
