@@ -143,6 +143,8 @@ interface Running extends Installation {
   readonly file: string;
   /** Those that no test uses now. */
   readonly idle: Browsing[];
+  /** What the server said went wrong, since this was asked last. */
+  faults(): readonly string[];
   stop(): Promise<void>;
 }
 
@@ -160,12 +162,18 @@ async function installationOf(testFile: string, worker: number): Promise<Running
   await ensureTemplate();
   const database = `browser_${worker}_${process.pid}_${count++}`;
   await admin((c) => c.query(`create database ${database} template ${template}`));
-  const { origin, child } = await startServer(database);
+  const { origin, child, said } = await startServer(database);
+  let looked = 0;
   const pool = new pg.Pool({ connectionString: urlOf(database), max: 1 });
   running = {
     file,
     origin,
     idle: [],
+    faults() {
+      const lines = said().slice(looked).split('\n');
+      looked = said().length;
+      return lines.filter((line) => /"level":[56]0/.test(line)).map((line) => `server: ${line.slice(0, 600)}`);
+    },
     query: async (sql, parameters) => (await pool.query(sql, parameters)).rows as unknown[],
     withNode: async (use) => {
       const other = await startServer(database);
@@ -253,7 +261,7 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
       await leaveNothing(browsing, installation.origin);
       idle.push(browsing);
     }
-    expectNoErrors(errors, excused);
+    expectNoErrors([...errors, ...running!.faults()], excused);
   },
 });
 

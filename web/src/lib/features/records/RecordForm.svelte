@@ -157,6 +157,14 @@
     void save();
   }
 
+  /** Why nothing can be saved here, whatever is typed. */
+  const cannot: Partial<Record<SaveAnswer['outcome'], string>> = {
+    'no record': 'This record is there no more. Nothing was saved.',
+    'no type': 'The live rules have this record type no more. Nothing was saved.',
+    'no entry point': 'The live rules have this form no more. Nothing was saved.',
+    'key used': 'The server took this for another save. Nothing was saved; save it again.',
+  };
+
   async function save(confirmed?: Confirmed) {
     if (busy || !mayWrite || !form.dirty) return;
     tried = true;
@@ -165,12 +173,12 @@
     try {
       await form.answerAsks();
       if (!['saved', 'waiting'].includes(form.saving.verdict) && !confirmed) return void goToTrouble();
-      const isNew = form.stored === null;
       answer = await form.save(confirmed);
+      problem = cannot[answer.outcome];
       if (answer.outcome === 'stopped') void goToTrouble();
       if (answer.outcome === 'saved') {
         tried = false;
-        if (isNew) await goto(recordAddress(typeKey, answer.id), { invalidateAll: true });
+        if (record === null) await goto(recordAddress(typeKey, answer.id), { invalidateAll: true });
         else await invalidateAll();
       }
     } catch (e) {

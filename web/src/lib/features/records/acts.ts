@@ -1,7 +1,7 @@
 /** What a person did on a form and has not saved yet, in order; never changed in place. */
 import type { Field, RecordData } from '@rigid-rule/core/document';
 import { typeInto, type Typed } from '@rigid-rule/core/related';
-import type { SaveRequest, Stores } from './record-server.ts';
+import type { SaveContent, Stores } from './record-server.ts';
 
 export interface Acts {
   /** In the order in which it was last typed. */
@@ -31,6 +31,13 @@ export const withHandedBack = (acts: Acts, key: string): Acts => ({
   handedBack: [...acts.handedBack.filter((k) => k !== key), key],
 });
 
+/** What was done after `before`. */
+export const actsSince = (acts: Acts, before: Acts): Acts => ({
+  typed: acts.typed.filter((t) => !before.typed.includes(t)),
+  woken: acts.woken.filter((rule) => !before.woken.includes(rule)),
+  handedBack: acts.handedBack.filter((key) => !before.handedBack.includes(key)),
+});
+
 /** The answer of a standing rule is taken. */
 export const withWoken = (acts: Acts, rule: string): Acts => ({ ...acts, woken: [...acts.woken, rule] });
 
@@ -44,7 +51,7 @@ export function saveRequestOf(
   stored: Stores | null,
   begun: RecordData,
   formOnly: RecordData,
-): Omit<SaveRequest, 'seen'> {
+): SaveContent {
   const own = typed.filter((t) => !(t.key in formOnly));
   return {
     ...(stored ? { id: stored.id, version: stored.version } : {}),

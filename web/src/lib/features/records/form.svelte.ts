@@ -10,7 +10,16 @@ import { overruled, seenOf, type Effect, type Typed } from '@rigid-rule/core/rel
 import type { Settlement } from '@rigid-rule/core/settle';
 import type { Titles } from '$lib/features/fields';
 import { nowIn } from '$lib/now.ts';
-import { isTouched, noActs, saveRequestOf, withHandedBack, withValue, withWoken, type Acts } from './acts.ts';
+import {
+  actsSince,
+  isTouched,
+  noActs,
+  saveRequestOf,
+  withHandedBack,
+  withValue,
+  withWoken,
+  type Acts,
+} from './acts.ts';
 import type { FormEngine } from './form-engine.ts';
 import type { FormRules } from './form-rules.ts';
 import {
@@ -28,10 +37,12 @@ import { joined, namesOf, unnamedLinks } from './link-names.ts';
 import { openQuestions, Questions, type OpenQuestions } from './questions.ts';
 import {
   httpServer,
+  NotTakenError,
   type Elsewhere,
   type KeptTrace,
   type RecordServer,
   type SaveAnswer,
+  type SaveContent,
   type SaveRequest,
   type Stores,
 } from './record-server.ts';
@@ -101,6 +112,8 @@ export class RecordForm {
   private asking: Promise<void> | undefined;
   private closed = false;
   private saves = 0;
+  /** What was sent to be saved and got no answer, with what stood behind it: it may be saved. */
+  private unanswered: { readonly request: SaveRequest; readonly acts: Acts } | undefined;
 
   /** Nobody looks at it any more, and nothing is being saved. */
   private get isLeft(): boolean {
@@ -440,7 +453,7 @@ export class RecordForm {
   }
 
   /** What a save sends, but for what is in sight. */
-  private readonly request: Omit<SaveRequest, 'seen'> = $derived.by(() =>
+  private readonly request: SaveContent = $derived.by(() =>
     saveRequestOf(this.acts, this.identity.form, this.stored, this.begun, this.formOnly),
   );
 
@@ -484,14 +497,41 @@ export class RecordForm {
     }
   }
 
+  /** Sends it, and remembers it until there is an answer. @throws what the server does. */
+  private async send(request: SaveRequest, acts: Acts): Promise<SaveAnswer> {
+    this.unanswered = { request, acts };
+    try {
+      const said = await this.server.save(this.recordType.key, request);
+      this.unanswered = undefined;
+      return said;
+    } catch (e) {
+      if (e instanceof NotTakenError) this.unanswered = undefined;
+      throw e;
+    }
+  }
+
+  /** What was sent before and got no answer is sent again just as it was: were it saved already, it is not done again. */
+  private async sendAgain(): Promise<SaveAnswer | undefined> {
+    if (!this.unanswered) return undefined;
+    const { request, acts } = this.unanswered;
+    const said = await this.send(request, acts);
+    if (said.outcome !== 'saved') return undefined;
+    const since = actsSince(this.acts, acts);
+    this.accept(said);
+    this.act(since);
+    return said;
+  }
+
   private async sendAll(confirmed?: Confirmed): Promise<SaveAnswer> {
     await this.ready();
+    const before = await this.sendAgain();
+    if (before && !this.touched) return before;
     await this.answerAsks();
     // What is sent and what was in sight are of the same moment, whatever was typed while answers came.
     this.rest();
     const { settlement, effects } = confirmed ?? { settlement: this.saving, effects: this.elsewhere?.effects };
     const seen = { fields: this.shown, ...seenOf(settlement, this.shown, effects) };
-    const said = await this.server.save(this.recordType.key, { ...this.request, seen });
+    const said = await this.send({ ...this.request, seen, key: crypto.randomUUID() }, this.acts);
     if (said.outcome === 'saved') this.accept(said);
     return said;
   }

@@ -9,7 +9,7 @@ import { FormEngine } from './form-engine.ts';
 import { rulesOnForm } from './form-rules.ts';
 import type { FormIdentity } from './form-state.ts';
 import { RecordForm } from './form.svelte.ts';
-import type { RecordServer, SaveAnswer, SaveRequest, Stores } from './record-server.ts';
+import type { RecordServer, SaveAnswer, SaveContent, SaveRequest, Stores } from './record-server.ts';
 
 export const now = '2026-05-03T09:00:00+01:00';
 
@@ -54,20 +54,25 @@ export class MemoryServer implements RecordServer {
   };
 
   /** What a write would come to, stored nowhere. */
-  settled(request: Omit<SaveRequest, 'seen'>, entryPoint: string): Settlement {
+  settled(request: SaveContent, entryPoint: string): Settlement {
     const stored = request.id === undefined ? undefined : this.records.get(request.id);
     return settleAndPropagate(this.program, this.writeOf(request, entryPoint, stored), this.world()).settlement;
   }
 
-  save: RecordServer['save'] = (_, request) => Promise.resolve(this.write(request, formKey(request.form)));
+  /** What was saved, by the key that it came with. */
+  private readonly known = new Map<string, SaveAnswer>();
+  save: RecordServer['save'] = (_, request) => {
+    const answer = this.known.get(request.key) ?? this.write(request, formKey(request.form));
+    if (answer.outcome === 'saved') this.known.set(request.key, answer);
+    return Promise.resolve(answer);
+  };
 
   /** A write of somebody else, by a program. */
   change(id: number, sent: RecordData): SaveAnswer {
-    const { seen: _, ...rest } = { seen: undefined, id, form: '', sent, typed: [], woken: [], handBack: [] };
-    return this.write(rest, 'api');
+    return this.write({ id, form: '', sent, typed: [], woken: [], handBack: [] }, 'api');
   }
 
-  private write(request: Omit<SaveRequest, 'seen'> & Partial<SaveRequest>, entryPoint: string): SaveAnswer {
+  private write(request: SaveContent & Partial<SaveRequest>, entryPoint: string): SaveAnswer {
     const type = this.program.types.get(this.recordType)!;
     if (!type.entryPoints.has(entryPoint)) return { outcome: 'no entry point' };
     const stored = request.id === undefined ? undefined : this.records.get(request.id);
@@ -87,7 +92,7 @@ export class MemoryServer implements RecordServer {
     return { outcome: 'saved', id, version, settlement };
   }
 
-  private writeOf(request: Omit<SaveRequest, 'seen'>, entryPoint: string, stored: Stores | undefined): Write {
+  private writeOf(request: SaveContent, entryPoint: string, stored: Stores | undefined): Write {
     return {
       recordType: this.recordType,
       id: String(stored?.id ?? this.records.size + 1),

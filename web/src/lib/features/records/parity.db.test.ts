@@ -21,7 +21,7 @@ import { DatabaseSource } from '../../server/related.ts';
 import { releaseOf } from '../../server/snapshot.ts';
 import type { RecordForm } from './form.svelte.ts';
 import { formInMemory } from './memory-server.ts';
-import type { RecordServer, SaveRequest } from './record-server.ts';
+import type { RecordServer, SaveContent, SaveRequest } from './record-server.ts';
 import { aToken } from '../../server/testing/a-token.ts';
 import { emptyInstallation, emptyTables } from '../../server/testing/empty-tables.ts';
 
@@ -104,7 +104,7 @@ beforeAll(async () => {
 });
 afterAll(closePool);
 
-const requestOf = (type: string, { form, ...request }: Omit<SaveRequest, 'seen'> & Partial<SaveRequest>) => ({
+const requestOf = (type: string, { form, key: _, ...request }: SaveContent & Partial<SaveRequest>) => ({
   ...request,
   type,
   entryPoint: formKey(form),

@@ -15,7 +15,8 @@ export interface Stores {
   readonly version: number;
 }
 
-export interface SaveRequest {
+/** What a person made of a record, to be saved or looked at. */
+export interface SaveContent {
   readonly id?: number;
   readonly version?: number;
   readonly form: string;
@@ -23,8 +24,16 @@ export interface SaveRequest {
   readonly typed: readonly string[];
   readonly woken: readonly string[];
   readonly handBack: readonly string[];
-  readonly seen: Seen & { readonly fields: readonly string[] };
 }
+
+export interface SaveRequest extends SaveContent {
+  readonly seen: Seen & { readonly fields: readonly string[] };
+  /** UUID: what is sent a second time with it is not done a second time. */
+  readonly key: string;
+}
+
+/** The server answered, and did nothing of what was sent. */
+export class NotTakenError extends Error {}
 
 export type SaveAnswer =
   | { readonly outcome: 'saved'; readonly id: number; readonly version: number; readonly settlement: Settlement }
@@ -37,7 +46,7 @@ export type SaveAnswer =
       readonly effects: readonly Effect[];
     }
   | { readonly outcome: 'changed meanwhile'; readonly record: Stores }
-  | { readonly outcome: 'no record' | 'no type' | 'no entry point' };
+  | { readonly outcome: 'no record' | 'no type' | 'no entry point' | 'key used' };
 
 /** What saving would do to other records, with the names of those. */
 export interface Elsewhere {
@@ -68,14 +77,14 @@ export interface RecordServer {
   /** The rules that a form goes by. @throws where the server cannot be reached, or refuses. */
   rules(address: string): Promise<FormRules>;
   /** @throws where the server cannot be reached, or refuses. */
-  preview(recordType: string, request: Omit<SaveRequest, 'seen'>): Promise<Elsewhere>;
+  preview(recordType: string, request: SaveContent): Promise<Elsewhere>;
   /** @throws where the server cannot be reached, or has no such write. */
   trace(recordType: string, id: number, write: number): Promise<KeptTrace>;
   /** @throws where the server cannot be reached. */
   related(asks: readonly RecordQuery[], release: number | null): Promise<readonly (readonly FoundRecord[])[]>;
   /** Rows of tables that the rules came without. @throws where the server cannot be reached. */
   rows(queries: readonly RowsQuery[], release: number | null): Promise<readonly FoundRows[]>;
-  /** @throws with what the server said, or where it cannot be reached. */
+  /** @throws {NotTakenError} with what the server said; anything else where it may have been taken all the same. */
   save(recordType: string, request: SaveRequest): Promise<SaveAnswer>;
 }
 
@@ -111,10 +120,9 @@ export const httpServer: RecordServer = {
     return (await answer.json()) as KeptTrace;
   },
   async save(recordType, request) {
-    const said = (await (await post(`/api/records/${recordType}/save`, request)).json()) as
-      | SaveAnswer
-      | { readonly message: string };
-    if ('message' in said) throw new Error(said.message);
-    return said;
+    const answer = await post(`/api/records/${recordType}/save`, request);
+    const said = (await answer.json()) as SaveAnswer | { readonly message: string };
+    if (!('message' in said)) return said;
+    throw answer.status < 500 ? new NotTakenError(said.message) : new Error(said.message);
   },
 };

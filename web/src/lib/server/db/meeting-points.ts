@@ -17,6 +17,9 @@ export const recordPoint = (type: string, id: number | string): string => `recor
 export const keyPoint = (type: string, field: string, mode: string, key: string): string =>
   `key ${type} ${field} ${mode} ${key}`;
 
+/** One request that may be sent twice. */
+export const requestPoint = (key: string): string => `request ${key}`;
+
 /** The first of these, and of the others those that can go with it: no two of them meet where one is alone. */
 export function apart<T extends { readonly points: MeetingPoints }>(those: readonly T[]): readonly T[] {
   const [shared, alone] = [new Set<string>(), new Set<string>()];

@@ -4,8 +4,17 @@ import type { RecordData } from '@rigid-rule/core/document';
 import type { Change, Notification } from '@rigid-rule/core/settle';
 import type { DependantWork } from './follow-ups.ts';
 import type { MatchKey } from './match-keys.ts';
-import { apart, everyonePoint, keyPoint, recordPoint, releasePoint, type MeetingPoints } from './meeting-points.ts';
+import {
+  apart,
+  everyonePoint,
+  keyPoint,
+  recordPoint,
+  releasePoint,
+  requestPoint,
+  type MeetingPoints,
+} from './meeting-points.ts';
 import { db, type Queryable } from './pool.ts';
+import type { WriteKey } from './write-keys.ts';
 import type { ReadsOf } from './reads.ts';
 import { together } from './together.ts';
 
@@ -42,6 +51,8 @@ export interface Work {
   readonly writes: readonly WriteToStore[];
   readonly notifications: readonly (Notification & { readonly type: string; readonly record_id: number })[];
   readonly follow?: DependantWork;
+  /** What its sender may send again, and the write that it is. */
+  readonly key?: WriteKey & { readonly type: string; readonly record_id: number; readonly version: number };
 }
 
 /** What a write was settled on stands no longer, or it collided: it has to be settled again. */
@@ -63,9 +74,11 @@ export function pointsOf({
   records,
   gone,
   come,
-}: Pick<Work, 'reads' | 'records' | 'gone' | 'come'>): MeetingPoints {
+  key,
+}: Pick<Work, 'reads' | 'records' | 'gone' | 'come' | 'key'>): MeetingPoints {
   const alone = new Set(records.map((r) => recordPoint(r.type, r.id)));
   for (const k of [...gone, ...come]) alone.add(keyPoint(k.type, k.field, k.mode, k.key));
+  if (key) alone.add(requestPoint(key.key));
   const shared = new Set([releasePoint]);
   for (const { type, id } of reads.records.values()) shared.add(recordPoint(type, id));
   for (const { type, field, mode, key } of reads.matches.values()) shared.add(keyPoint(type, field, mode, key));
@@ -106,6 +119,7 @@ async function storeGroup(group: readonly Pending[], on: Queryable): Promise<boo
     come: all((w) => w.come),
     writes: all((w) => w.writes.map((x) => ({ ...x, release: w.release }))),
     notifications: all((w) => w.notifications.map((x) => ({ ...x, release: w.release }))),
+    keys: all((w) => (w.key ? [w.key] : [])),
     follow: all((w) => (w.follow ? [{ work: w.follow }] : [])),
   };
   const { rows } = await on.query<{ late: readonly number[] }>({

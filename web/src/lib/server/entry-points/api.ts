@@ -8,7 +8,8 @@ import { useToken, type TokenInForce } from '../db/tokens.ts';
 import { readText, UnreadableBody } from '../read-text.ts';
 import { problem } from './problem.ts';
 import { writeRecord } from './write.ts';
-import type { WriteRequest, WriteResult } from './settling.ts';
+import type { Saved, WriteRequest, WriteResult } from './settling.ts';
+import { withWriteKey } from './write-key.ts';
 
 const largestBody = 1_000_000;
 
@@ -52,7 +53,7 @@ export async function createRecord(request: Request, type: string, token: TokenI
   const body = await readBody(request, ['application/json']);
   if (body instanceof Response) return body;
   const write = apiWrite(request, type, token, body);
-  return write instanceof Response ? write : answerWrite(await writeRecord(write), type);
+  return write instanceof Response ? write : writeOnce(request, write, 'created');
 }
 
 /** Changes a record by a JSON Merge Patch (RFC 7396) of values by field key; null clears. */
@@ -65,10 +66,24 @@ export async function changeRecord(request: Request, type: string, id: number, t
   if (match.trim() !== '*' && version === undefined) return problem(412, `${match} is no ETag of this record.`);
   const write = apiWrite(request, type, token, body);
   if (write instanceof Response) return write;
-  return answerWrite(
-    await writeRecord({ ...write, id, ...(version === undefined ? {} : { version: Number(version) }) }),
-    type,
+  return writeOnce(
+    request,
+    { ...write, id, ...(version === undefined ? {} : { version: Number(version) }) },
+    'changed',
   );
+}
+
+type Done = 'created' | 'changed';
+
+/** The Idempotency-Key HTTP header field, an Internet-Draft of the IETF: a string, with or without its quotation marks. */
+const idempotencyKey = /^("?)([\x21\x23-\x7e]{1,200})\1$/;
+
+async function writeOnce(request: Request, write: WriteRequest, done: Done): Promise<Response> {
+  const given = request.headers.get('idempotency-key');
+  const key = given === null ? undefined : idempotencyKey.exec(given.trim())?.[2];
+  if (given !== null && key === undefined)
+    return problem(400, 'An Idempotency-Key is 1 to 200 characters of ASCII, such as a UUID.');
+  return answerWrite(await writeRecord(key === undefined ? write : withWriteKey(write, key)), write.type, done);
 }
 
 /**
@@ -123,10 +138,12 @@ const toldAs = ({ field, rule, severity, text }: Message) => ({
   message: text,
 });
 
-function answerWrite(result: WriteResult, type: string): Response {
+function answerWrite(result: WriteResult, type: string, done: Done): Response {
   switch (result.outcome) {
     case 'saved':
-      return savedResponse(result, type);
+      return savedResponse(result, type, done);
+    case 'key used':
+      return problem(422, 'This Idempotency-Key came with another request before.');
     case 'no record':
       return problem(404, 'There is no such record.');
     case 'no entry point':
@@ -145,9 +162,7 @@ function answerWrite(result: WriteResult, type: string): Response {
   }
 }
 
-function savedResponse(result: Extract<WriteResult, { outcome: 'saved' }>, type: string): Response {
-  const { id, version, release, settlement } = result;
-  const created = version === 1 && settlement.changes.length > 0;
+function savedResponse({ id, version, release, settlement }: Saved, type: string, done: Done): Response {
   const body: { id: number; data: RecordData; release: number | null; changes: unknown; messages: unknown } = {
     id,
     data: settlement.data,
@@ -157,7 +172,7 @@ function savedResponse(result: Extract<WriteResult, { outcome: 'saved' }>, type:
   };
   const location = `/api/v1/records/${type}/${id}`;
   return Response.json(body, {
-    status: created ? 201 : 200,
-    headers: { ...json, etag: etag(version), ...(created ? { location } : {}) },
+    status: done === 'created' ? 201 : 200,
+    headers: { ...json, etag: etag(version), ...(done === 'created' ? { location } : {}) },
   });
 }

@@ -4,6 +4,7 @@ import { array, mixed, number, object, string, type InferType } from 'yup';
 import { actingUser } from '../acting-user.ts';
 import { readJson } from '../body.ts';
 import type { WriteRequest, WriteResult } from './settling.ts';
+import { withWriteKey } from './write-key.ts';
 import { previewWrite, writeRecord } from './write.ts';
 import { liveRelease } from '../rulebook.ts';
 import type { Role } from '../auth/roles.ts';
@@ -49,6 +50,8 @@ const formRequest = object({
   })
     .optional()
     .default(undefined),
+  /** What is sent again since no answer came has the same. */
+  key: string().uuid(),
 });
 
 async function writeRequestOf(
@@ -56,7 +59,7 @@ async function writeRequestOf(
   body: InferType<typeof formRequest>,
   user: { readonly id: number; readonly name: string; readonly email: string; readonly role: Role },
 ): Promise<WriteRequest> {
-  return {
+  const request: WriteRequest = {
     type,
     ...(body.id === undefined ? {} : { id: body.id }),
     ...(body.version === undefined ? {} : { version: body.version }),
@@ -69,6 +72,7 @@ async function writeRequestOf(
     ...(body.handBack ? { handBack: body.handBack } : {}),
     ...(body.seen ? { seen: body.seen as unknown as NonNullable<WriteRequest['seen']> } : {}),
   };
+  return body.key === undefined ? request : withWriteKey(request, body.key);
 }
 
 type FormUser = Parameters<typeof writeRequestOf>[2];
@@ -80,6 +84,7 @@ const status: Readonly<Record<WriteResult['outcome'], number>> = {
   'changed meanwhile': 409,
   'no record': 404,
   'no type': 404,
+  'key used': 422,
   'no entry point': 422,
 };
 

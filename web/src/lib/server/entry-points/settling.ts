@@ -16,6 +16,7 @@ import {
 } from '@rigid-rule/core/related';
 import type { Message, Settlement } from '@rigid-rule/core/settle';
 import type { Queryable } from '../db/pool.ts';
+import type { WriteKey } from '../db/write-keys.ts';
 import { beginChange, nextRecordId, type StoredRecord } from '../db/records.ts';
 import { nowIn } from '../../now.ts';
 import { DatabaseSource } from '../related.ts';
@@ -50,6 +51,8 @@ export interface WriteInput {
   readonly writtenBy?: NonNullable<Write['writtenBy']>;
   /** How many jobs led to this write. */
   readonly depth?: number;
+  /** Sent again with the same key it is not done again. */
+  readonly key?: WriteKey;
 }
 
 export type WriteRequest = WriteInput & WayIn;
@@ -77,6 +80,8 @@ export type WriteResult =
   | { readonly outcome: 'changed meanwhile'; readonly record: StoredRecord }
   | { readonly outcome: 'no record' }
   | { readonly outcome: 'no type' }
+  /** Something else was written by that key. */
+  | { readonly outcome: 'key used' }
   /** The form or other way in does not exist, or exists no longer. */
   | { readonly outcome: 'no entry point' };
 

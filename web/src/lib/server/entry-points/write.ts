@@ -9,7 +9,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { forgetIndexes, indexesOf, keysOf, type Index, type MatchKey } from '../db/match-keys.ts';
 import { everyonePoint, meet, type MeetingPoints } from '../db/meeting-points.ts';
 import { db, type Queryable } from '../db/pool.ts';
-import { takeRecordId } from '../db/records.ts';
+import { findRecord, takeRecordId } from '../db/records.ts';
 import {
   OvertakenError,
   pointsOf,
@@ -20,6 +20,7 @@ import {
 } from '../db/store-write.ts';
 import { underLock } from '../db/transaction.ts';
 import { BusyError } from '../db/unavailable.ts';
+import { writeByKey } from '../db/write-keys.ts';
 import { inTurn } from '../in-turn.ts';
 import { liveRelease } from '../rulebook.ts';
 import { linkTitles, type TitleMap } from '../titles.ts';
@@ -67,8 +68,13 @@ async function writeOnce(
   newId: NewId,
   held?: MeetingPoints,
 ): Promise<WriteResult> {
+  const before = await sentBefore(request, client);
+  if (before) return before;
   const settled = await settleNow(client, request, newId);
   if ('refused' in settled) {
+    // Perhaps by what the same request did meanwhile.
+    const meanwhile = await sentBefore(request, client);
+    if (meanwhile) return meanwhile;
     const { refused, on } = settled;
     // What other records say is read bit by bit: nobody is refused for what was true at no time.
     if (on && on.world.reads.records.size + on.world.reads.matches.size > 0)
@@ -84,6 +90,29 @@ async function writeOnce(
   const version = own ? own.version + 1 : stored!.version;
   return { outcome: 'saved', id, version, release, settlement: transaction.settlement };
 }
+
+/** What came of the same request, where it was sent before and done: the record as it stands now. */
+async function sentBefore({ key }: WriteRequest, client: Queryable): Promise<WriteResult | undefined> {
+  const known = key && (await writeByKey(key.key, client));
+  if (!known) return undefined;
+  if (known.request !== key.request) return { outcome: 'key used' };
+  const record = await findRecord(known.type, known.id, client);
+  if (!record) return { outcome: 'no record' };
+  const { id, version, data, held } = record;
+  const { release, changes } = known;
+  return { outcome: 'saved', id, version, release, settlement: { ...nothingSettled, data, held, changes } };
+}
+
+const nothingSettled: Omit<Settlement, 'data' | 'held' | 'changes'> = {
+  verdict: 'saved',
+  states: {},
+  messages: [],
+  notifications: [],
+  acted: [],
+  writes: [],
+  asks: [],
+  trace: [],
+};
 
 /** What is stored of a settled write. */
 export async function workOf(settled: Settled, request: WriteRequest, client: Queryable): Promise<Work> {
@@ -134,6 +163,7 @@ export async function workOf(settled: Settled, request: WriteRequest, client: Qu
     notifications: notes.flatMap(({ type, record_id, settlement: s }) =>
       s.notifications.map((n) => ({ ...n, type, record_id })),
     ),
+    ...(request.key ? { key: { ...request.key, type: request.type, record_id: id, version } } : {}),
     ...(follows
       ? { follow: { dependants, childWrites, after: settlement.data, depth: (request.depth ?? 0) + 1 } }
       : {}),

@@ -12,6 +12,7 @@ import { endDrift } from '../db/drift.ts';
 import { endLiveRun } from '../db/live-dry-runs.ts';
 import { db } from '../db/pool.ts';
 import { unavailabilityOf } from '../db/unavailable.ts';
+import { forgetOldWriteKeys } from '../db/write-keys.ts';
 import { log } from '../log.ts';
 import { lookForDrift } from './drift.ts';
 import { follow } from './follow.ts';
@@ -89,6 +90,7 @@ export async function startQueue(): Promise<void> {
   const signOfLife = (): Promise<void> =>
     seeNode(id, [...taking])
       .then(() => giveBackLostJobs(lost))
+      .then(forgetOldWriteKeys)
       .catch((err: unknown) => log.warn({ err }, 'the queue could not be looked after'));
   await signOfLife();
   node = { id, runner, beating: setInterval(() => void signOfLife(), beat).unref() };
