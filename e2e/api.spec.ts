@@ -41,6 +41,20 @@ test('another program writes with a token: the same rules act, and refusals are 
     expect((await request.get(place, { headers })).headers()['etag']).toBe('"2"');
   });
 
+  await test.step('what is sent again with its Idempotency-Key is not done again', async () => {
+    const send = (name: string, key = '"8e03978e-40d5-43dd-bc93-6894a57f9324"') =>
+      request.post(customers, {
+        headers: { ...headers, 'idempotency-key': key },
+        data: { name, employee_count: 3, credit_limit: 10 },
+      });
+    const [first, again] = [await send('Snipe Orchard'), await send('Snipe Orchard')];
+    expect([first.status(), again.status()]).toEqual([201, 201]);
+    expect(again.headers()['location']).toBe(first.headers()['location']);
+    const other = await send('Curlew Orchard');
+    expect([other.status(), ((await other.json()) as { type: string }).type]).toEqual([422, '/api/problems#key-used']);
+    expect((await send('Snipe Orchard', 'a key of Ärger')).status()).toBe(400);
+  });
+
   await test.step('what the rules stop is said field by field (RFC 9457)', async () => {
     const refused = await request.patch(place, {
       headers: { ...headers, 'if-match': '*' },

@@ -28,9 +28,11 @@ import { readFilters } from '../list-filters.ts';
 import { insertActivation, insertRelease, listActivations } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
 import { insertUser } from './db/users.ts';
+import { forgetOldWriteKeys } from './db/write-keys.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
 import { writeRecord } from './entry-points/write.ts';
-import type { WriteInput } from './entry-points/settling.ts';
+import type { WriteInput, WriteRequest } from './entry-points/settling.ts';
+import { withWriteKey } from './entry-points/write-key.ts';
 import type { WayIn } from './entry-points/way-in.ts';
 import { aToken } from './testing/a-token.ts';
 import { recordCsv } from './record-csv.ts';
@@ -154,6 +156,37 @@ describe('what only the database knows', () => {
     const outcomes = (await Promise.all([create(), create(), create()])).map((r) => r.outcome);
     expect(outcomes.sort()).toEqual(['saved', 'stopped', 'stopped']);
     expect((await create()).outcome).toBe('stopped');
+  });
+
+  it('what is sent again by the same key is done once, at the same time too, and is no other write', async () => {
+    const tokenId = await aToken(userId);
+    const create = (name: string, key: string, by: WayIn['by'] = { tokenId }) =>
+      writeRecord(
+        withWriteKey({ type: 'customer', sent: { name }, typed: [], entryPoint: 'api', by } as WriteRequest, key),
+      );
+    const made = await Promise.all(Array.from({ length: 6 }, () => create('Twin', 'a key')));
+    expect(new Set(made.map((r) => r.outcome === 'saved' && r.id)).size).toBe(1);
+    const [first] = made;
+    expect(await create('Twin', 'a key')).toMatchObject({ ...first, settlement: { data: { name: 'Twin' } } });
+    expect(await create('Another', 'a key')).toEqual({ outcome: 'key used' });
+    expect(await create('Twin', 'another key')).toMatchObject({ outcome: 'saved' });
+    expect(await create('Twin', 'a key', { tokenId: await aToken(userId) })).toMatchObject({ outcome: 'saved' });
+    const { rows } = await db().query(`select 1 from records where data ->> 'name' = 'Twin'`);
+    expect(rows).toHaveLength(3);
+  });
+
+  it('a change that is sent again gives the record as it is by now, and does not change it again', async () => {
+    const send = () => {
+      const [type, sent] = ['customer', { employee_count: 60 }];
+      const way = { entryPoint: 'form:full', by: { userId } } as const;
+      return writeRecord(withWriteKey({ type, id: 1, version: 1, sent, typed: Object.keys(sent), ...way }, 'k'));
+    };
+    expect(await send()).toMatchObject({ outcome: 'saved', version: 2 });
+    await change({ employee_count: 7 });
+    expect(await send()).toMatchObject({ outcome: 'saved', version: 3, settlement: { data: { employee_count: 7 } } });
+    await db().query(`update write_keys set at = now() - interval '8 days'`);
+    await forgetOldWriteKeys();
+    expect((await send()).outcome).toBe('changed meanwhile');
   });
 
   it('a value may stay with the record that has it', async () => {

@@ -499,13 +499,15 @@ export class RecordForm {
 
   /** Sends it, and remembers it until there is an answer. @throws what the server does. */
   private async send(request: SaveRequest, acts: Acts): Promise<SaveAnswer> {
+    const isAgain = this.unanswered?.request === request;
     this.unanswered = { request, acts };
     try {
       const said = await this.server.save(this.recordType.key, request);
       this.unanswered = undefined;
       return said;
     } catch (e) {
-      if (e instanceof NotTakenError) this.unanswered = undefined;
+      // That it is not taken now says nothing of the time before.
+      if (e instanceof NotTakenError && (e.isFinal || !isAgain)) this.unanswered = undefined;
       throw e;
     }
   }
@@ -517,8 +519,11 @@ export class RecordForm {
     const said = await this.send(request, acts);
     if (said.outcome !== 'saved') return undefined;
     const since = actsSince(this.acts, acts);
+    // What was typed then and is typed no more was put back to what stood there.
+    const putBack = acts.typed.flatMap(({ key }) => (this.typedValue(key) ? [] : [{ key, value: this.starting(key) }]));
     this.accept(said);
-    this.act(since);
+    this.act({ ...noActs, woken: since.woken, handedBack: since.handedBack });
+    for (const { key, value } of [...putBack, ...since.typed]) this.commit(key, value);
     return said;
   }
 

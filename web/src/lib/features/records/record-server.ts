@@ -32,8 +32,19 @@ export interface SaveRequest extends SaveContent {
   readonly key: string;
 }
 
-/** The server answered, and did nothing of what was sent. */
-export class NotTakenError extends Error {}
+/** The server answered, and did nothing of what was sent now. */
+export class NotTakenError extends Error {
+  /** Nor would it ever: what was sent is at fault, and not who sent it or how often. */
+  readonly isFinal: boolean;
+
+  constructor(message: string, isFinal: boolean) {
+    super(message);
+    this.isFinal = isFinal;
+  }
+}
+
+/** Of the statuses of RFC 9110 those that are about what was sent. */
+const aboutContent: readonly number[] = [400, 404, 413, 415, 422];
 
 export type SaveAnswer =
   | { readonly outcome: 'saved'; readonly id: number; readonly version: number; readonly settlement: Settlement }
@@ -123,6 +134,8 @@ export const httpServer: RecordServer = {
     const answer = await post(`/api/records/${recordType}/save`, request);
     const said = (await answer.json()) as SaveAnswer | { readonly message: string };
     if (!('message' in said)) return said;
-    throw answer.status < 500 ? new NotTakenError(said.message) : new Error(said.message);
+    throw answer.status < 500
+      ? new NotTakenError(said.message, aboutContent.includes(answer.status))
+      : new Error(said.message);
   },
 };

@@ -143,7 +143,7 @@ function answerWrite(result: WriteResult, type: string, done: Done): Response {
     case 'saved':
       return savedResponse(result, type, done);
     case 'key used':
-      return problem(422, 'This Idempotency-Key came with another request before.');
+      return problem(422, 'This Idempotency-Key came with another request before.', { kind: 'key-used' });
     case 'no record':
       return problem(404, 'There is no such record.');
     case 'no entry point':
