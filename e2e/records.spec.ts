@@ -94,6 +94,34 @@ test('a new customer gets its class; a missing name stops it at its field', asyn
   await expect(page.getByRole('region', { name: 'History' })).toContainText('Created with');
 });
 
+test('a new customer whose save got no answer is there once when it is saved again', async ({
+  as,
+  expectError,
+  installation,
+}) => {
+  expectError('ERR_FAILED');
+  const page = await as('keeper');
+  await page.goto('/records/customer/new');
+  await page.getByLabel('Name', { exact: true }).fill('Dunlin Packing');
+  await page.getByLabel('Credit limit', { exact: true }).fill('100');
+  const save = '**/api/records/customer/save';
+  await page.route(save, async (route) => {
+    await route.fetch();
+    await route.abort();
+  });
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('The network is away. What you typed is still here.')).toBeVisible();
+  await page.unroute(save);
+  await page.getByLabel('Employee count', { exact: true }).fill('12');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page).toHaveURL(/\/records\/customer\/\d+$/);
+  expect(
+    await installation.query(
+      `select data ->> 'employee_count' as count, version from records where data ->> 'name' = 'Dunlin Packing'`,
+    ),
+  ).toEqual([{ count: '12', version: 2 }]);
+});
+
 test('two people on one record: the second sees what the first saved and loses nothing', async ({
   as,
   expectError,
