@@ -425,6 +425,36 @@ test('undo takes back one author’s edit and leaves the other’s; where it can
   await expect(name(one)).toHaveValue(oldName);
 });
 
+test('without network nobody is led away from their work; where the server is away its page comes once it is back', async ({
+  as,
+  expectError,
+}) => {
+  for (const part of ['ERR_INTERNET_DISCONNECTED', 'ERR_FAILED']) expectError(part);
+  const page = await as('author');
+  await page.goto('/findings');
+  const areas = page.getByRole('navigation', { name: 'Areas' });
+  await areas.getByRole('link', { name: 'Mappings' }).click();
+  await expect(page).toHaveURL(/\/mappings/);
+  const stays = page.getByText('The network is away: that page cannot be shown now, and this one stays.');
+  await page.context().setOffline(true);
+  await areas.getByRole('link', { name: 'Release' }).click();
+  await expect(stays).toBeVisible();
+  await expect(page).toHaveURL(/\/mappings/);
+  // What needs nothing of the server can be gone to.
+  await areas.getByRole('link', { name: 'Findings' }).click();
+  await expect(page.getByRole('heading', { name: 'Findings' })).toBeVisible();
+  await expect(stays).toHaveCount(0);
+  await page.context().setOffline(false);
+  const data = '**/__data.json*';
+  await page.route(data, (route) => route.abort());
+  await areas.getByRole('link', { name: 'Release' }).click();
+  await expect(page.getByRole('heading', { name: 'The network is away' })).toBeVisible();
+  await expectAccessible(page);
+  await page.unroute(data);
+  await page.getByRole('button', { name: 'Try again now' }).click();
+  await expect(page.getByRole('heading', { name: /^Release 2/ })).toBeVisible();
+});
+
 test('what was edited while the network was away is there after the tab was closed, and is sent', async ({
   as,
   expectError,

@@ -14,6 +14,8 @@ declare global {
     }
     interface Error {
       message: string;
+      /** The server could not be reached. */
+      away?: true;
     }
   }
 }

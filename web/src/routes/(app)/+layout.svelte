@@ -1,11 +1,13 @@
 <script lang="ts">
   import { counted } from '$lib/counted.ts';
   import { recordsPath } from '$lib/addresses.ts';
+  import { afterNavigate } from '$app/navigation';
   import { page } from '$app/state';
   import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
   import { areaAt, areaEntries } from '$lib/features/shell/areas.ts';
   import { DryRun, provideDryRun } from '$lib/features/proof/dry-run.svelte.ts';
   import { Proof, provideProof } from '$lib/features/proof/proof.svelte.ts';
+  import { stayWhileAway } from '$lib/features/shell/stay.ts';
   import TopBar from '$lib/features/shell/TopBar.svelte';
   import { nothingTyped, typeAhead, type TypedAhead } from '$lib/features/shell/typed-ahead.ts';
   import { organisation } from '$lib/organisation.svelte.ts';
@@ -27,6 +29,10 @@
   /** Until the page is alive nobody can type into it: what is typed before would be lost. */
   let alive = $state(false);
   onMount(() => (alive = true));
+  /** A way that was not gone since the network is away. */
+  let stayed = $state(false);
+  stayWhileAway(() => (stayed = true));
+  afterNavigate(() => (stayed = false));
   let paletteOpen = $state(false);
   let keysOpen = $state(false);
   // Both dialogs are loaded when they are first opened.
@@ -96,6 +102,7 @@
 </script>
 
 <svelte:window
+  ononline={() => (stayed = false)}
   onkeydowncapture={(e) => ahead && pressAhead(ahead, e)}
   onkeydown={(e) => ahead === undefined && handleKey(e, keys)}
 />
@@ -117,7 +124,9 @@
   <TopBar user={data.user} theme={data.theme} {note} {openPalette} />
   <main class="relative min-h-0 overflow-clip print:overflow-visible" inert={!alive}>{@render children()}</main>
   <footer class="flex items-center gap-[22px] border-t border-line px-4 text-small text-soft">
-    <span role="status" aria-live="polite" class="truncate">{offers.status}</span>
+    <span role="status" aria-live="polite" class="truncate"
+      >{stayed ? 'The network is away: that page cannot be shown now, and this one stays.' : offers.status}</span
+    >
     <button type="button" class="ml-auto shrink-0 cursor-pointer whitespace-nowrap" onclick={openKeys}
       >Keys <span class="key">?</span></button
     >

@@ -8,6 +8,7 @@
   import { recordTitle, sameStored } from '@rigid-rule/core/language';
   import type { Message } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
+  import { isUnreached } from '$lib/network.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { carry, takeCarried } from './carried.ts';
   import { RecordForm, type Confirmed } from './form.svelte.ts';
@@ -183,9 +184,7 @@
       }
     } catch (e) {
       problem =
-        e instanceof Error && e.message !== 'Failed to fetch'
-          ? e.message
-          : 'The network is away. What you typed is still here.';
+        e instanceof Error && !isUnreached(e) ? e.message : 'The network is away. What you typed is still here.';
     } finally {
       busy = false;
     }
