@@ -208,6 +208,20 @@ const config = [
     plugins: { 'rigid-rule': ownRules },
   },
   {
+    // Browsers keep it from pages that came without TLS.
+    files: ['web/src/**'],
+    ignores: ['web/src/lib/unique-id.ts', 'web/src/lib/server/**', 'web/src/**/*.test.ts'],
+    rules: {
+      'no-restricted-properties': [
+        'error',
+        { object: 'crypto', property: 'randomUUID', message: 'uniqueId() makes one everywhere.' },
+        { object: 'crypto', property: 'subtle', message: 'There is none without TLS.' },
+      ],
+      // Addresses are plain: the application is served from the root of its host.
+      'svelte/no-navigation-without-resolve': 'off',
+    },
+  },
+  {
     // A label that is met in part names whatever else comes to carry it: *Postcode* and *Why is Postcode 1111?*.
     files: ['e2e/**/*.ts'],
     rules: {
@@ -224,8 +238,6 @@ const config = [
     files: ['**/*.svelte', '**/*.svelte.ts'],
     languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'] } },
     rules: {
-      // Addresses are plain: the application is served from the root of its host.
-      'svelte/no-navigation-without-resolve': 'off',
       // Sets and maps that are built once and read are not reactive state.
       'svelte/prefer-svelte-reactivity': 'off',
     },

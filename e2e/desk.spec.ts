@@ -178,6 +178,24 @@ test('without network the change is kept here and saved when it is back, also ov
   await expect(again.getByLabel('Purpose', { exact: true })).toHaveValue('Written on a train.');
 });
 
+test('a page that did not come by TLS has less of the browser, and saves all the same', async ({ as }) => {
+  const page = await as('author');
+  await page.addInitScript(() => {
+    for (const name of ['randomUUID', 'subtle'] as const) delete (Crypto.prototype as Partial<Crypto>)[name];
+    for (const name of ['locks', 'clipboard'] as const) delete (Navigator.prototype as Partial<Navigator>)[name];
+  });
+  await page.goto(rule);
+  expect(await page.evaluate(() => 'randomUUID' in crypto || 'locks' in navigator)).toBe(false);
+  await page.getByLabel('Purpose', { exact: true }).fill('Written within the house.');
+  await saved(page);
+  await page.reload();
+  await expect(page.getByLabel('Purpose', { exact: true })).toHaveValue('Written within the house.');
+  await page.goto('/records/customer/1');
+  await page.getByLabel('Employee count', { exact: true }).fill('31');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
+});
+
 test('a draft that is large is read beside its page, and once more where that fails', async ({ as, installation }) => {
   await installation.query(
     `insert into draft_parts (kind, key, position, body)

@@ -122,6 +122,27 @@ test('a new customer whose save got no answer is there once when it is saved aga
   ).toEqual([{ count: '12', version: 2 }]);
 });
 
+test('what is typed while a new record is being saved goes on, on the page of the record', async ({ as }) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer/new');
+  await page.getByLabel('Name', { exact: true }).fill('Whimbrel Nursery');
+  await page.getByLabel('Credit limit', { exact: true }).fill('100');
+  let answer = (): void => undefined;
+  const held = new Promise<void>((done) => (answer = done));
+  await page.route('**/api/records/customer/save', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByLabel('Employee count', { exact: true }).fill('260');
+  await page.getByLabel('Employee count', { exact: true }).blur();
+  answer();
+  await expect(page).toHaveURL(/\/records\/customer\/\d+$/);
+  await expect(page.getByLabel('Employee count', { exact: true })).toHaveValue('260');
+  await expect(page.getByText('1 value typed')).toBeVisible();
+  await expect(row(page, 'size_class').locator('[data-value]')).toHaveText('Large');
+});
+
 test('two people on one record: the second sees what the first saved and loses nothing', async ({
   as,
   expectError,

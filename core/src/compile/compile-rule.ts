@@ -59,10 +59,8 @@ export function compileRule(
   const telling = uses.slice(deciding.length);
   const allReads = deciding.flatMap((u) => u.reads);
   const reads = { present: slotsRead(allReads, false), previous: slotsRead(allReads, true) };
-  const writes = outcome.writes.flatMap((key) => slotOf.get(key) ?? []);
-  const wakes = rule.wakesOn?.flatMap((key) => slotOf.get(key) ?? []) ?? [
-    ...new Set([...reads.present, ...reads.previous]),
-  ];
+  const slotsOf = (keys: readonly string[]): readonly SlotIndex[] => keys.flatMap((key) => slotOf.get(key) ?? []);
+  const wakes = rule.wakesOn ? slotsOf(rule.wakesOn) : [...new Set([...reads.present, ...reads.previous])];
   const eventBecause = whyEvent(rule, reads, deciding);
   const base: UnorderedRule = {
     rule,
@@ -90,7 +88,7 @@ export function compileRule(
       related: telling.flatMap((u) => u.related),
     },
     wakes,
-    writes,
+    writes: slotsOf(outcome.writes),
     confines: [],
     asleep: {
       rule: rule.key,

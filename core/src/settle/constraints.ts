@@ -55,21 +55,7 @@ function demand(run: Run, r: CompiledRule, demands: FieldConstraints): void {
       failedBefore(() => !isBlankStored(run.before[slot])),
     );
   if (demands.locked.length > 0 && isLocked(run, r)) for (const slot of demands.locked) lockSlot(run, r, slot);
-  for (const limit of demands.limits) {
-    const allowed = limit.allowed(run.env);
-    if (!allowed) continue;
-    // Several limits on one field meet.
-    const others = run.states?.get(limit.field)?.allowed;
-    run.state(limit.field, { allowed: others ? others.filter((k) => allowed.includes(k)) : allowed });
-    // A limit that clears has said by now which option it refuses.
-    if (!isAllowed(run.after[limit.field], allowed) && !(limit.otherwise !== 'stop' && isRefused(run, limit.field)))
-      run.say(
-        r,
-        failedBefore((env) => isAllowed(run.before[limit.field], limit.allowed(env) ?? allowed)) ? 'warn' : 'stop',
-        limit.message,
-        limit.field,
-      );
-  }
+  for (const limit of demands.limits) limitOptions(run, r, limit, failedBefore);
   for (const c of demands.constraints)
     if (c.holds(run.env) === false)
       run.say(r, failedBefore((env) => c.holds(env) !== false) ? 'warn' : c.severity, c.message(run.env), c.field);
@@ -79,6 +65,24 @@ function demand(run: Run, r: CompiledRule, demands: FieldConstraints): void {
     note(run, r, stops ? 'stops' : 'ran', outcomes, readBy(run, r), stops?.text);
   }
   if (!stops && tells(run, r)) (run.telling ??= new Set()).add(r);
+}
+
+function limitOptions(
+  run: Run,
+  r: CompiledRule,
+  limit: FieldConstraints['limits'][number],
+  failedBefore: (holds: (env: Environment) => boolean) => boolean,
+): void {
+  const allowed = limit.allowed(run.env);
+  if (!allowed) return;
+  // Several limits on one field meet.
+  const others = run.states?.get(limit.field)?.allowed;
+  run.state(limit.field, { allowed: others ? others.filter((k) => allowed.includes(k)) : allowed });
+  if (isAllowed(run.after[limit.field], allowed)) return;
+  // A limit that clears has said by now which option it refuses.
+  if (limit.otherwise !== 'stop' && isRefused(run, limit.field)) return;
+  const already = failedBefore((env) => isAllowed(run.before[limit.field], limit.allowed(env) ?? allowed));
+  run.say(r, already ? 'warn' : 'stop', limit.message, limit.field);
 }
 
 const isRefused = (run: Run, slot: SlotIndex): boolean =>

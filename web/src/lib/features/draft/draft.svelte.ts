@@ -24,6 +24,7 @@ import { draftPartProblem } from '$lib/draft-part.ts';
 import { keepsTable, mayEditPart, type EditRights, type RemoteEdit, type VersionedPart } from '$lib/draft-protocol.ts';
 import type { Coverage } from '@rigid-rule/core/rule-tests';
 import type { TestLineResult } from '$lib/workers/findings.ts';
+import { uniqueId } from '$lib/unique-id.ts';
 import { Analyst } from './analyst.ts';
 import { failuresByTest } from './test-results.ts';
 import { nextStep, noHistory, withMoved, withStep, type Direction, type History } from './history.ts';
@@ -226,7 +227,7 @@ export class Draft {
   }
 
   /** Edits of several parts as one act: all or none, and undone together. */
-  editAll(edits: readonly PartEdit[], label: string, group: string = crypto.randomUUID()): void {
+  editAll(edits: readonly PartEdit[], label: string, group: string = uniqueId()): void {
     if (edits.length === 0 || !edits.every((e) => this.mayEdit(e))) return;
     this.refusal = this.said = undefined;
     this.took(this.apply(edits), label, group);
@@ -340,7 +341,7 @@ export function openDraft(parts: readonly VersionedPart[], rights: DraftRights, 
   if (!inBrowser) return new Draft(parts, rights);
   if (current?.editable === rights.editable && current.owner === rights.owner) current.goOn(parts);
   else {
-    const page = crypto.randomUUID();
+    const page = uniqueId();
     const kept = keepIn(localStorage, rights.owner, page);
     // It outlives the page that opens it: what it works out must not end with that one.
     $effect.root(() => {

@@ -2,6 +2,7 @@
  * Edits that the server has not taken yet, in local storage: one entry for each page, so that two tabs never write over
  * each other, each held by a lock for as long as its page lives. What a page that is gone left is taken up by the next.
  */
+import { uniqueId } from '$lib/unique-id.ts';
 import type { Operation, PartRef } from '@rigid-rule/core/document';
 
 export interface KeptEdit {
@@ -24,7 +25,7 @@ export interface KeptEdit {
 export function joinedEdits(first: KeptEdit, ...more: readonly KeptEdit[]): KeptEdit {
   const last = more.at(-1);
   if (!last) return first;
-  const { sent: _, ...edit } = { ...first, ...last, id: crypto.randomUUID() };
+  const { sent: _, ...edit } = { ...first, ...last, id: uniqueId() };
   return { ...edit, operations: [first, ...more].flatMap((e) => e.operations) };
 }
 

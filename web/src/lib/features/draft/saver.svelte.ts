@@ -10,6 +10,7 @@ import { SvelteMap } from 'svelte/reactivity';
 import { ServerVersions } from './server-versions.ts';
 import { joinedEdits, keepNothing, type KeptEdit, type KeptEdits } from './kept-edits.ts';
 import type { EditsClash, SavedEdits, SentEdit, SentEdits, VersionedPart } from '$lib/draft-protocol.ts';
+import { uniqueId } from '$lib/unique-id.ts';
 
 /** Someone else changed the part meanwhile: theirs is shown beside ours, and neither is lost. */
 export interface Clash {
@@ -100,7 +101,7 @@ export class Saver {
     savedAt: Date | undefined,
     bodyOf: (ref: PartRef) => unknown,
     isOurs: (ref: PartRef, theirs: VersionedPart | undefined) => boolean,
-    { send = httpSend, kept = keepNothing, page = crypto.randomUUID(), settled }: SaverPorts = {},
+    { send = httpSend, kept = keepNothing, page = uniqueId(), settled }: SaverPorts = {},
   ) {
     this.savedAt = savedAt;
     this.bodyOf = bodyOf;
@@ -141,7 +142,7 @@ export class Saver {
 
   queue(ref: PartRef, operations: readonly Operation[], position?: number): void {
     this.add({
-      id: crypto.randomUUID(),
+      id: uniqueId(),
       ref: { kind: ref.kind, key: ref.key },
       operations,
       ...(position === undefined ? {} : { position }),
@@ -156,7 +157,7 @@ export class Saver {
     const there = this.pending.get(id);
     const [a, b] = first ? [more, there] : [there, more];
     const operations = [...(a?.operations ?? []), ...(b?.operations ?? [])];
-    const own = a && b ? crypto.randomUUID() : more.id;
+    const own = a && b ? uniqueId() : more.id;
     const { refused: _, ...joined } = { ...a, ...b, id: own, ref: more.ref, operations };
     this.pending.set(id, more.refused === undefined ? joined : { ...joined, refused: more.refused });
   }

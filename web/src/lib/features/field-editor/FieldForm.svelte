@@ -6,6 +6,7 @@
   import { fieldTypeOf, fieldTypes } from '@rigid-rule/core/language';
   import type { Draft } from '../draft/draft.svelte.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
+  import { uniqueId } from '$lib/unique-id.ts';
   import { companionEdits, companions, type Companion } from './companions.ts';
   import OptionsEditor from './OptionsEditor.svelte';
   import WrittenAs from './WrittenAs.svelte';
@@ -89,7 +90,7 @@
     );
   }
   let visit = '';
-  const begin = () => (visit = crypto.randomUUID());
+  const begin = () => (visit = uniqueId());
   function setNumber(member: 'scale' | 'min' | 'max' | 'length', text: string) {
     if (text.trim() === '') return set(member, undefined, `change ${member}`, visit);
     const n = Number(text);

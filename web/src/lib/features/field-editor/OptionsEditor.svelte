@@ -7,6 +7,7 @@
   import type { Draft } from '../draft/draft.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';
   import { distinct } from '$lib/ui/distinct.ts';
+  import { uniqueId } from '$lib/unique-id.ts';
 
   interface Props {
     draft: Draft;
@@ -106,7 +107,7 @@
               aria-label="Meaning of {option.name}"
               disabled={!draft.editable}
               value={option.meaning ?? ''}
-              onfocus={() => (visits[i] = crypto.randomUUID())}
+              onfocus={() => (visits[i] = uniqueId())}
               oninput={(e) => change(i, { meaning: e.currentTarget.value }, 'say what an option means', visits[i])}
             />
           </td>

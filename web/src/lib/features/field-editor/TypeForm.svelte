@@ -9,6 +9,7 @@
   import type { Draft } from '../draft/draft.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';
   import { distinct } from '$lib/ui/distinct.ts';
+  import { uniqueId } from '$lib/unique-id.ts';
 
   interface Props {
     draft: Draft;
@@ -25,7 +26,7 @@
     ),
   );
   let visit = '';
-  const begin = () => (visit = crypto.randomUUID());
+  const begin = () => (visit = uniqueId());
   const set = (member: string, value: unknown, label: string, group?: string) =>
     draft.edit(ref, [{ op: 'add', path: `/${member}`, value }], label, group);
   const setForms = (forms: readonly Form[], label: string, group?: string) => set('forms', forms, label, group);

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A condition: rows first, the formula behind a switch; two views of one text. */
+  import { uniqueId } from '$lib/unique-id.ts';
   import type { TypeProgram } from '@rigid-rule/core/compile';
   import type { Diagnostic } from '@rigid-rule/core/diagnostics';
   import {
@@ -33,7 +34,7 @@
 
   let asFormula = $state(false);
   const root = $derived(rowsOf(text, scope));
-  let visit: string = crypto.randomUUID();
+  let visit: string = uniqueId();
 
   interface Subject {
     readonly path: string;
@@ -156,7 +157,7 @@
                 {scope}
                 {readonly}
                 values={[value]}
-                begin={() => (visit = crypto.randomUUID())}
+                begin={() => (visit = uniqueId())}
                 change={([now]) =>
                   write(
                     item,
@@ -214,7 +215,7 @@
         {readonly}
         {diagnostics}
         placeholder="always; or a formula such as  Stage = &quot;Won&quot;"
-        begin={() => (visit = crypto.randomUUID())}
+        begin={() => (visit = uniqueId())}
         change={(now) => change(now, visit)}
       />
       {#if !root && text.trim() !== '' && diagnostics.length === 0}<p class="text-small text-faint">

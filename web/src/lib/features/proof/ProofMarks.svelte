@@ -1,9 +1,10 @@
 <script lang="ts">
   /** Three small marks of a rule with words: its tests, what they reach, what they notice. */
+  import { counted } from '$lib/counted.ts';
   import { testsAddress } from '$lib/addresses.ts';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import type { Rule } from '@rigid-rule/core/document';
-  import { counted, testsOf } from './of-rule.ts';
+  import { testsOf } from './of-rule.ts';
   import { useProof } from './proof.svelte.ts';
 
   interface Props {

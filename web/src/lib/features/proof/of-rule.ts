@@ -29,5 +29,3 @@ export const testsOf = (tests: readonly RuleTest[], rule: Rule): readonly RuleTe
   tests.filter((t) => speaksOf(t, rule));
 
 export const caseCount = (tests: readonly RuleTest[]): number => tests.reduce((n, t) => n + casesOf(t), 0);
-
-export const counted = (n: number, word: string, plural = `${word}s`): string => `${n} ${n === 1 ? word : plural}`;

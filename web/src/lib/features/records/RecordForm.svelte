@@ -79,7 +79,7 @@
   // svelte-ignore state_referenced_locally
   const { recordType: typeKey, form: formName } = identity;
   // svelte-ignore state_referenced_locally
-  if (record === null) form.takeUp(takeCarried(typeKey));
+  form.takeUp(takeCarried(record === null ? newRecordAddress(typeKey) : recordAddress(typeKey, record.id)));
   const { recordType } = form;
   const titles = $derived<Titles>(
     Object.fromEntries(
@@ -179,8 +179,11 @@
       if (answer.outcome === 'stopped') void goToTrouble();
       if (answer.outcome === 'saved') {
         tried = false;
-        if (record === null) await goto(recordAddress(typeKey, answer.id), { invalidateAll: true });
-        else await invalidateAll();
+        if (record === null) {
+          const address = recordAddress(typeKey, answer.id);
+          carry(address, form.typed);
+          await goto(address, { invalidateAll: true });
+        } else await invalidateAll();
       }
     } catch (e) {
       problem =
@@ -216,7 +219,7 @@
   /** Another form of the same new record: what was typed goes on there. */
   function isOtherForm(to: URL | undefined): boolean {
     const here = form.stored === null && to?.pathname === newRecordAddress(typeKey);
-    if (here) carry(typeKey, form.typed);
+    if (here) carry(newRecordAddress(typeKey), form.typed);
     return here;
   }
   beforeNavigate((nav) => {

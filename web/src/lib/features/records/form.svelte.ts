@@ -10,6 +10,7 @@ import { overruled, seenOf, type Effect, type Typed } from '@rigid-rule/core/rel
 import type { Settlement } from '@rigid-rule/core/settle';
 import type { Titles } from '$lib/features/fields';
 import { nowIn } from '$lib/now.ts';
+import { uniqueId } from '$lib/unique-id.ts';
 import {
   actsSince,
   isTouched,
@@ -34,16 +35,15 @@ import {
   type RuleOnForm,
 } from './form-state.ts';
 import { joined, namesOf, unnamedLinks } from './link-names.ts';
+import { SaveSender, type SentSave } from './save-sender.ts';
 import { openQuestions, Questions, type OpenQuestions } from './questions.ts';
 import {
   httpServer,
-  NotTakenError,
   type Elsewhere,
   type KeptTrace,
   type RecordServer,
   type SaveAnswer,
   type SaveContent,
-  type SaveRequest,
   type Stores,
 } from './record-server.ts';
 
@@ -112,8 +112,7 @@ export class RecordForm {
   private asking: Promise<void> | undefined;
   private closed = false;
   private saves = 0;
-  /** What was sent to be saved and got no answer, with what stood behind it: it may be saved. */
-  private unanswered: { readonly request: SaveRequest; readonly acts: Acts } | undefined;
+  private readonly sender: SaveSender;
 
   /** Nobody looks at it any more, and nothing is being saved. */
   private get isLeft(): boolean {
@@ -144,6 +143,7 @@ export class RecordForm {
     this.start = start;
     this.readElsewhere = readElsewhere;
     this.server = server;
+    this.sender = new SaveSender((request) => server.save(identity.recordType, request));
     this.questions = new Questions(server, release);
     this.engine = engine;
     this.questions.begin(rowsElsewhere);
@@ -497,34 +497,11 @@ export class RecordForm {
     }
   }
 
-  /** Sends it, and remembers it until there is an answer. @throws what the server does. */
-  private async send(request: SaveRequest, acts: Acts): Promise<SaveAnswer> {
-    const isAgain = this.unanswered?.request === request;
-    this.unanswered = { request, acts };
-    try {
-      const said = await this.server.save(this.recordType.key, request);
-      this.unanswered = undefined;
-      return said;
-    } catch (e) {
-      // That it is not taken now says nothing of the time before.
-      if (e instanceof NotTakenError && (e.isFinal || !isAgain)) this.unanswered = undefined;
-      throw e;
-    }
-  }
-
   /** What was sent before and got no answer is sent again just as it was: were it saved already, it is not done again. */
   private async sendAgain(): Promise<SaveAnswer | undefined> {
-    if (!this.unanswered) return undefined;
-    const { request, acts } = this.unanswered;
-    const said = await this.send(request, acts);
-    if (said.outcome !== 'saved') return undefined;
-    const since = actsSince(this.acts, acts);
-    // What was typed then and is typed no more was put back to what stood there.
-    const putBack = acts.typed.flatMap(({ key }) => (this.typedValue(key) ? [] : [{ key, value: this.starting(key) }]));
-    this.accept(said);
-    this.act({ ...noActs, woken: since.woken, handedBack: since.handedBack });
-    for (const { key, value } of [...putBack, ...since.typed]) this.commit(key, value);
-    return said;
+    const { unanswered } = this.sender;
+    const said = unanswered && (await this.send(unanswered));
+    return said?.outcome === 'saved' ? said : undefined;
   }
 
   private async sendAll(confirmed?: Confirmed): Promise<SaveAnswer> {
@@ -536,8 +513,21 @@ export class RecordForm {
     this.rest();
     const { settlement, effects } = confirmed ?? { settlement: this.saving, effects: this.elsewhere?.effects };
     const seen = { fields: this.shown, ...seenOf(settlement, this.shown, effects) };
-    const said = await this.send({ ...this.request, seen, key: crypto.randomUUID() }, this.acts);
-    if (said.outcome === 'saved') this.accept(said);
+    return this.send({ request: { ...this.request, seen, key: uniqueId() }, acts: this.acts });
+  }
+
+  /** What was done since it was sent goes on from what was saved. */
+  private async send(sent: SentSave): Promise<SaveAnswer> {
+    const said = await this.sender.send(sent);
+    if (said.outcome !== 'saved') return said;
+    const { typed, woken, handedBack } = actsSince(this.acts, sent.acts);
+    // What was typed then and is typed no more was put back to what stood there.
+    const putBack = sent.acts.typed.flatMap(({ key }) =>
+      this.typedValue(key) ? [] : [{ key, value: this.starting(key) }],
+    );
+    this.accept(said);
+    if (woken.length + handedBack.length > 0) this.act({ ...noActs, woken, handedBack });
+    for (const { key, value } of [...putBack, ...typed]) this.commit(key, value);
     return said;
   }
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The business's own list, pasted from a spreadsheet, as one family: what comes in and what should come out. */
+  import { counted } from '$lib/counted.ts';
   import { testsAddress } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
@@ -8,7 +9,6 @@
   import { typedValue } from '../fields';
   import { useDraft } from '../draft/context.ts';
   import { nowIn } from '$lib/now.ts';
-  import { counted } from '../proof/of-rule.ts';
   import { familyOf, readList, type PastedList } from './pasted.ts';
 
   interface Props {

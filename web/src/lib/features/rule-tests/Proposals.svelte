@@ -1,14 +1,15 @@
 <script lang="ts">
   /** Proposed tests of a rule, the fewest that bring everything first; each is confirmed by a person, or put right. */
+  import { counted } from '$lib/counted.ts';
   import { testsAddress } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
   import { settingsKey, type RuleTest } from '@rigid-rule/core/document';
   import { acceptedSteps, settleTest, type Offer } from '@rigid-rule/core/rule-tests';
+  import { uniqueId } from '$lib/unique-id.ts';
   import { untrack } from 'svelte';
   import { useDraft } from '../draft/context.ts';
   import FamilyCases from './FamilyCases.svelte';
-  import { counted } from '../proof/of-rule.ts';
   import { useProof } from '../proof/proof.svelte.ts';
   import { testSentences } from '../proof/sentences.ts';
 
@@ -84,7 +85,7 @@
     return key;
   }
   function keepAll(list: readonly Offer[]) {
-    const group = crypto.randomUUID();
+    const group = uniqueId();
     for (const o of list) keep(o, group);
   }
   /** Kept as it is and opened: what it should be is said there, and until the rule is mended it fails. */

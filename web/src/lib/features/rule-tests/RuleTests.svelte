@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The tests of one rule: pins on its ruler, families, single tests, what is proposed, what they reach. */
+  import { counted } from '$lib/counted.ts';
   import { ruleAddress, testsAddress } from '$lib/addresses.ts';
   import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
   import type { RuleTest } from '@rigid-rule/core/document';
@@ -8,7 +9,7 @@
   import { useDraft } from '../draft/context.ts';
   import CoverageGrid from './CoverageGrid.svelte';
   import FamilyCases from './FamilyCases.svelte';
-  import { caseCount, counted } from '../proof/of-rule.ts';
+  import { caseCount } from '../proof/of-rule.ts';
   import { axisValue, type Pin } from './pins.ts';
   import PinRuler from './PinRuler.svelte';
   import Proposals from './Proposals.svelte';

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** One test: read aloud, its cases, what it expects and what came out; all of it changed in place. */
+  import { counted } from '$lib/counted.ts';
   import { testsAddress, testsOfType } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -13,7 +14,7 @@
   import FamilyCases from './FamilyCases.svelte';
   import TestEditor from './TestEditor.svelte';
   import { handover } from '../proof/handover.ts';
-  import { counted, caseCount } from '../proof/of-rule.ts';
+  import { caseCount } from '../proof/of-rule.ts';
   import { testSentences } from '../proof/sentences.ts';
 
   interface Props {

@@ -6,15 +6,15 @@ import { missed } from '$lib/network.ts';
 export function stayWhileAway(stays: () => void): void {
   let known: string | undefined;
   beforeNavigate((way) => {
-    const to = way.to?.url.href;
-    if (navigator.onLine || way.willUnload || to === undefined || to === known) return;
+    const to = way.to?.url;
+    if (navigator.onLine || way.willUnload || !to || to.href === known) return;
     way.cancel();
     void (async () => {
       // Some pages need nothing of the server, and others are at hand.
       const { pages } = missed;
-      await preloadData(to);
+      await preloadData(to.href);
       if (missed.pages > pages) return stays();
-      known = to;
+      known = to.href;
       if (way.type === 'popstate') history.go(way.delta);
       else await goto(to);
       known = undefined;

@@ -1,4 +1,5 @@
 /** Small pieces that the outcome editors share: places in the rule, operations on them, what is said there. */
+import { uniqueId } from '$lib/unique-id.ts';
 import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
 import type { Diagnostic } from '@rigid-rule/core/diagnostics';
 import { nameOfField, pointer, type Operation } from '@rigid-rule/core/document';
@@ -21,8 +22,8 @@ export const fieldName = ({ recordType }: TypeProgram, key: string): string => n
 
 /** A visit to one input: what is typed within it is one step of undo. */
 export class Visit {
-  group: string = crypto.randomUUID();
+  group: string = uniqueId();
   readonly begin = (): void => {
-    this.group = crypto.randomUUID();
+    this.group = uniqueId();
   };
 }

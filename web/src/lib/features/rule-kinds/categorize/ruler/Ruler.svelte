@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Bands as a straightedge: stops are dragged, or moved by arrow keys; above it the values of the sample set. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { uniqueId } from '$lib/unique-id.ts';
   import { findBand, type Band } from '@rigid-rule/core/compile';
   import { groupDigits } from '@rigid-rule/core/language';
   import { dragStep, histogram, layoutRuler, type RulerLayout, type RulerStop } from '../../parts/ruler-layout.ts';
@@ -70,7 +71,7 @@
     (e.currentTarget as Element).setPointerCapture(e.pointerId);
     frozen = live;
     dragged = index;
-    group = crypto.randomUUID();
+    group = uniqueId();
   }
 
   function drag(e: PointerEvent) {
@@ -93,7 +94,7 @@
     if (!move) return;
     if (by !== undefined) {
       e.preventDefault();
-      if (!e.repeat) group = crypto.randomUUID();
+      if (!e.repeat) group = uniqueId();
       to(stop, stop.value + by * finest * (e.shiftKey ? 10 : 1));
     } else if (e.key === ' ' || e.key === 'Enter') {
       e.preventDefault();
