@@ -181,8 +181,8 @@ test('without network the change is kept here and saved when it is back, also ov
 test('a page that did not come by TLS has less of the browser, and saves all the same', async ({ as }) => {
   const page = await as('author');
   await page.addInitScript(() => {
-    for (const name of ['randomUUID', 'subtle'] as const) delete (Crypto.prototype as Partial<Crypto>)[name];
-    for (const name of ['locks', 'clipboard'] as const) delete (Navigator.prototype as Partial<Navigator>)[name];
+    for (const name of ['randomUUID', 'subtle']) Reflect.deleteProperty(Crypto.prototype, name);
+    for (const name of ['locks', 'clipboard']) Reflect.deleteProperty(Navigator.prototype, name);
   });
   await page.goto(rule);
   expect(await page.evaluate(() => 'randomUUID' in crypto || 'locks' in navigator)).toBe(false);

@@ -497,17 +497,12 @@ export class RecordForm {
     }
   }
 
-  /** What was sent before and got no answer is sent again just as it was: were it saved already, it is not done again. */
-  private async sendAgain(): Promise<SaveAnswer | undefined> {
-    const { unanswered } = this.sender;
-    const said = unanswered && (await this.send(unanswered));
-    return said?.outcome === 'saved' ? said : undefined;
-  }
-
   private async sendAll(confirmed?: Confirmed): Promise<SaveAnswer> {
     await this.ready();
-    const before = await this.sendAgain();
-    if (before && !this.touched) return before;
+    // What got no answer is sent again just as it was: were it saved already, it is not done again.
+    const { unanswered } = this.sender;
+    const before = unanswered && (await this.send(unanswered));
+    if (before?.outcome === 'saved' && !this.touched) return before;
     await this.answerAsks();
     // What is sent and what was in sight are of the same moment, whatever was typed while answers came.
     this.rest();
