@@ -39,14 +39,26 @@ test('an installation without demo: the first person begins, every area works, a
   });
 });
 
-test('people are added, sign in with the password that is shown once, and change it', async ({ as, page }) => {
+test('people are added, sign in with the password that is shown once, and change it', async ({
+  as,
+  page,
+  expectError,
+}) => {
+  expectError('ERR_FAILED');
   const author = await as('author');
   await author.goto('/settings');
   await expectAccessible(author);
   await author.getByLabel('Name', { exact: true }).fill('Pia Holm');
   await author.getByLabel('Email', { exact: true }).fill('pia@quillhaven.example');
   await author.getByRole('combobox', { name: 'Role', exact: true }).selectOption('record keeper');
-  await author.getByRole('button', { name: 'Add', exact: true }).click();
+  const add = author.getByRole('button', { name: 'Add', exact: true });
+  await author.route('**/settings?/addPerson', (route) => route.abort());
+  await add.click();
+  await expect(author.getByRole('alert')).toHaveText(/^The network is away: whether this was done is not known/);
+  await expect(author.getByLabel('Name', { exact: true })).toHaveValue('Pia Holm');
+  await author.unrouteAll();
+  // Pressed twice, as buttons are: a second answer would say that she is there already, and no password.
+  await add.dblclick();
   const password = await author.getByTestId('password').innerText();
   await page.goto('/sign-in');
   await page.getByLabel('Email', { exact: true }).fill('pia@quillhaven.example');

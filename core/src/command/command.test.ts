@@ -320,7 +320,7 @@ describe('files', () => {
   const rows = ['--type', 'Customer', file('a.csv', 'Name\nA\n')];
   const caught = '[1-9]\\d* of \\d+ planted faults caught \\(\\d+ %\\)';
   it.each<[string, readonly string[], number, RegExp]>([
-    ['a test that holds', ['test', one], 0, /^1 of 1 tests hold\n.*table rows none/m],
+    ['a test that holds', ['test', one], 0, /^1 of 1 test holds\n.*table rows none/m],
     ['one that fails, with what came', ['test', wrong], 1, /^fails {3}Test u\n {10}\S.*\n1 of 2 tests hold/m],
     ['a rule that is not read', ['test', withTests('u.json', [], unread)], 1, /^broken {2}Unread: There is no field/m],
     [

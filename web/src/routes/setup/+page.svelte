@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { enhance } from '$app/forms';
   import Logo from '$lib/ui/Logo.svelte';
   import RuledEdge from '$lib/ui/RuledEdge.svelte';
+  import SentForm from '$lib/ui/SentForm.svelte';
 
   const { form } = $props();
 </script>
@@ -18,7 +18,7 @@
     Nobody can sign in to this installation yet. You are the first: you write its rules, and add the others under
     Settings.
   </p>
-  <form method="post" use:enhance class="grid gap-4">
+  <SentForm class="grid gap-4">
     <label class="grid gap-1"
       ><span class="label">Name</span><input
         name="name"
@@ -51,5 +51,5 @@
     >
     {#if form?.problem}<p class="text-stop" role="alert">{form.problem}</p>{/if}
     <button class="button justify-self-start px-6 py-1.5">Begin</button>
-  </form>
+  </SentForm>
 </main>

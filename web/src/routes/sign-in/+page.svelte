@@ -1,8 +1,8 @@
 <script lang="ts">
-  import { enhance } from '$app/forms';
   import { untrack } from 'svelte';
   import Logo from '$lib/ui/Logo.svelte';
   import RuledEdge from '$lib/ui/RuledEdge.svelte';
+  import SentForm from '$lib/ui/SentForm.svelte';
 
   const { data, form } = $props();
   // After a refusal without script the page comes anew: what was typed stands again.
@@ -25,7 +25,7 @@
       </p>
     {/if}
     <p class="mb-6 text-soft">Where an organisation’s field rules are written, tried, released and watched.</p>
-    <form method="post" use:enhance class="grid gap-4">
+    <SentForm class="grid gap-4">
       <label class="grid gap-1">
         <span class="label">Email</span>
         <input name="email" type="email" autocomplete="username" required bind:value={email} class="box py-1" />
@@ -43,7 +43,7 @@
       </label>
       {#if form?.problem}<p class="text-stop" role="alert">{form.problem}</p>{/if}
       <button class="button justify-self-start px-6 py-1.5">Sign in</button>
-    </form>
+    </SentForm>
   </section>
   {#if data.demo.length > 0}
     <section class="border-l border-line pl-10 max-md:border-0 max-md:pl-0">

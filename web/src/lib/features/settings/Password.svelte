@@ -1,10 +1,10 @@
 <script lang="ts">
-  import { enhance } from '$app/forms';
+  import SentForm from '$lib/ui/SentForm.svelte';
 
   const { changed, problem }: { readonly changed: boolean; readonly problem: string | undefined } = $props();
 </script>
 
-<form method="post" action="?/changePassword" use:enhance class="mb-2 flex flex-wrap items-end gap-3">
+<SentForm action="?/changePassword" class="mb-2 flex flex-wrap items-end gap-3">
   <label class="grid flex-1 gap-1"
     ><span class="label">Current password</span><input
       name="current"
@@ -25,6 +25,6 @@
     /></label
   >
   <button class="button">Change it</button>
-</form>
+</SentForm>
 {#if problem}<p class="text-stop" role="alert">{problem}</p>{/if}
 {#if changed}<p role="status">Your password is changed. Your other sessions are ended.</p>{/if}

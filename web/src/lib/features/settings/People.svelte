@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { enhance } from '$app/forms';
   import type { User } from '$lib/server/db/users.ts';
+  import SentForm from '$lib/ui/SentForm.svelte';
   import SecretShown from './SecretShown.svelte';
 
   interface Props {
@@ -37,7 +37,7 @@
     {/each}
   </tbody>
 </table>
-<form method="post" action="?/addPerson" use:enhance class="mb-2 flex flex-wrap items-end gap-3">
+<SentForm action="?/addPerson" class="mb-2 flex flex-wrap items-end gap-3">
   <label class="grid flex-1 gap-1"
     ><span class="label">Name</span><input name="name" class="box py-1" maxlength="120" required /></label
   >
@@ -56,5 +56,5 @@
     </select></label
   >
   <button class="button">Add</button>
-</form>
+</SentForm>
 {#if problem}<p class="mb-4 text-stop" role="alert">{problem}</p>{/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { enhance } from '$app/forms';
   import { organisation } from '$lib/organisation.svelte.ts';
   import type { Session } from '$lib/server/db/sessions.ts';
+  import SentForm from '$lib/ui/SentForm.svelte';
 
   interface Props {
     readonly sessions: readonly Session[];
@@ -28,7 +28,7 @@
   {/each}
 </ul>
 {#if sessions.length > 1}
-  <form method="post" action="?/endSessions" use:enhance>
+  <SentForm action="?/endSessions">
     <button class="button">End all others</button>
-  </form>
+  </SentForm>
 {/if}

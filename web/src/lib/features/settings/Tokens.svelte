@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { enhance } from '$app/forms';
   import { organisation } from '$lib/organisation.svelte.ts';
   import type { ApiToken } from '$lib/server/db/tokens.ts';
+  import SentForm from '$lib/ui/SentForm.svelte';
   import SecretShown from './SecretShown.svelte';
 
   interface Props {
@@ -44,12 +44,12 @@
           {date.format(token.expiresAt)}{token.expiresAt < new Date() ? ', no longer' : ''}
         </td>
         <td class="border-b border-line text-right">
-          <form method="post" action="?/revoke" use:enhance>
+          <SentForm action="?/revoke">
             <input type="hidden" name="id" value={token.id} /><button
               class="cursor-pointer text-stop hover:underline"
               aria-label="Revoke the token {token.name}">revoke</button
             >
-          </form>
+          </SentForm>
         </td>
       </tr>
     {:else}
@@ -57,7 +57,7 @@
     {/each}
   </tbody>
 </table>
-<form method="post" action="?/create" use:enhance class="mb-4 flex flex-wrap items-end gap-3">
+<SentForm action="?/create" class="mb-4 flex flex-wrap items-end gap-3">
   <label class="grid flex-1 gap-1"
     ><span class="label">Name of the program that will use it</span><input
       name="name"
@@ -77,7 +77,7 @@
     </select></label
   >
   <button class="button">Make a token</button>
-</form>
+</SentForm>
 {#if problem}<p class="mb-4 text-stop" role="alert">{problem}</p>{/if}
 <p class="label">How a record is changed</p>
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->

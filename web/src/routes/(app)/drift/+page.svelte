@@ -2,9 +2,9 @@
   /** How far stored live values are from what the live standing rules give: by field, since when, whose. */
   import { counted } from '$lib/counted.ts';
   import { driftOf, recordAddress } from '$lib/addresses.ts';
-  import { enhance } from '$app/forms';
   import { invalidate } from '$app/navigation';
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import SentForm from '$lib/ui/SentForm.svelte';
   import type { Stored } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
 
@@ -49,11 +49,11 @@
         {:else}{run.state === 'failed' ? 'Failed' : 'Stopped'} at {percent} %, release {run.release}{/if}
       </p>
       {#if data.mayLook}
-        <form method="post" action={underWay ? '?/cancel' : '?/look'} class="mt-2" use:enhance>
+        <SentForm action={underWay ? '?/cancel' : '?/look'} class="mt-2">
           <button class={['button', underWay && 'plain']}
             >{underWay ? 'Stop' : run ? 'Look again' : 'Look for drift'}</button
           >
-        </form>
+        </SentForm>
       {/if}
       {#if form?.problem}<p class="text-stop" role="alert">{form.problem}</p>{/if}
     </div>

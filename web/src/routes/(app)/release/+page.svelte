@@ -1,12 +1,11 @@
 <script lang="ts">
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { deskPath, findingsPath, ruleAddress } from '$lib/addresses.ts';
-  import { enhance } from '$app/forms';
   import type { Rule } from '@rigid-rule/core/document';
-  import type { SubmitFunction } from '@sveltejs/kit';
   import { Comparison, Impact, ReleaseProof, Timeline } from '$lib/features/release';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { kindFace, KindMark } from '$lib/features/rule-kinds';
+  import SentForm from '$lib/ui/SentForm.svelte';
 
   const { data, form } = $props();
   const offers = useOffers();
@@ -14,21 +13,9 @@
   let most = $state(200);
   let note = $state('');
   let reason = $state('');
-  let busy = $state(false);
   let chosen = $state<number>();
   let why = $state('');
   let backOpen = $state(false);
-
-  /** Says that something is under way until it is answered; `reset`: the form is empty afterwards. */
-  const whileBusy =
-    (reset: boolean): SubmitFunction =>
-    () => {
-      busy = true;
-      return async ({ update }) => {
-        await update({ reset });
-        busy = false;
-      };
-    };
 
   /** What the draft is compared with; another draft, another comparison. */
   const comparison = $derived.by(() => {
@@ -178,38 +165,40 @@
 
     {#if data.mayRelease && data.changes.length > 0}
       <!-- In sight however long the lists above it are, at the very end of the column in spite of its padding. -->
-      <form
-        method="post"
+      <SentForm
         action="?/release"
+        reset={false}
         class="sticky -bottom-8 -mx-5 mb-6 grid gap-2.5 border-t border-ink bg-paper px-5 pt-2.5 pb-3"
-        use:enhance={whileBusy(false)}
       >
-        <input type="hidden" name="fingerprint" value={data.fingerprint} />
-        <label class="grid gap-1">
-          <span class="label">Note, kept with the release</span>
-          <textarea
-            name="note"
-            rows="2"
-            class="box py-1"
-            required
-            maxlength="2000"
-            bind:value={note}
-            placeholder="What changes, and why"></textarea>
-        </label>
-        {#if data.failing.length > 0}
+        {#snippet children(busy)}
+          <input type="hidden" name="fingerprint" value={data.fingerprint} />
           <label class="grid gap-1">
-            <span class="label"
-              >Why it goes live though {data.failing.length === 1 ? 'a test fails' : 'tests fail'}</span
-            >
-            <textarea name="reason" rows="2" class="box py-1" required maxlength="2000" bind:value={reason}></textarea>
+            <span class="label">Note, kept with the release</span>
+            <textarea
+              name="note"
+              rows="2"
+              class="box py-1"
+              required
+              maxlength="2000"
+              bind:value={note}
+              placeholder="What changes, and why"></textarea>
           </label>
-        {/if}
-        {#if form?.problem}<p class="text-stop" role="alert">{form.problem}</p>{/if}
-        <button class="button" disabled={busy || data.blocking.length > 0 || data.late !== undefined}
-          >{busy ? 'Releasing …' : `Release ${next} to everybody`}</button
-        >
-        <p class="text-small text-soft">Stored values stay until a save or a backfill changes them.</p>
-      </form>
+          {#if data.failing.length > 0}
+            <label class="grid gap-1">
+              <span class="label"
+                >Why it goes live though {data.failing.length === 1 ? 'a test fails' : 'tests fail'}</span
+              >
+              <textarea name="reason" rows="2" class="box py-1" required maxlength="2000" bind:value={reason}
+              ></textarea>
+            </label>
+          {/if}
+          {#if form?.problem}<p class="text-stop" role="alert">{form.problem}</p>{/if}
+          <button class="button" disabled={busy || data.blocking.length > 0 || data.late !== undefined}
+            >{busy ? 'Releasing …' : `Release ${next} to everybody`}</button
+          >
+          <p class="text-small text-soft">Stored values stay until a save or a backfill changes them.</p>
+        {/snippet}
+      </SentForm>
     {:else if !data.mayRelease && data.changes.length > 0}
       <p class="mb-6 text-soft">A releaser reads these changes and lets them go live. You can read everything here.</p>
     {/if}
@@ -222,36 +211,38 @@
     {#if data.mayRelease && earlier.length > 0}
       <details bind:open={backOpen}>
         <summary class="cursor-pointer"><span class="editable">Put an earlier release back</span></summary>
-        <form method="post" action="?/putBack" class="mt-3 grid gap-2.5" use:enhance={whileBusy(true)}>
-          <fieldset class="grid gap-1.5">
-            <legend class="label">Which one</legend>
-            {#each earlier as r (r.number)}
-              <label class="flex gap-2"
-                ><input
-                  type="radio"
-                  name="number"
-                  value={r.number}
-                  bind:group={chosen}
-                  class="mt-1 accent-(--brass)"
-                /><span><b class="font-[650]">Release {r.number}</b> <span class="text-soft">{r.note}</span></span
-                ></label
-              >
-            {/each}
-          </fieldset>
-          <label class="grid gap-1"
-            ><span class="label">Why</span><input
-              name="note"
-              required
-              maxlength="2000"
-              class="box py-1"
-              bind:value={why}
-            /></label
-          >
-          {#if form?.backProblem}<p class="text-stop" role="alert">{form.backProblem}</p>{/if}
-          <button class="button plain" disabled={chosen === undefined || busy}
-            >{busy ? 'Putting it back …' : `Put release ${chosen ?? '…'} back`}</button
-          >
-        </form>
+        <SentForm action="?/putBack" class="mt-3 grid gap-2.5">
+          {#snippet children(busy)}
+            <fieldset class="grid gap-1.5">
+              <legend class="label">Which one</legend>
+              {#each earlier as r (r.number)}
+                <label class="flex gap-2"
+                  ><input
+                    type="radio"
+                    name="number"
+                    value={r.number}
+                    bind:group={chosen}
+                    class="mt-1 accent-(--brass)"
+                  /><span><b class="font-[650]">Release {r.number}</b> <span class="text-soft">{r.note}</span></span
+                  ></label
+                >
+              {/each}
+            </fieldset>
+            <label class="grid gap-1"
+              ><span class="label">Why</span><input
+                name="note"
+                required
+                maxlength="2000"
+                class="box py-1"
+                bind:value={why}
+              /></label
+            >
+            {#if form?.backProblem}<p class="text-stop" role="alert">{form.backProblem}</p>{/if}
+            <button class="button plain" disabled={chosen === undefined || busy}
+              >{busy ? 'Putting it back …' : `Put release ${chosen ?? '…'} back`}</button
+            >
+          {/snippet}
+        </SentForm>
       </details>
     {/if}
   </section>
