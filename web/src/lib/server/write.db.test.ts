@@ -35,7 +35,8 @@ import type { WriteInput, WriteRequest } from './entry-points/settling.ts';
 import { withWriteKey } from './entry-points/write-key.ts';
 import type { WayIn } from './entry-points/way-in.ts';
 import { aToken } from './testing/a-token.ts';
-import { recordCsv } from './record-csv.ts';
+import { csvResponse } from './csv-response.ts';
+import { recordLines } from './record-csv.ts';
 import { putBack, releaseDraft } from './release.ts';
 import { currentDraft } from './rulebook.ts';
 import { emptyInstallation } from './testing/empty-tables.ts';
@@ -555,9 +556,9 @@ describe('the list of records', () => {
     await db().query(`update records set data = data || '{"name":"=1+1","employee_count":-5}'::jsonb where id = 2`);
     await db().query(`update records set data = data || '{"name":"-3 rows, \\"x\\""}'::jsonb where id = 3`);
     const url = new URL('http://x/?sort=employee_count&cols=name,employee_count,size_class,main_contact');
-    let text = '';
-    for await (const part of recordCsv(draft, customer, url)) text += part;
-    expect(text.split('\r\n')).toEqual([
+    const { head, pieces } = recordLines(draft, customer, url);
+    const bytes = await (await csvResponse(head, pieces, 'x')).arrayBuffer();
+    expect(new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes).split('\r\n')).toEqual([
       '\ufeffName,Employee count,Size class,Main contact',
       `"'=1+1",-5,,Ada Abe`,
       'Alder,5,Micro,Zoe Zed',

@@ -128,3 +128,19 @@ export async function listDrift(run: number, type: string, field: string, most: 
   );
   return rows;
 }
+
+const inPiece = 2000;
+
+/** All values of a field that differ, piece by piece, by the ids of their records. */
+export async function* streamDrift(run: number, type: string, field: string): AsyncGenerator<readonly DriftValue[]> {
+  for (let after = 0; ;) {
+    const { rows } = await db().query<DriftValue>(
+      `select type, record_id::int as id, field, stored, settled, rule, held from drift_values
+        where run_id = $1 and type = $2 and field = $3 and record_id > $4 order by record_id limit $5`,
+      [run, type, field, after, inPiece],
+    );
+    if (rows.length > 0) yield rows;
+    if (rows.length < inPiece) return;
+    after = rows.at(-1)!.id;
+  }
+}
