@@ -468,8 +468,10 @@ test('without network nobody is led away from their work; where the server is aw
   await areas.getByRole('link', { name: 'Release' }).click();
   await expect(page.getByRole('heading', { name: 'The network is away' })).toBeVisible();
   await expectAccessible(page);
-  await page.unroute(data);
   await page.getByRole('button', { name: 'Try again now' }).click();
+  await expect(page.getByRole('heading', { name: 'The network is away' })).toBeVisible();
+  // It looks on its own.
+  await page.unroute(data);
   await expect(page.getByRole('heading', { name: /^Release 2/ })).toBeVisible();
 });
 
