@@ -3,7 +3,7 @@
  * each other, each held by a lock for as long as its page lives. What a page that is gone left is taken up by the next.
  */
 import { uniqueId } from '$lib/unique-id.ts';
-import type { Operation, PartRef } from '@rigid-rule/core/document';
+import { partId, type Operation, type PartRef } from '@rigid-rule/core/document';
 
 export interface KeptEdit {
   /** Known to the server once it was done: sent again after a closed tab, it is not done again. */
@@ -19,6 +19,13 @@ export interface KeptEdit {
   readonly refused?: string;
   /** It may have come to the server, which did not answer; what follows on it stands behind it. */
   readonly sent?: true;
+}
+
+/** Those of each part together, in their order. */
+export function byPart(edits: readonly KeptEdit[]): Iterable<readonly KeptEdit[]> {
+  const found = new Map<string, readonly KeptEdit[]>();
+  for (const edit of edits) found.set(partId(edit.ref), [...(found.get(partId(edit.ref)) ?? []), edit]);
+  return found.values();
 }
 
 /** Edits of a part that follow on each other, as one. */

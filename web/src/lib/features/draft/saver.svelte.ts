@@ -5,10 +5,9 @@
  * versions and operations, nothing of what they mean.
  */
 import { partId, sameJson, type Operation, type PartRef } from '@rigid-rule/core/document';
-import { group } from 'd3-array';
 import { SvelteMap } from 'svelte/reactivity';
 import { ServerVersions } from './server-versions.ts';
-import { joinedEdits, keepNothing, type KeptEdit, type KeptEdits } from './kept-edits.ts';
+import { byPart, joinedEdits, keepNothing, type KeptEdit, type KeptEdits } from './kept-edits.ts';
 import type { EditsClash, SavedEdits, SentEdit, SentEdits, VersionedPart } from '$lib/draft-protocol.ts';
 import { uniqueId } from '$lib/unique-id.ts';
 
@@ -303,7 +302,7 @@ export class Saver {
     const open: (readonly KeptEdit[])[] = [];
     const overtaken: KeptEdit[] = [];
     for (const page of await this.kept.takeUp())
-      for (const edits of group(page, ({ ref }) => partId(ref)).values()) {
+      for (const edits of byPart(page)) {
         const [first, ...more] = this.withoutArrived(edits);
         if (!first) continue;
         const id = partId(first.ref);
