@@ -115,6 +115,9 @@ test('a file that cannot be read whole is refused with the reason, and nothing o
   await give('e.csv', Buffer.from('Lead source,Its priority\r\nCafé,High\r\n', 'latin1'));
   await expect(preview).toContainText('was read as Western European (Windows-1252): look at the accents');
   await expect(preview).toContainText('Café');
+  await expect(preview.getByRole('button', { name: 'Drop 12 rows' })).toBeVisible();
+  await preview.getByLabel('Keep the rows that it does not name', { exact: true }).check();
+  await expect(preview.getByRole('button', { name: 'Take 0 lines' })).toBeDisabled();
 });
 
 test('rows are found and sorted; columns are named, bound and added; rows are added and taken out', async ({ as }) => {

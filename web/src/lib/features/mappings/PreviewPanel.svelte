@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Lines that were pasted or read from a file, row by row: what each would do, before any of it is taken. */
+  import { counted } from '$lib/counted.ts';
   import type { RowPlan } from '@rigid-rule/core/formats';
   import { cellText } from '@rigid-rule/core/compile';
   import type { TableState } from './table.svelte.ts';
@@ -22,7 +23,16 @@
   const groups = $derived(
     sorts.map((s) => ({ ...s, rows: plan.plans.filter((p) => p.what === s.what) })).filter((g) => g.rows.length > 0),
   );
-  const taken = $derived(plan.plans.filter((p) => ['added', 'changed', 'dropped'].includes(p.what)).length);
+  const count = (...what: readonly RowPlan['what'][]) => plan.plans.filter((p) => what.includes(p.what)).length;
+  const taken = $derived(count('added', 'changed'));
+  const dropped = $derived(count('dropped'));
+  /** What is done at once: that rows go is never said of lines that come. */
+  const says = $derived(
+    [
+      ...(taken > 0 || dropped === 0 ? [`Take ${counted(taken, 'line')}`] : []),
+      ...(dropped > 0 ? [`${taken > 0 ? 'drop' : 'Drop'} ${counted(dropped, 'row')}`] : []),
+    ].join(', '),
+  );
   const text = (v: unknown) => (v === undefined || v === null ? 'blank' : Array.isArray(v) ? v.join(', ') : String(v));
   const keyOf = (p: RowPlan) => grid.planned.keys.map((c) => cellText(p.row[c.key])).join(', ');
   const columns = $derived([...grid.planned.keys, ...grid.planned.outputs]);
@@ -67,13 +77,11 @@
         class="check"
         checked={preview.rest === 'keep'}
         onchange={(e) => (grid.preview = { ...preview, rest: e.currentTarget.checked ? 'keep' : 'drop' })}
-      />Keep existing rows that are not in the paste
+      />Keep the rows that it does not name
     </label>
   {/if}
   <p class="my-2.5 flex gap-2">
-    <button type="button" class="button" onclick={() => grid.take()} disabled={taken === 0}
-      >{taken === 1 ? 'Take 1 line' : `Take ${taken} lines`}</button
-    >
+    <button type="button" class="button" onclick={() => grid.take()} disabled={taken + dropped === 0}>{says}</button>
     <button type="button" class="button plain" onclick={() => (grid.preview = undefined)}
       >{preview.leftOver ? 'Close' : 'Leave all'}</button
     >
