@@ -94,7 +94,8 @@ async function* textOf(stream, name) {
 async function* linesIn(pieces) {
   let begun = '';
   for await (const piece of pieces) {
-    const lines = (begun + piece).split('\n');
+    const lines = piece.split('\n');
+    lines[0] = begun + lines[0];
     begun = lines.pop();
     yield* lines.map((line) => line.replace(/\r$/, ''));
   }
