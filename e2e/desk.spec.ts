@@ -462,6 +462,9 @@ test('without network nobody is led away from their work; where the server is aw
   await areas.getByRole('link', { name: 'Findings' }).click();
   await expect(page.getByRole('heading', { name: 'Findings' })).toBeVisible();
   await expect(stays).toHaveCount(0);
+  await page.goBack({ waitUntil: 'commit' });
+  await expect(page).toHaveURL(/\/mappings/);
+  await expect(page.getByRole('grid')).toBeVisible();
   await page.context().setOffline(false);
   const data = '**/__data.json*';
   await page.route(data, (route) => route.abort());

@@ -7,7 +7,10 @@ export function stayWhileAway(stays: () => void): void {
   let known: string | undefined;
   beforeNavigate((way) => {
     const to = way.to?.url;
-    if (navigator.onLine || way.willUnload || !to || to.href === known) return;
+    // The way that was found to be open is gone now, by the history some time after it was asked.
+    const isOpen = to?.href === known;
+    known = undefined;
+    if (isOpen || navigator.onLine || way.willUnload || !to) return;
     way.cancel();
     void (async () => {
       // Some pages need nothing of the server, and others are at hand.
@@ -17,7 +20,6 @@ export function stayWhileAway(stays: () => void): void {
       known = to.href;
       if (way.type === 'popstate') history.go(way.delta);
       else await goto(to);
-      known = undefined;
     })();
   });
 }
