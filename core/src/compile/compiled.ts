@@ -9,6 +9,7 @@ import type { Hop } from '../language/types/types.ts';
 import type { FieldType } from '../language/field-types/field-type.ts';
 import type { Host } from '../language/types/host.ts';
 import { type CompiledTable } from './mapping/table.ts';
+import type { RuleKindKey } from './rule-kinds/index.ts';
 import type { OutcomeStructure } from './rule-kinds/outcome-structure.ts';
 import type { CompiledOutcome, Limit, RuleKind } from './rule-kinds/rule-kind.ts';
 import type { Field, Moment, RecordType, Rule, Rulebook, Stored } from '../document/document.ts';
@@ -33,7 +34,7 @@ export interface RuleReads {
 
 export interface CompiledRule {
   readonly rule: Rule;
-  readonly kind: RuleKind | undefined;
+  readonly kind: RuleKind<RuleKindKey> | undefined;
   readonly diagnostics: readonly Diagnostic[];
   /** Every formula and option name in it, where it stands. */
   readonly placed: Pick<CompiledOutcome, 'formulas' | 'options' | 'columns'>;

@@ -19,7 +19,7 @@ export { bandText, findBand, meet, type Band } from './rule-kinds/bands.ts';
 export { readCategorize, type Categorize } from './rule-kinds/categorize-outcome.ts';
 export { readDefault } from './rule-kinds/default.ts';
 export { readDerive, type DeriveStep } from './rule-kinds/derive.ts';
-export { findRuleKind, ruleKinds, type RuleKindKey } from './rule-kinds/index.ts';
+export { findRuleKind, ruleKinds, targetsOf, type RuleKindKey } from './rule-kinds/index.ts';
 export {
   endOf,
   readMap,

@@ -1,5 +1,6 @@
 /** Small faults to plant in rules and tables, one at a time, each in words. */
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
+import { outcomeMutants } from '../compile/rule-kinds/mutants.ts';
 import type { TextRange } from '../diagnostics/catalog.ts';
 import { walk, type Expression } from '../language/expression/ast.ts';
 import { createFormula } from '../language/expression/formula.ts';
@@ -56,8 +57,8 @@ export function mutantsOfRule(r: CompiledRule, type: TypeProgram, rulebook: Rule
     found.push({ ...more, part: { kind: 'rule', key: r.rule.key }, kind, text, rulebook: { ...rulebook, rules } });
   };
   inFrame(r, type, plant);
-  for (const { text, outcome } of r.kind?.mutants?.(r.rule.outcome, type.recordType, rulebook.recordTypes) ?? [])
-    plant('outcome', text, { ...r.rule, outcome });
+  const outcomes = r.kind ? outcomeMutants(r.kind.key)(r.rule.outcome, type.recordType, rulebook.recordTypes) : [];
+  for (const { text, outcome } of outcomes) plant('outcome', text, { ...r.rule, outcome });
   const texts = [
     ...(r.rule.condition?.trim() ? [{ path: '/condition', text: r.rule.condition }] : []),
     ...(r.kind?.texts(r.rule.outcome) ?? [])

@@ -13,7 +13,6 @@ import { foldedKey } from '../../values/unicode-case.ts';
 import { type Value, isBlank } from '../../values/value.ts';
 import { type Band, bandText, findBand, meet } from './bands.ts';
 import { boundaryText, type Categorize, type Group, readCategorize } from './categorize-outcome.ts';
-import { bandMutants, groupMutants } from './categorize-mutants.ts';
 import { OutcomeBuilder, resultName, storedConstant } from './outcome-builder.ts';
 import { otherwiseClauses, otherwiseEffect, otherwiseWords } from './read-outcome.ts';
 import type { CompiledOutcome, Effect, RuleKind } from './rule-kind.ts';
@@ -233,8 +232,6 @@ export const categorize: RuleKind<'categorize'> = {
     ];
   },
   texts: (outcome) => [{ path: '/source', text: readCategorize(outcome).source }],
-  mutants: (outcome, recordType) =>
-    readCategorize(outcome).groups.length > 0 ? groupMutants(outcome) : bandMutants(outcome, recordType),
   createOutcome(target, recordType, recent = []): unknown {
     const numbers = recordType.fields.filter((f) => fieldTypeOf(f).numeric && f.key !== target.key);
     const source =

@@ -13,7 +13,6 @@ import { looseList, looseObject, looseText, oneOf } from './read-outcome.ts';
 import {
   type CompiledOutcome,
   type Effect,
-  type Mutant,
   type OutcomeText,
   type RuleKind,
   type Step,
@@ -140,14 +139,6 @@ export const derive: RuleKind<'derive'> = {
         )
         .map((s) => s.formula),
   }),
-  mutants(outcome, { fields }) {
-    const { steps } = readDerive(outcome);
-    if (steps.length < 2) return [];
-    return steps.map((s, i): Mutant => ({
-      text: `step ${i + 1} (${fields.find((f) => f.key === s.target)?.name ?? (s.target || s.scratch)}) left out`,
-      outcome: { steps: steps.filter((_, at) => at !== i) },
-    }));
-  },
   targets: (outcome) => [
     ...new Set(
       readDerive(outcome)

@@ -1,4 +1,5 @@
 /** The registry of rule kinds: adding one is one file and one line here. */
+import type { Rule } from '../../document/document.ts';
 import { categorize } from './categorize.ts';
 import { fillBlank } from './default.ts';
 import { derive } from './derive.ts';
@@ -17,3 +18,7 @@ const byKey = new Map<string, RuleKind<RuleKindKey>>(ruleKinds.map((k) => [k.key
 export function findRuleKind(key: string): RuleKind<RuleKindKey> | undefined {
   return byKey.get(key);
 }
+
+/** Keys of the fields that a rule writes or asks something of; none for a kind that this version does not know. */
+export const targetsOf = ({ kind, outcome }: Pick<Rule, 'kind' | 'outcome'>): readonly string[] =>
+  findRuleKind(kind)?.targets(outcome) ?? [];

@@ -22,13 +22,12 @@ import {
 } from './map-outcome.ts';
 import { checkPairs, compileSource } from './map-sources.ts';
 import { OutcomeBuilder, resultName } from './outcome-builder.ts';
-import { looseObject, otherwiseClauses, otherwiseEffect } from './read-outcome.ts';
+import { otherwiseClauses, otherwiseEffect } from './read-outcome.ts';
 import {
   type Branch,
   type NoWriteReason,
   type CompiledOutcome,
   type Effect,
-  type Mutant,
   type OutcomeText,
   type RuleKind,
   type ListUpdateMode,
@@ -108,7 +107,7 @@ function otherwiseEffects(map: MapRule, output: MapOutput, target: SlotIndex): R
   return { blank: effect('blank'), none: effect('none'), several: effect('several') };
 }
 
-const fieldOf = (type: RecordType | undefined, key: string): string => nameOfField(type?.fields ?? [], key);
+export const fieldOf = (type: RecordType | undefined, key: string): string => nameOfField(type?.fields ?? [], key);
 
 /** An option by its name, whether it is kept by key or by name. */
 function valueText(to: MapSourcePairTo, target: Field | undefined): string {
@@ -213,7 +212,7 @@ function endingClauses(map: MapRule, type: RecordType | undefined): string[] {
 }
 
 /** The record type that the values go to, where the names say it. */
-function destinationOf(
+export function destinationOf(
   onto: string,
   recordType: RecordType,
   { recordTypes }: Pick<SentenceWords, 'recordTypes'>,
@@ -253,44 +252,6 @@ function branches(outcome: unknown, _rulebook: Rulebook): readonly Branch[] {
       ? [{ at: 0, text: 'one match' }, { at: 'several matches', text: 'several matches' } as const]
       : [];
   return [...found, ...otherBranches];
-}
-
-function mutantsOf(outcome: unknown, recordType: RecordType, recordTypes: readonly RecordType[]): readonly Mutant[] {
-  const { source, outputs, onto } = readMap(outcome);
-  const o = looseObject(outcome);
-  const found: Mutant[] = [];
-  if (source.by === 'pairs') {
-    const { pairs } = source;
-    pairs.forEach((p, i) => {
-      const without = pairs.filter((_, at) => at !== i);
-      found.push({ text: `the pair of ${p.from} left out`, outcome: { ...o, source: { ...source, pairs: without } } });
-      const next = pairs[i + 1];
-      if (!next || next.to === p.to) return;
-      const swapped = pairs.map((x, at) => (at === i ? { ...x, to: next.to } : at === i + 1 ? { ...x, to: p.to } : x));
-      found.push({
-        text: `the values of ${p.from} and ${next.from} exchanged`,
-        outcome: { ...o, source: { ...source, pairs: swapped } },
-      });
-    });
-  }
-  if (source.by === 'match' && source.ways.length > 1) {
-    const sought = recordTypes.find((t) => t.key === source.recordType);
-    source.ways.forEach((w, i) => {
-      const left = source.ways.filter((_, at) => at !== i);
-      found.push({
-        text: `matching by ${fieldOf(sought, w.field)} left out`,
-        outcome: { ...o, source: { ...source, ways: left } },
-      });
-    });
-  }
-  if (outputs.length > 1)
-    outputs.forEach((out, i) => {
-      found.push({
-        text: `${fieldOf(destinationOf(onto, recordType, { recordTypes }), out.target)} not written`,
-        outcome: { ...o, outputs: outputs.filter((_, at) => at !== i) },
-      });
-    });
-  return found;
 }
 
 function structure(outcome: unknown): OutcomeStructure {
@@ -345,7 +306,6 @@ export const map: RuleKind<'map'> = {
   clauses,
   structureOf: structure,
   branches,
-  mutants: mutantsOf,
   targets: (outcome) => {
     const { onto, outputs } = readMap(outcome);
     return onto === '' ? outputs.map((o) => o.target) : [];

@@ -145,6 +145,13 @@ export interface Mutant {
   readonly outcome: unknown;
 }
 
+/** `recordTypes`: of the rulebook, whose fields the outcome may name. */
+export type OutcomeMutants = (
+  outcome: unknown,
+  recordType: RecordType,
+  recordTypes: readonly RecordType[],
+) => readonly Mutant[];
+
 export interface RuleKind<K extends string = string> {
   readonly key: K;
   /** The verb that the screen shows. */
@@ -163,8 +170,6 @@ export interface RuleKind<K extends string = string> {
   structureOf?(outcome: unknown): OutcomeStructure;
   /** Formulas and templates in the outcome, by path within it. */
   texts(outcome: unknown): readonly OutcomeText[];
-  /** Faults to plant besides those in formulas. `recordTypes`: of the rulebook, whose fields the outcome may name. */
-  mutants?(outcome: unknown, recordType: RecordType, recordTypes: readonly RecordType[]): readonly Mutant[];
   /** The outcome read aloud, clause by clause, without the rule's condition: none ends with a full stop. */
   clauses(outcome: unknown, recordType: RecordType, words: SentenceWords): readonly string[];
   /** False: nothing that a person entered is ever replaced, so nobody has to say who wins. */

@@ -15,7 +15,6 @@ import type {
   Constraint,
   FieldConstraints,
   Effect,
-  Mutant,
   Limit,
   OutcomeText,
   RuleKind,
@@ -221,22 +220,6 @@ export const validate: RuleKind<'validate'> = {
         { path: `/checks/${i}/message`, text: c.message, template: true },
       ]),
       ...limits.map((l, i) => ({ path: `/limits/${i}/source`, text: l.source })),
-    ];
-  },
-  mutants(outcome, recordType) {
-    const o = readValidate(outcome);
-    const name = (key: string): string => nameOfField(recordType.fields, key);
-    const without = <K extends Exclude<keyof Validate, 'about'>>(part: K, what: (at: number) => string): Mutant[] =>
-      o[part].map((_, i) => ({
-        text: `${what(i)} left out`,
-        outcome: { ...o, [part]: (o[part] as readonly unknown[]).filter((_x, at) => at !== i) },
-      }));
-    return [
-      ...without('checks', (i) => `“${o.checks[i]!.message}”`),
-      ...without('required', (i) => `${name(o.required[i]!)} required`),
-      ...without('hidden', (i) => `${name(o.hidden[i]!)} hidden`),
-      ...without('locked', (i) => `${name(o.locked[i]!)} locked`),
-      ...without('limits', (i) => `the limit on ${name(o.limits[i]!.field)}`),
     ];
   },
   differences(before, after, recordType, words) {
