@@ -1,11 +1,12 @@
 import { sveltekit } from '@sveltejs/kit/vite';
 import tailwindcss from '@tailwindcss/vite';
 import { defaultClientConditions, defaultServerConditions, defineConfig } from 'vite';
+import { decimalInUse } from './bundling/decimal-in-use.ts';
 import { sharedFiles } from './bundling/shared-files.ts';
 import { synchronousRequest } from './bundling/synchronous-request.ts';
 
 export default defineConfig({
-  plugins: [tailwindcss(), sveltekit(), sharedFiles(), synchronousRequest()],
+  plugins: [tailwindcss(), sveltekit(), sharedFiles(), decimalInUse(), synchronousRequest()],
   build: { target: 'es2022' },
   worker: { format: 'es' },
   // Packages of this repository are taken from their sources.

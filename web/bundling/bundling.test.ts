@@ -1,5 +1,9 @@
 import fc from 'fast-check';
-import { expect, it } from 'vitest';
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import Decimal from 'decimal.js';
+import { describe, expect, it } from 'vitest';
+import { unusedMethods, withoutUnused } from './decimal-in-use.ts';
 import { filesOf, type SharedFile } from './files.ts';
 import { withLaterImportsLast } from './manifest.ts';
 import { importsThrough, loadedWith, parseModule, type Imports, type SourceModule } from './imports.ts';
@@ -105,5 +109,49 @@ it('the list of files tells what is imported later on with the entries, however 
     b: chunk('b.js', { imports: ['a'] }),
     later: chunk('later.js', { isDynamicEntry: true, imports: ['b'], dynamicImports: ['later', 'other'] }),
     other: chunk('other.js', { isDynamicEntry: true }),
+  });
+});
+
+describe('the decimal library without what no formula computes', () => {
+  const source = fileURLToPath(import.meta.resolve('decimal.js/decimal.mjs'));
+  const whole = readFileSync(source, 'utf8');
+  const less = withoutUnused(whole);
+  const core = import.meta.glob<string>('../../core/src/**/*.ts', { query: '?raw', import: 'default', eager: true });
+
+  it('lacks nothing that core calls', () => {
+    const methods = [...whole.matchAll(/^P\.(\w+) = (?:P\.(\w+) = )?function/gm)];
+    const gone = methods.flatMap(([, long, short = long]) => (unusedMethods.has(long!) ? [long!, short!] : []));
+    const called = new RegExp(String.raw`(?<!Math)\.(${gone.join('|')})\(`);
+    const ofConstructor = /\bDecimal(?:Base)?\.(?!clone\b|ROUND_|Rounding\b|Value\b)\w/;
+    expect(Object.keys(core).length).toBeGreaterThan(100);
+    expect(Object.keys(core).filter((path) => [called, ofConstructor].some((use) => use.test(core[path]!)))).toEqual(
+      [],
+    );
+  });
+
+  it('computes the same', async () => {
+    const { Decimal: Lean } = (await import(`data:text/javascript,${encodeURIComponent(less)}`)) as {
+      Decimal: typeof Decimal;
+    };
+    const settings = { precision: 34, rounding: Decimal.ROUND_HALF_EVEN };
+    const [a, b] = [Decimal.clone(settings), Lean.clone(settings)];
+    const digits = fc.tuple(fc.bigInt({ min: -(10n ** 33n), max: 10n ** 33n }), fc.integer({ min: -40, max: 10 }));
+    fc.assert(
+      fc.property(digits, digits, fc.integer({ min: -30, max: 30 }), (x, y, n) => {
+        const all = (D: typeof Decimal): string[] => {
+          const [p, q] = [new D(x.join('e')), new D(y.join('e'))];
+          const positive = p.abs().plus(1);
+          return [p.plus(q), p.minus(q), p.times(q), p.div(q), p.mod(q), p.pow(n), positive.ln(), positive.sqrt()]
+            .concat([new D(n).exp(), p.toDecimalPlaces(5), p.floor(), p.ceil(), p.trunc(), p.round()])
+            .map(String)
+            .concat(p.toFixed(3), p.toExponential(), p.toPrecision(9), String(p.comparedTo(q)), String(p.precision()));
+        };
+        expect(all(b)).toEqual(all(a));
+      }),
+    );
+  });
+
+  it('says so where the library is made in another way', () => {
+    expect(() => withoutUnused(whole.replace('P.cosine', 'P.other'))).toThrow('made in another way');
   });
 });

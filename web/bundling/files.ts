@@ -7,7 +7,7 @@ export interface SharedFile {
 }
 
 /** Characters of source below which what several pages share is not worth a file of its own. */
-const small = 12_000;
+const small = 3_000;
 
 const isWithin = (a: ReadonlySet<string>, b: ReadonlySet<string>): boolean => [...a].every((page) => b.has(page));
 
