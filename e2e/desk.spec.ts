@@ -46,6 +46,41 @@ test('a try is kept while samples are switched by J and K', async ({ as }) => {
   await expect(bench.getByText(/sample 1 of/)).toBeVisible();
 });
 
+test('fields and bench are made wider and folded away by pointer and keys, and stay as they were left', async ({
+  as,
+}) => {
+  const page = await as('author');
+  await page.goto(rule);
+  const edge = (of: string) => page.getByRole('separator', { name: `Width of the ${of}` });
+  const width = async (pane: string) => (await page.locator(`[data-keypane=${pane}]`).boundingBox())!.width;
+  await expect(page.getByRole('region', { name: 'Bench' }).getByText(/sample 1 of 1,200/)).toBeVisible();
+  const [fields, bench] = [await width('fields'), await width('bench')];
+  await edge('bench').focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect.poll(() => width('bench')).toBeGreaterThan(bench + 20);
+  const box = (await edge('fields').boundingBox())!;
+  await page.mouse.move(box.x, box.y + 200);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 60, box.y + 200, { steps: 3 });
+  await page.mouse.up();
+  await expect.poll(() => width('fields')).toBeCloseTo(fields + 60, -1);
+  await page.keyboard.press('[');
+  await expect.poll(() => width('fields')).toBe(0);
+  await expect(edge('fields')).toHaveAttribute('aria-valuenow', '0');
+  await expectAccessible(page);
+  await page.reload();
+  await expect.poll(() => width('fields')).toBe(0);
+  expect(await width('bench')).toBeGreaterThan(bench + 20);
+  // F6 goes past what is folded away; a search for fields brings them back.
+  await expect(page.getByRole('region', { name: 'Bench' }).getByText(/sample 1 of 1,200/)).toBeVisible();
+  await page.keyboard.press('F6');
+  await expect(page.locator('[data-keypane=sheet] :focus')).toBeVisible();
+  await page.locator(':focus').blur();
+  await page.keyboard.press('/');
+  await expect(page.getByLabel('Filter fields', { exact: true })).toBeFocused();
+  expect(await width('fields')).toBeCloseTo(fields + 60, -1);
+});
+
 test('a boundary moves by typing, by keys and by dragging; the bench follows; undo and redo; it is saved', async ({
   as,
 }) => {

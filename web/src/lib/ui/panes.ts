@@ -3,7 +3,7 @@
 const focusable =
   'a[href], button:not(:disabled), input:not(:disabled), select:not(:disabled), textarea:not(:disabled), summary, [tabindex="0"], [contenteditable="true"]';
 
-const isShown = (element: HTMLElement): boolean => element.checkVisibility();
+const isShown = (element: HTMLElement): boolean => element.checkVisibility() && !element.closest('[inert]');
 
 /** To what is marked `data-first` in a pane, else to what comes first. */
 export function enterPane(pane: HTMLElement): void {

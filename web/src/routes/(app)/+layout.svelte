@@ -5,7 +5,7 @@
   import { page } from '$app/state';
   import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
   import { areaAt, areaEntries } from '$lib/features/shell/areas.ts';
-  import { DryRun, provideDryRun } from '$lib/features/proof/dry-run.svelte.ts';
+  import { provideKeptRun } from '$lib/features/proof/kept-run.ts';
   import { Proof, provideProof } from '$lib/features/proof/proof.svelte.ts';
   import { stayWhileAway } from '$lib/features/shell/stay.ts';
   import TopBar from '$lib/features/shell/TopBar.svelte';
@@ -20,10 +20,10 @@
   Object.assign(organisation, data.organisation);
   const offers = provideOffers();
   const proof = provideProof(new Proof());
-  const dryRun = provideDryRun(new DryRun());
+  const dryRun = provideKeptRun();
   onMount(() => () => {
     proof.close();
-    dryRun.close();
+    dryRun.run?.close();
   });
   $effect.pre(() => void Object.assign(organisation, offers.draft?.organisation ?? data.organisation));
   /** Until the page is alive nobody can type into it: what is typed before would be lost. */

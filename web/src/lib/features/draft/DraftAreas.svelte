@@ -5,7 +5,6 @@
   import { invalidate } from '$app/navigation';
   import { navigating, page } from '$app/state';
   import type { VersionedPart } from '$lib/draft-protocol.ts';
-  import Clash from './Clash.svelte';
   import { provideDraft, type DraftUser } from './context.ts';
   import { openDraft, type DraftRights } from './draft.svelte.ts';
   import { followDraft } from './follow.ts';
@@ -132,7 +131,9 @@
             Two versions of <a class="editable" href={ruleAddress(rule.recordType, rule.key)}>{rule.name}</a>: choose
             one.
           </p>{/if}
-      {:else}<div class="px-4 pt-3"><Clash {draft} {id} /></div>{/if}
+      {:else}{#await import('./Clash.svelte') then { default: Clash }}<div class="px-4 pt-3">
+            <Clash {draft} {id} />
+          </div>{/await}{/if}
     {/each}
   </div>
   <div class="min-h-0">{@render children()}</div>

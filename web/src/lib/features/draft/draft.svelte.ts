@@ -23,9 +23,9 @@ import { SvelteMap } from 'svelte/reactivity';
 import { draftPartProblem } from '$lib/draft-part.ts';
 import { keepsTable, mayEditPart, type EditRights, type RemoteEdit, type VersionedPart } from '$lib/draft-protocol.ts';
 import type { Coverage } from '@rigid-rule/core/rule-tests';
-import type { TestLineResult } from '$lib/workers/findings.ts';
+import type { FindingsAnswer, TestLineResult } from '$lib/workers/findings.ts';
 import { uniqueId } from '$lib/unique-id.ts';
-import { Analyst } from './analyst.ts';
+import type { Analyst } from './analyst.ts';
 import { failuresByTest } from './test-results.ts';
 import { nextStep, noHistory, withMoved, withStep, type Direction, type History } from './history.ts';
 import { takenBack, type PartChange, type PartEdit } from './parts.ts';
@@ -81,13 +81,26 @@ export class Draft {
   acting = $state.raw<ReadonlyMap<string, ReadonlySet<string>>>(new Map());
   /** Whether findings and test results are there at all. */
   analysed = $state(false);
-  private readonly analyst = new Analyst(({ findings, tests, coverage, acting }) => {
+  private analyst: Promise<Analyst> | undefined;
+
+  /** Loaded when the rules are first looked through; asked for anew where that could not be. */
+  private async loadAnalyst(): Promise<Analyst> {
+    try {
+      const { Analyst: Loaded } = await import('./analyst.ts');
+      return new Loaded((answer) => this.take(answer));
+    } catch (problem) {
+      this.analyst = undefined;
+      throw problem;
+    }
+  }
+
+  private take({ findings, tests, coverage, acting }: FindingsAnswer): void {
     this.analysed = true;
     this.allFindings = findings;
     this.testLines = tests;
     this.coverage = coverage;
     this.acting = new Map(acting.map(([test, rules]) => [test, new Set(rules)]));
-  });
+  }
 
   constructor(
     parts: readonly VersionedPart[],
@@ -131,13 +144,20 @@ export class Draft {
 
   /** Has the rules looked through as they stand. */
   analyse(): void {
-    this.analyst.analyse(this.rulebook);
+    const { rulebook } = this;
+    this.withAnalyst((analyst) => analyst.analyse(rulebook));
+  }
+
+  private withAnalyst(act: (analyst: Analyst) => void): void {
+    this.analyst ??= this.loadAnalyst();
+    // Without network it is not there yet: the next edit asks again.
+    this.analyst.then(act, () => undefined);
   }
 
   /** Ends what runs beside the page. */
   close(): void {
     this.closedAt = this.saver.versions.now();
-    this.analyst.close();
+    if (this.analyst) this.withAnalyst((analyst) => analyst.close());
   }
   /** Whatever this draft is opened with again was read after this moment. */
   private closedAt = 0;

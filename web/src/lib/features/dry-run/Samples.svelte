@@ -7,7 +7,8 @@
   import { isWorkbook, workbookLines } from '$lib/workbook.ts';
   import { readCsv } from '@rigid-rule/core/formats';
   import { generateRecords } from '@rigid-rule/core/rule-tests';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import { useDraft } from '../draft/context.ts';
   import { useSamples } from '../samples/samples.svelte.ts';
   import { matchColumns, readRecords, type ColumnMatch } from './columns.ts';
@@ -147,7 +148,7 @@
   <div class="flex items-baseline justify-between">
     <h2 class="font-[650]">Sample sets</h2>
     <button type="button" class="cursor-pointer" aria-label="Close the sample sets" onclick={close}
-      ><X size={15} aria-hidden="true" /></button
+      ><Icon of={X} size={15} /></button
     >
   </div>
   <ul class="mb-3">

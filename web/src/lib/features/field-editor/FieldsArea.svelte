@@ -8,7 +8,8 @@
   import { rulesByField } from '@rigid-rule/core/compile';
   import { group } from 'd3-array';
   import { fieldTypeOf } from '@rigid-rule/core/language';
-  import GripVertical from '@lucide/svelte/icons/grip-vertical';
+  import Icon from '$lib/ui/Icon.svelte';
+  import GripVertical from 'lucide/dist/esm/icons/grip-vertical.mjs';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import { useDraft } from '../draft/context.ts';
   import { KindMark } from '$lib/features/rule-kinds';
@@ -152,7 +153,7 @@
             {#if draft.editable && text === ''}<span
                 use:dragHandle
                 class="cursor-grab text-faint"
-                aria-label="Drag {row.field.name}"><GripVertical size={12} /></span
+                aria-label="Drag {row.field.name}"><Icon of={GripVertical} size={12} /></span
               >{:else}<span></span>{/if}
             <a
               href={fieldsOf(type.key, { field: row.field.key })}

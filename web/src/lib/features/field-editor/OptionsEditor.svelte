@@ -1,9 +1,10 @@
 <script lang="ts">
   /** The options of a picklist: order, name, meaning, mark; those outside the order stand apart. */
   import { optionMarks, type Field, type Operation, type Option, type OptionMark } from '@rigid-rule/core/document';
-  import ArrowDown from '@lucide/svelte/icons/arrow-down';
-  import ArrowUp from '@lucide/svelte/icons/arrow-up';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import ArrowDown from 'lucide/dist/esm/icons/arrow-down.mjs';
+  import ArrowUp from 'lucide/dist/esm/icons/arrow-up.mjs';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import type { Draft } from '../draft/draft.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';
   import { distinct } from '$lib/ui/distinct.ts';
@@ -130,13 +131,13 @@
                 class="act"
                 aria-label="Move {option.name} up"
                 disabled={i === 0}
-                onclick={() => move(i, i - 1)}><ArrowUp size={13} /></button
+                onclick={() => move(i, i - 1)}><Icon of={ArrowUp} size={13} /></button
               ><button
                 type="button"
                 class="act"
                 aria-label="Move {option.name} down"
                 disabled={i === options.length - 1}
-                onclick={() => move(i, i + 1)}><ArrowDown size={13} /></button
+                onclick={() => move(i, i + 1)}><Icon of={ArrowDown} size={13} /></button
               ><button
                 type="button"
                 class="act"
@@ -145,7 +146,7 @@
                   setAll(
                     options.filter((_, x) => x !== i),
                     `remove the option ${option.name}`,
-                  )}><X size={13} /></button
+                  )}><Icon of={X} size={13} /></button
               >
             {/if}
           </td>

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The calendar beside a date that can also be typed. */
-  import Calendar from '@lucide/svelte/icons/calendar';
+  import Icon from '$lib/ui/Icon.svelte';
+  import Calendar from 'lucide/dist/esm/icons/calendar.mjs';
 
   interface Props {
     /** Name of what the day is for. */
@@ -18,7 +19,7 @@
     type="button"
     class="cursor-pointer text-soft hover:text-brass"
     aria-label="Choose a day for {label}"
-    onclick={() => native?.showPicker()}><Calendar size={14} aria-hidden="true" /></button
+    onclick={() => native?.showPicker()}><Icon of={Calendar} size={14} /></button
   >
   <input
     type="date"

@@ -4,3 +4,4 @@ export { default as FieldInput } from './FieldInput.svelte';
 export { shownValue, titlesBy, typedValue, type Titles } from './shown.ts';
 export { findRecords, type FindLinks, type FoundLink } from './links.ts';
 export { wordsFor } from './sentences.ts';
+export { loadDayInput } from './later.ts';

@@ -17,7 +17,8 @@
     type ConditionRow,
     type Scope,
   } from '@rigid-rule/core/language';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import FormulaInput from './FormulaInput.svelte';
   import RowValue from './RowValue.svelte';
 
@@ -174,7 +175,7 @@
               type="button"
               class="act"
               aria-label="Remove the row {item.subject} {comparison.name}"
-              onclick={() => change(removeItem(text, root!, g, i))}><X size={13} /></button
+              onclick={() => change(removeItem(text, root!, g, i))}><Icon of={X} size={13} /></button
             >
           {/if}
         </div>

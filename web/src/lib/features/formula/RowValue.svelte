@@ -1,8 +1,8 @@
 <script lang="ts">
   /** The value of a condition row in the way of its type: an option, a number, a date, a text; or a formula. */
+  import { loadDayInput } from '$lib/features/fields';
+  import { ownForm } from '$lib/organisation.svelte.ts';
   import { fieldTypes, quoteText, unescapeText, type Scope, type Type } from '@rigid-rule/core/language';
-
-  import { DayInput } from '$lib/features/fields';
 
   interface Props {
     type: Type;
@@ -65,12 +65,12 @@
     {#each options as option, nth (nth)}<option>{option}</option>{/each}
   </select>
 {:else if of.kind === 'date' && (values[0] === 'null' || dateOf(values[0] ?? ''))}
-  <DayInput
-    label="Value"
-    disabled={readonly}
-    value={dateOf(values[0] ?? '') ?? ''}
-    commit={(day) => change([day ? `date("${day}")` : 'null'])}
-  />
+  {@const day = dateOf(values[0] ?? '') ?? ''}
+  {#await loadDayInput()}
+    {ownForm().day(day)}
+  {:then { default: DayInput }}
+    <DayInput label="Value" disabled={readonly} value={day} commit={(d) => change([d ? `date("${d}")` : 'null'])} />
+  {/await}
 {:else}
   <input
     class="editable w-36"

@@ -2,7 +2,8 @@
   /** The columns of a table: what they are called, whose values they hold, how keys are compared. */
   import { hitPolicies, pointer, type HitPolicy, type Operation, type TableColumn } from '@rigid-rule/core/document';
   import { columnTypeKeys } from '@rigid-rule/core/language';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import type { Draft } from '../draft/draft.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';
   import { columnKey, columnName } from './new-table.ts';
@@ -138,7 +139,7 @@
               type="button"
               class="act"
               aria-label="Take the column {column.name} out"
-              onclick={() => remove(group, i)}><X size={13} /></button
+              onclick={() => remove(group, i)}><Icon of={X} size={13} /></button
             >{/if}
         </div>
         <span class="text-small text-soft">

@@ -4,8 +4,9 @@
    * sight are drawn.
    */
   import type { TableColumn } from '@rigid-rule/core/document';
-  import ArrowDown from '@lucide/svelte/icons/arrow-down';
-  import ArrowUp from '@lucide/svelte/icons/arrow-up';
+  import Icon from '$lib/ui/Icon.svelte';
+  import ArrowDown from 'lucide/dist/esm/icons/arrow-down.mjs';
+  import ArrowUp from 'lucide/dist/esm/icons/arrow-up.mjs';
   import { untrack } from 'svelte';
   import { Windowed } from '$lib/ui/windowed.svelte.ts';
   import { readClipboard } from './sheet-files.ts';
@@ -208,9 +209,10 @@
         aria-sort={grid.sort?.column === column.key ? (grid.sort.descending ? 'descending' : 'ascending') : 'none'}
       >
         <button type="button" tabindex="-1" onclick={() => sortBy(column.key)}
-          >{column.name}{#if grid.sort?.column === column.key}{#if grid.sort.descending}<ArrowDown
+          >{column.name}{#if grid.sort?.column === column.key}{#if grid.sort.descending}<Icon
+                of={ArrowDown}
                 size={11}
-              />{:else}<ArrowUp size={11} />{/if}{/if}</button
+              />{:else}<Icon of={ArrowUp} size={11} />{/if}{/if}</button
         >
       </span>
     {/each}

@@ -3,7 +3,7 @@ import type { Rulebook } from '@rigid-rule/core/document';
 import type { ImpactFigures, ImpactWay, Witness } from '@rigid-rule/core/rule-tests';
 import type { DryRunWork, TypeImpact } from '$lib/workers/dry-run.ts';
 import type { Remote } from 'comlink';
-import { getContext, setContext } from 'svelte';
+import { useKeptRun } from './kept-run.ts';
 import {
   beginLiveRun,
   behindLiveRun,
@@ -219,6 +219,5 @@ function together(
   }));
 }
 
-const key = Symbol('dry run');
-export const provideDryRun = (run: DryRun): DryRun => setContext(key, run);
-export const useDryRun = (): DryRun => getContext<DryRun>(key);
+/** The run that areas share. */
+export const useDryRun = (): DryRun => (useKeptRun().run ??= new DryRun());

@@ -1,5 +1,5 @@
 /** Which tests speak of a rule, and what is said of it in few words. */
-import { findRuleKind, type TypeProgram } from '@rigid-rule/core/compile';
+import { targetsOf, type TypeProgram } from '@rigid-rule/core/compile';
 import { sameJson, type Rule, type RuleTest } from '@rigid-rule/core/document';
 import { casesOf, linesOf } from '@rigid-rule/core/rule-tests';
 
@@ -8,7 +8,7 @@ export function speaksOf({ expect, family, recordType }: RuleTest, rule: Rule): 
   if (recordType !== rule.recordType) return false;
   const named = [...(expect.ran ?? []), ...(expect.didNotRun ?? [])];
   if (named.length > 0) return named.includes(rule.key);
-  const targets = findRuleKind(rule.kind)?.targets(rule.outcome) ?? [];
+  const targets = targetsOf(rule);
   const looked = [
     ...Object.keys(expect.fields ?? {}),
     ...Object.keys(expect.states ?? {}),

@@ -3,7 +3,8 @@
   import { winners, type Field, type Stored } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
   import type { Message } from '@rigid-rule/core/settle';
-  import Lock from '@lucide/svelte/icons/lock';
+  import Icon from '$lib/ui/Icon.svelte';
+  import Lock from 'lucide/dist/esm/icons/lock.mjs';
   import { FieldInput, shownValue, type Titles } from '$lib/features/fields';
   import { KindMark } from '$lib/features/rule-kinds';
   import { shownInstant } from '$lib/instants.ts';
@@ -101,7 +102,7 @@
     {#if locked}<span
         class="quiet flex items-center gap-1"
         title={limits?.locked && `by ${ruleNames[limits.locked]?.name ?? limits.locked}`}
-        ><Lock size={12} aria-hidden="true" />locked</span
+        ><Icon of={Lock} size={12} />locked</span
       >{/if}
     {#if limits?.required && value === null}<span class="text-stop">required</span>{/if}
     {#if change && !byRule}<span class="text-brass">not saved</span>{/if}

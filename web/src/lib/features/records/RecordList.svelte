@@ -6,9 +6,10 @@
   import { page } from '$app/state';
   import type { Field, RecordType } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
-  import ArrowDown from '@lucide/svelte/icons/arrow-down';
-  import ArrowUp from '@lucide/svelte/icons/arrow-up';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import ArrowDown from 'lucide/dist/esm/icons/arrow-down.mjs';
+  import ArrowUp from 'lucide/dist/esm/icons/arrow-up.mjs';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import { shownValue } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { followMedia } from '$lib/ui/media.ts';
@@ -197,7 +198,7 @@
               type="button"
               class="cursor-pointer text-soft hover:text-stop"
               aria-label="Without the filter on {f.field.name}"
-              onclick={() => change({ field: f.field })}><X size={13} aria-hidden="true" /></button
+              onclick={() => change({ field: f.field })}><Icon of={X} size={13} /></button
             >
           </li>
         {/each}
@@ -222,9 +223,9 @@
               data-sveltekit-noscroll
               class={['label inline-flex items-center gap-1 hover:text-ink', on && 'font-[650] text-ink']}
             >
-              {column.name}{#if on}{#if descending}<ArrowDown size={12} aria-hidden="true" />{:else}<ArrowUp
+              {column.name}{#if on}{#if descending}<Icon of={ArrowDown} size={12} />{:else}<Icon
+                    of={ArrowUp}
                     size={12}
-                    aria-hidden="true"
                   />{/if}{/if}
             </a>
           </div>

@@ -1,7 +1,8 @@
 <script lang="ts">
   /** The records beside the one under test that rules may read, and the one that it is made from. */
   import type { RecordData, RuleTest, SampleRecord, Stored } from '@rigid-rule/core/document';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import { useDraft } from '../draft/context.ts';
   import FieldValues from './FieldValues.svelte';
 
@@ -55,7 +56,7 @@
           type="button"
           class="grid size-6 cursor-pointer place-items-center text-faint hover:text-stop"
           aria-label="Take {name} away"
-          onclick={() => keep(related.filter((_, n) => n !== i))}><X size={13} aria-hidden="true" /></button
+          onclick={() => keep(related.filter((_, n) => n !== i))}><Icon of={X} size={13} /></button
         >
       </p>
       {#if other}

@@ -4,7 +4,8 @@
   import type { TypeProgram } from '@rigid-rule/core/compile';
   import type { RuleTest, Stored } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
 
   interface Props {
     test: RuleTest;
@@ -89,7 +90,7 @@
                   class="grid size-6 cursor-pointer place-items-center text-faint hover:text-stop"
                   aria-label="Take case {r + 1} out"
                   onclick={() => change({ ...cases, rows: cases.rows.filter((_, i) => i !== r) })}
-                  ><X size={13} aria-hidden="true" /></button
+                  ><Icon of={X} size={13} /></button
                 ></td
               >
             </tr>

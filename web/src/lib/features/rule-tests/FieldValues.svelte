@@ -3,7 +3,8 @@
   import { FieldInput, shownValue } from '../fields';
   import type { RecordType, Stored } from '@rigid-rule/core/document';
   import { linkedType } from '@rigid-rule/core/language';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import { useDraft } from '../draft/context.ts';
 
   interface Props {
@@ -70,7 +71,7 @@
           type="button"
           class="grid size-6 cursor-pointer place-items-center text-faint hover:text-stop"
           aria-label="Take {field?.name ?? key} out of what is {label}"
-          onclick={() => remove(key)}><X size={13} aria-hidden="true" /></button
+          onclick={() => remove(key)}><Icon of={X} size={13} /></button
         >
       </li>
     {/each}

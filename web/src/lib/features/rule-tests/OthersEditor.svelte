@@ -3,7 +3,8 @@
   import { FieldInput, shownValue } from '../fields';
   import type { RelatedExpectation, RuleTest } from '@rigid-rule/core/document';
   import { linkedType } from '@rigid-rule/core/language';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import { useDraft } from '../draft/context.ts';
 
   interface Props {
@@ -73,7 +74,7 @@
           type="button"
           class="grid size-6 cursor-pointer place-items-center text-faint hover:text-stop"
           aria-label="Expect nothing of {field?.name ?? r.field} of {r.key}"
-          onclick={() => keep(expected.filter((_, n) => n !== i))}><X size={13} aria-hidden="true" /></button
+          onclick={() => keep(expected.filter((_, n) => n !== i))}><Icon of={X} size={13} /></button
         >
       </li>
     {/each}

@@ -2,7 +2,8 @@
   /** What a test expects of fields beyond their values: filled in or not, locked, hidden, and which options they take. */
   import type { RecordType, RuleTest } from '@rigid-rule/core/document';
   import { stateWords } from '@rigid-rule/core/rule-tests';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
 
   interface Props {
     states: NonNullable<RuleTest['expect']['states']>;
@@ -60,7 +61,7 @@
         type="button"
         class="grid size-6 cursor-pointer place-items-center text-faint hover:text-stop"
         aria-label="Expect nothing of {nameOf(key)}"
-        onclick={() => take(key)}><X size={13} aria-hidden="true" /></button
+        onclick={() => take(key)}><Icon of={X} size={13} /></button
       >
       {#if allowed}
         <span class="flex w-full flex-wrap gap-x-3 pl-[162px]">

@@ -1,22 +1,16 @@
 <script lang="ts">
   /** The desk: ledger, sheet and bench side by side. */
-  import { handedKey, takeHanded } from '../proof/handover.ts';
-  import { goto, replaceState } from '$app/navigation';
-  import { page } from '$app/state';
-  import { findRuleKind, ruleKinds } from '@rigid-rule/core/compile';
-  import type { Rule } from '@rigid-rule/core/document';
+  import { goto } from '$app/navigation';
+  import { ruleKinds, targetsOf } from '@rigid-rule/core/compile';
+  import type { Field, Stored } from '@rigid-rule/core/document';
   import { useDraft } from '$lib/features/draft/context.ts';
-  import { titlesBy } from '$lib/features/fields';
   import { useSamples } from '$lib/features/samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
-  import { Pane, PaneGroup, PaneResizer } from 'paneforge';
-  import { untrack } from 'svelte';
+  import { tick } from 'svelte';
   import { followMedia } from '$lib/ui/media.ts';
-  import { Bench } from './bench/bench.svelte.ts';
-  import BenchPanel from './bench/BenchPanel.svelte';
-  import { keepProblem, testOf } from './bench/keep-test.ts';
+  import SidePanes from '$lib/ui/SidePanes.svelte';
+  import type { Bench } from './bench/bench.svelte.ts';
   import { noteField } from '$lib/features/rule-kinds/parts/recent-fields.ts';
-  import { createRule, pasteRule, ruleFromText } from './new-rule.ts';
   import Ledger from './ledger/Ledger.svelte';
   import { noValues, numericSource, sampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
   import RuleSheet from './sheet/RuleSheet.svelte';
@@ -28,7 +22,7 @@
     sampleNumber: number;
   }
   const { typeKey, ruleKey, fieldKey, sampleNumber }: Props = $props();
-  const { draft, users } = useDraft();
+  const { draft } = useDraft();
   const samples = useSamples();
   const offers = useOffers();
 
@@ -39,47 +33,9 @@
     program.recordType.fields.find((f) => f.key === fieldKey) ??
       program.recordType.fields.find((f) => targets.includes(f.key)),
   );
-  const rules = $derived(new Map(draft.rulebook.rules.map((r) => [r.key, r])));
-  const reads = $derived(
-    (compiled ? [...compiled.reads.present, ...compiled.reads.previous] : []).map((s) => program.slots[s]!.field.key),
-  );
-
-  function targetsOf(rule: Rule): readonly string[] {
-    return findRuleKind(rule.kind)?.targets(rule.outcome) ?? [];
-  }
 
   $effect(() => {
     if (field && !ruleKey) noteField(typeKey, field.key);
-  });
-
-  // One bench a record type, kept while people go from rule to rule.
-  const benches = new Map<string, Bench>();
-  const bench = $derived.by(() => {
-    const type = program.recordType.key;
-    const found = benches.get(type) ?? new Bench(type, { program: () => draft.program, samples, users });
-    benches.set(type, found);
-    return found;
-  });
-  $effect(() => {
-    bench.asked = ruleKey;
-  });
-  // The sample that the address names, where nobody has gone on from it.
-  $effect(() => {
-    const mine = bench;
-    if (untrack(() => mine.index) === 0) mine.index = Math.max(0, sampleNumber - 1);
-  });
-  // Whoever goes on to the next sample finds what its rules read at hand.
-  const quiet = 100;
-  $effect(() => {
-    if (bench.settlement.verdict === 'waiting') return;
-    const timer = setTimeout(() => untrack(() => bench.lookAhead()), quiet);
-    return () => clearTimeout(timer);
-  });
-  const typeOf = (key: string) => draft.rulebook.recordTypes.find((t) => t.key === key);
-  const titles = titlesBy((key, id) => {
-    if (key === 'user') return users.find((u) => u.email === id)?.name;
-    const type = typeOf(key);
-    return type && samples.title(type, id);
   });
 
   const source = $derived(numericSource(compiled?.rule, program.recordType)?.key);
@@ -87,33 +43,15 @@
     const held = source === undefined ? undefined : samples.values(program.recordType.key, [source]);
     return held ? sampleValues(held) : noValues;
   });
+  // Kept here: the bench itself is laid out anew where the screen becomes narrow.
+  const benches = new Map<string, Bench>();
+  const loadedBench = import('./bench/BenchSide.svelte');
+  let settled = $state.raw<(field: string) => Stored>();
   const marked = $derived.by(() => {
     const slot = compiled?.reads.present[0];
-    const value = slot === undefined ? null : bench.settled(program.slots[slot]!.field.key);
+    const value = slot === undefined ? null : settled?.(program.slots[slot]!.field.key);
     return typeof value === 'number' ? value : null;
   });
-
-  function step(by: 1 | -1) {
-    bench.step(by);
-    const url = new URL(page.url);
-    url.searchParams.set('sample', String(bench.index + 1));
-    replaceState(url, page.state);
-  }
-
-  /** What became of keeping the try, until something else is tried. */
-  let kept = $state<string>();
-  $effect(() => {
-    void [bench.tried, bench.index, bench.subject, bench.entryPoint, bench.moment, bench.user, bench.clock, ruleKey];
-    kept = undefined;
-  });
-  function keepTest() {
-    if (!draft.editable) return;
-    const key = draft.freeKey('test', compiled?.rule.name ?? typeKey);
-    const test = testOf(bench, compiled?.rule, key, titles);
-    const problem = keepProblem(bench, test, draft.rulebook.tests ?? []);
-    if (!problem) draft.create({ kind: 'test', key }, test, 'keep a test');
-    kept = problem ?? `Kept as “${test.name}”.`;
-  }
 
   /** Why what was pasted is no rule, until something else is on show. */
   let refused = $state<string>();
@@ -122,50 +60,45 @@
     refused = undefined;
   });
   /** A rule that was copied, from here or as text from anywhere, is made on the record type on show. */
-  function paste(e: ClipboardEvent) {
+  async function paste(e: ClipboardEvent) {
     if (!draft.editable || (e.target as HTMLElement).closest('input, textarea, [contenteditable]')) return;
-    const rule = ruleFromText(e.clipboardData?.getData('text/plain') ?? '');
+    const text = e.clipboardData?.getData('text/plain') ?? '';
+    const { ruleFromText, pasteRule } = await import('./new-rule.ts');
+    const rule = ruleFromText(text);
     if (!rule) return;
-    e.preventDefault();
     refused = 'problem' in rule ? rule.problem : undefined;
     if (!('problem' in rule)) void goto(pasteRule(draft, rule, program.recordType));
   }
+  async function create(kind: (typeof ruleKinds)[number], on: Field) {
+    const { createRule } = await import('./new-rule.ts');
+    void goto(createRule(draft, kind, on, program.recordType));
+  }
 
-  let ledgerPane: Pane | undefined = $state();
-  let benchPane: Pane | undefined = $state();
-  const fold = (pane: Pane | undefined) => (pane?.isCollapsed() ? pane.expand() : pane?.collapse());
+  let panes = $state<SidePanes>();
+  async function filter() {
+    panes?.show('left');
+    await tick();
+    document.getElementById('ledger-filter')?.focus();
+  }
 
   $effect(() =>
     offers.offer(
       [
-        { keys: 'J', does: 'next sample record', run: () => step(1) },
-        { keys: 'K', does: 'previous sample record', run: () => step(-1) },
-        { keys: 'T', does: 'keep the try as a test', run: keepTest },
-        { keys: '/', does: 'filter the fields', run: () => document.getElementById('ledger-filter')?.focus() },
-        { keys: 'Escape', does: 'take the try back', run: () => bench.clear() },
-        { keys: '[', does: 'fold the ledger away, or back', run: () => fold(ledgerPane) },
-        { keys: ']', does: 'fold the bench away, or back', run: () => fold(benchPane) },
+        { keys: '/', does: 'filter the fields', run: () => void filter() },
+        { keys: '[', does: 'fold the ledger away, or back', run: () => panes?.fold('left') },
+        { keys: ']', does: 'fold the bench away, or back', run: () => panes?.fold('right') },
       ],
       [
         ...(draft.editable && field
           ? ruleKinds.map((kind) => ({
               group: 'Here',
               name: `${kind.name}: new rule on ${field.name}`,
-              run: () => void goto(createRule(draft, kind, field, program.recordType)),
+              run: () => void create(kind, field),
             }))
           : []),
-        ...(draft.editable ? [{ group: 'Here', name: 'Keep the try as a test', hint: 'T', run: keepTest }] : []),
-        { group: 'Here', name: 'Next sample record', hint: 'J', run: () => step(1) },
-        { group: 'Here', name: 'Take the try back', hint: 'Escape', run: () => bench.clear() },
       ],
     ),
   );
-  // A kept test is opened by its address.
-  const askedTest = $derived(page.url.searchParams.get('test'));
-  $effect(() => {
-    const test = askedTest === handedKey ? takeHanded(typeKey) : draft.rulebook.tests?.find((t) => t.key === askedTest);
-    if (test) untrack(() => bench.show(test));
-  });
   $effect(() =>
     offers.skipTo([
       { name: 'the fields', pane: 'fields' },
@@ -205,35 +138,31 @@
   {/if}
 {/snippet}
 {#snippet benchSide()}
-  <BenchPanel
-    {bench}
-    {draft}
-    {rules}
-    pinned={reads}
-    {titles}
-    {users}
-    find={samples.find}
-    keep={keepTest}
-    {kept}
-    current={compiled?.rule}
-    problem={samples.problem}
-  />
+  {#await loadedBench}
+    <section class="px-[18px] pt-3" aria-label="Bench">
+      <p class="quiet late" role="status">The bench is being set up.</p>
+    </section>
+  {:then { default: BenchSide }}
+    <BenchSide {program} {compiled} {ruleKey} {sampleNumber} {benches} bind:settled />
+  {:catch}
+    <section class="px-[18px] pt-3" aria-label="Bench">
+      <p role="alert">The bench could not be loaded.</p>
+      <button type="button" class="button mt-2" onclick={() => location.reload()}>Load the page again</button>
+    </section>
+  {/await}
 {/snippet}
 
 {#if wide}
-  <PaneGroup direction="horizontal" autoSaveId="desk" class="h-full">
-    <Pane bind:this={ledgerPane} defaultSize={18.5} minSize={14} collapsible class="bg-paper" order={1}>
-      <div class="h-full" data-keypane="fields">{@render ledger()}</div>
-    </Pane>
-    <PaneResizer class="resizer" />
-    <Pane defaultSize={50.5} minSize={36} order={2} class="bg-sheet">
-      <div class="h-full overflow-y-auto" data-keypane="sheet">{@render sheet()}</div>
-    </Pane>
-    <PaneResizer class="resizer" />
-    <Pane bind:this={benchPane} defaultSize={31} minSize={22} collapsible order={3} class="bg-paper">
-      <div class="h-full" data-keypane="bench">{@render benchSide()}</div>
-    </Pane>
-  </PaneGroup>
+  <SidePanes
+    bind:this={panes}
+    screen="desk"
+    limits={{ left: { usual: 18.5, least: 14 }, right: { usual: 31, least: 22 }, middle: 36 }}
+    names={{ left: 'the fields', right: 'the bench' }}
+  >
+    {#snippet left()}<div class="h-full" data-keypane="fields">{@render ledger()}</div>{/snippet}
+    {#snippet middle()}<div class="h-full overflow-y-auto" data-keypane="sheet">{@render sheet()}</div>{/snippet}
+    {#snippet right()}<div class="h-full" data-keypane="bench">{@render benchSide()}</div>{/snippet}
+  </SidePanes>
 {:else}
   <div class="h-full overflow-y-auto">
     <details class="border-b border-line" open={!compiled && !field}>
@@ -244,23 +173,3 @@
     {@render benchSide()}
   </div>
 {/if}
-
-<style>
-  :global(.resizer) {
-    position: relative;
-    width: 1px;
-    background: var(--line);
-  }
-  :global(.resizer)::after {
-    content: '';
-    position: absolute;
-    inset: 0 -4px;
-    z-index: 5;
-  }
-  :global(.resizer:hover),
-  :global(.resizer:focus-visible),
-  :global(.resizer[data-active]) {
-    background: var(--brass);
-    outline: 1px solid var(--brass);
-  }
-</style>

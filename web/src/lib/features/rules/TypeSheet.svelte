@@ -6,7 +6,8 @@
   import { ruleAddress } from '$lib/addresses.ts';
   import { fixedOrder, moveRule } from '@rigid-rule/core/assistance';
   import { findRuleKind, ruleSentence, type TypeProgram } from '@rigid-rule/core/compile';
-  import GripVertical from '@lucide/svelte/icons/grip-vertical';
+  import Icon from '$lib/ui/Icon.svelte';
+  import GripVertical from 'lucide/dist/esm/icons/grip-vertical.mjs';
   import { tick } from 'svelte';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
@@ -100,7 +101,7 @@
         {@const before = after.get(row.id) ?? []}
         <li class="grid grid-cols-[14px_22px_18px_minmax(0,1fr)] gap-2 border-b border-line bg-sheet py-1.5">
           {#if draft.editable}<span use:dragHandle class="cursor-grab pt-1 text-faint" aria-label="Drag {r.rule.name}"
-              ><GripVertical size={12} /></span
+              ><Icon of={GripVertical} size={12} /></span
             >{:else}<span></span>{/if}
           <span class="pt-px text-right text-small text-faint tabular-nums">{i + 1}</span>
           <span class="pt-0.5 text-held"

@@ -2,7 +2,8 @@
 import { compileProgram, ruleKinds } from '@rigid-rule/core/compile';
 import { draft } from '@rigid-rule/demo';
 import { describe, expect, it } from 'vitest';
-import { beginRule, ruleFromText, ruleToText } from './new-rule.ts';
+import { beginRule, ruleFromText } from './new-rule.ts';
+import { ruleToText } from './rule-text.ts';
 
 it.each(ruleKinds.map((kind) => [kind.key, kind] as const))(
   '%s begins on any field with nothing wrong but what is missing',

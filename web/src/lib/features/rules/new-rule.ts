@@ -1,8 +1,9 @@
-/** A rule to begin with: on one field, of one kind, awake everywhere. */
+/** Rules made in the draft: begun on one field, of one kind, awake everywhere; duplicated; pasted. Loaded by whoever makes one. */
 import { ruleAddress } from '$lib/addresses.ts';
-import { entryPointsOf, findRuleKind, usualMomentsOf, type RuleKind, type RuleKindKey } from '@rigid-rule/core/compile';
+import { entryPointsOf, targetsOf, usualMomentsOf, type RuleKind, type RuleKindKey } from '@rigid-rule/core/compile';
 import { partProblem, type Field, type RecordType, type Rule, type Rulebook } from '@rigid-rule/core/document';
 import { fieldsBefore } from '$lib/features/rule-kinds/parts/recent-fields.ts';
+import { clipboardFormat } from './rule-text.ts';
 import type { Draft } from '$lib/features/draft/draft.svelte.ts';
 
 /** How a rule of the kind is called behind the name of its field. */
@@ -42,8 +43,6 @@ export function beginRule(
 
 const nextPosition = ({ rules }: Rulebook): number => Math.max(0, ...rules.map((r) => r.position)) + 1;
 
-export const targetsOf = (rule: Rule): readonly string[] => findRuleKind(rule.kind)?.targets(rule.outcome) ?? [];
-
 /** Makes the rule in the draft and says its address. */
 export function createRule(draft: Draft, kind: RuleKind<RuleKindKey>, field: Field, type: RecordType): string {
   const key = draft.freeKey('rule', `${type.key} ${field.name} ${beginnings[kind.key]}`);
@@ -61,11 +60,6 @@ export function duplicateRule(draft: Draft, rule: Rule): string {
   );
   return ruleAddress(rule.recordType, key);
 }
-
-const clipboardFormat = 'rigid-rule/rule/1';
-
-/** A rule as text, for the clipboard. */
-export const ruleToText = (rule: Rule): string => JSON.stringify({ format: clipboardFormat, rule }, null, 2);
 
 /** The rule that a text holds, or why there is none that can be pasted; undefined where the text is something else. */
 export function ruleFromText(text: string): Rule | { readonly problem: string } | undefined {

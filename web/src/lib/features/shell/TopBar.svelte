@@ -2,7 +2,8 @@
   import { page } from '$app/state';
   import Logo from '$lib/ui/Logo.svelte';
   import RuledEdge from '$lib/ui/RuledEdge.svelte';
-  import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import Icon from '$lib/ui/Icon.svelte';
+  import ChevronDown from 'lucide/dist/esm/icons/chevron-down.mjs';
   import { areaAt, areas } from './areas.ts';
 
   interface Props {
@@ -48,7 +49,7 @@
     <details class="relative min-[920px]:hidden" bind:this={areaMenu}>
       <summary class="cursor-pointer list-none rounded-[3px] px-1 font-[650]">
         {areaAt(page.url.pathname)?.name ?? 'Areas'}
-        <ChevronDown size={13} class="inline" aria-hidden="true" />
+        <Icon of={ChevronDown} size={13} class="inline" />
       </summary>
       <nav aria-label="Areas" class="absolute left-0 z-30 mt-1.5 grid w-44 border border-edge bg-sheet py-1.5">
         {#each areas as area (area.href)}

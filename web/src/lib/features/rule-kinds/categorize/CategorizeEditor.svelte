@@ -3,8 +3,9 @@
   import { readCategorize, type Band } from '@rigid-rule/core/compile';
   import type { Field } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
-  import Plus from '@lucide/svelte/icons/plus';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import Plus from 'lucide/dist/esm/icons/plus.mjs';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import { noteField } from '../parts/recent-fields.ts';
   import Ruler from './ruler/Ruler.svelte';
   import { layoutRuler, type RulerStop } from '../parts/ruler-layout.ts';
@@ -210,7 +211,7 @@
                   title="Split this band in two"
                   aria-label="Split {nameOf(band)} in two"
                   onclick={() => edit(splitBand(outcome, i, middleOf(band, finest)), 'split a band')}
-                  ><Plus size={14} /></button
+                  ><Icon of={Plus} size={14} /></button
                 >
                 {#if outcome.bands.length > 1}
                   <button
@@ -218,7 +219,7 @@
                     class="act"
                     title="Remove this band"
                     aria-label="Remove the band {nameOf(band)}"
-                    onclick={() => edit(removeBand(outcome, i), 'remove a band')}><X size={14} /></button
+                    onclick={() => edit(removeBand(outcome, i), 'remove a band')}><Icon of={X} size={14} /></button
                   >
                 {/if}
               {/if}

@@ -2,7 +2,8 @@
   /** Texts or options that belong together, each group with what it gives. */
   import type { Categorize, CompiledRule } from '@rigid-rule/core/compile';
   import type { Field, Operation } from '@rigid-rule/core/document';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import { append, at, drop, put, saidAt, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
 
@@ -123,7 +124,7 @@
                 type="button"
                 class="act"
                 aria-label="Remove group {i + 1}"
-                onclick={() => edit([drop(at('groups', i))], 'remove a group')}><X size={13} /></button
+                onclick={() => edit([drop(at('groups', i))], 'remove a group')}><Icon of={X} size={13} /></button
               >{/if}
           </td>
         </tr>

@@ -9,10 +9,11 @@
     type ListUpdateMode,
   } from '@rigid-rule/core/compile';
   import { fieldTypeOf, createFormula, extendScope, typeName, type Variable } from '@rigid-rule/core/language';
-  import ArrowDown from '@lucide/svelte/icons/arrow-down';
-  import ArrowUp from '@lucide/svelte/icons/arrow-up';
-  import GripVertical from '@lucide/svelte/icons/grip-vertical';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import ArrowDown from 'lucide/dist/esm/icons/arrow-down.mjs';
+  import ArrowUp from 'lucide/dist/esm/icons/arrow-up.mjs';
+  import GripVertical from 'lucide/dist/esm/icons/grip-vertical.mjs';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import { FormulaInput } from '$lib/features/formula';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import FieldSelect from '../parts/FieldSelect.svelte';
@@ -126,7 +127,7 @@
         {#if steps.length > 1}
           <span class="flex items-center gap-1 text-faint">
             {#if !readonly}<span use:dragHandle aria-label="Drag step {i + 1}" class="cursor-grab py-1"
-                ><GripVertical size={13} /></span
+                ><Icon of={GripVertical} size={13} /></span
               >{/if}
             {i + 1}
           </span>
@@ -259,20 +260,20 @@
               class="act"
               aria-label="Move step {i + 1} up"
               disabled={i === 0}
-              onclick={() => move(i, i - 1)}><ArrowUp size={13} /></button
+              onclick={() => move(i, i - 1)}><Icon of={ArrowUp} size={13} /></button
             >
             <button
               type="button"
               class="act"
               aria-label="Move step {i + 1} down"
               disabled={i === steps.length - 1}
-              onclick={() => move(i, i + 1)}><ArrowDown size={13} /></button
+              onclick={() => move(i, i + 1)}><Icon of={ArrowDown} size={13} /></button
             >
             <button
               type="button"
               class="act"
               aria-label="Remove step {i + 1}, {step.target ? fieldName(program, step.target) : step.scratch}"
-              onclick={() => edit([drop(at('steps', i))], 'remove a step')}><X size={13} /></button
+              onclick={() => edit([drop(at('steps', i))], 'remove a step')}><Icon of={X} size={13} /></button
             >
           </span>
         {/if}

@@ -3,8 +3,9 @@
   import type { CompiledRule, MapSource, MatchBy, TypeProgram } from '@rigid-rule/core/compile';
   import type { Operation } from '@rigid-rule/core/document';
   import { matchModeNames, matchModes, type MatchMode } from '@rigid-rule/core/values';
-  import ArrowUp from '@lucide/svelte/icons/arrow-up';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import ArrowUp from 'lucide/dist/esm/icons/arrow-up.mjs';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { FormulaInput } from '$lib/features/formula';
   import FieldSelect from '../parts/FieldSelect.svelte';
@@ -77,13 +78,14 @@
               class="act"
               aria-label="Move way {i + 1} up"
               disabled={i === 0}
-              onclick={() => swap(i)}><ArrowUp size={13} /></button
+              onclick={() => swap(i)}><Icon of={ArrowUp} size={13} /></button
             >
             <button
               type="button"
               class="act"
               aria-label="Remove way {i + 1}"
-              onclick={() => edit([drop(at('source', 'ways', i))], 'remove a way to match')}><X size={13} /></button
+              onclick={() => edit([drop(at('source', 'ways', i))], 'remove a way to match')}
+              ><Icon of={X} size={13} /></button
             >
           </span>
         {/if}

@@ -11,7 +11,8 @@
   } from '@rigid-rule/core/compile';
   import type { Operation, RecordType } from '@rigid-rule/core/document';
   import { extendScope, fieldTypeOf, type Variable } from '@rigid-rule/core/language';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { FormulaInput } from '$lib/features/formula';
   import FieldSelect from '../parts/FieldSelect.svelte';
@@ -109,7 +110,7 @@
           type="button"
           class="act"
           aria-label="Remove output {i + 1}"
-          onclick={() => edit([drop(at('outputs', i))], 'remove an output')}><X size={13} /></button
+          onclick={() => edit([drop(at('outputs', i))], 'remove an output')}><Icon of={X} size={13} /></button
         >
       {/if}
     </div>

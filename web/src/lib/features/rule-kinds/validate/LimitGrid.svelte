@@ -2,7 +2,8 @@
   /** Which options a field offers, by the option of another: a grid of both. */
   import type { CompiledRule, LimitOptions, TypeProgram } from '@rigid-rule/core/compile';
   import { fieldTypeOf, createFormula } from '@rigid-rule/core/language';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import FieldSelect from '../parts/FieldSelect.svelte';
   import MessagePreview from './MessagePreview.svelte';
   import { fieldName, saidAt, Visit } from '../parts/sheet-edits.ts';
@@ -62,7 +63,7 @@
         )}
     />
     {#if !readonly}<button type="button" class="act ml-auto" aria-label="Remove this limit" onclick={remove}
-        ><X size={13} /></button
+        ><Icon of={X} size={13} /></button
       >{/if}
   </div>
   {#each saidAt(compiled, `${path}/source`) as d, i (i)}<p class="text-small text-stop">{d.message}</p>{/each}

@@ -1,7 +1,8 @@
 <script lang="ts">
   /** What must or should hold, and what becomes required, hidden, locked or limited, each with what people read. */
   import { readValidate, type Check, type LimitOptions } from '@rigid-rule/core/compile';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import { FormulaInput } from '$lib/features/formula';
   import FieldChips from '../parts/FieldChips.svelte';
   import FieldSelect from '../parts/FieldSelect.svelte';
@@ -63,7 +64,7 @@
             type="button"
             class="act ml-auto"
             aria-label="Remove check {i + 1}"
-            onclick={() => edit([drop(at('checks', i))], 'remove a check')}><X size={13} /></button
+            onclick={() => edit([drop(at('checks', i))], 'remove a check')}><Icon of={X} size={13} /></button
           >
         {/if}
       </div>

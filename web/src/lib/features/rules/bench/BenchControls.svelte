@@ -40,7 +40,7 @@
   }
 </script>
 
-<div class="mt-[3px] mb-0.5 flex flex-wrap gap-x-3.5 gap-y-1 text-small">
+<div class="mt-1.5 mb-0.5 flex flex-wrap gap-x-3.5 gap-y-1.5 text-small">
   <select class="editable" aria-label="Came in through" bind:value={bench.entryPoint}>
     {#each bench.entries as entry, nth (nth)}<option value={entry.key}>{entry.name}</option>{/each}
   </select>

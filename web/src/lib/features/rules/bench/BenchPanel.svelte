@@ -278,14 +278,6 @@
 </section>
 
 <style>
-  .late {
-    animation: late 1ms 400ms both;
-  }
-  @keyframes late {
-    from {
-      visibility: hidden;
-    }
-  }
   .arrive {
     animation: arrive 150ms ease-out;
   }

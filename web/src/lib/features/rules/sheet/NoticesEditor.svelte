@@ -3,7 +3,8 @@
   import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
   import type { Field, Notice, Operation, Rule } from '@rigid-rule/core/document';
   import { fieldTypeOf, linkedType } from '@rigid-rule/core/language';
-  import X from '@lucide/svelte/icons/x';
+  import Icon from '$lib/ui/Icon.svelte';
+  import X from 'lucide/dist/esm/icons/x.mjs';
   import { FormulaInput } from '$lib/features/formula';
   import { saidAt, Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
@@ -103,7 +104,7 @@
               setAll(
                 notices.filter((_, x) => x !== i),
                 'remove a notification',
-              )}><X size={13} /></button
+              )}><Icon of={X} size={13} /></button
           >{/if}
       </div>
       {#each [{ key: 'to', label: 'To', template: false, hint: 'who: an email, a user, or a list such as  Contacts.Email' }, { key: 'subject', label: 'Subject', template: true, hint: 'a text with fields in braces' }, { key: 'body', label: 'Text', template: true, hint: 'a text with fields in braces' }] as const as part (part.key)}

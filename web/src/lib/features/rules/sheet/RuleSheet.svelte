@@ -4,29 +4,26 @@
   import { goto } from '$app/navigation';
   import {
     entriesText,
-    entryPointsOf,
     findRuleKind,
     momentsText,
     ruleSentence,
+    targetsOf,
     type CompiledRule,
     type TypeProgram,
   } from '@rigid-rule/core/compile';
   import { hasErrors } from '@rigid-rule/core/diagnostics';
-  import { moments, pointer, repeats, winners, type Operation, type Rule } from '@rigid-rule/core/document';
-  import ChevronRight from '@lucide/svelte/icons/chevron-right';
-  import Clash from '$lib/features/draft/Clash.svelte';
+  import { pointer, winners, type Operation, type Rule } from '@rigid-rule/core/document';
+  import Icon from '$lib/ui/Icon.svelte';
+  import ChevronRight from 'lucide/dist/esm/icons/chevron-right.mjs';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+  import { loadFindingList } from '$lib/features/findings';
   import { ConditionEditor } from '$lib/features/formula';
-  import { FindingList } from '../../findings';
-  import { duplicateRule, ruleToText, targetsOf } from '../new-rule.ts';
+  import { ruleToText } from '../rule-text.ts';
   import type { SampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
-  import FieldChips from '$lib/features/rule-kinds/parts/FieldChips.svelte';
   import ProofMarks from '$lib/features/proof/ProofMarks.svelte';
-  import NoticesEditor from './NoticesEditor.svelte';
   import { kindFace } from '$lib/features/rule-kinds';
   import { saidAt, Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
-
   import { wordsFor } from '$lib/features/fields';
   import { copyText } from '$lib/ui/copy-text.ts';
 
@@ -47,7 +44,6 @@
   const editor = $derived(kindFace(kindKey)?.editor());
   const readonly = $derived(!draft.editable);
   const ref = $derived({ kind: 'rule', key: rule.key } as const);
-  const entryPoints = $derived(entryPointsOf(recordType));
   const wakes = $derived([
     ...compiled.wakes.map((slot) => recordType.fields[slot]!.name),
     ...(rule.wakesOn ? [] : new Set(compiled.related.map((r) => r.text))),
@@ -104,22 +100,10 @@
     if (naming === undefined) set('name', name, 'rename the rule', `name:${visit.group}`);
   }
 
-  function toggle(member: 'moments' | 'entryPoints', key: string, on: boolean) {
-    open();
-    const all: readonly string[] = member === 'moments' ? moments.map((m) => m.key) : entryPoints.map((e) => e.key);
-    const now: readonly string[] = rule[member];
-    set(
-      member,
-      all.filter((k) => (k === key ? on : now.includes(k))),
-      member === 'moments' ? 'change when it acts' : 'change where it comes in',
-    );
-  }
-  /** A moment that no chosen entry point has, or the other way round, can never come about. */
-  const possible = (moment: string) =>
-    moment === 'on request' ||
-    entryPoints.some((e) => rule.entryPoints.includes(e.key) && (e.moments as readonly string[]).includes(moment));
+  /** For browsers that do not size a textarea by what stands in it. */
   const grow = (node: HTMLTextAreaElement, _text: string) => {
     const fit = () => {
+      if (CSS.supports('field-sizing', 'content')) return;
       node.style.height = 'auto';
       node.style.height = `${node.scrollHeight}px`;
     };
@@ -138,6 +122,10 @@
   }
 
   let copied = $state<'copied: paste it on any record type' | 'this browser lets nothing be copied'>();
+  async function duplicate() {
+    const { duplicateRule } = await import('../new-rule.ts');
+    void goto(duplicateRule(draft, rule));
+  }
   async function copy() {
     copied = (await copyText(ruleToText(rule)))
       ? 'copied: paste it on any record type'
@@ -190,7 +178,7 @@
       </div>
       <textarea
         use:grow={rule.purpose}
-        class="mt-0.5 block w-full resize-none overflow-hidden bg-transparent text-soft"
+        class="mt-0.5 block field-sizing-content w-full resize-none overflow-hidden bg-transparent text-soft"
         rows="1"
         aria-label="Purpose"
         placeholder="What is it for? A sentence for whoever reads it next."
@@ -202,7 +190,7 @@
       <ProofMarks {draft} {rule} />
       {#if !readonly}
         <p class="flex gap-3 text-small text-faint">
-          <button type="button" class="word" onclick={() => void goto(duplicateRule(draft, rule))}>duplicate</button>
+          <button type="button" class="word" onclick={duplicate}>duplicate</button>
           <button type="button" class="word" onclick={copy}>{copied ?? 'copy'}</button>
           <button type="button" class="word" onclick={remove}>remove</button>
         </p>
@@ -210,7 +198,12 @@
     </div>
   </div>
 
-  {#if draft.saver.clashes.has(`rule:${rule.key}`)}<Clash {draft} id="rule:{rule.key}" />{/if}
+  {#if draft.saver.clashes.has(`rule:${rule.key}`)}
+    {#await import('$lib/features/draft/Clash.svelte') then { default: Clash }}<Clash
+        {draft}
+        id="rule:{rule.key}"
+      />{/await}
+  {/if}
   {#each loose as d, i (i)}<p class="mb-2 ml-[130px] text-small text-stop max-[1100px]:ml-0">{d.message}</p>{/each}
 
   {#if usual.length > 0}
@@ -219,73 +212,15 @@
         {#each usual as part, i (part)}{i > 0 ? '; ' : ''}{#if i === 0 && folded.wakes}wakes on <b class="font-[650]"
               >{part.replace('wakes on ', '')}</b
             >{:else}{part}{/if}{/each}
-        <ChevronRight size={13} class="inline" />
+        <Icon of={ChevronRight} size={13} class="inline" />
       </button>
     </SheetRow>
   {/if}
-  {#if !folded.wakes}<SheetRow label="Wakes on">
-      {#if rule.wakesOn}
-        <FieldChips
-          fields={recordType.fields}
-          chosen={rule.wakesOn}
-          label="Wakes on"
-          none="nothing: it never wakes by itself"
-          {readonly}
-          change={(keys) => set('wakesOn', keys, 'change what wakes it')}
-        />
-        <span class="quiet ml-2">chosen by hand</span>
-        {#if !readonly}<button
-            type="button"
-            class="word ml-2"
-            onclick={() => edit([{ op: 'remove', path: '/wakesOn' }], 'let it find what wakes it')}
-            >find it by itself</button
-          >{/if}
-      {:else}
-        {#if wakes.length > 0}<span class="font-[650]">{wakes.join(', ')}</span>{:else}<span class="quiet"
-            >nothing it reads: it acts on new records</span
-          >{/if}
-        <span class="quiet ml-2">found from what the rule reads</span>
-        {#if !readonly}<button
-            type="button"
-            class="word ml-2"
-            onclick={() =>
-              set(
-                'wakesOn',
-                compiled.wakes.map((slot) => recordType.fields[slot]!.key),
-                'choose what wakes it',
-              )}>choose</button
-          >{/if}
-      {/if}
-    </SheetRow>{/if}
-  {#if !folded.moments}<SheetRow label="When">
-      {#each moments as moment (moment.key)}
-        {@const can = possible(moment.key)}
-        <label class={['option', (!can || !rule.moments.includes(moment.key)) && 'text-faint']} title={moment.help}>
-          <input
-            type="checkbox"
-            class="check"
-            checked={rule.moments.includes(moment.key)}
-            disabled={readonly || !can}
-            onchange={(e) => toggle('moments', moment.key, e.currentTarget.checked)}
-          />
-          {moment.name}
-        </label>
-      {/each}
-    </SheetRow>{/if}
-  {#if !folded.entries}<SheetRow label="Came in through">
-      {#each entryPoints as entry, nth (nth)}
-        <label class={['option', !rule.entryPoints.includes(entry.key) && 'text-faint']} title={entry.help}>
-          <input
-            type="checkbox"
-            class="check"
-            checked={rule.entryPoints.includes(entry.key)}
-            disabled={readonly}
-            onchange={(e) => toggle('entryPoints', entry.key, e.currentTarget.checked)}
-          />
-          {entry.name}
-        </label>
-      {/each}
-    </SheetRow>{/if}
+  {#if Object.values(folded).includes(false)}
+    {#await import('./WhenItActs.svelte') then { default: WhenItActs }}
+      <WhenItActs {rule} {compiled} {recordType} {wakes} {folded} {readonly} {open} {edit} />
+    {/await}
+  {/if}
   <SheetRow label="Only if">
     <ConditionEditor
       text={rule.condition ?? ''}
@@ -297,27 +232,6 @@
       change={(text, group) => set('condition', text, 'change the condition', group)}
     />
   </SheetRow>
-  {#if !folded.repeat}<SheetRow label="Repeats">
-      {#if readonly}{repeats.find((r) => r.key === rule.repeat)?.name}{:else}
-        <select
-          class="editable"
-          aria-label="How often it acts"
-          value={rule.repeat}
-          onchange={(e) => {
-            open();
-            set('repeat', e.currentTarget.value, 'change how often it acts');
-          }}
-        >
-          {#each repeats as r (r.key)}<option value={r.key}>{r.name}</option>{/each}
-        </select>
-      {/if}
-      <span class="quiet ml-2"
-        >{compiled.standing
-          ? 'standing: follows from present values alone'
-          : `an event rule: ${compiled.eventBecause}`}</span
-      >
-    </SheetRow>{/if}
-
   {#if editor}
     {#await editor}
       <SheetRow label="Outcome">{sentence}</SheetRow>
@@ -341,9 +255,17 @@
       {/if}
       <span class="quiet ml-2">{winner.help}</span>
     </SheetRow>{/if}
-  <NoticesEditor {rule} {compiled} {program} {readonly} {edit} />
+  {#await import('./NoticesEditor.svelte')}
+    <SheetRow label="Notifies"><span class="quiet">…</span></SheetRow>
+  {:then { default: NoticesEditor }}
+    <NoticesEditor {rule} {compiled} {program} {readonly} {edit} />
+  {/await}
 
-  <FindingList {draft} {findings} onSheet />
+  {#if findings.length > 0}
+    {#await loadFindingList() then { default: FindingList }}
+      <FindingList {draft} {findings} onSheet />
+    {/await}
+  {/if}
   {#if hasErrors(compiled.diagnostics)}
     <p class="mt-2 mb-2 ml-[130px] text-small text-stop max-[1100px]:ml-0">
       Until this is put right the rule is left out on the bench, and the draft cannot be released.
@@ -376,14 +298,6 @@
   }
   .fold:hover {
     color: var(--ink);
-  }
-  .option {
-    min-height: 24px;
-    display: inline-flex;
-    gap: 5px;
-    align-items: center;
-    margin-right: 13px;
-    cursor: pointer;
   }
   @media (max-width: 1100px) {
     .head {
