@@ -45,6 +45,8 @@
   });
   // Kept here: the bench itself is laid out anew where the screen becomes narrow.
   const benches = new Map<string, Bench>();
+  // Asked for while the bench itself is still on its way.
+  $effect(() => void samples.at(program.recordType.key, Math.max(0, sampleNumber - 1)));
   const loadedBench = import('./bench/BenchSide.svelte');
   let settled = $state.raw<(field: string) => Stored>();
   const marked = $derived.by(() => {
