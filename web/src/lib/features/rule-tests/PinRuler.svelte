@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A rule that divides a number or a date, with the values that its tests send as pins; proposed ones dotted. */
+  import { clipped, drawn, letters, type PlacedText } from '../rule-kinds/parts/ruler-labels.ts';
   import { layoutRuler } from '../rule-kinds/parts/ruler-layout.ts';
   import { bandText, type CompiledRule, type TypeProgram } from '@rigid-rule/core/compile';
   import { fieldTypeOf } from '@rigid-rule/core/language';
@@ -54,6 +55,30 @@
   );
   const isProposed = (p: Pin) => !pins.some((q) => q.value === p.value);
   const word = (v: number) => fieldTypeOf(source).format((fieldTypeOf(source).at?.(v) ?? v) as never, source);
+  const middle = (value: number, text: string, colour: string): PlacedText & { readonly colour: string } => ({
+    text,
+    x: layout.x(value),
+    anchor: 'middle',
+    colour,
+  });
+  const numbers = $derived(
+    drawn(
+      [
+        ...layout.stops.map((s) => middle(s.value, word(s.value), 'var(--brass-ink)')),
+        ...outer.map((v) => middle(v, word(v), 'var(--soft)')),
+      ],
+      letters.word,
+    ),
+  );
+  /** What fails is marked by its pin in any case, and said as far as there is room. */
+  const failing = $derived(
+    drawn(
+      placed
+        .filter((p) => p.failing)
+        .map((p) => ({ text: `${word(p.value)} fails`, x: p.x, anchor: 'middle' as const })),
+      letters.name,
+    ),
+  );
 </script>
 
 <div bind:clientWidth={width} class="my-4">
@@ -77,7 +102,8 @@
             stroke-width="1.4"
           />
           <text x={(piece.x0 + piece.x1) / 2} y={top + 17} text-anchor="middle" font-weight="650" fill="var(--ink)"
-            >{result(piece.band)}</text
+            >{clipped(result(piece.band), piece.x1 - piece.x0 - 4, letters.name)}<title>{result(piece.band)}</title
+            ></text
           >
         {:else}
           <rect
@@ -95,10 +121,9 @@
       {#each layout.stops as stop, nth (nth)}
         <line x1={stop.x} x2={stop.x} y1={top - 5} y2={top + 26} stroke="var(--brass)" stroke-width="2" />
         <rect x={stop.upper ? stop.x : stop.x - 9} y={top - 6} width="9" height="5" fill="var(--brass)" />
-        <text x={stop.x} y={top + 41} text-anchor="middle" fill="var(--brass-ink)">{word(stop.value)}</text>
       {/each}
-      {#each outer as end, nth (nth)}
-        <text x={layout.x(end)} y={top + 41} text-anchor="middle" fill="var(--soft)">{word(end)}</text>
+      {#each numbers as n, nth (nth)}
+        <text x={n.x} y={top + 41} text-anchor="middle" fill={n.colour}>{n.text}</text>
       {/each}
       {#if blank > 0}
         <rect x={inner + 8} y={top} width="30" height="26" fill="none" stroke="var(--edge)" stroke-dasharray="2 2" />
@@ -130,10 +155,8 @@
           />
         </g>
       {/each}
-      {#each placed.filter((p) => p.failing) as pin, nth (nth)}
-        <text x={pin.x} y={top - 38} text-anchor="middle" font-weight="650" fill="var(--stop)"
-          >{word(pin.value)} fails</text
-        >
+      {#each failing as f, nth (nth)}
+        <text x={f.x} y={top - 38} text-anchor="middle" font-weight="650" fill="var(--stop)">{f.text}</text>
       {/each}
     </g>
   </svg>

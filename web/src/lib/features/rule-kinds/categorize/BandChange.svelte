@@ -3,6 +3,7 @@
   import { findBand, readCategorize, type Band } from '@rigid-rule/core/compile';
   import type { RecordType, Rule } from '@rigid-rule/core/document';
   import { fieldTypeOf, groupDigits } from '@rigid-rule/core/language';
+  import { clipped, drawn, letters, type PlacedText } from '../parts/ruler-labels.ts';
 
   interface Props {
     before: Rule;
@@ -43,6 +44,22 @@
       return was?.result === is?.result ? [] : [{ from, to, now: is ? nameOf(is) : 'no band' }];
     }),
   );
+  const numbers = $derived(
+    drawn(
+      // What came or went is said before what stays.
+      boundaries
+        .map((v): PlacedText & { v: number; gone: boolean; come: boolean } => ({
+          v,
+          text: groupDigits(v),
+          x: x(v, 'low'),
+          anchor: boundaries[0] === v ? 'start' : 'middle',
+          gone: inA(v) && !inB(v),
+          come: inB(v) && !inA(v),
+        }))
+        .sort((p, q) => Number(q.come || q.gone) - Number(p.come || p.gone)),
+      letters.number,
+    ),
+  );
   const rows = $derived([
     { bands: a, y: 4, label: live === null ? 'Before' : `Release ${live}`, stroke: 'var(--edge)', draft: false },
     { bands: b, y: 50, label: 'Draft', stroke: 'var(--ink)', draft: true },
@@ -72,7 +89,10 @@
           stroke={row.stroke}
           stroke-width="1.3"
         />
-        <text x={(x(band.from, 'low') + x(band.to, 'high')) / 2} y={row.y + 17} class="band">{nameOf(band)}</text>
+        {@const [from, to] = [x(band.from, 'low'), x(band.to, 'high')]}
+        <text x={(from + to) / 2} y={row.y + 17} class="band"
+          >{clipped(nameOf(band), to - from - 6, letters.word)}<title>{nameOf(band)}</title></text
+        >
       {/each}
     {/each}
     {#each boundaries as v, nth (nth)}
@@ -80,12 +100,9 @@
       {@const come = inB(v) && !inA(v)}
       {#if come}<path d="M{x(v, 'low')} 46v32" stroke="var(--brass)" stroke-width="2" />{/if}
       {#if gone}<path d="M{x(v, 'low')} 28v22" stroke="var(--brass)" stroke-dasharray="2 2" />{/if}
-      <text
-        x={x(v, 'low')}
-        y="91"
-        class={['value', gone && 'gone', come && 'come']}
-        text-anchor={boundaries[0] === v ? 'start' : 'middle'}>{groupDigits(v)}</text
-      >
+    {/each}
+    {#each numbers as n (n.v)}
+      <text x={n.x} y="91" class={['value', n.gone && 'gone', n.come && 'come']} text-anchor={n.anchor}>{n.text}</text>
     {/each}
   </svg>
 </div>

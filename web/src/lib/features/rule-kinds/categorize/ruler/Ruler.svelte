@@ -5,6 +5,7 @@
   import { findBand, type Band } from '@rigid-rule/core/compile';
   import { groupDigits } from '@rigid-rule/core/language';
   import { dragStep, histogram, layoutRuler, type RulerLayout, type RulerStop } from '../../parts/ruler-layout.ts';
+  import { clipped, drawn, letters, type PlacedText } from '../../parts/ruler-labels.ts';
 
   interface Props {
     bands: readonly Band[];
@@ -103,6 +104,25 @@
   }
 
   const edgeLabel = (v: number) => groupDigits(Number(v.toPrecision(15)));
+  /** The numbers below the ruler: the boundary that is dragged before all others, the two ends last. */
+  const numbers = $derived.by(() => {
+    const stops = live.stops.map((stop, i) => ({ text: edgeLabel(stop.value), x: scale.x(stop.value), i }));
+    const first = bands[0]?.from === undefined ? '' : edgeLabel(bands[0].from);
+    const last = live.pieces.at(-1);
+    const texts: (PlacedText & { readonly i?: number })[] = [
+      ...stops.filter((s) => s.i === dragged),
+      ...stops.filter((s) => s.i !== dragged),
+    ].map((s) => ({ ...s, anchor: 'middle' }));
+    if (first !== '') texts.push({ text: first, x: 2, anchor: 'start' });
+    if (last) texts.push({ text: edgeLabel(last.to), x: width, anchor: 'end' });
+    return drawn(texts, letters.number);
+  });
+  /** How many samples are in a band, as far as there is room to say it. */
+  function countText({ all, zeros }: { readonly all: number; readonly zeros: number }, room: number): string {
+    const plain = ownWriting(all);
+    const whole = zeros > 0 ? `${plain}\u00a0(${zeros} zeros)` : plain;
+    return [whole, plain].find((text) => clipped(text, room, letters.word) === text) ?? '';
+  }
   const stopName = (s: RulerStop) =>
     [s.ends === undefined ? '' : nameOf(bands[s.ends]!), s.begins === undefined ? '' : nameOf(bands[s.begins]!)]
       .filter(Boolean)
@@ -146,18 +166,17 @@
           {#each [1, 2, 3, 4] as i (i)}
             <path d="M{piece.x0 + (i * (piece.x1 - piece.x0)) / 5} {top + depth}v-4" stroke="var(--tick)" />
           {/each}
-          <text x={(piece.x0 + piece.x1) / 2} y={top + 17} class="band">{nameOf(bands[piece.band]!)}</text>
-          <text x={(piece.x0 + piece.x1) / 2} y={top + 62} class="count">
-            {ownWriting(count.all)}{#if count.zeros > 0}&nbsp;({count.zeros} zeros){/if}
-          </text>
+          {@const name = nameOf(bands[piece.band]!)}
+          {@const room = piece.x1 - piece.x0 - 4}
+          <text x={(piece.x0 + piece.x1) / 2} y={top + 17} class="band"
+            >{clipped(name, room, letters.name)}<title>{name}</title></text
+          >
+          <text x={(piece.x0 + piece.x1) / 2} y={top + 62} class="count">{countText(count, room)}</text>
         {/if}
       {/each}
-      {#if pieces[0]}
-        <text x="2" y={top + 43} class="edge" text-anchor="start"
-          >{bands[0]?.from === undefined ? '' : edgeLabel(bands[0].from)}</text
-        >
-        <text x={width} y={top + 43} class="edge" text-anchor="end">{edgeLabel(pieces.at(-1)!.to)}</text>
-      {/if}
+      {#each numbers as { text, x, anchor, i } (i ?? anchor)}
+        <text {x} y={top + 43} class={i === undefined ? 'edge' : 'value'} text-anchor={anchor}>{text}</text>
+      {/each}
       {#each live.stops as stop, i (i)}
         {@const x = scale.x(stop.value)}
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
@@ -184,7 +203,6 @@
           <rect class="ring" x="-11" y={top - 20} width="22" height="16" rx="2" />
           <path d="M0 {top - 6}v{depth + 12}" stroke="var(--brass)" stroke-width="2" />
           <path d="M0 {top - 6}l{stop.upper ? 8 : -8}-4v-6h{stop.upper ? -8 : 8}z" fill="var(--brass)" />
-          <text y={top + 43} class="value">{edgeLabel(stop.value)}</text>
         </g>
       {/each}
       {#if marked !== null && pieces[0] && marked >= pieces[0].from}
