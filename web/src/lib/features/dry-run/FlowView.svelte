@@ -1,6 +1,7 @@
 <script lang="ts">
   /** How many go from which value to which: a ribbon for each move, chosen to see the records behind it. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { clipped, letters } from '$lib/ui/drawn-texts.ts';
   import { flowPicture, type Flow } from './flows.ts';
   import type { FieldMoves } from '@rigid-rule/core/rule-tests';
 
@@ -16,8 +17,16 @@
   const { field, order, before, after, chosen, choose }: Props = $props();
   let width = $state(700);
   const picture = $derived(flowPicture(field, order));
-  const [left, right, bar, top] = [150, 190, 9, 26];
-  const x0 = left + bar;
+  const [bar, top, gap] = [9, 26, 9];
+  /** Room for a number at its longest, and for the name of a value. */
+  const numbers = $derived(
+    [...picture.before, ...picture.after].flatMap((b) => [ownWriting(b.count), change(b.value)]),
+  );
+  const numberRoom = $derived(Math.max(...numbers.map((n) => n.length)) * letters.figure);
+  const nameRoom = 14 * letters.name;
+  const left = $derived(gap + numberRoom + gap + nameRoom);
+  const right = $derived(gap + numberRoom + gap + nameRoom + gap + numberRoom);
+  const x0 = $derived(left + bar);
   const x1 = $derived(width - right - bar);
   const middle = $derived((x0 + x1) / 2);
   const ribbon = (f: Flow) =>
@@ -101,33 +110,33 @@
     {#each picture.before as b, nth (nth)}
       {#if b.count > 0}
         <rect x={left} y={top + b.y} width={bar} height={b.height} fill="var(--ink)" />
-        <text x={left - 8} y={top + b.y + Math.min(b.height, 40) / 2 + 4} text-anchor="end" fill="var(--soft)"
+        <text x={left - gap} y={top + b.y + Math.min(b.height, 40) / 2 + 4} text-anchor="end" fill="var(--soft)"
           >{ownWriting(b.count)}</text
         >
         <text
-          x={left - 52}
+          x={left - gap - numberRoom - gap}
           y={top + b.y + Math.min(b.height, 40) / 2 + 4}
           text-anchor="end"
           font-weight={b.value === 'blank' ? 400 : 650}
           fill={b.value === 'blank' ? 'var(--soft)' : 'var(--ink)'}
-          >{b.value.length > 14 ? `${b.value.slice(0, 13)}…` : b.value}</text
+          >{clipped(b.value, nameRoom, letters.name)}<title>{b.value}</title></text
         >
       {/if}
     {/each}
     {#each picture.after as b, nth (nth)}
       {#if b.count > 0 || change(b.value)}
         <rect x={x1} y={top + b.y} width={bar} height={b.height} fill="var(--ink)" />
-        <text x={x1 + bar + 10} y={top + b.y + Math.min(b.height, 40) / 2 + 4} fill="var(--soft)"
+        <text x={x1 + bar + gap} y={top + b.y + Math.min(b.height, 40) / 2 + 4} fill="var(--soft)"
           >{ownWriting(b.count)}</text
         >
         <text
-          x={x1 + bar + 52}
+          x={x1 + bar + gap + numberRoom + gap}
           y={top + b.y + Math.min(b.height, 40) / 2 + 4}
           font-weight={b.value === 'blank' ? 400 : 650}
           fill={b.value === 'blank' ? 'var(--soft)' : 'var(--ink)'}
-          >{b.value.length > 14 ? `${b.value.slice(0, 13)}…` : b.value}</text
+          >{clipped(b.value, nameRoom, letters.name)}<title>{b.value}</title></text
         >
-        <text x={width - 4} y={top + b.y + Math.min(b.height, 40) / 2 + 4} text-anchor="end" fill="var(--soft)"
+        <text x={width} y={top + b.y + Math.min(b.height, 40) / 2 + 4} text-anchor="end" fill="var(--soft)"
           >{change(b.value)}</text
         >
       {/if}

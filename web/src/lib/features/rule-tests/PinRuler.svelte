@@ -1,6 +1,6 @@
 <script lang="ts">
   /** A rule that divides a number or a date, with the values that its tests send as pins; proposed ones dotted. */
-  import { clipped, drawn, letters, type PlacedText } from '../rule-kinds/parts/ruler-labels.ts';
+  import { clipped, drawn, letters, type PlacedText } from '$lib/ui/drawn-texts.ts';
   import { layoutRuler } from '../rule-kinds/parts/ruler-layout.ts';
   import { bandText, type CompiledRule, type TypeProgram } from '@rigid-rule/core/compile';
   import { fieldTypeOf } from '@rigid-rule/core/language';

@@ -3,7 +3,7 @@
   import { findBand, readCategorize, type Band } from '@rigid-rule/core/compile';
   import type { RecordType, Rule } from '@rigid-rule/core/document';
   import { fieldTypeOf, groupDigits } from '@rigid-rule/core/language';
-  import { clipped, drawn, letters, type PlacedText } from '../parts/ruler-labels.ts';
+  import { clipped, drawn, letters, type PlacedText } from '$lib/ui/drawn-texts.ts';
 
   interface Props {
     before: Rule;

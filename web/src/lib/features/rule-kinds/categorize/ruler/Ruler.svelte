@@ -5,7 +5,7 @@
   import { findBand, type Band } from '@rigid-rule/core/compile';
   import { groupDigits } from '@rigid-rule/core/language';
   import { dragStep, histogram, layoutRuler, type RulerLayout, type RulerStop } from '../../parts/ruler-layout.ts';
-  import { clipped, drawn, letters, type PlacedText } from '../../parts/ruler-labels.ts';
+  import { clipped, drawn, letters, type PlacedText } from '$lib/ui/drawn-texts.ts';
 
   interface Props {
     bands: readonly Band[];

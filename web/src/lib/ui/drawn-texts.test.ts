@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { clipped, drawn, type PlacedText } from './ruler-labels.ts';
+import { clipped, drawn, type PlacedText } from './drawn-texts.ts';
 
 it.each<[string, number, string]>([
   ['Medium', 60, 'Medium'],
