@@ -42,16 +42,22 @@ export function writtenForm({ tag, currency }: Locale): WrittenForm {
   return form;
 }
 
+/** Digits that are typed everywhere, whichever a place is used to. */
+const anyDigits = { numberingSystem: 'latn' } as const;
+
+/** Marks that say in which direction a text runs, and nothing else. */
+const directions = /[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/g;
 const minus = '\u2212';
 const anyMinus = /[-\u2212]/g;
 const escaped = (mark: string): string => mark.replace(/[\\^$.*+?()[\]{}|]/g, '\\$&');
 
 function createForm(tag: string, currency: string): WrittenForm {
-  const parts = new Intl.NumberFormat(tag).formatToParts(-1234567.5);
+  const parts = new Intl.NumberFormat(tag, anyDigits).formatToParts(-1234567.5);
   const mark = (type: string): string => parts.find((p) => p.type === type)?.value ?? '';
   const sign = signOf(tag, currency);
   const written = numberWriter(tag);
-  const day = new Intl.DateTimeFormat(tag, { dateStyle: 'medium', timeZone: 'UTC' });
+  const typedDay = dayReader(tag);
+  const writtenDay = dayWriter(tag, typedDay);
   return {
     number: written,
     money: (neutral) => {
@@ -62,10 +68,10 @@ function createForm(tag: string, currency: string): WrittenForm {
     },
     day(iso) {
       const at = new Date(`${iso}T00:00:00Z`);
-      return !isDay(iso) || Number.isNaN(at.getTime()) ? iso : day.format(at);
+      return !isDay(iso) || Number.isNaN(at.getTime()) ? iso : writtenDay(at);
     },
-    typedNumber: numberReader(mark('group'), mark('decimal') || '.', [sign.text, currency]),
-    typedDay: dayReader(tag),
+    typedNumber: numberReader(mark('group'), mark('decimal') || '.', [sign.text.replace(directions, ''), currency]),
+    typedDay,
   };
 }
 
@@ -79,6 +85,7 @@ function signOf(tag: string, currency: string): CurrencySign {
   let parts: Intl.NumberFormatPart[];
   try {
     parts = new Intl.NumberFormat(tag, {
+      ...anyDigits,
       style: 'currency',
       currency,
       currencyDisplay: 'narrowSymbol',
@@ -107,7 +114,7 @@ function numberWriter(tag: string): (neutral: string) => string {
         (format = new Intl.NumberFormat(tag, {
           minimumFractionDigits: decimals,
           maximumFractionDigits: decimals,
-          numberingSystem: 'latn',
+          ...anyDigits,
         })),
       );
     return `${sign ? minus : ''}${format.format(plain as `${number}`)}${rest}`;
@@ -122,8 +129,9 @@ function numberReader(group: string, decimal: string, signs: readonly string[]):
   const bare = new RegExp(`^[+-]?\\d*${escaped(decimal)}\\d+$`);
   return (text) => {
     const [, number = '', percent = ''] =
-      new RegExp(`^([^%]*?)(${spaces}*%?)${spaces}*$`).exec(withoutSign(text.trim(), signs).replace(anyMinus, '-')) ??
-      [];
+      new RegExp(`^([^%]*?)(${spaces}*%?)${spaces}*$`).exec(
+        withoutSign(text.replace(directions, '').trim(), signs).replace(anyMinus, '-'),
+      ) ?? [];
     const compact = number.trim();
     if (grouped.test(compact))
       return compact.replace(new RegExp(groups, 'g'), '').replace(decimal, '.') + percent.trim();
@@ -144,46 +152,84 @@ const isDay = (text: string): boolean => /^\d{4}-\d\d-\d\d$/.test(text);
 
 const twoDigitYears = 69; // POSIX strptime %y: 69 to 99 are of the 1900s, 0 to 68 of the 2000s
 
-function dayReader(tag: string): (text: string) => string {
-  const order = new Intl.DateTimeFormat(tag, { year: 'numeric', month: 'numeric', day: 'numeric' })
-    .formatToParts(new Date(0))
-    .flatMap((p) => (['year', 'month', 'day'].includes(p.type) ? [p.type] : []));
-  let months: ReadonlyMap<string, number> | undefined;
-  return (typed) => {
-    const text = typed.trim();
-    const digits = /^(\d{1,4})[./\- ]\s*(\d{1,2})[./\- ]\s*(\d{1,4})\.?$/.exec(text);
-    if (digits) {
-      const [, first, second, third] = digits;
-      if (first!.length === 4) return isoDay(first!, Number(second), Number(third)) ?? typed;
-      const by = new Map(order.map((part, i) => [part, digits[i + 1]!]));
-      return isoDay(by.get('year') ?? '', Number(by.get('month')), Number(by.get('day'))) ?? typed;
-    }
-    const named = text.toLocaleLowerCase(tag).match(/\p{L}+|\d+/gu) ?? [];
-    const numbers = named.filter((w) => /^\d/.test(w));
-    if (numbers.length !== 2) return typed;
-    months ??= monthNames(tag);
-    const month = named.map((w) => months!.get(w)).find((m) => m !== undefined);
-    const [a, b] = numbers as [string, string];
-    const [year, day] = a.length === 4 ? [a, b] : [b, a];
-    return (month === undefined ? undefined : isoDay(year, month, Number(day))) ?? typed;
+/** Days are those of ISO 8601, whichever calendar a place is used to. */
+const anyPlace = { ...anyDigits, calendar: 'gregory', timeZone: 'UTC' } as const;
+
+/** As the place writes days; as ISO 8601 where that could not be read back for what it was. */
+function dayWriter(tag: string, typedDay: (text: string) => string): (at: Date) => string {
+  const format = new Intl.DateTimeFormat(tag, { ...anyPlace, dateStyle: 'medium' });
+  const iso = (at: Date): string => at.toISOString().slice(0, 10);
+  let isReadBack: boolean | undefined;
+  return (at) => {
+    isReadBack ??= Array.from({ length: 12 }, (_, m) => new Date(Date.UTC(2026, m, 3 + m))).every(
+      (day) => typedDay(format.format(day)) === iso(day),
+    );
+    return isReadBack ? format.format(at) : iso(at);
   };
 }
 
-/** Names of months in the language of the tag and in English, long and short, to 1 to 12. */
-function monthNames(tag: string): ReadonlyMap<string, number> {
-  const found = new Map<string, number>();
+/** Also one that is shortened between its letters: `พ.ค`. */
+const word = /[\p{L}\p{M}]+(?:\.[\p{L}\p{M}]+)*/gu;
+
+function dayReader(tag: string): (text: string) => string {
+  const numeric = new Intl.DateTimeFormat(tag, { ...anyPlace, year: 'numeric', month: 'numeric', day: 'numeric' });
+  const parts = numeric.formatToParts(new Date(0));
+  const order = parts.flatMap((p) => (['year', 'month', 'day'].includes(p.type) ? [p.type] : []));
+  let names: MonthNames | undefined;
+  return (typed) => {
+    const text = typed.replace(directions, '').trim().toLocaleLowerCase(tag);
+    names ??= monthNames(tag);
+    const numbers = text.match(/\d+/g) ?? [];
+    const words = (text.match(word) ?? []).filter((w) => !names!.fillers.has(w));
+    if (
+      numbers.length === 3 &&
+      words.length === 0 &&
+      /^\d{1,4}\D{1,4}.*\d{1,4}\D{0,4}$/s.test(text) &&
+      !/[+:]/.test(text)
+    ) {
+      const [first, second, third] = numbers as [string, string, string];
+      if (first.length === 4) return isoDay(first, Number(second), Number(third)) ?? typed;
+      const by = new Map(order.map((part, i) => [part, numbers[i]!]));
+      return isoDay(by.get('year') ?? '', Number(by.get('month')), Number(by.get('day'))) ?? typed;
+    }
+    const months = new Set(words.map((w) => names!.months.get(w)));
+    const [month] = months;
+    if (numbers.length !== 2 || months.size !== 1 || month === undefined) return typed;
+    const [a, b] = numbers as [string, string];
+    const [year, day] = a.length === 4 ? [a, b] : [b, a];
+    return isoDay(year, month, Number(day)) ?? typed;
+  };
+}
+
+interface MonthNames {
+  /** Words that belong to one month alone, to 1 to 12. */
+  readonly months: ReadonlyMap<string, number>;
+  /** Words around days and months that say nothing of which. */
+  readonly fillers: ReadonlySet<string>;
+}
+
+/** Words that months are written with in the language of the tag and in English, long and short. */
+function monthNames(tag: string): MonthNames {
+  const of = new Map<string, Set<number>>([['sep', new Set([9])]]);
+  const fillers = new Set<string>();
   for (const locale of [usualTag, tag])
     for (const month of ['long', 'short'] as const)
-      for (const day of [undefined, 'numeric'] as const) {
-        const format = new Intl.DateTimeFormat(locale, { month, timeZone: 'UTC', ...(day ? { day } : {}) });
-        for (let m = 0; m < 12; m++) {
-          const name = format.formatToParts(new Date(Date.UTC(2026, m, 1))).find((p) => p.type === 'month')?.value;
-          const word = name?.toLocaleLowerCase(locale).match(/\p{L}+/u)?.[0];
-          if (word) found.set(word, m + 1);
-        }
+      for (const around of [{}, { day: 'numeric' }, { day: 'numeric', year: 'numeric' }] as const) {
+        const format = new Intl.DateTimeFormat(locale, { ...anyPlace, ...around, month });
+        for (let m = 0; m < 12; m++)
+          for (const { type, value } of format.formatToParts(new Date(Date.UTC(2026, m, 1))))
+            for (const w of value.toLocaleLowerCase(locale).match(word) ?? []) {
+              if (type === 'month') of.set(w, (of.get(w) ?? new Set()).add(m + 1));
+              else fillers.add(w);
+            }
       }
-  found.set('sep', 9);
-  return found;
+  const months = new Map<string, number>();
+  for (const [w, numbers] of of) {
+    const [only] = numbers;
+    if (numbers.size === 1 && only !== undefined) months.set(w, only);
+    else fillers.add(w);
+  }
+  return { months, fillers };
 }
 
 /** Undefined where there is no such day. Years of two digits are read as POSIX reads them. */
