@@ -212,6 +212,7 @@ const config = [
     files: ['web/src/**'],
     ignores: [
       'web/src/lib/unique-id.ts',
+      'web/src/lib/{locale,now,organisation.svelte}.ts',
       'web/src/lib/ui/SentForm.svelte',
       'web/src/lib/server/**',
       'web/src/**/*.test.ts',
@@ -221,6 +222,11 @@ const config = [
         'error',
         { object: 'crypto', property: 'randomUUID', message: 'uniqueId() makes one everywhere.' },
         { object: 'crypto', property: 'subtle', message: 'There is none without TLS.' },
+        {
+          object: 'Intl',
+          property: 'DateTimeFormat',
+          message: 'ownMoments() knows the zone, the calendar and the digits.',
+        },
       ],
       'no-restricted-imports': [
         'error',

@@ -153,7 +153,7 @@ const isDay = (text: string): boolean => /^\d{4}-\d\d-\d\d$/.test(text);
 const twoDigitYears = 69; // POSIX strptime %y: 69 to 99 are of the 1900s, 0 to 68 of the 2000s
 
 /** Days are those of ISO 8601, whichever calendar a place is used to. */
-const anyPlace = { ...anyDigits, calendar: 'gregory', timeZone: 'UTC' } as const;
+export const anyPlace = { ...anyDigits, calendar: 'gregory', timeZone: 'UTC' } as const;
 
 /** As the place writes days; as ISO 8601 where that could not be read back for what it was. */
 function dayWriter(tag: string, typedDay: (text: string) => string): (at: Date) => string {
@@ -212,17 +212,10 @@ interface MonthNames {
 function monthNames(tag: string): MonthNames {
   const of = new Map<string, Set<number>>([['sep', new Set([9])]]);
   const fillers = new Set<string>();
-  for (const locale of [usualTag, tag])
-    for (const month of ['long', 'short'] as const)
-      for (const around of [{}, { day: 'numeric' }, { day: 'numeric', year: 'numeric' }] as const) {
-        const format = new Intl.DateTimeFormat(locale, { ...anyPlace, ...around, month });
-        for (let m = 0; m < 12; m++)
-          for (const { type, value } of format.formatToParts(new Date(Date.UTC(2026, m, 1))))
-            for (const w of value.toLocaleLowerCase(locale).match(word) ?? []) {
-              if (type === 'month') of.set(w, (of.get(w) ?? new Set()).add(m + 1));
-              else fillers.add(w);
-            }
-      }
+  for (const { type, text, month } of [usualTag, tag].flatMap(writtenMonths))
+    for (const w of text.match(word) ?? [])
+      if (type === 'month') of.set(w, (of.get(w) ?? new Set()).add(month));
+      else fillers.add(w);
   const months = new Map<string, number>();
   for (const [w, numbers] of of) {
     const [only] = numbers;
@@ -230,6 +223,25 @@ function monthNames(tag: string): MonthNames {
     else fillers.add(w);
   }
   return { months, fillers };
+}
+
+/** The parts of days of each month, 1 to 12, in the ways that a place writes them. */
+function writtenMonths(
+  tag: string,
+): readonly { readonly type: string; readonly text: string; readonly month: number }[] {
+  const ways = (['long', 'short'] as const).flatMap((month) => [
+    { month },
+    { month, day: 'numeric' } as const,
+    { month, day: 'numeric', year: 'numeric' } as const,
+  ]);
+  return ways.flatMap((way) => {
+    const format = new Intl.DateTimeFormat(tag, { ...anyPlace, ...way });
+    return Array.from({ length: 12 }, (_, m) =>
+      format
+        .formatToParts(new Date(Date.UTC(2026, m, 1)))
+        .map(({ type, value }) => ({ type, text: value.toLocaleLowerCase(tag), month: m + 1 })),
+    ).flat();
+  });
 }
 
 /** Undefined where there is no such day. Years of two digits are read as POSIX reads them. */

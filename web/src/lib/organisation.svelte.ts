@@ -1,5 +1,5 @@
 /** What the whole installation shares in how values are shown and typed: one organisation. Set by the layout. */
-import { usualTag, writtenForm, type WrittenForm } from './locale.ts';
+import { anyPlace, usualTag, writtenForm, type WrittenForm } from './locale.ts';
 
 export const organisation = $state({ zone: 'UTC', locale: usualTag, currency: 'EUR' });
 
@@ -9,3 +9,7 @@ export const ownForm = (): WrittenForm => writtenForm({ tag: organisation.locale
 /** A number with the organisation's marks; an ISO 8601 day as it writes days. */
 export const ownWriting = (value: number | string): string =>
   typeof value === 'number' ? ownForm().number(String(value)) : ownForm().day(value);
+
+/** Moments as the organisation's clocks show them, in parts: only a day, only a time. */
+export const ownMoments = (parts: Intl.DateTimeFormatOptions): Intl.DateTimeFormat =>
+  new Intl.DateTimeFormat(organisation.locale, { ...anyPlace, timeZone: organisation.zone, ...parts });

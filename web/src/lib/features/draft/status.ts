@@ -1,14 +1,20 @@
 import { counted } from '$lib/counted.ts';
+import { ownMoments } from '$lib/organisation.svelte.ts';
 import type { Draft } from './draft.svelte.ts';
 
-const time = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' });
+/** The time, behind its day where that is not today. */
+function savedText(at: Date): string {
+  const day = ownMoments({ dateStyle: 'medium' }).format(at);
+  const isToday = day === ownMoments({ dateStyle: 'medium' }).format(new Date());
+  return `Saved ${isToday ? '' : `${day}, `}${ownMoments({ timeStyle: 'medium' }).format(at)}`;
+}
 
 /** What the bar at the foot says: whether all is saved, and what there is. */
 export function draftStatus(
   { saver, rulebook, findings, testResults, analysed, lastRemoteEdit, refusal, said }: Draft,
   strength?: { readonly caught: number; readonly planted: number },
 ): string {
-  const saved = saver.savedAt ? `Saved ${time.format(saver.savedAt)}` : 'Nothing changed yet';
+  const saved = saver.savedAt ? savedText(saver.savedAt) : 'Nothing changed yet';
   const words = {
     saved,
     saving: 'Saving …',

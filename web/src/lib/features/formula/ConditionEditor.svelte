@@ -19,7 +19,6 @@
   } from '@rigid-rule/core/language';
   import Icon from '$lib/ui/Icon.svelte';
   import X from 'lucide/dist/esm/icons/x.mjs';
-  import FormulaInput from './FormulaInput.svelte';
   import RowValue from './RowValue.svelte';
 
   interface Props {
@@ -209,16 +208,20 @@
         </ul>
       {/if}
     {:else}
-      <FormulaInput
-        {text}
-        {label}
-        {scope}
-        {readonly}
-        {diagnostics}
-        placeholder="always; or a formula such as  Stage = &quot;Won&quot;"
-        begin={() => (visit = uniqueId())}
-        change={(now) => change(now, visit)}
-      />
+      {#await import('./FormulaInput.svelte')}
+        <span class="quiet font-mono text-small">{text}</span>
+      {:then { default: FormulaInput }}
+        <FormulaInput
+          {text}
+          {label}
+          {scope}
+          {readonly}
+          {diagnostics}
+          placeholder="always; or a formula such as  Stage = &quot;Won&quot;"
+          begin={() => (visit = uniqueId())}
+          change={(now) => change(now, visit)}
+        />
+      {/await}
       {#if !root && text.trim() !== '' && diagnostics.length === 0}<p class="text-small text-faint">
           Too rich for rows: it stays a formula.
         </p>{/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** What happened to the record, newest first, along a ruler: who, how it came in, which rule under which release. */
   import { counted } from '$lib/counted.ts';
-  import { organisation } from '$lib/organisation.svelte.ts';
+  import { ownMoments } from '$lib/organisation.svelte.ts';
   import type { TraceEntry } from '@rigid-rule/core/compile';
   import { nameOfField, type RecordType, type Rule } from '@rigid-rule/core/document';
   import type { Change } from '@rigid-rule/core/settle';
@@ -29,7 +29,6 @@
     traceOf: (write: number) => Promise<KeptTrace>;
     entryNames: Readonly<Record<string, string>>;
     titles: Titles;
-    zone: string;
     /** Not saved yet: what this sitting changes. */
     unsaved:
       | {
@@ -40,11 +39,9 @@
         }
       | undefined;
   }
-  const { entries, recordType, rules, names, traceOf, entryNames, titles, zone, unsaved }: Props = $props();
-  const day = $derived(new Intl.DateTimeFormat(organisation.locale, { day: 'numeric', month: 'long', timeZone: zone }));
-  const time = $derived(
-    new Intl.DateTimeFormat(organisation.locale, { hour: '2-digit', minute: '2-digit', timeZone: zone }),
-  );
+  const { entries, recordType, rules, names, traceOf, entryNames, titles, unsaved }: Props = $props();
+  const day = $derived(ownMoments({ day: 'numeric', month: 'long' }));
+  const time = $derived(ownMoments({ hour: '2-digit', minute: '2-digit' }));
   const shown = (key: string, value: Change['to']) => {
     const field = recordType.fields.find((f) => f.key === key);
     return (field ? shownValue(field, value, titles) : String(value ?? '')) || 'blank';

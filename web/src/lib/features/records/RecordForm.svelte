@@ -403,7 +403,6 @@
       traceOf={(write) => form.traceOf(write)}
       {entryNames}
       {titles}
-      {zone}
       unsaved={form.dirty ? { form: shownForm.name, release, changes, trace: form.settlement.trace } : undefined}
     />
   </section>

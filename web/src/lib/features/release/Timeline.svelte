@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Releases along a ruler that is true to the calendar; entries that would touch are fanned out. */
-  import { organisation } from '$lib/organisation.svelte.ts';
+  import { ownMoments } from '$lib/organisation.svelte.ts';
   interface Entry {
     readonly id: string;
     readonly at: Date;
@@ -11,16 +11,11 @@
   }
   interface Props {
     entries: readonly Entry[];
-    zone: string;
   }
-  const { entries, zone }: Props = $props();
+  const { entries }: Props = $props();
 
-  const day = $derived(
-    new Intl.DateTimeFormat(organisation.locale, { day: 'numeric', month: 'short', timeZone: zone }),
-  );
-  const time = $derived(
-    new Intl.DateTimeFormat(organisation.locale, { hour: '2-digit', minute: '2-digit', timeZone: zone }),
-  );
+  const day = $derived(ownMoments({ day: 'numeric', month: 'short' }));
+  const time = $derived(ownMoments({ hour: '2-digit', minute: '2-digit' }));
   const room = 86;
   const span = 560;
   /** Newest first; each at its date, but never closer to the one above than its text needs. */

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { organisation } from '$lib/organisation.svelte.ts';
+  import { ownMoments } from '$lib/organisation.svelte.ts';
   import type { Session } from '$lib/server/db/sessions.ts';
   import SentForm from '$lib/ui/SentForm.svelte';
 
@@ -9,7 +9,7 @@
     readonly current: number;
   }
   const { sessions, current }: Props = $props();
-  const moment = new Intl.DateTimeFormat(organisation.locale, { dateStyle: 'medium', timeStyle: 'short' });
+  const moment = $derived(ownMoments({ dateStyle: 'medium', timeStyle: 'short' }));
   /** The program and the system, of all that a browser says of itself. */
   const program = (agent: string): string =>
     /\((?<system>[^;)]+)/.exec(agent)?.groups?.['system'] ?? (agent.split(' ')[0] || 'a program that does not say');

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { organisation } from '$lib/organisation.svelte.ts';
+  import { ownMoments } from '$lib/organisation.svelte.ts';
   import type { ApiToken } from '$lib/server/db/tokens.ts';
   import SentForm from '$lib/ui/SentForm.svelte';
   import SecretShown from './SecretShown.svelte';
@@ -11,7 +11,7 @@
     readonly problem: string | undefined;
   }
   const { tokens, origin, made, problem }: Props = $props();
-  const date = new Intl.DateTimeFormat(organisation.locale, { dateStyle: 'medium' });
+  const date = $derived(ownMoments({ dateStyle: 'medium' }));
   const example = $derived(
     `curl -X PATCH ${origin}/api/v1/records/customer/1 \\\n  -H 'Authorization: Bearer …' -H 'Content-Type: application/merge-patch+json' \\\n  -H 'If-Match: *' -d '{"employee_count": 251}'`,
   );

@@ -62,7 +62,7 @@
 >
   <section class="overflow-y-auto border-r border-line pt-4 max-lg:order-3" aria-label="Releases">
     <h2 class="px-4 font-[650]">What went live</h2>
-    {#if entries.length > 0}<Timeline {entries} zone={data.zone} />{:else}<p class="quiet px-4 pt-2">
+    {#if entries.length > 0}<Timeline {entries} />{:else}<p class="quiet px-4 pt-2">
         Nothing has been released yet.
       </p>{/if}
   </section>
