@@ -537,3 +537,35 @@ test('what was edited while the network was away is there after the tab was clos
   await purpose.blur();
   await expect(page.getByRole('status').last()).toContainText(/Saved \d/);
 });
+
+test('where the system chooses the colours, drawings, marks and edges are there and can be told apart', async ({
+  as,
+}) => {
+  const page = await as('author');
+  await page.emulateMedia({ forcedColors: 'active' });
+  await page.goto(rule);
+  await expect(page.getByRole('region', { name: 'Bench' }).getByText(/sample 1 of 1,200/)).toBeVisible();
+  await expectAccessible(page);
+  const colours = (scheme: 'light' | 'dark') =>
+    page.emulateMedia({ forcedColors: 'active', colorScheme: scheme }).then(() =>
+      page.evaluate(() => {
+        const of = (selector: string, property: 'fill' | 'stroke' | 'backgroundColor' | 'color') =>
+          getComputedStyle(document.querySelector(selector)!)[property];
+        return {
+          behind: getComputedStyle(document.body).backgroundColor,
+          edge: of('[role=separator]', 'backgroundColor'),
+          band: of('svg[aria-label=Bands] .band', 'fill'),
+          boundary: of('svg[aria-label=Bands] .stop path', 'stroke'),
+          bars: of('svg[aria-label=Bands] rect', 'fill'),
+          dot: of('[aria-label=Rule] .rounded-full', 'backgroundColor'),
+        };
+      }),
+    );
+  for (const scheme of ['light', 'dark'] as const) {
+    const { behind, ...drawn } = await colours(scheme);
+    expect(
+      Object.entries(drawn).filter(([, colour]) => colour === behind),
+      scheme,
+    ).toEqual([]);
+  }
+});

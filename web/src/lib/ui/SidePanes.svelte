@@ -120,6 +120,7 @@
   .edge {
     position: relative;
     background: var(--line);
+    forced-color-adjust: none;
     cursor: col-resize;
     touch-action: none;
     user-select: none;
