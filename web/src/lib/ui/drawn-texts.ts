@@ -4,7 +4,7 @@
  */
 
 /** Pixels of a letter: of names in bold, of words and small counts, of small numbers of one width, of figures. */
-export const letters = { name: 7.5, word: 7, number: 7.6, figure: 9 } as const;
+export const letters = { name: 7.5, word: 6.3, number: 7.6, figure: 9 } as const;
 
 /** A text that has `width` pixels at `letter` pixels a letter: whole, cut short with an ellipsis, or none. */
 export function clipped(text: string, width: number, letter: number): string {
