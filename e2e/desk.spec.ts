@@ -569,3 +569,37 @@ test('where the system chooses the colours, drawings, marks and edges are there 
     ).toEqual([]);
   }
 });
+
+test('boundaries, conditions and sentences take and show numbers as the organisation writes them', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/fields/customer?field=credit_limit');
+  const locale = page.getByLabel('Locale of the organisation, BCP 47', { exact: true });
+  await locale.fill('de-DE');
+  await locale.press('Enter');
+  await saved(page);
+  await page.goto(rule);
+  const sheet = page.getByRole('article', { name: 'Rule' });
+  const bench = page.getByRole('region', { name: 'Bench' });
+  const boundary = sheet.getByLabel('Upper boundary of Medium', { exact: true });
+  await boundary.fill('1.500');
+  await boundary.press('Enter');
+  await expect(boundary).toHaveValue('1.500');
+  await expect(sheet.locator('[data-said]')).toContainText('Large from 1.500');
+  const written = bench.locator('[data-written=size_class] .written');
+  for (const [count, name] of [
+    ['1.499', 'Medium'],
+    ['1500', 'Large'],
+  ] as const) {
+    await bench.getByLabel('Employee count', { exact: true }).fill(count);
+    await expect(written).toHaveText(name);
+  }
+  await sheet.getByLabel('Add a row', { exact: true }).selectOption({ label: 'Planted hectares' });
+  await sheet.getByLabel('Comparison', { exact: true }).selectOption({ label: 'is above' });
+  const value = sheet.getByLabel('Value', { exact: true });
+  await expect(value).toHaveValue('0');
+  await value.fill('2,5');
+  await expect(value).toHaveValue('2,5');
+  await sheet.getByRole('button', { name: 'as a formula' }).click();
+  await expect(sheet.getByRole('textbox', { name: 'Only if' })).toHaveText('Planted hectares > 2.5');
+  await saved(page);
+});

@@ -16,6 +16,7 @@ export { cellText } from './mapping/cells.ts';
 export { coverageOf, keySourceOf, type HeldValues, type KeySource, type TableCoverage } from './mapping/coverage.ts';
 export { compileInSteps, compileProgram, recompileProgram } from './program.ts';
 export { bandText, findBand, meet, type Band } from './rule-kinds/bands.ts';
+export { boundaryText } from './rule-kinds/categorize-outcome.ts';
 export { readCategorize, type Categorize } from './rule-kinds/categorize-outcome.ts';
 export { readDefault } from './rule-kinds/default.ts';
 export { readDerive, type DeriveStep } from './rule-kinds/derive.ts';

@@ -26,4 +26,4 @@ export {
   type ConditionGroup,
   type ConditionRow,
 } from './wording/condition-rows.ts';
-export { sentenceWords, spokenValue, type SentenceWords, type ShowValue } from './wording/words.ts';
+export { sentenceWords, spokenValue, type SentenceWords, type ShowValue, type Writing } from './wording/words.ts';

@@ -6,6 +6,12 @@ export const organisation = $state({ zone: 'UTC', locale: usualTag, currency: 'E
 /** How the organisation writes numbers and dates. */
 export const ownForm = (): WrittenForm => writtenForm({ tag: organisation.locale, currency: organisation.currency });
 
+/** Neutral numbers and ISO 8601 days in sentences, as the organisation writes them. */
+export const ownSentences = {
+  number: (neutral: string): string => ownForm().number(neutral),
+  day: (iso: string): string => ownForm().day(iso),
+};
+
 /** A number with the organisation's marks; an ISO 8601 day as it writes days. */
 export const ownWriting = (value: number | string): string =>
   typeof value === 'number' ? ownForm().number(String(value)) : ownForm().day(value);

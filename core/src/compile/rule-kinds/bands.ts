@@ -1,6 +1,7 @@
 /** Bands over a number line: a boundary says which side it belongs to. Shared by the rule, its editor and its findings. */
 import { compareNumbers, type Num } from '../../values/number.ts';
 import { dateOfDay, dateText } from '../../values/calendar.ts';
+import { plainWriting, type Writing } from '../../language/wording/words.ts';
 import { groupDigits } from '../../language/field-types/number.ts';
 
 export interface Band {
@@ -71,8 +72,9 @@ function hasBetween({ to, toClosed }: Band, { from, fromOpen }: Band, step: numb
 }
 
 /** `from 10, below 50`: how a band reads. */
-export function bandText(band: Band, dates = false): string {
-  const text = (n: number): string => (dates && Number.isInteger(n) ? dateText(dateOfDay(n)) : groupDigits(n));
+export function bandText(band: Band, dates = false, writing: Writing = plainWriting): string {
+  const text = (n: number): string =>
+    dates && Number.isInteger(n) ? writing.day(dateText(dateOfDay(n))) : writing.number(groupDigits(n));
   const [above, below, all] = dates ? ['after', 'before', 'every day'] : ['above', 'below', 'every number'];
   const from = band.from === undefined ? '' : `${band.fromOpen ? above : 'from'} ${text(band.from)}`;
   const to = band.to === undefined ? '' : `${band.toClosed ? 'up to' : below} ${text(band.to)}`;

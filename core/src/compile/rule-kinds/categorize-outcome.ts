@@ -1,5 +1,6 @@
 /** Bands and groups as the document has them. */
 import { dateOfDay, dateText, dayNumber, parseDate } from '../../values/calendar.ts';
+import { plainWriting, type Writing } from '../../language/wording/words.ts';
 import { groupDigits } from '../../language/field-types/number.ts';
 import type { Band } from './bands.ts';
 import { type Loose, looseList, looseObject, looseText, looseTexts, readOtherwise } from './read-outcome.ts';
@@ -59,5 +60,5 @@ function readBoundary(v: unknown): number {
   return date ? dayNumber(date) : typeof v === 'number' ? v : NaN;
 }
 
-export const boundaryText = (n: number | undefined, dates: boolean): string =>
-  n === undefined ? 'none' : dates ? dateText(dateOfDay(n)) : groupDigits(n);
+export const boundaryText = (n: number | undefined, dates: boolean, writing: Writing = plainWriting): string =>
+  n === undefined ? 'none' : dates ? writing.day(dateText(dateOfDay(n))) : writing.number(groupDigits(n));

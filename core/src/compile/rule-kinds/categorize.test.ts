@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { dealBook } from '../../testing/deals.ts';
+import { sentenceWords, spokenValue } from '../../language/wording/words.ts';
 import { categorize } from './categorize.ts';
 import { bandText, findBand, meet, place, type Band } from './bands.ts';
 
@@ -141,6 +142,27 @@ describe('what an edit of a categorize rule changed', () => {
     ],
     ['nothing', usual, structuredClone(usual), []],
   ])('%s', (_, before, after, said) => {
-    expect(categorize.differences(before, after, customer, undefined as never)).toEqual(said);
+    expect(categorize.differences(before, after, customer, sentenceWords(customer))).toEqual(said);
   });
+});
+
+it('bands and days are told as the reader writes them', () => {
+  const customer = dealBook([]).recordTypes.find((t) => t.key === 'customer')!;
+  const german = {
+    number: (neutral: string) => neutral.replace(/[.,]/g, (mark) => (mark === ',' ? '.' : ',')),
+    day: (iso: string) => iso.split('-').reverse().join('.'),
+  };
+  const words = sentenceWords(customer, { recordTypes: [customer] }, spokenValue, german);
+  const bands = (low: number | string, high: number | string): unknown => ({
+    source: 'Employee count',
+    target: 'size_class',
+    bands: [{ from: low, to: high, result: 'x' }],
+    blank: { do: 'leave' },
+    outside: { do: 'leave' },
+  });
+  expect(categorize.clauses(bands(1000, 2500.5), customer, words)[0]).toContain('from 1.000, below 2.500,5');
+  expect(categorize.clauses(bands('2026-05-03', '2026-06-01'), customer, words)[0]).toContain('from 03.05.2026');
+  expect(categorize.differences(bands(1000, 2000), bands(1000, 2500.5), customer, words).join()).toContain('2.500,5');
+  expect(categorize.branchText!(bands(1000, 2000), 0, german)).toBe('from 1.000, below 2.000');
+  expect([words.value('1234.5'), words.condition('1234.5 > 2')]).toEqual(['1.234,5', '1234.5 > 2']);
 });

@@ -9,6 +9,7 @@ import { fieldTypeOf } from '../../language/field-types/index.ts';
 import type { Field, RecordType } from '../../document/document.ts';
 import { FeelDate, FeelDateTime, dayNumber } from '../../values/calendar.ts';
 import { digits, isNumber } from '../../values/number.ts';
+import type { SentenceWords, Writing } from '../../language/wording/words.ts';
 import { foldedKey } from '../../values/unicode-case.ts';
 import { type Value, isBlank } from '../../values/value.ts';
 import { type Band, bandText, findBand, meet } from './bands.ts';
@@ -133,13 +134,13 @@ const otherwiseText = (o: Otherwise, field: Field | undefined): string =>
 const targetOf = (o: Categorize, recordType: RecordType): Field | undefined =>
   recordType.fields.find((f) => f.key === o.target);
 
-function clauses(outcome: unknown, recordType: RecordType): string[] {
+function clauses(outcome: unknown, recordType: RecordType, { writing }: SentenceWords): string[] {
   const o = readCategorize(outcome);
   const field = targetOf(o, recordType);
   const parts =
     o.groups.length > 0
       ? o.groups.map((g) => [g.result, `for ${enumerate(g.values, 'or')}`] as const)
-      : o.bands.map((b, i) => [b.result, bandWords(b, o.bands[i + 1], o.dates)] as const);
+      : o.bands.map((b, i) => [b.result, bandWords(b, o.bands[i + 1], o.dates, writing)] as const);
   const bands = parts.map(([result, when]) => `${resultName(result, field)} ${when}`).join(', ');
   const otherwise = otherwiseClauses(
     [
@@ -153,18 +154,18 @@ function clauses(outcome: unknown, recordType: RecordType): string[] {
 }
 
 /** As `bandText`, without the end where the next one begins just there. */
-function bandWords(band: Band, next: Band | undefined, dates: boolean): string {
+function bandWords(band: Band, next: Band | undefined, dates: boolean, writing: Writing): string {
   const { from, fromOpen, to, toClosed } = band;
   const meets = next !== undefined && next.from === to && Boolean(next.fromOpen) === Boolean(toClosed);
-  if (!meets || from === undefined) return bandText(band, dates);
-  return bandText({ from, ...(fromOpen ? { fromOpen } : {}), result: band.result }, dates);
+  if (!meets || from === undefined) return bandText(band, dates, writing);
+  return bandText({ from, ...(fromOpen ? { fromOpen } : {}), result: band.result }, dates, writing);
 }
 
-function differences(before: unknown, after: unknown, recordType: RecordType): string[] {
+function differences(before: unknown, after: unknown, recordType: RecordType, { writing }: SentenceWords): string[] {
   const [a, b] = [readCategorize(before), readCategorize(after)];
   const field = targetOf(b, recordType) ?? targetOf(a, recordType);
   const found: string[] = [];
-  const boundary = (n: number | undefined): string => boundaryText(n, b.dates);
+  const boundary = (n: number | undefined): string => boundaryText(n, b.dates, writing);
   const say = (what: string, from: string, to: string): void => {
     if (from !== to) found.push(`${what} ${from} → ${to}`);
   };
@@ -192,7 +193,7 @@ function differences(before: unknown, after: unknown, recordType: RecordType): s
     });
   } else {
     const list = (bands: readonly Band[]): string =>
-      bands.map((x) => `${resultName(x.result, field)} ${bandText(x, b.dates)}`).join('; ');
+      bands.map((x) => `${resultName(x.result, field)} ${bandText(x, b.dates, writing)}`).join('; ');
     say('bands', list(a.bands), list(b.bands));
   }
   const groupsText = (groups: readonly Group[]): string =>
@@ -217,10 +218,10 @@ export const categorize: RuleKind<'categorize'> = {
   },
   targets: (outcome) => [readCategorize(outcome).target],
   source: (outcome) => readCategorize(outcome).source,
-  branchText(outcome, branch) {
+  branchText(outcome, branch, writing) {
     const { bands, groups, dates } = readCategorize(outcome);
     const band = bands[branch];
-    return groups[branch]?.values.join(', ') ?? (band && bandText(band, dates));
+    return groups[branch]?.values.join(', ') ?? (band && bandText(band, dates, writing));
   },
   branches(outcome) {
     const { bands, groups, dates } = readCategorize(outcome);

@@ -1,5 +1,5 @@
 /** What a kind of rule has to say about itself. Nothing outside this folder tells kinds apart. */
-import type { SentenceWords } from '../../language/wording/words.ts';
+import type { SentenceWords, Writing } from '../../language/wording/words.ts';
 import type { Diagnostic } from '../../diagnostics/catalog.ts';
 import type { Read, Uses } from '../../language/expression/checked.ts';
 import type { Formula } from '../../language/expression/formula.ts';
@@ -163,7 +163,7 @@ export interface RuleKind<K extends string = string> {
   /** The one formula that decides, for kinds that have one. */
   source?(outcome: unknown): string;
   /** When a branch of the outcome applies: `from 10, below 50`. */
-  branchText?(outcome: unknown, branch: number): string | undefined;
+  branchText?(outcome: unknown, branch: number, writing?: Writing): string | undefined;
   /** The ways that the outcome can go, where there is more than one. */
   branches?(outcome: unknown, rulebook: Rulebook): readonly Branch[];
   /** The parts of an outcome; a kind of which nothing is to be said leaves it out. */

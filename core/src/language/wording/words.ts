@@ -5,15 +5,24 @@ import { createScope, originName, previousName, userName, type Scope } from '../
 import { fieldTypeOf } from '../field-types/index.ts';
 import { groupDigits } from '../field-types/number.ts';
 import type { Field, MappingTable, RecordType, Rulebook, Stored } from '../../document/document.ts';
-import { temporalText } from '../../values/calendar.ts';
+import { FeelDate, temporalText } from '../../values/calendar.ts';
 import { isNumber } from '../../values/number.ts';
 import { enumerate } from './prose.ts';
 import { findComparison, rowsOf, type ConditionGroup, type ConditionRow } from './condition-rows.ts';
+
+/** How numbers and days stand in sentences: from `1,250.5` and `2026-05-03` to what the reader's organisation writes. */
+export interface Writing {
+  number(neutral: string): string;
+  day(iso: string): string;
+}
+
+export const plainWriting: Writing = { number: (text) => text, day: (text) => text };
 
 /** What a sentence about rules of one record type draws on. */
 export interface SentenceWords {
   readonly recordTypes: readonly RecordType[];
   readonly tables: readonly MappingTable[];
+  readonly writing: Writing;
   /** A formula that is one value reads as the value: `1250` as `1,250`, `"Red"` as `Red`; others stay as written. */
   value(formula: string, field?: Field): string;
   /** `Stage moves back from Proposal to Surveyed`; what does not fit rows stays as written. */
@@ -35,23 +44,27 @@ export function sentenceWords(
   recordType: RecordType,
   book: Book = { recordTypes: [recordType] },
   show: ShowValue = spokenValue,
+  writing: Writing = plainWriting,
 ): SentenceWords {
   let made: Scope | undefined;
   const scope = (): Scope => (made ??= createScope(recordType, book));
   return {
     recordTypes: book.recordTypes,
     tables: book.tables ?? [],
+    writing,
     value(formula, field) {
       const { expression } = createFormula(formula, scope());
       if (!expression) return formula.trim();
-      return literalWords(expression, field, show) ?? askedWords(expression) ?? formula.trim().replace(/\s+/g, ' ');
+      return (
+        literalWords(expression, field, show, writing) ?? askedWords(expression) ?? formula.trim().replace(/\s+/g, ' ')
+      );
     },
     condition(formula) {
       const rows = rowsOf(formula, scope());
       if (!rows || rows.items.length === 0) return formula.trim().replace(/\s+/g, ' ');
       const words = (text: string, field: Field | undefined): string => {
         const { expression } = createFormula(text, scope());
-        return (expression && literalWords(expression, field, show)) ?? text;
+        return (expression && literalWords(expression, field, show, writing)) ?? text;
       };
       return groupWords(rows, { recordType, book, words }, true);
     },
@@ -69,9 +82,9 @@ export function rulebookWords(book: Book, show?: ShowValue): (recordType: Record
 }
 
 /** Undefined where the expression is more than one written value, or a list of such. */
-function literalWords(e: Expression, field: Field | undefined, show: ShowValue): string | undefined {
+function literalWords(e: Expression, field: Field | undefined, show: ShowValue, writing: Writing): string | undefined {
   if (e.kind === 'list') {
-    const items = e.items.map((i) => literalWords(i, field, show));
+    const items = e.items.map((i) => literalWords(i, field, show, writing));
     return items.every((i) => i !== undefined) ? items.join(', ') || 'nothing' : undefined;
   }
   if (e.kind !== 'literal') return undefined;
@@ -84,7 +97,8 @@ function literalWords(e: Expression, field: Field | undefined, show: ShowValue):
   }
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (typeof value === 'string') return textWords(value);
-  return isNumber(value) ? groupDigits(value) : temporalText(value);
+  if (isNumber(value)) return writing.number(groupDigits(value));
+  return value instanceof FeelDate ? writing.day(temporalText(value)) : temporalText(value);
 }
 
 /** In quotation marks where a text could be taken for more than one, or for none. */

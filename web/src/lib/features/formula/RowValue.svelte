@@ -2,7 +2,8 @@
   /** The value of a condition row in the way of its type: an option, a number, a date, a text; or a formula. */
   import { loadDayInput } from '$lib/features/fields';
   import { ownForm } from '$lib/organisation.svelte.ts';
-  import { fieldTypes, quoteText, unescapeText, type Scope, type Type } from '@rigid-rule/core/language';
+  import { quoteText, type Scope, type Type } from '@rigid-rule/core/language';
+  import { isText, rowFormula, rowSeparator, shownInRow } from './row-text.ts';
 
   interface Props {
     type: Type;
@@ -18,24 +19,10 @@
 
   const of = $derived(type.kind === 'list' ? type.item : type);
   const options = $derived(of.kind === 'option' ? of.options.names : undefined);
-  const number = fieldTypes.find((t) => t.key === 'number')!;
-  const plain = { key: 'value', name: 'value', type: 'number', scale: -1 };
-
-  const isText = (v: string) => /^"(?:\\.|[^"\\])*"$/.test(v);
   const dateOf = (v: string) => /^(?:date\(|@)"(\d{4}-\d\d-\d\d)"\)?$/.exec(v)?.[1];
-  /** As the row shows it: texts without their quotation marks. */
-  const shown = (v: string) => (isText(v) ? unescapeText(v) : v === 'null' ? '' : v);
-  /** What was typed as a formula text: the name of a field stays one, what is no number is a text. */
-  function formulaOf(typed: string): string {
-    const text = typed.trim();
-    if (scope.fields.has(text)) return text;
-    if (of.kind === 'number') {
-      const coerced = number.coerce(number.parse(text, plain), plain);
-      return 'value' in coerced && typeof coerced.value === 'number' ? String(coerced.value) : text || 'null';
-    }
-    if (of.kind === 'text' || of.kind === 'any') return quoteText(typed);
-    return text || 'null';
-  }
+  const shown = (v: string) => shownInRow(v, ownForm());
+  const separator = $derived(rowSeparator(of, ownForm()));
+  const formulaOf = (typed: string) => rowFormula(typed, of, scope.fields, ownForm());
 </script>
 
 {#if options && many}
@@ -74,13 +61,13 @@
 {:else}
   <input
     class="editable w-36"
-    aria-label={many ? 'Values, separated by commas' : 'Value'}
+    aria-label={many ? `Values, separated by ${separator === ';' ? 'semicolons' : 'commas'}` : 'Value'}
     autocomplete="off"
     spellcheck="false"
     disabled={readonly}
-    value={values.map(shown).join(', ')}
+    value={values.map(shown).join(`${separator} `)}
     onfocus={begin}
     oninput={(e) => !many && change([formulaOf(e.currentTarget.value)])}
-    onchange={(e) => many && change(e.currentTarget.value.split(',').map((v) => formulaOf(v.trim())))}
+    onchange={(e) => many && change(e.currentTarget.value.split(separator).map((v) => formulaOf(v.trim())))}
   />
 {/if}

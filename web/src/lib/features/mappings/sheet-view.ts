@@ -10,7 +10,15 @@ export interface Sorting {
   readonly descending: boolean;
 }
 
-/** Texts of a table's cells, and cells of texts. */
+/** How numbers are typed and shown in cells. */
+export interface CellWriting {
+  readonly number: (neutral: string) => string;
+  readonly typedNumber: (text: string) => string;
+}
+
+const neutral: CellWriting = { number: (text) => text, typedNumber: (text) => text };
+
+/** Texts of a table's cells, and cells of texts: numbers in the form of the organisation, ranges and formulas as such. */
 export class SheetTexts {
   readonly columns: readonly TableColumn[];
   private readonly sheets: ReadonlyMap<string, SheetColumn>;
@@ -18,6 +26,7 @@ export class SheetTexts {
   constructor(
     private readonly table: MappingTable,
     private readonly book: Rulebook,
+    private readonly writing: CellWriting = neutral,
   ) {
     this.columns = [...table.keys, ...table.outputs];
     this.sheets = new Map(this.columns.map((c) => [c.key, sheetColumn(c, table, book)]));
@@ -26,15 +35,35 @@ export class SheetTexts {
   /** A cell as a sheet writes it; empty where the column is not of this table. */
   show(row: Row | undefined, column: TableColumn): string {
     const sheet = this.sheets.get(column.key);
-    return row && sheet ? cellToSheet(row[column.key], sheet) : '';
+    if (!row || !sheet) return '';
+    const cell = row[column.key];
+    const text = cellToSheet(cell, sheet);
+    if (typeof cell === 'number') return this.own(text);
+    if (sheet.type !== 'number' || !Array.isArray(cell)) return text;
+    return byItem(text, (item) => this.own(item)).trimEnd();
+  }
+
+  /** Very large and very small numbers stand with their exponent, the same everywhere. */
+  private readonly own = (number: string): string => (/e/i.test(number) ? number : this.writing.number(number));
+
+  /** What was typed or pasted, with the numbers of a column of numbers as files have them. */
+  neutral(text: string, sheet: SheetColumn | undefined): string {
+    return sheet?.type === 'number' ? byItem(text, this.writing.typedNumber) : text;
   }
 
   /** What was typed or pasted into a cell; what its column cannot read stays as it is, and is marked as wrong. */
   read(text: string, column: TableColumn): Cell {
-    const read = readSheetCell(text, column, this.table, this.book);
+    const read = readSheetCell(this.neutral(text, this.sheets.get(column.key)), column, this.table, this.book);
     return 'cell' in read ? read.cell : text.trim();
   }
 }
+
+/** A list in a cell, item by item. */
+const byItem = (text: string, item: (text: string) => string): string =>
+  text
+    .split(';')
+    .map((part) => (part.trim() === '' ? '' : item(part.trim())))
+    .join('; ');
 
 /** Indexes of the rows in sight, in the order in which they are shown. `hits`: samples that meet each row. */
 export function rowsInSight(

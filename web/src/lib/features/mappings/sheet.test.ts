@@ -1,5 +1,11 @@
 /** A mapping table as a sheet: what is in sight, chosen, written, copied, pasted and tried out. */
-import { editPartBody, type MappingTable, type Operation, type Rulebook } from '@rigid-rule/core/document';
+import {
+  editPartBody,
+  type MappingTable,
+  type Operation,
+  type Rulebook,
+  type TableColumn,
+} from '@rigid-rule/core/document';
 import { planImport } from '@rigid-rule/core/formats';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
@@ -8,6 +14,7 @@ import { copied, filledDown, filledTo, filledWith, writing, type Sheet } from '.
 import { namedRows, wrongCells } from './row-marks.ts';
 import { readClipboard } from './sheet-files.ts';
 import { rowsInSight, SheetTexts, type Row } from './sheet-view.ts';
+import { writtenForm } from '$lib/locale.ts';
 import { leftOver, pasted, plannedTable, takingOver, withCorrection, withPlannedKey, type Preview } from './try-out.ts';
 
 const field = (key: string, name: string, type: string, more: object = {}) => ({ key, name, type, ...more });
@@ -326,5 +333,57 @@ describe('marks', () => {
     const twice = finding('table-key-twice', '/rows/2');
     const named = namedRows([twice, finding('does-not-compile', '/rows/1'), finding('table-gap', '/keys')], table);
     expect([...named.keys()].sort()).toEqual([0, 2]);
+  });
+});
+
+describe('numbers as an organisation writes them', () => {
+  const german = new SheetTexts(tableOf(rows), book, writtenForm({ tag: 'de', currency: 'EUR' }));
+  const [town, trees] = german.columns as [TableColumn, TableColumn];
+
+  it.each<[string, TableColumn, unknown]>([
+    ['1.234', trees, 1234],
+    ['1.234,5', trees, 1234.5],
+    ['0,15', trees, 0.15],
+    ['1234.5', trees, 1234.5],
+    ['1.234', town, '1.234'],
+    ['many', trees, 'many'],
+  ])('%s is typed', (text, column, cell) => expect(german.read(text, column)).toEqual(cell));
+
+  it('what is shown is read back, in every way of writing', () => {
+    const number = fc.double({ noNaN: true, noDefaultInfinity: true }).map((n) => Number(n.toPrecision(12)) + 0);
+    const list = tableOf([]);
+    const key: TableColumn = { key: 'n', name: 'N', type: 'number' };
+    const table = { ...list, keys: [key] };
+    fc.assert(
+      fc.property(fc.constantFrom('en-GB', 'de', 'fr', 'de-CH', 'en-IN', 'ar-EG'), number, number, (tag, a, b) => {
+        const texts = new SheetTexts(table, book, writtenForm({ tag, currency: 'EUR' }));
+        for (const cell of [a, [a, b], [a], { from: 1, to: 2.5 }, { blank: true }] as const)
+          expect(texts.read(texts.show({ n: cell } as never, key), key)).toEqual(cell);
+      }),
+    );
+  });
+
+  it('a paste is tried out with the numbers that were meant', () => {
+    const lines = [
+      ['Town', 'Trees'],
+      ['Dorl', '1.234'],
+      ['Egge', '0,5'],
+    ];
+    const found = pasted(
+      lines,
+      tableOf(rows),
+      { ...sheetOf(tableOf(rows)), texts: german },
+      block(0, 0, 0, 0),
+      book.recordTypes,
+    );
+    expect(found).toMatchObject({
+      preview: {
+        lines: [
+          ['Town', 'Trees'],
+          ['Dorl', '1234'],
+          ['Egge', '0.5'],
+        ],
+      },
+    });
   });
 });

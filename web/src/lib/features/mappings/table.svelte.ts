@@ -6,6 +6,7 @@ import type { Finding } from '@rigid-rule/core/analysis';
 import { coverageOf, keySourceOf } from '@rigid-rule/core/compile';
 import { pointer, type Cell, type MappingTable, type Operation, type TableColumn } from '@rigid-rule/core/document';
 import { planImport, type ImportPlan, type RestOfRows } from '@rigid-rule/core/formats';
+import { ownForm } from '$lib/organisation.svelte.ts';
 import type { Draft } from '../draft/draft.svelte.ts';
 import type { SampleSet } from '../samples/samples.svelte.ts';
 import {
@@ -42,7 +43,7 @@ export class TableState {
   readonly table: MappingTable = $derived.by(
     () => this.draft.rulebook.tables?.find((t) => t.key === this.key) ?? this.draft.rulebook.tables![0]!,
   );
-  private readonly texts = $derived.by(() => new SheetTexts(this.table, this.draft.rulebook));
+  private readonly texts = $derived.by(() => new SheetTexts(this.table, this.draft.rulebook, ownForm()));
   readonly columns: readonly TableColumn[] = $derived(this.texts.columns);
   readonly compiled = $derived.by(() => this.draft.program.tables.get(this.table.key)!);
   readonly findings: readonly Finding[] = $derived.by(() =>

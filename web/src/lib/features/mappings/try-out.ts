@@ -3,12 +3,13 @@
  * out is nothing of the table's until it is taken.
  */
 import type { MappingTable, Operation, RecordType, TableColumn } from '@rigid-rule/core/document';
-import { columnOfHeading, type ImportPlan, type RestOfRows } from '@rigid-rule/core/formats';
+import { columnOfHeading, sheetColumn, type ImportPlan, type RestOfRows } from '@rigid-rule/core/formats';
 import type { Block } from './cell-choice.ts';
 import { filledWith, type CellText, type Sheet } from './cell-edits.ts';
 import { columnsFrom, isUntouched } from './new-table.ts';
 import { rowOperations } from './row-operations.ts';
 import type { Lines, SheetLines } from './sheet-files.ts';
+import type { SheetTexts } from './sheet-view.ts';
 
 export interface ColumnPlan {
   readonly column: TableColumn;
@@ -43,13 +44,17 @@ export function pasted(
 ): Pasted | undefined {
   const [first] = lines;
   if (!first) return undefined;
-  if (isUntouched(table) && lines.length > 1 && first.length > 1) return { preview: beginning(lines, recordTypes) };
-  const { columns } = sheet.texts;
-  const tried = (headings: readonly string[]): Pasted => ({
-    preview: { from: pastedFrom, lines: [headings, ...lines], rest: 'keep' },
-  });
-  if (lines.length > 1 && first.every((h) => columnOfHeading(table, h)))
-    return { preview: { from: pastedFrom, lines, rest: 'keep' } };
+  if (isUntouched(table) && lines.length > 1 && first.length > 1)
+    return { preview: beginning(lines, table, recordTypes, sheet.texts) };
+  const { texts } = sheet;
+  const { columns } = texts;
+  const tried = (headings: readonly string[], rows = lines): Pasted => {
+    const found = headings.map((h) => columnOfHeading(table, h));
+    const sheets = found.map((column) => column && sheetColumn(column, table, { recordTypes }));
+    const neutral = rows.map((row) => row.map((text, i) => texts.neutral(text, sheets[i])));
+    return { preview: { from: pastedFrom, lines: [headings, ...neutral], rest: 'keep' } };
+  };
+  if (lines.length > 1 && first.every((h) => columnOfHeading(table, h))) return tried(first, lines.slice(1));
   const headings = (left: number): string[] => columns.slice(left, left + first.length).map((c) => c.name);
   if (block.left === 0 && first.length > table.keys.length) return tried(headings(0));
   // One value goes into every chosen cell.
@@ -67,9 +72,16 @@ function inPlace(lines: Lines, { view, texts }: Sheet, { top, left }: Block): Pa
 }
 
 /** An untouched table takes its columns and rows from lines; which of them are keys can be changed first. */
-function beginning([headings, ...lines]: Lines, recordTypes: readonly RecordType[]): Preview {
+function beginning(
+  [headings, ...lines]: Lines,
+  table: MappingTable,
+  recordTypes: readonly RecordType[],
+  texts: SheetTexts,
+): Preview {
   const columns = columnsFrom(headings!, recordTypes).map((column, i): ColumnPlan => ({ column, isKey: i === 0 }));
-  return { from: pastedFrom, lines: [columns.map((c) => c.column.name), ...lines], rest: 'keep', columns };
+  const sheets = columns.map(({ column }) => sheetColumn(column, table, { recordTypes }));
+  const neutral = lines.map((row) => row.map((text, i) => texts.neutral(text, sheets[i])));
+  return { from: pastedFrom, lines: [columns.map((c) => c.column.name), ...neutral], rest: 'keep', columns };
 }
 
 /** The table that what is tried out would go into: with the columns of the first line where it has none of its own. */

@@ -4,6 +4,8 @@
   import { layoutRuler } from '../rule-kinds/parts/ruler-layout.ts';
   import { bandText, type CompiledRule, type TypeProgram } from '@rigid-rule/core/compile';
   import { fieldTypeOf } from '@rigid-rule/core/language';
+  import { shownValue } from '$lib/features/fields';
+  import { ownSentences } from '$lib/organisation.svelte.ts';
   import type { Field } from '@rigid-rule/core/document';
   import { placePins, type Pin } from './pins.ts';
 
@@ -54,7 +56,7 @@
     ),
   );
   const isProposed = (p: Pin) => !pins.some((q) => q.value === p.value);
-  const word = (v: number) => fieldTypeOf(source).format((fieldTypeOf(source).at?.(v) ?? v) as never, source);
+  const word = (v: number) => shownValue(source, (fieldTypeOf(source).at?.(v) ?? v) as never);
   const middle = (value: number, text: string, colour: string): PlacedText & { readonly colour: string } => ({
     text,
     x: layout.x(value),
@@ -160,5 +162,5 @@
       {/each}
     </g>
   </svg>
-  <p class="sr-only">{division.bands.map((b) => bandText(b, division.dates)).join(', ')}</p>
+  <p class="sr-only">{division.bands.map((b) => bandText(b, division.dates, ownSentences)).join(', ')}</p>
 </div>

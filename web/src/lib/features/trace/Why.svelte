@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Why a value is what it is: the rule that wrote it, what that read, and why those are what they are. */
+  import { ownSentences } from '$lib/organisation.svelte.ts';
   import { findRuleKind, type TraceEntry } from '@rigid-rule/core/compile';
   import type { Rule, Stored } from '@rigid-rule/core/document';
   import { shownValue, type Titles } from '$lib/features/fields';
@@ -40,7 +41,9 @@
   const mostDepth = 6;
 
   function branchOf(rule: Rule | undefined, branch: number | undefined): string | undefined {
-    return rule && branch !== undefined ? findRuleKind(rule.kind)?.branchText?.(rule.outcome, branch) : undefined;
+    return rule && branch !== undefined
+      ? findRuleKind(rule.kind)?.branchText?.(rule.outcome, branch, ownSentences)
+      : undefined;
   }
   const shown = (f: Field | undefined, v: Stored | undefined) =>
     (f ? shownValue(f, v, titles) : v === null || v === undefined ? '' : String(v)) || 'blank';

@@ -1,8 +1,9 @@
 <script lang="ts">
   /** How bands change: the live strip above the draft's, on one scale; moved boundaries in brass, with who moves. */
-  import { findBand, readCategorize, type Band } from '@rigid-rule/core/compile';
+  import { boundaryText, findBand, readCategorize, type Band } from '@rigid-rule/core/compile';
   import type { RecordType, Rule } from '@rigid-rule/core/document';
-  import { fieldTypeOf, groupDigits } from '@rigid-rule/core/language';
+  import { fieldTypeOf } from '@rigid-rule/core/language';
+  import { ownSentences } from '$lib/organisation.svelte.ts';
   import { clipped, drawn, letters, type PlacedText } from '$lib/ui/drawn-texts.ts';
 
   interface Props {
@@ -15,6 +16,7 @@
 
   const a = $derived(readCategorize(before.outcome).bands);
   const b = $derived(readCategorize(after.outcome).bands);
+  const { dates } = $derived(readCategorize(after.outcome));
   const target = $derived(recordType.fields.find((f) => f.key === readCategorize(after.outcome).target));
   const boundaries = $derived(
     [...new Set([...a, ...b].flatMap((x) => [x.from, x.to].filter((v) => v !== undefined)))].sort((x, y) => x - y),
@@ -50,7 +52,7 @@
       boundaries
         .map((v): PlacedText & { v: number; gone: boolean; come: boolean } => ({
           v,
-          text: groupDigits(v),
+          text: boundaryText(v, dates, ownSentences),
           x: x(v, 'low'),
           anchor: boundaries[0] === v ? 'start' : 'middle',
           gone: inA(v) && !inB(v),

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** A number edited in place: Enter or leaving commits, Escape takes it back; what is no number is said and stays. */
-  import { fieldTypes, groupDigits } from '@rigid-rule/core/language';
+  import { fieldTypes } from '@rigid-rule/core/language';
+  import { ownForm, ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     value: number;
@@ -15,10 +16,12 @@
   const plain = { key: 'boundary', name: 'boundary', type: 'number' };
   let typing = $state<string>();
   const id = $props.id();
+  /** What was typed, in the form of the organisation or the neutral one. */
+  const read = (text: string) => number.coerce(number.parse(ownForm().typedNumber(text), plain), plain);
   const wrong = $derived.by(() => {
     if (typing === undefined) return undefined;
     if (typing.trim() === '') return open ? undefined : 'Enter a number';
-    const coerced = number.coerce(number.parse(typing, plain), plain);
+    const coerced = read(typing);
     return 'problem' in coerced ? `${typing.trim()} ${coerced.problem}` : undefined;
   });
 
@@ -26,10 +29,10 @@
     if (typing === undefined || wrong !== undefined) return;
     typing = undefined;
     if (text.trim() === '') return open?.();
-    const coerced = number.coerce(number.parse(text, plain), plain);
+    const coerced = read(text);
     if ('value' in coerced && typeof coerced.value === 'number' && coerced.value !== value) commit(coerced.value);
   }
-  const shown = $derived(typing ?? groupDigits(value));
+  const shown = $derived(typing ?? ownWriting(value));
 </script>
 
 <input
@@ -47,7 +50,7 @@
     if (e.key === 'Enter') give(e.currentTarget.value);
     if (e.key === 'Escape') {
       typing = undefined;
-      e.currentTarget.value = groupDigits(value);
+      e.currentTarget.value = ownWriting(value);
     }
   }}
 />{#if wrong}<span {id} class="text-small text-stop" role="alert">{wrong}.</span>{/if}

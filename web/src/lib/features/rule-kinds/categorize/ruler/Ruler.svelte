@@ -3,7 +3,6 @@
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { uniqueId } from '$lib/unique-id.ts';
   import { findBand, type Band } from '@rigid-rule/core/compile';
-  import { groupDigits } from '@rigid-rule/core/language';
   import { dragStep, histogram, layoutRuler, type RulerLayout, type RulerStop } from '../../parts/ruler-layout.ts';
   import { clipped, drawn, letters, type PlacedText } from '$lib/ui/drawn-texts.ts';
 
@@ -103,7 +102,7 @@
     }
   }
 
-  const edgeLabel = (v: number) => groupDigits(Number(v.toPrecision(15)));
+  const edgeLabel = (v: number) => ownWriting(Number(v.toPrecision(15)));
   /** The numbers below the ruler: the boundary that is dragged before all others, the two ends last. */
   const numbers = $derived.by(() => {
     const stops = live.stops.map((stop, i) => ({ text: edgeLabel(stop.value), x: scale.x(stop.value), i }));
