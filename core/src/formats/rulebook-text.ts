@@ -88,7 +88,7 @@ function fieldText(f: Field, { rulebook }: Program): string {
     f.unique && 'unique',
     f.min !== undefined && `from ${groupDigits(f.min)}`,
     f.max !== undefined && `to ${groupDigits(f.max)}`,
-    f.scale !== undefined && counted(f.scale, 'decimal'),
+    f.scale !== undefined && (f.scale < 0 ? 'never rounded' : counted(f.scale, 'decimal')),
   ]
     .filter((part): part is string => typeof part === 'string' && part !== '')
     .join('; ');

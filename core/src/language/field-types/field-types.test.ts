@@ -74,6 +74,9 @@ describe.each(fieldTypes.map((type) => [type.key, type] as const))('%s', (key, t
 
 it.each<[string, Field, unknown, Stored | RegExp]>([
   ['a number above its bound', field('number', { max: 5 }), 6, /^is above 5$/],
+  ['a number that is never rounded', field('number', { scale: -1 }), 7, 7],
+  ['one with decimals that is never rounded', field('number', { scale: -1 }), '0.000000000012', 1.2e-11],
+  ['money that is never rounded', field('money', { scale: -1 }), 2.345, 2.345],
   ['a number below its bound', field('number', { min: 5 }), 4, /^is below 5$/],
   ['a list as an option', field('picklist'), ['low'], /./],
   ['options in the order of the field, once each', field('multi-select'), ['High', 'low', 'high'], ['low', 'high']],

@@ -16,7 +16,8 @@ function coerce(value: unknown, field: Field, scale: number, usual: Rounding): C
   if (value === null || value === undefined || value === '') return { value: null };
   const input = typeof value === 'string' ? parseNumber(value.trim()) : value;
   if (!isNumber(input) || (typeof input === 'number' && !Number.isFinite(input))) return { problem: 'is not a number' };
-  const rounded = round(input, field.scale ?? scale, field.rounding ?? usual);
+  const decimals = field.scale ?? scale;
+  const rounded = decimals < 0 ? input : round(input, decimals, field.rounding ?? usual);
   if (rounded === null || !isShort(rounded)) return { problem: 'has more than 15 digits' };
   if (field.min !== undefined && compareNumbers(rounded, field.min) < 0) return { problem: `is below ${field.min}` };
   if (field.max !== undefined && compareNumbers(rounded, field.max) > 0) return { problem: `is above ${field.max}` };

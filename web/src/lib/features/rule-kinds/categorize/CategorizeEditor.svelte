@@ -46,7 +46,7 @@
     return kind === 'text' || kind === 'option';
   });
   const isDate = $derived(outcome.dates || (source !== undefined && fieldTypeOf(source).column === 'date'));
-  const finest = $derived(10 ** -(source?.scale ?? 0));
+  const finest = $derived(10 ** -Math.max(0, source?.scale ?? 0));
   const stops = $derived(layoutRuler(outcome.bands, { min: 0, max: 1 }, 100).stops);
   const upperStop = (band: number) => stops.find((s) => s.ends === band);
   const lowerStop = (band: number) => stops.find((s) => s.begins === band && s.ends === undefined);
