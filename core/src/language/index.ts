@@ -6,7 +6,7 @@ export { childListsOf, type ChildList } from './expression/shapes.ts';
 export { createTemplate, templateParts } from './expression/template.ts';
 export { unescapeText, quoteText } from './types/text-literal.ts';
 export { typeName, type Type } from './types/types.ts';
-export { columnTypeKeys } from './field-types/column-types.ts';
+export { columnTypeKeys, columnTypeOf } from './field-types/column-types.ts';
 export { type FieldType, isBlankStored, sameStored } from './field-types/field-type.ts';
 export { fieldTypeOf, fieldTypes, isFieldType, linkedType, type FieldTypeKey } from './field-types/index.ts';
 export { groupDigits } from './field-types/number.ts';

@@ -18,6 +18,8 @@ export interface ColumnType {
   read(cell: CellValue): Value | undefined;
   /** A cell as FEEL writes it. */
   toFeel(cell: CellValue): string;
+  /** Its values are written by an organisation in its own way, as numbers. */
+  readonly written?: 'number';
   /** What somebody typed, or a spreadsheet holds; undefined where it is no such value. */
   fromSheet(text: string): CellValue | undefined;
 }
@@ -41,6 +43,7 @@ const columnTypes: Readonly<Record<ColumnTypeKey, ColumnType>> = {
     noun: 'a number',
     type: numberType,
     typeRef: 'number',
+    written: 'number',
     read: (cell) => (typeof cell === 'number' ? normalize(new Decimal(cell)) : undefined),
     toFeel: literal,
     fromSheet(text) {

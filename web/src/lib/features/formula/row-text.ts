@@ -12,13 +12,9 @@ export function shownInRow(formula: string, form: Pick<WrittenForm, 'number'>): 
   return formula === 'null' ? '' : isNumber(formula) ? form.number(formula) : formula;
 }
 
-/** Types whose values are typed as numbers, and as texts. */
-const asNumbers: ReadonlySet<Type['kind']> = new Set(['number']);
-const asTexts: ReadonlySet<Type['kind']> = new Set(['text', 'any']);
-
 /** What stands between several values: what none of them has inside. */
 export const rowSeparator = ({ kind }: Type, form: Pick<WrittenForm, 'number'>): ',' | ';' =>
-  asNumbers.has(kind) && form.number('1,000.5').includes(',') ? ';' : ',';
+  kind === 'number' && form.number('1,000.5').includes(',') ? ';' : ',';
 
 const number = fieldTypes.find((t) => t.key === 'number')!;
 /** A number in a formula is never rounded. */
@@ -33,9 +29,9 @@ export function rowFormula(
 ): string {
   const text = typed.trim();
   if (fields.has(text)) return text;
-  if (asNumbers.has(kind)) {
+  if (kind === 'number') {
     const coerced = number.coerce(number.parse(form.typedNumber(text), plain), plain);
     return 'value' in coerced && typeof coerced.value === 'number' ? String(coerced.value) : text || 'null';
   }
-  return asTexts.has(kind) ? quoteText(typed) : text || 'null';
+  return kind === 'text' || kind === 'any' ? quoteText(typed) : text || 'null';
 }

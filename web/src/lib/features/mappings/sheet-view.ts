@@ -1,6 +1,7 @@
 /** A mapping table as a sheet: its columns side by side, its cells as texts, and which rows are in sight in which order. */
 import type { Cell, MappingTable, Rulebook, TableColumn } from '@rigid-rule/core/document';
 import { cellToSheet, readSheetCell, sheetColumn, type SheetColumn } from '@rigid-rule/core/formats';
+import { columnTypeOf } from '@rigid-rule/core/language';
 
 export type Row = MappingTable['rows'][number];
 
@@ -39,7 +40,7 @@ export class SheetTexts {
     const cell = row[column.key];
     const text = cellToSheet(cell, sheet);
     if (typeof cell === 'number') return this.own(text);
-    if (sheet.type !== 'number' || !Array.isArray(cell)) return text;
+    if (!isOfNumbers(sheet) || !Array.isArray(cell)) return text;
     return byItem(text, (item) => this.own(item)).trimEnd();
   }
 
@@ -48,7 +49,7 @@ export class SheetTexts {
 
   /** What was typed or pasted, with the numbers of a column of numbers as files have them. */
   neutral(text: string, sheet: SheetColumn | undefined): string {
-    return sheet?.type === 'number' ? byItem(text, this.writing.typedNumber) : text;
+    return sheet && isOfNumbers(sheet) ? byItem(text, this.writing.typedNumber) : text;
   }
 
   /** What was typed or pasted into a cell; what its column cannot read stays as it is, and is marked as wrong. */
@@ -57,6 +58,8 @@ export class SheetTexts {
     return 'cell' in read ? read.cell : text.trim();
   }
 }
+
+const isOfNumbers = ({ type }: SheetColumn): boolean => columnTypeOf(type).written === 'number';
 
 /** A list in a cell, item by item. */
 const byItem = (text: string, item: (text: string) => string): string =>
