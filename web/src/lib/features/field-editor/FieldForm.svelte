@@ -1,5 +1,6 @@
 <script lang="ts">
   /** All that there is to a field, edited in place. */
+  import { ownForm } from '$lib/organisation.svelte.ts';
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
   import { rulesOfField, type TypeProgram } from '@rigid-rule/core/compile';
   import { optionOwner, pointer, removing, type Field, type Operation } from '@rigid-rule/core/document';
@@ -93,7 +94,7 @@
   const begin = () => (visit = uniqueId());
   function setNumber(member: 'scale' | 'min' | 'max' | 'length', text: string) {
     if (text.trim() === '') return set(member, undefined, `change ${member}`, visit);
-    const n = Number(text);
+    const n = Number(ownForm().typedNumber(text));
     if (Number.isFinite(n)) edit([{ op: 'add', path: pointer(member), value: n }], `change the ${member}`, visit);
   }
 

@@ -3,6 +3,7 @@
   import { boundaryText, findBand, readCategorize, type Band } from '@rigid-rule/core/compile';
   import type { RecordType, Rule } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
+  import { shownValue } from '$lib/features/fields';
   import { ownSentences } from '$lib/organisation.svelte.ts';
   import { clipped, drawn, letters, type PlacedText } from '$lib/ui/drawn-texts.ts';
 
@@ -33,7 +34,7 @@
   }
   const nameOf = (band: Band) => {
     const coerced = target ? fieldTypeOf(target).coerce(band.result, target) : undefined;
-    return coerced && 'value' in coerced ? fieldTypeOf(target!).format(coerced.value, target!) : String(band.result);
+    return coerced && 'value' in coerced ? shownValue(target!, coerced.value) : String(band.result);
   };
   const inA = (v: number) => a.some((band) => band.from === v || band.to === v);
   const inB = (v: number) => b.some((band) => band.from === v || band.to === v);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { shownValue } from '$lib/features/fields';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { readCategorize, type Band } from '@rigid-rule/core/compile';
   import type { Field } from '@rigid-rule/core/document';
@@ -56,7 +57,7 @@
   }
   function optionName(field: Field, result: string | number): string {
     const coerced = fieldTypeOf(field).coerce(result, field);
-    return 'value' in coerced ? fieldTypeOf(field).format(coerced.value, field) : String(result);
+    return 'value' in coerced ? shownValue(field, coerced.value) : String(result);
   }
   const move = (stop: RulerStop, value: number | string, group?: string) =>
     edit(moveStop(stop, value), 'move a boundary', group);

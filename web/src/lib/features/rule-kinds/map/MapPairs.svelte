@@ -4,6 +4,7 @@
   import type { Field, Operation, RecordType } from '@rigid-rule/core/document';
   import { createFormula, fieldTypeOf, findOption } from '@rigid-rule/core/language';
   import FieldSelect from '../parts/FieldSelect.svelte';
+  import { typedValue } from '$lib/features/fields';
   import { FormulaInput } from '$lib/features/formula';
   import { at, saidAt, set, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
@@ -57,7 +58,7 @@
   function typed(text: string): To {
     if (text.trim() === '') return null;
     if (!target || target.options) return text;
-    const coerced = fieldTypeOf(target).coerce(fieldTypeOf(target).parse(text, target), target);
+    const coerced = fieldTypeOf(target).coerce(typedValue(target, text), target);
     return 'value' in coerced ? (coerced.value as To) : text;
   }
   const isMissing = (r: { at: number }) => r.at < 0;
