@@ -48,42 +48,6 @@ test('first load of the desk', async ({ as }) => {
   note('first load: compressed script', `${(bytes / 1000).toFixed(0)} kB`, 'below 150 kB');
 });
 
-test('an answer of the bench with 1,000 rules', async ({ as, installation }) => {
-  await installation.query(
-    `insert into draft_parts (kind, key, position, body)
-     select 'rule', 'bulk-' || n, 1000 + n,
-            body || jsonb_build_object('key', 'bulk-' || n, 'name', 'Bulk ' || n, 'position', 1000 + n, 'winner', 'later',
-              'outcome', jsonb_build_object('steps', jsonb_build_array(jsonb_build_object(
-                'target', 'ledger_code', 'scratch', '', 'blank', 'clear', 'formula', '"L" + string(Planted hectares + ' || n || ')'))))
-       from draft_parts, generate_series(1, 961) n where kind = 'rule' and key = 'name-word-count'`,
-  );
-  const page = await as('author');
-  await page.goto('/desk/customer/size-class-from-employee-count');
-  const input = page.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true });
-  await input.fill('60');
-  await expect(page.locator('[data-written=size_class] .written')).toBeVisible();
-  const times = await input.evaluate(async (node: HTMLInputElement) => {
-    const found: number[] = [];
-    const nextFrame = () => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
-    for (let i = 0; i < 30; i++) {
-      await nextFrame();
-      const began = performance.now();
-      node.value = i % 2 === 0 ? '300' : '5';
-      node.dispatchEvent(new InputEvent('input', { bubbles: true }));
-      // Svelte draws in a microtask of the same task; layout is forced so that it counts.
-      await Promise.resolve();
-      document.body.getBoundingClientRect();
-      found.push(performance.now() - began);
-    }
-    return found;
-  });
-  note(
-    'bench answer under 1,000 rules, input to laid-out page',
-    `${ms(median(times))} (worst ${ms(Math.max(...times))})`,
-    `below one frame, ${ms(frame)}`,
-  );
-});
-
 test('typing a formula', async ({ as }) => {
   const page = await as('author');
   await page.goto('/desk/deal/margin');
@@ -358,6 +322,43 @@ test.afterAll(async () => {
 });
 
 // Last: it puts another draft in the place of the demo's.
+// After those that measure the demo as it is: what it adds stays.
+test('an answer of the bench with 1,000 rules', async ({ as, installation }) => {
+  await installation.query(
+    `insert into draft_parts (kind, key, position, body)
+     select 'rule', 'bulk-' || n, 1000 + n,
+            body || jsonb_build_object('key', 'bulk-' || n, 'name', 'Bulk ' || n, 'position', 1000 + n, 'winner', 'later',
+              'outcome', jsonb_build_object('steps', jsonb_build_array(jsonb_build_object(
+                'target', 'ledger_code', 'scratch', '', 'blank', 'clear', 'formula', '"L" + string(Planted hectares + ' || n || ')'))))
+       from draft_parts, generate_series(1, 961) n where kind = 'rule' and key = 'name-word-count'`,
+  );
+  const page = await as('author');
+  await page.goto('/desk/customer/size-class-from-employee-count');
+  const input = page.getByRole('region', { name: 'Bench' }).getByLabel('Employee count', { exact: true });
+  await input.fill('60');
+  await expect(page.locator('[data-written=size_class] .written')).toBeVisible();
+  const times = await input.evaluate(async (node: HTMLInputElement) => {
+    const found: number[] = [];
+    const nextFrame = () => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+    for (let i = 0; i < 30; i++) {
+      await nextFrame();
+      const began = performance.now();
+      node.value = i % 2 === 0 ? '300' : '5';
+      node.dispatchEvent(new InputEvent('input', { bubbles: true }));
+      // Svelte draws in a microtask of the same task; layout is forced so that it counts.
+      await Promise.resolve();
+      document.body.getBoundingClientRect();
+      found.push(performance.now() - began);
+    }
+    return found;
+  });
+  note(
+    'bench answer under 1,000 rules, input to laid-out page',
+    `${ms(median(times))} (worst ${ms(Math.max(...times))})`,
+    `below one frame, ${ms(frame)}`,
+  );
+});
+
 test('5,000 rules over 7,000 fields', async ({ as, installation }) => {
   test.setTimeout(300_000);
   await installation.query('delete from draft_parts');
