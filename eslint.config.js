@@ -96,7 +96,25 @@ const eachKeys = {
   }),
 };
 
-const ownRules = { rules: { addresses, eachKeys, registries } };
+/** Forbids neutral numbers and days in sentences: what a value is written like is said by a `Writing`. */
+const written = {
+  meta: {
+    type: 'problem',
+    messages: {
+      neutral: 'writtenValue, spokenValue and writtenLoose write for whoever reads; plainWriting for programs.',
+    },
+    schema: [],
+  },
+  create: (context) => ({
+    CallExpression(node) {
+      const { callee } = node;
+      const formats = callee.property?.name === 'format' && node.arguments.length === 2;
+      if (formats || callee.name === 'groupDigits') context.report({ node, messageId: 'neutral' });
+    },
+  }),
+};
+
+const ownRules = { rules: { addresses, eachKeys, registries, written } };
 
 const config = [
   {
@@ -185,6 +203,13 @@ const config = [
     ignores: ['**/*.test.ts'],
     plugins: { 'rigid-rule': ownRules },
     rules: { 'rigid-rule/registries': 'error' },
+  },
+  {
+    // A number that one reader takes for a thousand times another's.
+    files: ['core/src/**/*.ts', 'web/src/**/*.{ts,svelte}'],
+    ignores: ['**/*.test.ts', 'core/src/language/{field-types,wording}/**'],
+    plugins: { 'rigid-rule': ownRules },
+    rules: { 'rigid-rule/written': 'error' },
   },
   {
     // Whatever is sent as a form is held to what its schema names.

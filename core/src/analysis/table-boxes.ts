@@ -11,14 +11,16 @@ import { dateOfDay, dayNumber, DaysDuration, FeelDate, FeelDateTime, FeelTime, i
 import { Meter } from '../values/meter.ts';
 import { isNumber, numberToText } from '../values/number.ts';
 import { isBlank, valueToText, type Value } from '../values/value.ts';
-import { groupDigits } from '../language/field-types/number.ts';
+import type { Writing } from '../language/types/writing.ts';
+import { writtenLoose } from '../language/wording/written.ts';
 
 /** A piece of one column. */
 export interface Atom {
   /** A value of it. */
   readonly value: Value;
   /** As a sentence says it: `Spain`, `between 9 and 12`. */
-  readonly text: string;
+  /** As people read it. */
+  readonly text: (writing: Writing) => string;
   /** Nobody expects a row for it: blank, texts that no row names, numbers beyond all rows. */
   readonly natural: boolean;
   /** Rows that accept it, in order. */
@@ -164,17 +166,17 @@ function* piecesOf(
   if (field?.options) {
     const named = new Set(mentioned.map((v) => valueToText(v)));
     const open = others.some(({ cell }) => cell.kind !== 'blank');
-    for (const o of field.options) yield { value: o.name, text: o.name, natural: !open && !named.has(o.name) };
+    for (const o of field.options) yield { value: o.name, text: () => o.name, natural: !open && !named.has(o.name) };
   } else if (type.kind === 'boolean') {
-    yield { value: true, text: 'yes', natural: false };
-    yield { value: false, text: 'no', natural: false };
+    yield { value: true, text: () => 'yes', natural: false };
+    yield { value: false, text: () => 'no', natural: false };
   } else if (axis) {
     yield* stretches(axis, mentioned, compared, field);
   } else {
     const folds = column.match !== undefined && column.match !== 'exact';
     yield* textPieces(new Set(mentioned.filter((v) => typeof v === 'string')), compared, folds);
   }
-  yield { value: null, text: 'blank', natural: true };
+  yield { value: null, text: () => 'blank', natural: true };
 }
 
 /**
@@ -183,17 +185,17 @@ function* piecesOf(
  */
 function* textPieces(texts: ReadonlySet<string>, compared: boolean, folds: boolean): Iterable<Piece> {
   let longest = '';
-  if (compared) yield { value: justAfter, text: 'a text before all', natural: true };
+  if (compared) yield { value: justAfter, text: () => 'a text before all', natural: true };
   for (const text of texts) {
     if (text.length >= longest.length) longest = text;
-    yield { value: text, text, natural: false };
+    yield { value: text, text: () => text, natural: false };
     if (!compared) continue;
-    yield { value: `${text}${justAfter}`, text: `a text after ${text}`, natural: true };
+    yield { value: `${text}${justAfter}`, text: () => `a text after ${text}`, natural: true };
     if (!folds) continue;
     for (const other of writtenOtherwise(text))
-      if (!texts.has(other)) yield { value: other, text: other, natural: true };
+      if (!texts.has(other)) yield { value: other, text: () => other, natural: true };
   }
-  yield { value: `${longest}\u{10ffff}`, text: 'another text', natural: true };
+  yield { value: `${longest}\u{10ffff}`, text: () => 'another text', natural: true };
 }
 
 /** The first character that is no blank: behind a text it gives the next one, as far as people write them. */
@@ -209,7 +211,6 @@ interface Axis {
   place(v: Value): number | undefined;
   /** The value at a place. */
   value(place: number): Value;
-  text(v: Value): string;
   /** Between two neighbours of it there is nothing. */
   step?(field: Field | undefined): number | undefined;
 }
@@ -223,13 +224,11 @@ const axes: readonly Axis[] = [
   {
     place: (v) => (isNumber(v) ? Number(numberToText(v)) : undefined),
     value: (n) => n,
-    text: (v) => groupDigits(Number(valueToText(v))),
     step: (field) => field && fieldTypeOf(field).step?.(field),
   },
   {
     place: (v) => (v instanceof FeelDate ? dayNumber(v) : undefined),
     value: (n) => dateOfDay(Math.round(n)),
-    text: valueToText,
     step: () => 1,
   },
   {
@@ -238,12 +237,10 @@ const axes: readonly Axis[] = [
       const day = Math.floor(n / millisecondsInDay);
       return new FeelDateTime(dateOfDay(day), new FeelTime(nanosOf(n - day * millisecondsInDay), 0));
     },
-    text: valueToText,
   },
   {
     place: (v) => (v instanceof DaysDuration ? Number(v.nanos) / nanosInUnit : undefined),
     value: (n) => new DaysDuration(nanosOf(n)),
-    text: valueToText,
   },
 ];
 
@@ -257,20 +254,26 @@ function stretches(axis: Axis, mentioned: readonly Value[], ranged: boolean, fie
     if (place !== undefined) values.set(place, v);
   }
   const points = [...values.keys()].sort((a, b) => a - b);
-  const text = (place: number): string => axis.text(values.get(place)!);
+  const text = (place: number, writing: Writing): string => writtenLoose(values.get(place)!, writing);
   const found: Piece[] = [];
   points.forEach((p, i) => {
     if ((min === undefined || p >= min) && (max === undefined || p <= max))
-      found.push({ value: values.get(p)!, text: text(p), natural: false });
+      found.push({ value: values.get(p)!, text: (w) => text(p, w), natural: false });
     const next = points[i + 1];
     if (next === undefined) return;
     const inner = between(p, next, step);
     if (inner !== undefined && (min === undefined || p >= min) && (max === undefined || next <= max))
-      found.push({ value: axis.value(inner), text: `between ${text(p)} and ${text(next)}`, natural: !ranged });
+      found.push({
+        value: axis.value(inner),
+        text: (w) => `between ${text(p, w)} and ${text(next, w)}`,
+        natural: !ranged,
+      });
   });
   const [first, last] = [points[0]!, points.at(-1)!];
-  if (min === undefined) found.unshift({ value: axis.value(first - 1), text: `below ${text(first)}`, natural: true });
-  if (max === undefined) found.push({ value: axis.value(last + 1), text: `above ${text(last)}`, natural: true });
+  if (min === undefined)
+    found.unshift({ value: axis.value(first - 1), text: (w) => `below ${text(first, w)}`, natural: true });
+  if (max === undefined)
+    found.push({ value: axis.value(last + 1), text: (w) => `above ${text(last, w)}`, natural: true });
   return found;
 }
 

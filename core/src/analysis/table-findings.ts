@@ -1,12 +1,14 @@
 /** Findings about rows of mapping tables: keys twice, options without a row, rows that are never reached. */
 import { hasErrors } from '../diagnostics/catalog.ts';
+import { plainWriting, type Writing } from '../language/types/writing.ts';
+import { writtenLoose } from '../language/wording/written.ts';
 import type { Program } from '../compile/compiled.ts';
 import { type KeyCell, cellText } from '../compile/mapping/cells.ts';
 import { blankKey } from '../compile/mapping/rows.ts';
 import type { CompiledTable } from '../compile/mapping/table.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { foldedKey } from '../values/unicode-case.ts';
-import { orderValues, type Value, valueToText } from '../values/value.ts';
+import { orderValues, type Value } from '../values/value.ts';
 import { tablePart } from './compile-findings.ts';
 import { type FindingKind, type Found, type Repair, activeRules, rulePart } from './finding.ts';
 import { type Atom, type Boxes, boxesOf } from './table-boxes.ts';
@@ -37,8 +39,8 @@ function reachesAsFar(own: Value, isIn: boolean, other: Value, otherIsIn: boolea
 
 const rowCovers = (a: readonly KeyCell[], b: readonly KeyCell[]): boolean => a.every((cell, i) => covers(cell, b[i]!));
 
-function keyText({ table, keyColumns }: CompiledTable, row: number): string {
-  return keyColumns.map(({ column }) => cellText(table.rows[row]![column.key])).join(', ');
+function keyText({ table, keyColumns }: CompiledTable, row: number, writing: Writing): string {
+  return keyColumns.map(({ column }) => cellText(table.rows[row]![column.key], writing)).join(', ');
 }
 
 interface AlikeRows {
@@ -74,6 +76,9 @@ function* alikeRows(table: CompiledTable): Iterable<AlikeRows> {
   }
 }
 
+/** As a finding is known by: whoever reads it. */
+const plainKey = (table: CompiledTable, row: number): string => keyText(table, row, plainWriting);
+
 /** More than this of one kind in one table are not told one by one. */
 const mostTold = 50;
 
@@ -82,6 +87,7 @@ const pairKey = (a: number, b: number): string => `${a}:${b}`;
 /** Pairs of rows that accept a key in common, with such a key: rows of which one holds the other first. */
 function* meetingRows(
   table: CompiledTable,
+  writing: Writing,
 ): Iterable<readonly [first: number, second: number, at: string | undefined]> {
   const seen = new Set<string>();
   const boxes = boxesOf(table);
@@ -91,14 +97,14 @@ function* meetingRows(
     // A row that accepts nothing that its fields can hold meets no other.
     if (boxes.complete && !accepted[second] && !boxes.opaque.has(second)) continue;
     seen.add(pairKey(first, second));
-    yield [first, second, whole ? undefined : commonKey(table, first, second)];
+    yield [first, second, whole ? undefined : commonKey(table, first, second, writing)];
   }
   for (const { rows, atoms } of boxes.shared)
     for (let i = 0; i + 1 < rows.length; i++) {
       const [first, second] = [rows[i]!, rows[i + 1]!];
       if (seen.has(pairKey(first, second))) continue;
       seen.add(pairKey(first, second));
-      yield [first, second, boxText(table, atoms)];
+      yield [first, second, boxText(table, atoms, writing)];
     }
 }
 
@@ -109,22 +115,23 @@ function acceptedRows({ alone, shared }: Boxes): Uint8Array {
   return accepted;
 }
 
-const boxText = (table: CompiledTable, atoms: readonly Atom[]): string =>
+const boxText = (table: CompiledTable, atoms: readonly Atom[], writing: Writing): string =>
   keyNamed(
     table,
-    atoms.map((a) => a.text),
+    atoms.map((a) => a.text(writing)),
   );
 
 const keyNamed = ({ keyColumns }: CompiledTable, texts: readonly string[]): string =>
   texts.map((text, i) => (keyColumns.length > 1 ? `${keyColumns[i]!.column.name} ${text}` : text)).join(', ');
 
 /** A key that two rows of plain cells accept. */
-function commonKey(table: CompiledTable, first: number, second: number): string {
+function commonKey(table: CompiledTable, first: number, second: number, writing: Writing): string {
   const others = table.keyCells(second);
   const texts = table.keyCells(first).map((cell, i) => {
     const other = others[i]!;
     if (cell.kind !== 'values' || other.kind !== 'values') return 'blank';
-    return valueToText(cell.values[cell.keys.findIndex((k) => other.keys.includes(k))]!);
+    const value = cell.values[cell.keys.findIndex((k) => other.keys.includes(k))]!;
+    return writtenLoose(value, writing);
   });
   return keyNamed(table, texts);
 }
@@ -143,7 +150,7 @@ export const keyTwice: FindingKind = {
       const { hitPolicy, name } = table.table;
       if (hitPolicy !== 'unique' && hitPolicy !== 'any') continue;
       let told = 0;
-      for (const [first, second, at] of meetingRows(table)) {
+      for (const [first, second, at] of meetingRows(table, program.writing)) {
         const same = canonicalJson(table.values(first).map(String)) === canonicalJson(table.values(second).map(String));
         if (hitPolicy === 'any' && same) continue;
         if (told++ === mostTold) break;
@@ -151,10 +158,10 @@ export const keyTwice: FindingKind = {
         yield {
           part: tablePart(table.table),
           path: `/rows/${second}`,
-          also: at === undefined ? keyText(table, second) : `${keyText(table, first)} | ${keyText(table, second)}`,
+          also: at === undefined ? plainKey(table, second) : `${plainKey(table, first)} | ${plainKey(table, second)}`,
           sentence:
             at === undefined
-              ? `${name} has ${keyText(table, second)} in row ${first + 1} and again in row ${second + 1}, ${values}: the look-up finds several.`
+              ? `${name} has ${keyText(table, second, program.writing)} in row ${first + 1} and again in row ${second + 1}, ${values}: the look-up finds several.`
               : `Rows ${first + 1} and ${second + 1} of ${name} overlap, ${values}: for ${at} the look-up finds several.`,
           ...(at === undefined ? { repair: takeOut(table, second) } : {}),
         };
@@ -203,7 +210,7 @@ export const rowNeverReached: FindingKind = {
         yield {
           part: tablePart(table.table),
           path: `/rows/${row}`,
-          also: keyText(table, row),
+          also: plainKey(table, row),
           sentence: `Row ${row + 1} of ${table.table.name} is never reached: ${why}.`,
           repair: takeOut(table, row),
         };
@@ -221,7 +228,7 @@ export const keyWithoutRow: FindingKind = {
         continue;
       const { gaps, complete } = boxesOf(table);
       if (!complete || gaps.length === 0) continue;
-      const shown = gaps.slice(0, 3).map(({ atoms }) => boxText(table, atoms));
+      const shown = gaps.slice(0, 3).map(({ atoms }) => boxText(table, atoms, program.writing));
       const more = gaps.length > shown.length ? ` and ${gaps.length - shown.length} more` : '';
       yield {
         part: tablePart(table.table),

@@ -8,6 +8,7 @@ import { runsOf } from '../testing/runs.ts';
 import { parseDate, parseDateTime, parseDuration } from '../values/calendar.ts';
 import type { Value } from '../values/value.ts';
 import type { FindingContext } from './finding.ts';
+import { plainWriting } from '../language/types/writing.ts';
 import { boxesOf } from './table-boxes.ts';
 import { keyTwice, unreachedRows } from './table-findings.ts';
 
@@ -174,7 +175,8 @@ describe('of a table whose keys can all be tried', () => {
     holds(({ table, keys }) => {
       if (table.table.hitPolicy !== 'unique' && table.table.hitPolicy !== 'any') return;
       const several = keys.some((key) => table.find(key).found === 'several');
-      const told = [...keyTwice.find({ tables: new Map([['t', table]]) } as unknown as Program, {} as FindingContext)];
+      const program = { tables: new Map([['t', table]]), writing: plainWriting } as unknown as Program;
+      const told = [...keyTwice.find(program, {} as FindingContext)];
       if (told.length > 0 || boxesOf(table).opaque.size === 0) expect(told.length > 0).toBe(several);
     });
   });

@@ -105,7 +105,7 @@ export const bandNeverReached: FindingKind = {
         yield {
           part: rulePart(r.rule),
           path: `/outcome/bands/${i}`,
-          sentence: `The band ${bandText(band, dates)} of ${r.rule.name} is never reached: the field or the condition keeps such values away.`,
+          sentence: `The band ${bandText(band, dates, program.writing)} of ${r.rule.name} is never reached: the field or the condition keeps such values away.`,
           repair: {
             text: 'take the band out',
             edits: [{ part: rulePart(r.rule), operations: [{ op: 'remove', path: `/outcome/bands/${i}` }] }],
@@ -158,7 +158,7 @@ export const standInValue: FindingKind = {
       yield {
         part: rulePart(r.rule),
         path: `/outcome/bands/${at}`,
-        sentence: `${field.name} has to be filled in, so people may type 0 to get past; 0 falls into the band ${bandText(bands[at]!)} of ${r.rule.name}.`,
+        sentence: `${field.name} has to be filled in, so people may type 0 to get past; 0 falls into the band ${bandText(bands[at]!, false, program.writing)} of ${r.rule.name}.`,
       };
     }
   },

@@ -5,6 +5,7 @@ import type { RecordType, Rule } from '../document/document.ts';
 import type { SlotIndex } from '../document/slots.ts';
 import type { Expression } from '../language/expression/ast.ts';
 import type { Read, Uses } from '../language/expression/checked.ts';
+import type { Writing } from '../language/types/writing.ts';
 import { type Formula, createCondition, createFormula } from '../language/expression/formula.ts';
 import type { Scope } from '../language/expression/scope.ts';
 import { entryPointsOf } from './entry-points.ts';
@@ -35,11 +36,12 @@ export function compileRule(
   recordType: RecordType,
   scope: Scope,
   slotOf: ReadonlyMap<string, SlotIndex>,
+  writing: Writing,
 ): UnorderedRule {
   const kind = findRuleKind(rule.kind);
   const diagnostics: Diagnostic[] = [...checkFrame(rule, recordType)];
   if (!kind) diagnostics.push(diagnostic('rule.no-kind', nowhere, { kind: rule.kind }, '/kind'));
-  const outcome = kind?.compile(rule.outcome, recordType, scope) ?? nothing;
+  const outcome = kind?.compile(rule.outcome, recordType, scope, writing) ?? nothing;
   const condition = rule.condition?.trim() ? createCondition(rule.condition, scope) : undefined;
   const notices = compileNotices(rule.notify ?? [], scope);
   // A rule that notifies need not write.

@@ -5,10 +5,13 @@
 import type { RecordType, Rule, Rulebook } from '../document/document.ts';
 import type { SlotIndex } from '../document/slots.ts';
 import { createScope, type Scope } from '../language/expression/scope.ts';
+import type { Writing } from '../language/types/writing.ts';
 import { compileRule, type UnorderedRule } from './compile-rule.ts';
 import { TableMemory } from './mapping/table.ts';
 
 export class CompiledParts {
+  constructor(readonly writing: Writing) {}
+
   readonly tables = new TableMemory();
   /**
    * Field lists change far less often than rules, so a scope is kept with the list while all else that it names stays:
@@ -36,7 +39,7 @@ export class CompiledParts {
   ruleOf(rule: Rule, recordType: RecordType, scope: Scope, slotOf: ReadonlyMap<string, SlotIndex>): UnorderedRule {
     const known = this.rules.get(rule);
     if (known?.scope === scope) return known.compiled;
-    const compiled = compileRule(rule, recordType, scope, slotOf);
+    const compiled = compileRule(rule, recordType, scope, slotOf, this.writing);
     this.rules.set(rule, { scope, compiled });
     return compiled;
   }

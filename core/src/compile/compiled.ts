@@ -8,6 +8,7 @@ import { type ChildList } from '../language/expression/shapes.ts';
 import type { Hop } from '../language/types/types.ts';
 import type { FieldType } from '../language/field-types/field-type.ts';
 import type { Host } from '../language/types/host.ts';
+import type { Writing } from '../language/types/writing.ts';
 import { type CompiledTable } from './mapping/table.ts';
 import type { RuleKindKey } from './rule-kinds/index.ts';
 import type { OutcomeStructure } from './rule-kinds/outcome-structure.ts';
@@ -89,6 +90,8 @@ export interface Slot {
 }
 
 export interface TypeProgram {
+  /** How numbers and days stand in what is said of its records. */
+  readonly writing: Writing;
   readonly recordType: RecordType;
   readonly scope: Scope;
   readonly slots: readonly Slot[];
@@ -136,6 +139,8 @@ export interface Program {
   readonly rulebook: Rulebook;
   /** What formulas may ask for besides the clock. */
   readonly host: Host;
+  /** How numbers and days stand in what is said of it. */
+  readonly writing: Writing;
   readonly types: ReadonlyMap<string, TypeProgram>;
   readonly tables: ReadonlyMap<string, CompiledTable>;
   /** By record type, who reads its records along a route. */

@@ -5,6 +5,7 @@ import { hasErrors } from '../diagnostics/catalog.ts';
 import { childListsOf } from '../language/expression/shapes.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import type { Host } from '../language/types/host.ts';
+import { plainWriting, type Writing } from '../language/types/writing.ts';
 import { LazyMap } from './lazy-map.ts';
 import type { CompiledTable } from './mapping/table.ts';
 import type { Limit } from './rule-kinds/rule-kind.ts';
@@ -16,6 +17,8 @@ import { readersOf } from './readers.ts';
 import { type SlotIndex, slotAt } from '../document/slots.ts';
 
 const noHost: Host = {};
+
+const writingOf = (host: Host, rulebook: Rulebook): Writing => host.writing?.(rulebook) ?? plainWriting;
 
 /**
  * Never throws, whatever the document is: what is wrong with it is told in `problems` and `broken`. A record type or a
@@ -33,6 +36,7 @@ export function recompileProgram(previous: Program, document: Rulebook, host: Ho
 class LazyProgram implements Program {
   readonly rulebook: Rulebook;
   readonly problems: Program['problems'];
+  readonly writing: Writing;
   readonly types: LazyMap<string, RecordType, TypeProgram>;
   readonly tables: LazyMap<string, MappingTable, CompiledTable>;
   readonly readers: Program['readers'];
@@ -42,13 +46,17 @@ class LazyProgram implements Program {
   constructor(
     document: Rulebook,
     readonly host: Host,
-    previous?: LazyProgram,
-    parts = previous?.parts ?? new CompiledParts(),
+    before?: LazyProgram,
+    prepared?: CompiledParts,
   ) {
-    this.parts = parts;
     const { rulebook, problems } = wellFormed(document);
     this.rulebook = rulebook;
     this.problems = problems;
+    this.writing = writingOf(host, rulebook);
+    // What was compiled says numbers as they were written then.
+    const previous = before?.writing === this.writing ? before : undefined;
+    const parts = prepared ?? previous?.parts ?? new CompiledParts(this.writing);
+    this.parts = parts;
     // A program does not keep the one before it: what goes on as it was is looked up now.
     const unchanged = previous?.typesUnchangedIn(rulebook) ?? new Map<RecordType, TypeProgram>();
     this.types = new LazyMap(byKey(rulebook.recordTypes), (t) => unchanged.get(t) ?? compileType(t, rulebook, parts));
@@ -88,8 +96,7 @@ const byKey = <T extends { readonly key: string }>(parts: readonly T[]): Readonl
  * ready to run: nothing large is left for the first write. Never throws, whatever the document is.
  */
 export function* compileInSteps(document: Rulebook, host: Host = noHost): Generator<void, Program> {
-  const parts = new CompiledParts();
-  yield* preparations(document, parts);
+  const parts = yield* preparations(document, host);
   const program = new LazyProgram(document, host, undefined, parts);
   for (const _ of program.types) yield;
   for (const _ of program.tables) yield;
@@ -99,9 +106,10 @@ export function* compileInSteps(document: Rulebook, host: Host = noHost): Genera
   return program;
 }
 
-function* preparations(document: Rulebook, parts: CompiledParts): Generator<void, void> {
+function* preparations(document: Rulebook, host: Host): Generator<void, CompiledParts> {
   yield* lookThrough(document);
   const { rulebook } = wellFormed(document);
+  const parts = new CompiledParts(writingOf(host, rulebook));
   for (const type of rulebook.recordTypes) {
     yield;
     const scope = parts.scopeOf(type, rulebook);
@@ -113,6 +121,7 @@ function* preparations(document: Rulebook, parts: CompiledParts): Generator<void
     }
   }
   for (const table of rulebook.tables ?? []) yield* parts.tables.prepare(table, rulebook);
+  return parts;
 }
 
 /** Keys of the record types that have not the same rules in the same order. */
@@ -156,6 +165,7 @@ function compileType(recordType: RecordType, rulebook: Rulebook, parts: Compiled
   return {
     recordType,
     scope,
+    writing: parts.writing,
     slots,
     slotOf,
     entryPoints: new Map(entryPointsOf(recordType).map((e) => [e.key, e])),

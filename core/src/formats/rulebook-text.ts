@@ -3,7 +3,8 @@ import { counted } from '../language/wording/prose.ts';
 import { sentenceWords, type SentenceWords } from '../language/wording/words.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
-import { groupDigits } from '../language/field-types/number.ts';
+import { writtenLoose } from '../language/wording/written.ts';
+import type { Writing } from '../language/types/writing.ts';
 import { cellText } from '../compile/mapping/cells.ts';
 import { ruleSentence } from '../compile/rule-kinds/sentence.ts';
 import type { Field, MappingTable } from '../document/document.ts';
@@ -41,7 +42,7 @@ export function rulebookText(program: Program): TextBlock[] {
   ];
   for (const type of types) blocks.push(...typeText(type, program));
   if (tables.length > 0) blocks.push(heading(2, 'Mapping tables', 'tables'));
-  for (const table of tables) blocks.push(...tableText(table));
+  for (const table of tables) blocks.push(...tableText(table, program.writing));
   const accepted = rulebook.accepted ?? [];
   if (accepted.length > 0)
     blocks.push(heading(2, 'Findings that were accepted', 'accepted'), {
@@ -53,7 +54,7 @@ export function rulebookText(program: Program): TextBlock[] {
 
 function typeText(type: TypeProgram, program: Program): TextBlock[] {
   const { recordType, rules } = type;
-  const words = sentenceWords(recordType, program.rulebook);
+  const words = sentenceWords(recordType, program.rulebook, program.writing);
   const written = new Map(
     type.slots
       .map((_, i) => slotAt(i))
@@ -78,7 +79,7 @@ function typeText(type: TypeProgram, program: Program): TextBlock[] {
   ];
 }
 
-function fieldText(f: Field, { rulebook }: Program): string {
+function fieldText(f: Field, { rulebook, writing }: Program): string {
   const linked = rulebook.recordTypes.find((t) => t.key === f.recordType)?.name.toLowerCase();
   return [
     f.help,
@@ -86,8 +87,8 @@ function fieldText(f: Field, { rulebook }: Program): string {
     linked && `a ${linked}`,
     f.required && 'required',
     f.unique && 'unique',
-    f.min !== undefined && `from ${groupDigits(f.min)}`,
-    f.max !== undefined && `to ${groupDigits(f.max)}`,
+    f.min !== undefined && `from ${writtenLoose(f.min, writing)}`,
+    f.max !== undefined && `to ${writtenLoose(f.max, writing)}`,
     f.scale !== undefined && (f.scale < 0 ? 'never rounded' : counted(f.scale, 'decimal')),
   ]
     .filter((part): part is string => typeof part === 'string' && part !== '')
@@ -120,7 +121,7 @@ function ruleText(
   ];
 }
 
-function tableText(table: MappingTable): TextBlock[] {
+function tableText(table: MappingTable, writing: Writing): TextBlock[] {
   const columns = [...table.keys, ...table.outputs];
   const blank = (isKey: boolean, cell: string): string => (cell === 'any' && !isKey ? '' : cell);
   return [
@@ -130,7 +131,7 @@ function tableText(table: MappingTable): TextBlock[] {
     {
       block: 'table',
       head: columns.map((c, i) => (i < table.keys.length ? `${c.name} (key)` : c.name)),
-      rows: table.rows.map((row) => columns.map((c, i) => blank(i < table.keys.length, cellText(row[c.key])))),
+      rows: table.rows.map((row) => columns.map((c, i) => blank(i < table.keys.length, cellText(row[c.key], writing)))),
     },
   ];
 }

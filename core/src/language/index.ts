@@ -26,4 +26,6 @@ export {
   type ConditionGroup,
   type ConditionRow,
 } from './wording/condition-rows.ts';
-export { sentenceWords, spokenValue, type SentenceWords, type ShowValue, type Writing } from './wording/words.ts';
+export { sentenceWords, type SentenceWords } from './wording/words.ts';
+export { spokenValue, writtenOrBlank, writtenValue } from './wording/written.ts';
+export { plainWriting, type Place, type Writing } from './types/writing.ts';

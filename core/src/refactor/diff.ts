@@ -4,6 +4,8 @@ import { rulebookWords, type SentenceWords } from '../language/wording/words.ts'
 import { sentences } from '../language/wording/prose.ts';
 import { entriesText, momentsText, noticeClause, ruleSentence } from '../compile/rule-kinds/sentence.ts';
 import { fieldTypeOf, isFieldType } from '../language/field-types/index.ts';
+import { writtenLoose } from '../language/wording/written.ts';
+import { plainWriting, type Writing } from '../language/types/writing.ts';
 import { nameOfField } from '../document/names.ts';
 import { sameJson } from '../document/canonical.ts';
 import {
@@ -34,16 +36,20 @@ export interface PartChange {
 }
 
 /** What one rulebook adds, changes and removes against another, in words. */
-export function diffRulebooks(before: Rulebook, after: Rulebook): PartChange[] {
-  const work = diffInSteps(before, after);
+export function diffRulebooks(before: Rulebook, after: Rulebook, writing?: Writing): PartChange[] {
+  const work = diffInSteps(before, after, writing);
   for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
 }
 
 /** The same in short steps, for whoever has others waiting. */
-export function* diffInSteps(before: Rulebook, after: Rulebook): Generator<void, PartChange[]> {
+export function* diffInSteps(
+  before: Rulebook,
+  after: Rulebook,
+  writing: Writing = plainWriting,
+): Generator<void, PartChange[]> {
   const old = new Map(toParts(before).map((p) => [partId(p), p]));
   const found: PartChange[] = [];
-  const [formerly, now] = [describer(before), describer(after)];
+  const [formerly, now] = [describer(before, writing), describer(after, writing)];
   for (const part of toParts(after)) {
     yield;
     const was = old.get(partId(part));
@@ -58,12 +64,19 @@ export function* diffInSteps(before: Rulebook, after: Rulebook): Generator<void,
   return found;
 }
 
+/** What changes of parts are told with. */
+interface Describing {
+  readonly rulebook: Rulebook;
+  readonly words: (type: RecordType) => SentenceWords;
+  readonly writing: Writing;
+}
+
 type Describe = (part: Part, what: PartChange['what'], before: unknown, after: unknown) => PartChange;
 
 /** What its record types are called and how formulas read is looked up once for all changes. */
-function describer(rulebook: Rulebook): Describe {
-  const words = rulebookWords(rulebook);
-  return (part, what, before, after) => describe(part, what, before, after, rulebook, words);
+function describer(rulebook: Rulebook, writing: Writing): Describe {
+  const words = rulebookWords(rulebook, writing);
+  return (part, what, before, after) => describe(part, what, before, after, { rulebook, words, writing });
 }
 
 function describe(
@@ -71,8 +84,7 @@ function describe(
   what: PartChange['what'],
   before: unknown,
   after: unknown,
-  rulebook: Rulebook,
-  words: (type: RecordType) => SentenceWords,
+  { rulebook, words, writing }: Describing,
 ): PartChange {
   const body = (after ?? before) as { name?: string };
   const base = {
@@ -83,9 +95,9 @@ function describe(
     ...(after === undefined ? {} : { after }),
   };
   if (part.kind === 'table' && what === 'changed')
-    return { ...base, phrases: tablePhrases(before as MappingTable, after as MappingTable) };
+    return { ...base, phrases: tablePhrases(before as MappingTable, after as MappingTable, writing) };
   if (part.kind === 'field' && what === 'changed')
-    return { ...base, phrases: fieldPhrases(before as Field, after as Field, part.key, rulebook) };
+    return { ...base, phrases: fieldPhrases(before as Field, after as Field, part.key, rulebook, writing) };
   if (part.kind === 'field') return { ...base, phrases: [fieldSummary(body as Field, part.key, rulebook)] };
   if (part.kind === 'test' && what === 'changed')
     return { ...base, phrases: testPhrases(before as RuleTest, after as RuleTest) };
@@ -159,7 +171,7 @@ function inNames(body: object, { kind, key }: PartRef, { recordTypes }: Rulebook
   return { ...body, title: (body as RecordType).title.map((k) => nameIn(fields, k)) };
 }
 
-function fieldPhrases(before: Field, after: Field, key: string, { recordTypes }: Rulebook): string[] {
+function fieldPhrases(before: Field, after: Field, key: string, { recordTypes }: Rulebook, writing: Writing): string[] {
   const { options: old = [], ...a } = before;
   const { options: now = [], ...b } = after;
   const names = (list: readonly { readonly name: string }[]): string => list.map((o) => o.name).join(', ');
@@ -181,8 +193,11 @@ function fieldPhrases(before: Field, after: Field, key: string, { recordTypes }:
     optionsOf: (v) => nameIn(siblings, v),
     type: (v) => (isFieldType(v) ? fieldTypeOf({ type: v }).name : v),
   };
-  const read = (member: string, v: unknown): string =>
-    v === undefined ? 'none' : v === true ? 'yes' : (called[member]?.(String(v)) ?? String(v));
+  const read = (member: string, v: unknown): string => {
+    if (v === undefined) return 'none';
+    if (typeof v === 'number') return writtenLoose(v, writing);
+    return v === true ? 'yes' : (called[member]?.(String(v)) ?? String(v));
+  };
   const members = [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((k) => {
     const [from, to] = [(a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k]];
     return sameJson(from, to)
@@ -245,10 +260,10 @@ function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceWords): 
 }
 
 /** Rows by their key cells; everything else of the table as members. */
-function tablePhrases(a: MappingTable, b: MappingTable): string[] {
+function tablePhrases(a: MappingTable, b: MappingTable, writing: Writing): string[] {
   const { rows: oldRows, ...oldFrame } = a;
   const { rows: newRows, ...newFrame } = b;
-  const [before, after] = [rowsByKey(oldRows, b.keys), rowsByKey(newRows, b.keys)];
+  const [before, after] = [rowsByKey(oldRows, b.keys, writing), rowsByKey(newRows, b.keys, writing)];
   const phrases = memberPhrases(oldFrame, newFrame);
   const list = (what: string, keys: readonly string[]): void => {
     if (keys.length > 0)
@@ -269,7 +284,7 @@ function tablePhrases(a: MappingTable, b: MappingTable): string[] {
     if (!was || sameJson(was, row)) continue;
     for (const c of b.outputs)
       if (!sameJson(was[c.key] ?? null, row[c.key] ?? null))
-        phrases.push(`${c.name} of ${key} ${outputText(was[c.key])} → ${outputText(row[c.key])}`);
+        phrases.push(`${c.name} of ${key} ${outputText(was[c.key], writing)} → ${outputText(row[c.key], writing)}`);
   }
   const kept = (list: ReadonlyMap<string, Row>, other: ReadonlyMap<string, Row>): string =>
     [...list.keys()].filter((key) => other.has(key)).join('\0');
@@ -278,10 +293,10 @@ function tablePhrases(a: MappingTable, b: MappingTable): string[] {
 }
 
 /** Rows by what their key cells say; of several that say the same, the second is `Spain (2nd)`. */
-function rowsByKey(rows: MappingTable['rows'], keys: MappingTable['keys']): ReadonlyMap<string, Row> {
+function rowsByKey(rows: MappingTable['rows'], keys: MappingTable['keys'], writing: Writing): ReadonlyMap<string, Row> {
   const [found, count] = [new Map<string, Row>(), new Map<string, number>()];
   for (const row of rows) {
-    const said = keys.map((c) => cellText(row[c.key])).join(', ');
+    const said = keys.map((c) => cellText(row[c.key], writing)).join(', ');
     const nth = (count.get(said) ?? 0) + 1;
     count.set(said, nth);
     found.set(nth === 1 ? said : `${said} (${ordinal(nth)})`, row);
@@ -296,7 +311,8 @@ const ordinal = (n: number): string => {
 };
 
 const mostRowsNamed = 10;
-const outputText = (cell: Cell | undefined): string => (cell === null || cell === undefined ? 'blank' : cellText(cell));
+const outputText = (cell: Cell | undefined, writing: Writing): string =>
+  cell === null || cell === undefined ? 'blank' : cellText(cell, writing);
 
 /** A member in words; undefined where it holds more than values and named things. */
 function memberText(v: unknown): string | undefined {

@@ -80,7 +80,7 @@ export function* marksOf(trace: readonly TraceEntry[], entryPoint: string): Iter
 export function cellsOf(r: CompiledRule, type: TypeProgram, program: Program): readonly Cell[] {
   return [
     { kind: 'acts', mark: 'acts', text: 'it acts' },
-    ...(r.kind?.branches?.(r.rule.outcome, program.rulebook) ?? []).map((b): Cell => ({
+    ...(r.kind?.branches?.(r.rule.outcome, program.rulebook, program.writing) ?? []).map((b): Cell => ({
       kind: 'branch',
       mark: `branch ${b.at}`,
       text: b.text,

@@ -1,4 +1,5 @@
 /** What a release would do is what a save does: the three ways differ as saves do. */
+import { plainWriting } from '../language/types/writing.ts';
 import { expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
 import { settleAndPropagate } from '../related/propagation.ts';
@@ -146,7 +147,7 @@ it('moves, what stays, who writes it, and what those that move have in common', 
     after: 'large',
     by: sizeClass.name,
   });
-  expect(commonTrait(customerType, customers, new Set(moved))).toBe('all have Employee count 200 to 240');
+  expect(commonTrait(customerType, customers, new Set(moved), plainWriting)).toBe('all have Employee count 200 to 240');
 });
 
 it('against what is stored: what the rules would put right', () => {
@@ -168,7 +169,7 @@ it.each([0, 1, 5, 23, 39, 40])('figures of two heaps together are those of the w
 
 it('nothing sets records apart that are like the others', () => {
   const records = customers.map((c) => ({ id: c.id, data: { kind: 'orchard' } }));
-  expect(commonTrait(customerType, records, new Set([1, 2, 3]))).toBeUndefined();
+  expect(commonTrait(customerType, records, new Set([1, 2, 3]), plainWriting)).toBeUndefined();
 });
 
 it.each<[string, readonly Record<string, Stored>[], readonly number[], string | undefined]>([
@@ -198,7 +199,7 @@ it.each<[string, readonly Record<string, Stored>[], readonly number[], string | 
   ],
 ])('what sets %s apart', (_, records, inside, words) => {
   const found = records.map((data, i) => ({ id: String(i), data }));
-  expect(commonTrait(customerType, found, new Set(inside))).toBe(words);
+  expect(commonTrait(customerType, found, new Set(inside), plainWriting)).toBe(words);
 });
 
 it('rules are changed by themselves and by tables that they read; those that are gone as well', () => {

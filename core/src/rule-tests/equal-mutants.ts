@@ -108,7 +108,9 @@ function variablesOf(formulas: readonly Formula[], type: TypeProgram): Variable[
       for (const { slot, boundary, closed } of comparisonsIn(e, type))
         constants.set(slot, [
           ...(constants.get(slot) ?? []),
-          ...closed.flatMap((side) => around(boundary, type.slots[slot]!.field, side).map((t) => t.value)),
+          ...closed.flatMap((side) =>
+            around(boundary, type.slots[slot]!.field, type.writing, side).map((t) => t.value),
+          ),
         ]);
       if (e.kind === 'literal' && typeof e.value === 'string')
         for (const { field } of reads.values())

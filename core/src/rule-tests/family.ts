@@ -1,5 +1,6 @@
 /** Tests that stand for many cases, taken apart into those cases. */
 import type { Program, TypeProgram } from '../compile/compiled.ts';
+import { writtenValue } from '../language/wording/written.ts';
 import { entryPointsOf } from '../compile/entry-points.ts';
 import type { RecordData, RecordType, RuleTest, Stored, TestFamily } from '../document/document.ts';
 
@@ -74,7 +75,7 @@ function caseLabel(cases: Cases, row: readonly Stored[], type: TypeProgram | und
     .map((key, i) => {
       const slot = type?.slots[type.slotOf.get(key) ?? -1];
       const value = row[i] ?? null;
-      const text = slot ? slot.type.format(value, slot.field) : JSON.stringify(value);
+      const text = type && slot ? writtenValue(slot.field, value, type.writing) : JSON.stringify(value);
       return `${slot?.field.name ?? key} ${value === null ? 'blank' : text}`;
     })
     .join(', ');

@@ -1,12 +1,13 @@
 /** What a release does to records, in figures; those of several heaps are put together. */
 import { sumOfSpreads, type Spread } from './spread.ts';
+import type { Writing } from '../language/types/writing.ts';
 
 export const impactWays = ['next save', 'as new', 'backfill'] as const;
 /** `next save`: stored, saved with nothing sent. `as new`: the same values in a new record. `backfill`: all standing rules named. */
 export type ImpactWay = (typeof impactWays)[number];
 
 export interface Move {
-  /** Values as people read them; `blank` where there is none. */
+  /** Neutral texts of values; `blank` where there is none. */
   readonly from: string;
   readonly to: string;
   readonly records: number;
@@ -17,6 +18,8 @@ export interface FieldMoves {
   readonly key: string;
   /** Its name. */
   readonly field: string;
+  /** How its values, neutral in `moves` and `stays`, are shown. */
+  readonly written?: keyof Writing;
   readonly records: number;
   /** The most first. */
   readonly moves: readonly Move[];
@@ -126,6 +129,7 @@ function sumOfMoves(list: readonly FieldMoves[]): FieldMoves {
   return {
     key: first.key,
     field: first.field,
+    ...(first.written ? { written: first.written } : {}),
     records: list.reduce((n, f) => n + f.records, 0),
     moves: [...moves.values()].sort((a, b) => b.records - a.records),
     ...(stays.size > 0 ? { stays: [...stays].map(([value, records]) => ({ value, records })) } : {}),

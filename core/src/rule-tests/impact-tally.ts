@@ -3,6 +3,8 @@ import type { Program } from '../compile/compiled.ts';
 import type { Field, RecordType, Stored } from '../document/document.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
+import { writtenOrBlank } from '../language/wording/written.ts';
+import { plainWriting } from '../language/types/writing.ts';
 import type { FoundRecord } from '../records/record-source.ts';
 import type { Settlement } from '../settle/settlement.ts';
 import { bump, sorted, type FieldMoves, type ImpactFigures, type ImpactWay } from './impact-figures.ts';
@@ -144,7 +146,7 @@ export class ImpactTally {
       if (b === null) this.newlyBlank++;
       const rule = writerOf(field.key, after, before);
       if (rule !== undefined) writers.add(rule);
-      this.count(field, at, text(field, a), text(field, b));
+      this.count(field, at, moveText(field, a), moveText(field, b));
     }
     for (const rule of writers) bump(this.counts.writers, this.ruleNames.get(rule)!);
     if (moved) this.changed++;
@@ -180,6 +182,7 @@ export class ImpactTally {
       const list = this.moves.get(field.key);
       const stays = this.stays.get(field.key);
       const spread = this.spreadOf(field.key);
+      const { written } = fieldTypeOf(field);
       if (!list && !stays && !spread) return [];
       const moves = [...(list?.values() ?? [])]
         .map(({ from, to, at }) => ({ from, to, records: at.length }))
@@ -188,9 +191,12 @@ export class ImpactTally {
         {
           key: field.key,
           field: field.name,
+          ...(written ? { written } : {}),
           records: moves.reduce((sum, m) => sum + m.records, 0),
           moves,
-          ...(stays ? { stays: [...stays].map(([value, records]) => ({ value: text(field, value), records })) } : {}),
+          ...(stays
+            ? { stays: [...stays].map(([value, records]) => ({ value: moveText(field, value), records })) }
+            : {}),
           ...(spread ? { spread } : {}),
         },
       ];
@@ -261,4 +267,5 @@ function writerOf(field: string, ...settlements: readonly (Settlement | undefine
   return undefined;
 }
 
-const text = (field: Field, v: Stored): string => fieldTypeOf(field).format(v, field) || 'blank';
+/** Neutral: what is agreed to is known by it, whoever reads it. */
+const moveText = (field: Field, v: Stored): string => writtenOrBlank(field, v, plainWriting);

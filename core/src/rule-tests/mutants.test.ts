@@ -1,4 +1,5 @@
 /** Planted faults say in the words of the screen what they leave out. */
+import { plainWriting } from '../language/types/writing.ts';
 import { expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
 import type { Rule } from '../document/document.ts';
@@ -160,7 +161,7 @@ it.each<[string, Rule, readonly (string | undefined)[]]>([
   ['groups', ruleOf('customer', 'categorize', { groups: [{ values: ['a', 'b'], result: 'c' }] }), ['a, b', undefined]],
 ])('branches are called by what they are: %s', (_, rule, texts) => {
   const kind = findRuleKind(rule.kind)!;
-  expect(texts.map((_, branch) => kind.branchText?.(rule.outcome, branch))).toEqual(texts);
-  const told = kind.branches!(rule.outcome, dealBook([])).map((b) => b.text);
+  expect(texts.map((_, branch) => kind.branchText?.(rule.outcome, branch, plainWriting))).toEqual(texts);
+  const told = kind.branches!(rule.outcome, dealBook([]), plainWriting).map((b) => b.text);
   expect(told.slice(-2)).toEqual(['blank', rule.kind === 'map' ? 'no match' : 'outside']);
 });

@@ -57,7 +57,9 @@ export function mutantsOfRule(r: CompiledRule, type: TypeProgram, rulebook: Rule
     found.push({ ...more, part: { kind: 'rule', key: r.rule.key }, kind, text, rulebook: { ...rulebook, rules } });
   };
   inFrame(r, type, plant);
-  const outcomes = r.kind ? outcomeMutants(r.kind.key)(r.rule.outcome, type.recordType, rulebook.recordTypes) : [];
+  const outcomes = r.kind
+    ? outcomeMutants(r.kind.key)(r.rule.outcome, type.recordType, rulebook.recordTypes, type.writing)
+    : [];
   for (const { text, outcome } of outcomes) plant('outcome', text, { ...r.rule, outcome });
   const texts = [
     ...(r.rule.condition?.trim() ? [{ path: '/condition', text: r.rule.condition }] : []),

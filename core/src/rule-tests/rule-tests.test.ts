@@ -1,4 +1,5 @@
 /** Rule tests: what they say, what is suggested, what they cover and how strong they are. */
+import { plainWriting } from '../language/types/writing.ts';
 import { describe, expect, it } from 'vitest';
 import type { Program } from '../compile/compiled.ts';
 import { compileProgram } from '../compile/program.ts';
@@ -211,9 +212,9 @@ describe('strength', () => {
     ['money', 11, false, { type: 'money' }, [10.98, 10.99, 11, 11.01]],
     ['dates', 20000, false, { type: 'date' }, ['2024-10-02', '2024-10-03', '2024-10-04', '2024-10-05']],
   ])('values around a boundary: %s', (_, boundary, closed, more, values) => {
-    expect(around(boundary, { key: 'f', name: 'F', type: 'number', ...more }, closed).map((t) => t.value)).toEqual(
-      values,
-    );
+    expect(
+      around(boundary, { key: 'f', name: 'F', type: 'number', ...more }, plainWriting, closed).map((t) => t.value),
+    ).toEqual(values);
   });
 
   it('every other operator and both constants are planted for a comparison; bands move by the step of the field', () => {

@@ -6,6 +6,8 @@ import type { Settlement } from '../settle/settlement.ts';
 import type { Write } from '../records/write.ts';
 import { RecordsSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
+import { writtenOrBlank } from '../language/wording/written.ts';
+import { plainWriting } from '../language/types/writing.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { allLines } from './family.ts';
 import type { AcceptedStep, Expectation, Field, RelatedExpectation, RuleTest, Stored } from '../document/document.ts';
@@ -36,10 +38,13 @@ export function writeOfTest(test: RuleTest): Write {
   };
 }
 
-/** The settlement that a test looks at; children of its record name it by the key `tested`. */
+/**
+ * The settlement that a test looks at; children of its record name it by the key `tested`. Messages are neutral: a test
+ * expects them by their words, whoever runs it.
+ */
 export function settleTest(program: Program, test: RuleTest, options: SettleOptions = {}): Settlement {
   const related = (test.related ?? []).map((r) => ({ recordType: r.recordType, id: r.key, data: own(r.data) }));
-  return settle(program, writeOfTest(test), new RecordsSource(related), options);
+  return settle(program, writeOfTest(test), new RecordsSource(related), { writing: plainWriting, ...options });
 }
 
 /** In related records `tested` stands for the record under test, which has no id of its own. */
@@ -89,7 +94,7 @@ function valueFailures(s: Settlement, expect: Expectation, type: TypeProgram): s
     const coerced = slot.type.coerce(wanted, slot.field);
     const value = 'value' in coerced ? coerced.value : wanted;
     const actual = s.data[key] ?? null;
-    const shown = (v: Stored): string => slot.type.format(v, slot.field) || 'blank';
+    const shown = (v: Stored): string => writtenOrBlank(slot.field, v, type.writing);
     return sameStored(actual, value) ? [] : [`${slot.field.name} is ${shown(actual)}, not ${shown(value)}.`];
   });
 }
@@ -163,7 +168,7 @@ export function acceptedSteps(settlement: Settlement, type: TypeProgram): readon
     const actual = outcomes.flatMap((o) => {
       const slot = type.slots[type.slotOf.get(o.field) ?? -1];
       return slot && !sameStored(o.from, o.to)
-        ? [`${slot.field.name}: ${slot.type.format(o.to, slot.field) || 'blank'}`]
+        ? [`${slot.field.name}: ${writtenOrBlank(slot.field, o.to, plainWriting)}`]
         : [];
     });
     return [{ rule, verdict, ...(actual.length > 0 ? { text: actual.join(', ') } : {}) }];

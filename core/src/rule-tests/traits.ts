@@ -1,6 +1,8 @@
 /** What some records have in common that others have not. */
 import type { RecordType, Stored } from '../document/document.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
+import type { Writing } from '../language/types/writing.ts';
+import { writtenOrBlank } from '../language/wording/written.ts';
 import type { FoundRecord } from '../records/record-source.ts';
 
 /** Shares below which a trait sets nobody apart. */
@@ -14,6 +16,7 @@ export function commonTrait(
   recordType: RecordType,
   records: readonly FoundRecord[],
   inside: ReadonlySet<number>,
+  writing: Writing,
 ): string | undefined {
   if (inside.size === 0 || inside.size === records.length) return undefined;
   let best: { words: string; outside: number; share: number } | undefined;
@@ -24,6 +27,7 @@ export function commonTrait(
   };
   for (const field of recordType.fields) {
     const type = fieldTypeOf(field);
+    const said = (v: Stored): string => writtenOrBlank(field, v, writing);
     if (type.links || type.users) continue;
     if (type.numeric) {
       const own = [...inside].map((i) => records[i]!.data[field.key]).filter((v): v is number => typeof v === 'number');
@@ -34,8 +38,7 @@ export function commonTrait(
         const v = data[field.key];
         if (!inside.has(i) && typeof v === 'number' && v >= low && v <= high) others++;
       });
-      const range =
-        low === high ? type.format(low, field) : `${type.format(low, field)} to ${type.format(high, field)}`;
+      const range = low === high ? said(low) : `${said(low)} to ${said(high)}`;
       offer(`${field.name} ${range}`, own.length, others);
       continue;
     }
@@ -46,8 +49,7 @@ export function commonTrait(
       counts.set(key, pair);
       pair[inside.has(i) ? 0 : 1]++;
     });
-    for (const [key, [met, others]] of counts)
-      offer(`${field.name} ${type.format(JSON.parse(key) as Stored, field) || 'blank'}`, met, others);
+    for (const [key, [met, others]] of counts) offer(`${field.name} ${said(JSON.parse(key) as Stored)}`, met, others);
   }
   return best && `${best.share === 1 ? 'all' : 'nearly all'} have ${best.words}`;
 }

@@ -5,6 +5,8 @@ import { type ComparisonOperator, type Expression, type Range, walk } from '../l
 import { fieldTypeOf } from '../language/field-types/index.ts';
 import { createFormula, type Formula } from '../language/expression/formula.ts';
 import type { Scope } from '../language/expression/scope.ts';
+import type { Writing } from '../language/types/writing.ts';
+import { spokenValue, writtenValue, writtenLoose } from '../language/wording/written.ts';
 import type { OutcomeStructure } from '../compile/rule-kinds/outcome-structure.ts';
 import type { Field, RecordData, Stored } from '../document/document.ts';
 import { dayNumber, FeelDate, temporalText } from '../values/calendar.ts';
@@ -38,7 +40,7 @@ export const stepOf = (field: Field): number => fieldTypeOf(field).step?.(field)
  * neighbours. Where one partition ends and the next begins at 11, the boundary values are 10 and 11: 9, 10, 11, 12.
  * `closed`: 11 itself belongs to what lies below it, so they are 11 and 12: 10, 11, 12, 13. The step is the field's.
  */
-export function around(boundary: number, field: Field, closed?: boolean): Trial[] {
+export function around(boundary: number, field: Field, writing: Writing, closed?: boolean): Trial[] {
   const step = stepOf(field);
   const fieldType = fieldTypeOf(field);
   const at = (by: number): Stored => {
@@ -49,8 +51,8 @@ export function around(boundary: number, field: Field, closed?: boolean): Trial[
   const [one, two] = closed ? [0, 1] : [-1, 0];
   const why = (by: number): string =>
     by === 0
-      ? `at ${String(at(0))}`
-      : `${Math.abs(by) > 1 ? 'two steps' : 'just'} ${by < 0 ? 'below' : 'above'} ${String(at(0))}`;
+      ? `at ${spokenValue(field, at(0), writing)}`
+      : `${Math.abs(by) > 1 ? 'two steps' : 'just'} ${by < 0 ? 'below' : 'above'} ${spokenValue(field, at(0), writing)}`;
   return [one - 1, one, two, two + 1].map((by) => ({
     value: at(by),
     why: why(by),
@@ -100,7 +102,7 @@ export function trialsOf(
   if (r.placed.formulas.some((p) => p.formula.clock))
     for (const slot of slots) {
       const { field, type: fieldType } = type.slots[slot]!;
-      if (fieldType.at) put(slot, around(testDay, field, true));
+      if (fieldType.at) put(slot, around(testDay, field, type.writing, true));
     }
   for (const e of expressionsOf(r, type.scope)) comparedIn(e, type, put);
   const source = slotNamed(r.kind?.source?.(r.rule.outcome), type);
@@ -108,8 +110,8 @@ export function trialsOf(
   if (division && source !== undefined) {
     const { bands, groups } = division;
     for (const { from, fromOpen, to, toClosed } of bands) {
-      if (from !== undefined) put(source, around(from, type.slots[source]!.field, fromOpen));
-      if (to !== undefined) put(source, around(to, type.slots[source]!.field, toClosed));
+      if (from !== undefined) put(source, around(from, type.slots[source]!.field, type.writing, fromOpen));
+      if (to !== undefined) put(source, around(to, type.slots[source]!.field, type.writing, toClosed));
     }
     for (const g of groups)
       put(
@@ -124,7 +126,7 @@ export function trialsOf(
     const edges = fieldType.boundaryValues(field);
     put(
       slot,
-      edges.map((value) => ({ value, why: edgeText(fieldType.format(value, field)) })),
+      edges.map((value) => ({ value, why: edgeText(writtenValue(field, value, type.writing)) })),
     );
     put(slot, [{ value: null, why: 'blank' }]);
     // A phone number has no edges, and must be one all the same for a rule to act on it. A link would name nobody.
@@ -138,7 +140,7 @@ export function trialsOf(
 function comparedIn(e: Expression, type: TypeProgram, put: Put): void {
   walk(e, (x) => {
     for (const { slot, boundary, closed } of comparisonsIn(x, type))
-      for (const side of closed) put(slot, around(boundary, type.slots[slot]!.field, side));
+      for (const side of closed) put(slot, around(boundary, type.slots[slot]!.field, type.writing, side));
     for (const [slot, text] of textsIn(x, type)) put(slot, [{ value: text, why: text }]);
   });
 }
@@ -196,7 +198,7 @@ function rowTrials(
   for (const [i, { column }] of (table?.keyColumns ?? []).entries()) {
     const slot = slotNamed(keys[column.key], type);
     if (slot === undefined) continue;
-    for (const cells of firstRows(table!)) put(slot, trialsOfCell(cells[i]!, type.slots[slot]!.field));
+    for (const cells of firstRows(table!)) put(slot, trialsOfCell(cells[i]!, type.slots[slot]!.field, type.writing));
     const { field } = type.slots[slot]!;
     if (fieldTypeOf(field).free) put(slot, [{ value: 'no such value', why: 'an unknown key' }]);
   }
@@ -206,25 +208,29 @@ const firstRows = (table: CompiledTable): readonly (readonly KeyCell[])[] =>
   Array.from({ length: Math.min(table.rowCount, mostRows) }, (_, row) => table.keyCells(row));
 
 /** Around both ends of a range, as far as they are numbers or days. */
-const endsOf = ({ low, high, lowIncluded, highIncluded }: FeelRange, field: Field): readonly Trial[] =>
+const endsOf = (
+  { low, high, lowIncluded, highIncluded }: FeelRange,
+  field: Field,
+  writing: Writing,
+): readonly Trial[] =>
   [
     { place: placeOf(low), closed: !lowIncluded },
     { place: placeOf(high), closed: highIncluded },
-  ].flatMap(({ place, closed }) => (place === undefined ? [] : around(place, field, closed)));
+  ].flatMap(({ place, closed }) => (place === undefined ? [] : around(place, field, writing, closed)));
 
 /** Where an end lies on the line of its field. */
 const placeOf = (v: Value): number | undefined =>
   typeof v === 'number' ? v : v instanceof FeelDate ? dayNumber(v) : undefined;
 
 /** What stands in a key cell, or around the ends of its range; nothing where it takes anything or says it by tests. */
-function trialsOfCell(cell: KeyCell, field: Field): readonly Trial[] {
+function trialsOfCell(cell: KeyCell, field: Field, writing: Writing): readonly Trial[] {
   if (cell.kind === 'values')
     return cell.values.map((v) => {
       const value = (isTemporal(v) ? temporalText(v) : v) as Stored;
-      return { value, why: `row of ${String(value)}` };
+      return { value, why: `row of ${writtenLoose(v, writing)}` };
     });
   if (cell.kind === 'blank') return [{ value: null, why: 'blank' }];
-  return cell.kind === 'range' ? endsOf(cell.range, field) : [];
+  return cell.kind === 'range' ? endsOf(cell.range, field, writing) : [];
 }
 
 const isWithin = (range: FeelRange, value: Stored, field: Field): boolean =>
@@ -251,7 +257,7 @@ export function rowTrialsOf(r: CompiledRule, type: TypeProgram, program: Program
       const slot = slots[i];
       if (slot === undefined) return [];
       const { field, type: fieldType } = type.slots[slot]!;
-      const trials = trialsOfCell(cell, field).flatMap((t): Trial[] => {
+      const trials = trialsOfCell(cell, field, type.writing).flatMap((t): Trial[] => {
         const coerced = fieldType.coerce(t.value, field);
         return 'value' in coerced ? [{ ...t, value: coerced.value }] : [];
       });

@@ -3,9 +3,9 @@
  * the samples* is not taken for *nothing changes*.
  */
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
-import type { Field, RuleTest, Stored } from '../document/document.ts';
+import type { RuleTest } from '../document/document.ts';
 import { sameJson } from '../document/canonical.ts';
-import { fieldTypeOf } from '../language/field-types/index.ts';
+import { writtenOrBlank } from '../language/wording/written.ts';
 import { randomInputs } from './inputs.ts';
 import type { RelatedWrite, Settlement } from '../settle/settlement.ts';
 import { settleTest, stateText } from './run.ts';
@@ -116,12 +116,11 @@ function differenceOn(input: RuleTest, before: Program, after: Program, type: Ty
 function valueDifference(was: Settlement, is: Settlement, type: TypeProgram): string | undefined {
   for (const { field } of type.slots) {
     const [a, b] = [was.data[field.key] ?? null, is.data[field.key] ?? null];
-    if (!sameJson(a, b)) return `${field.name} is ${shown(b, field)}, was ${shown(a, field)}`;
+    if (!sameJson(a, b))
+      return `${field.name} is ${writtenOrBlank(field, b, type.writing)}, was ${writtenOrBlank(field, a, type.writing)}`;
   }
   return undefined;
 }
-
-const shown = (v: Stored, field: Field): string => fieldTypeOf(field).format(v, field) || 'blank';
 
 function stateDifference(was: Settlement, is: Settlement, type: TypeProgram): string | undefined {
   for (const { field } of type.slots) {
@@ -139,7 +138,7 @@ function stateDifference(was: Settlement, is: Settlement, type: TypeProgram): st
 function givenText({ recordType, field: key, value }: RelatedWrite, program: Program): string {
   const { name, fields } = program.types.get(recordType)!.recordType;
   const field = fields.find((f) => f.key === key)!;
-  return `${name}, ${field.name}: ${shown(value, field)}`;
+  return `${name}, ${field.name}: ${writtenOrBlank(field, value, program.writing)}`;
 }
 
 function listDifference(

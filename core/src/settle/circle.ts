@@ -3,6 +3,7 @@
  * while something new appears; a state that was there before will come again without end.
  */
 import type { Stored } from '../document/document.ts';
+import { writtenOrBlank } from '../language/wording/written.ts';
 import type { CompiledRule } from '../compile/compiled.ts';
 import type { Run } from './run.ts';
 
@@ -57,8 +58,8 @@ function unsettledText(
   rounds: readonly Round[],
 ): string {
   const swings = slots.flatMap((slot, i) => {
-    const { field, type } = run.type.slots[slot]!;
-    const values = [...new Set(rounds.map(({ state }) => type.format(state[i]!, field) || 'blank'))];
+    const { field } = run.type.slots[slot]!;
+    const values = [...new Set(rounds.map(({ state }) => writtenOrBlank(field, state[i]!, run.writing)))];
     if (values.length < 2) return [];
     const shown = values.slice(0, mostValues).join(', ');
     return [`${field.name} is ${shown}${values.length > mostValues ? ' and so on' : ' in turn'}`];

@@ -1,6 +1,7 @@
 /** Step 7: what must hold of the settled record. All messages come together, each on its field. */
 import type { Environment } from '../language/expression/runtime.ts';
 import { isBlankStored, sameStored } from '../language/field-types/field-type.ts';
+import { writtenOrBlank } from '../language/wording/written.ts';
 import type { FieldConstraints } from '../compile/rule-kinds/rule-kind.ts';
 import type { Stored } from '../document/document.ts';
 import type { CompiledRule } from '../compile/compiled.ts';
@@ -14,9 +15,9 @@ import type { SlotIndex } from '../document/slots.ts';
 export function refuseLocked(run: Run): void {
   for (const [slot, value] of run.refusable ?? []) {
     if (sameStored(value, run.after[slot])) continue;
-    const { field, type } = run.type.slots[slot]!;
+    const { field } = run.type.slots[slot]!;
     const r = run.type.locked.get(slot)!;
-    const settled = type.format(run.after[slot]!, field) || 'blank';
+    const settled = writtenOrBlank(field, run.after[slot]!, run.writing);
     run.say(r, 'stop', `${field.name} is locked: ${r.rule.name} gives ${settled}.`, slot);
   }
 }

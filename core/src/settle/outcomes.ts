@@ -1,7 +1,9 @@
 /** Steps 4 and 5: what a rule does, effect by effect, and who wins over a value set by hand. */
 import { isBlankStored, sameStored } from '../language/field-types/field-type.ts';
+import type { Writing } from '../language/types/writing.ts';
+import { writtenValue } from '../language/wording/written.ts';
 import type { Effect } from '../compile/rule-kinds/rule-kind.ts';
-import type { Stored } from '../document/document.ts';
+import type { Field, Stored } from '../document/document.ts';
 import { isList, valueToText, type Value } from '../values/value.ts';
 import { isAllowed } from './constraints.ts';
 import type { CompiledRule, Slot } from '../compile/compiled.ts';
@@ -123,7 +125,7 @@ function confine(run: Run, r: CompiledRule, effect: Applied, target: Slot): Effe
   if (isAllowed(from, allowed)) return noWrite(run, target, from, effect, 'filled already');
   // A program that sends a value which is not on offer is told so; a form says what it cleared.
   if (run.sent[slot] && run.typedAt[slot] === 0 && run.changed(slot) && !run.setByRule(slot)) {
-    const text = notOffered(target, from, allowed);
+    const text = notOffered(target.field, from, allowed, run.writing);
     return { ...noWrite(run, target, from, effect, 'no longer allowed'), ...stopWith(run, r, text, slot) };
   }
   const kept = Array.isArray(from) ? (from as readonly string[]).filter((k) => allowed.includes(k)) : [];
@@ -133,9 +135,9 @@ function confine(run: Run, r: CompiledRule, effect: Applied, target: Slot): Effe
   return write(run, r, effect, target, to, 'no longer allowed');
 }
 
-function notOffered({ field, type }: Slot, v: Stored, allowed: readonly string[]): string {
+function notOffered(field: Field, v: Stored, allowed: readonly string[], writing: Writing): string {
   const wrong = Array.isArray(v) ? (v as readonly string[]).filter((k) => !allowed.includes(k)) : v;
-  return `${type.format(wrong, field)} is not on offer for ${field.name} here.`;
+  return `${writtenValue(field, wrong, writing)} is not on offer for ${field.name} here.`;
 }
 
 /** The options that all limits on a field leave now; undefined where none limits it. `only`: one of them says so. */

@@ -5,7 +5,8 @@
 import type { RecordRef } from '../values/value.ts';
 import type { Environment } from '../language/expression/runtime.ts';
 import { isBlankStored, sameStored } from '../language/field-types/field-type.ts';
-import { groupDigits } from '../language/field-types/number.ts';
+import { writtenLoose } from '../language/wording/written.ts';
+import type { Writing } from '../language/types/writing.ts';
 import type { Stored } from '../document/document.ts';
 import { Exhausted, stepBudget, type Deadline, type Shortage } from '../values/meter.ts';
 import type { Value } from '../values/value.ts';
@@ -64,6 +65,7 @@ export class Run implements OwnRecord {
   private said: Message[] | undefined;
   private sendOut: Notification[] | undefined;
   private written: RelatedWrite[] | undefined;
+  writing: Writing;
   private readonly authors: (Author | undefined)[];
   private deadline: Deadline | undefined;
   /** Slots whose value hangs on a question without an answer. */
@@ -72,6 +74,7 @@ export class Run implements OwnRecord {
   constructor(program: Program, type: TypeProgram) {
     const n = type.slots.length;
     this.program = program;
+    this.writing = program.writing;
     this.type = type;
     this.before = new Array<Stored>(n).fill(null);
     this.after = new Array<Stored>(n).fill(null);
@@ -86,7 +89,8 @@ export class Run implements OwnRecord {
   }
 
   /** Another write begins: nothing of the former one is left. */
-  reset(write: Write, world: RecordSource, { trace = true, host = this.program.host, deadline }: SettleOptions): void {
+  reset(write: Write, world: RecordSource, options: SettleOptions): void {
+    const { trace = true, host = this.program.host, writing = this.program.writing, deadline } = options;
     const { type, before, after, authors } = this;
     const { slots, slotOf, rules } = type;
     const { record, previous } = this.env;
@@ -96,6 +100,7 @@ export class Run implements OwnRecord {
     this.entryPoint = type.entryPoints.get(write.entryPoint);
     this.admitted = type.admitted(write.moment, write.entryPoint);
     this.deadline = deadline;
+    this.writing = writing;
     this.started = undefined;
     this.telling = this.states = this.refusable = this.said = this.sendOut = this.written = this.pending = undefined;
     this.woken.clear();
@@ -219,7 +224,7 @@ export class Run implements OwnRecord {
     this.env.meter.exhausted = undefined;
     const text =
       of === 'steps'
-        ? `${r.rule.name} takes too long: a formula of it goes beyond ${groupDigits(stepBudget)} steps.`
+        ? `${r.rule.name} takes too long: a formula of it goes beyond ${writtenLoose(stepBudget, this.writing)} steps.`
         : `${r.rule.name} takes too long: the rules have ${this.deadline!.ms} ms for one write, and it goes beyond.`;
     this.say(r, 'stop', text);
     note(this, r, 'failed', none, undefined, text);

@@ -1,6 +1,7 @@
 /** What comes out of one write: plain JSON. */
 import { type Author, type TraceEntry } from '../compile/trace-entry.ts';
 import type { Host } from '../language/types/host.ts';
+import type { Writing } from '../language/types/writing.ts';
 import type { RecordData, Stored, Winner } from '../document/document.ts';
 import type { Deadline } from '../values/meter.ts';
 import type { RowsQuery } from '../records/row-answers.ts';
@@ -80,6 +81,8 @@ export interface SettleOptions {
   readonly trace?: boolean;
   /** In place of the program's own. */
   readonly host?: Host;
+  /** How numbers and days stand in messages; without it as the program's organisation writes them. */
+  readonly writing?: Writing;
   /** What is not settled by then fails in words: for hosts that others wait for. */
   readonly deadline?: Deadline;
 }

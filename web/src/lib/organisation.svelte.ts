@@ -1,16 +1,20 @@
 /** What the whole installation shares in how values are shown and typed: one organisation. Set by the layout. */
+import type { Writing } from '@rigid-rule/core/language';
 import { anyPlace, usualTag, writtenForm, type WrittenForm } from './locale.ts';
+import { writingOf } from './writing.ts';
 
 export const organisation = $state({ zone: 'UTC', locale: usualTag, currency: 'EUR' });
 
 /** How the organisation writes numbers and dates. */
 export const ownForm = (): WrittenForm => writtenForm({ tag: organisation.locale, currency: organisation.currency });
 
-/** Neutral numbers and ISO 8601 days in sentences, as the organisation writes them. */
+/** Neutral numbers, ISO 8601 days and instants in sentences, as the organisation writes them. */
 export const ownSentences = {
-  number: (neutral: string): string => ownForm().number(neutral),
-  day: (iso: string): string => ownForm().day(iso),
-};
+  number: (neutral) => writingOf(organisation).number(neutral),
+  money: (neutral) => writingOf(organisation).money(neutral),
+  day: (iso) => writingOf(organisation).day(iso),
+  instant: (iso) => writingOf(organisation).instant(iso),
+} satisfies Writing;
 
 /** A number with the organisation's marks; an ISO 8601 day as it writes days. */
 export const ownWriting = (value: number | string): string =>

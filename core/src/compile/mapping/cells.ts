@@ -6,7 +6,8 @@ import { compileTests } from '../../language/expression/compile.ts';
 import { createOpenScope } from '../../language/expression/scope.ts';
 import { columnTypeOf } from '../../language/field-types/column-types.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
-import { groupDigits } from '../../language/field-types/number.ts';
+import { writtenLoose } from '../../language/wording/written.ts';
+import type { Writing } from '../../language/types/writing.ts';
 import type { Cell, CellValue, Field, TableColumn } from '../../document/document.ts';
 import { dateText, FeelDate, parseDate, parseDateTime, parseDuration, parseTime } from '../../values/calendar.ts';
 import { foldedKey } from '../../values/unicode-case.ts';
@@ -194,11 +195,11 @@ export function acceptsCell(cell: KeyCell, v: Value, key: string | null, meter: 
 }
 
 /** A cell as people read it. */
-export function cellText(cell: Cell | undefined): string {
+export function cellText(cell: Cell | undefined, writing: Writing): string {
   if (cell === null || cell === undefined || cell === '') return 'any';
-  if (typeof cell === 'number') return groupDigits(cell);
+  if (typeof cell === 'number') return writtenLoose(cell, writing);
   if (isPlain(cell)) return String(cell);
-  if (Array.isArray(cell)) return (cell as readonly CellValue[]).map(String).join(', ');
+  if (Array.isArray(cell)) return (cell as readonly CellValue[]).map((c) => cellText(c, writing)).join(', ');
   if ('blank' in cell) return 'blank';
   if ('tests' in cell) return cell.tests;
   const { from, fromOpen, to, toClosed } = cell as {
@@ -207,7 +208,7 @@ export function cellText(cell: Cell | undefined): string {
     to?: CellValue;
     toClosed?: boolean;
   };
-  const low = from === undefined ? '' : `${fromOpen ? 'above' : 'from'} ${cellText(from)}`;
-  const high = to === undefined ? '' : `${toClosed ? 'up to' : 'below'} ${cellText(to)}`;
+  const low = from === undefined ? '' : `${fromOpen ? 'above' : 'from'} ${cellText(from, writing)}`;
+  const high = to === undefined ? '' : `${toClosed ? 'up to' : 'below'} ${cellText(to, writing)}`;
   return [low, high].filter(Boolean).join(', ');
 }

@@ -1,8 +1,8 @@
 /** Bands over a number line: a boundary says which side it belongs to. Shared by the rule, its editor and its findings. */
 import { compareNumbers, type Num } from '../../values/number.ts';
 import { dateOfDay, dateText } from '../../values/calendar.ts';
-import { plainWriting, type Writing } from '../../language/wording/words.ts';
-import { groupDigits } from '../../language/field-types/number.ts';
+import type { Writing } from '../../language/types/writing.ts';
+import { writtenLoose } from '../../language/wording/written.ts';
 
 export interface Band {
   /** Lower boundary; absent: no lower limit. */
@@ -72,9 +72,9 @@ function hasBetween({ to, toClosed }: Band, { from, fromOpen }: Band, step: numb
 }
 
 /** `from 10, below 50`: how a band reads. */
-export function bandText(band: Band, dates = false, writing: Writing = plainWriting): string {
+export function bandText(band: Band, dates: boolean, writing: Writing): string {
   const text = (n: number): string =>
-    dates && Number.isInteger(n) ? writing.day(dateText(dateOfDay(n))) : writing.number(groupDigits(n));
+    dates && Number.isInteger(n) ? writing.day(dateText(dateOfDay(n))) : writtenLoose(n, writing);
   const [above, below, all] = dates ? ['after', 'before', 'every day'] : ['above', 'below', 'every number'];
   const from = band.from === undefined ? '' : `${band.fromOpen ? above : 'from'} ${text(band.from)}`;
   const to = band.to === undefined ? '' : `${band.toClosed ? 'up to' : below} ${text(band.to)}`;

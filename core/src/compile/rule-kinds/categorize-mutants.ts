@@ -1,6 +1,7 @@
 /** Small faults that can be planted in bands and groups. */
 import type { RecordType } from '../../document/document.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
+import type { Writing } from '../../language/types/writing.ts';
 import { dateOfDay, dateText } from '../../values/calendar.ts';
 import { bandText } from './bands.ts';
 import { boundaryText, readCategorize } from './categorize-outcome.ts';
@@ -8,7 +9,7 @@ import { type Loose, looseList, looseObject } from './read-outcome.ts';
 import type { Mutant } from './rule-kind.ts';
 
 /** A boundary, or an outer end, moved by one step of the field or given to the other side; the results of two bands exchanged. */
-export function bandMutants(outcome: unknown, recordType: RecordType): Mutant[] {
+export function bandMutants(outcome: unknown, recordType: RecordType, writing: Writing): Mutant[] {
   const raw = looseObject(outcome);
   const { bands, dates, source } = readCategorize(outcome);
   const field = recordType.fields.find((f) => f.name === source.trim());
@@ -27,11 +28,11 @@ export function bandMutants(outcome: unknown, recordType: RecordType): Mutant[] 
     if (band === undefined || end === undefined) return;
     for (const by of [-1, 1])
       mutants.push({
-        text: `the ${word} ${boundaryText(end, dates)} moved to ${boundaryText(moved(end, by), dates)}`,
+        text: `the ${word} ${boundaryText(end, dates, writing)} moved to ${boundaryText(moved(end, by), dates, writing)}`,
         outcome: replace({ [i]: { [side]: stored(moved(end, by)) } }),
       });
     mutants.push({
-      text: `the ${word} ${boundaryText(end, dates)} given to the other side`,
+      text: `the ${word} ${boundaryText(end, dates, writing)} given to the other side`,
       outcome: replace({ [i]: { [open]: band[open] !== true } }),
     });
   };
@@ -41,10 +42,10 @@ export function bandMutants(outcome: unknown, recordType: RecordType): Mutant[] 
     const next = bands[i + 1];
     if (!next || band.to === undefined) return;
     const { to } = band;
-    const at = boundaryText(to, dates);
+    const at = boundaryText(to, dates, writing);
     for (const by of [-1, 1])
       mutants.push({
-        text: `the boundary ${at} moved to ${boundaryText(moved(to, by), dates)}`,
+        text: `the boundary ${at} moved to ${boundaryText(moved(to, by), dates, writing)}`,
         outcome: replace({ [i]: { to: stored(moved(to, by)) }, [i + 1]: { from: stored(moved(to, by)) } }),
       });
     mutants.push({
@@ -52,7 +53,7 @@ export function bandMutants(outcome: unknown, recordType: RecordType): Mutant[] 
       outcome: replace({ [i]: { toClosed: band.toClosed !== true }, [i + 1]: { fromOpen: next.fromOpen !== true } }),
     });
     mutants.push({
-      text: `the results of “${bandText(band, dates)}” and “${bandText(next, dates)}” exchanged`,
+      text: `the results of “${bandText(band, dates, writing)}” and “${bandText(next, dates, writing)}” exchanged`,
       outcome: replace({ [i]: { result: next.result }, [i + 1]: { result: band.result } }),
     });
   });

@@ -1,7 +1,7 @@
 /** Bands and groups as the document has them. */
 import { dateOfDay, dateText, dayNumber, parseDate } from '../../values/calendar.ts';
-import { plainWriting, type Writing } from '../../language/wording/words.ts';
-import { groupDigits } from '../../language/field-types/number.ts';
+import type { Writing } from '../../language/types/writing.ts';
+import { writtenLoose } from '../../language/wording/written.ts';
 import type { Band } from './bands.ts';
 import { type Loose, looseList, looseObject, looseText, looseTexts, readOtherwise } from './read-outcome.ts';
 import type { Otherwise } from './otherwise.ts';
@@ -60,5 +60,5 @@ function readBoundary(v: unknown): number {
   return date ? dayNumber(date) : typeof v === 'number' ? v : NaN;
 }
 
-export const boundaryText = (n: number | undefined, dates: boolean, writing: Writing = plainWriting): string =>
-  n === undefined ? 'none' : dates ? writing.day(dateText(dateOfDay(n))) : writing.number(groupDigits(n));
+export const boundaryText = (n: number | undefined, dates: boolean, writing: Writing): string =>
+  n === undefined ? 'none' : dates ? writing.day(dateText(dateOfDay(n))) : writtenLoose(n, writing);

@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { dealBook } from '../../testing/deals.ts';
-import { sentenceWords, spokenValue } from '../../language/wording/words.ts';
+import { plainWriting } from '../../language/types/writing.ts';
+import { sentenceWords } from '../../language/wording/words.ts';
+import { german } from '../../testing/german.ts';
 import { categorize } from './categorize.ts';
 import { bandText, findBand, meet, place, type Band } from './bands.ts';
 
@@ -46,7 +48,7 @@ describe('bands', () => {
         { from: 0, to: 10, result: 1 },
         { to: 5, toClosed: true, result: 1 },
         { result: 1 },
-      ].map((b) => bandText(b)),
+      ].map((b) => bandText(b, false, plainWriting)),
     ).toEqual(['from 1,000', 'from 0, below 10', 'up to 5', 'every number']);
   });
 });
@@ -148,11 +150,7 @@ describe('what an edit of a categorize rule changed', () => {
 
 it('bands and days are told as the reader writes them', () => {
   const customer = dealBook([]).recordTypes.find((t) => t.key === 'customer')!;
-  const german = {
-    number: (neutral: string) => neutral.replace(/[.,]/g, (mark) => (mark === ',' ? '.' : ',')),
-    day: (iso: string) => iso.split('-').reverse().join('.'),
-  };
-  const words = sentenceWords(customer, { recordTypes: [customer] }, spokenValue, german);
+  const words = sentenceWords(customer, { recordTypes: [customer] }, german);
   const bands = (low: number | string, high: number | string): unknown => ({
     source: 'Employee count',
     target: 'size_class',

@@ -9,7 +9,8 @@ import { fieldTypeOf } from '../../language/field-types/index.ts';
 import type { Field, RecordType } from '../../document/document.ts';
 import { FeelDate, FeelDateTime, dayNumber } from '../../values/calendar.ts';
 import { digits, isNumber } from '../../values/number.ts';
-import type { SentenceWords, Writing } from '../../language/wording/words.ts';
+import type { Writing } from '../../language/types/writing.ts';
+import type { SentenceWords } from '../../language/wording/words.ts';
 import { foldedKey } from '../../values/unicode-case.ts';
 import { type Value, isBlank } from '../../values/value.ts';
 import { type Band, bandText, findBand, meet } from './bands.ts';
@@ -54,12 +55,18 @@ function checkGroups(groups: readonly Group[], target: Field, source: Type): Dia
 }
 
 /** `step`: that of the field that the bands divide, where it states one. */
-function checkBands(bands: readonly Band[], target: Field, dates: boolean, step: number | undefined): Diagnostic[] {
+function checkBands(
+  bands: readonly Band[],
+  target: Field,
+  dates: boolean,
+  step: number | undefined,
+  writing: Writing,
+): Diagnostic[] {
   const found: Diagnostic[] = [];
   if (bands.length === 0) found.push(diagnostic('band.empty', nowhere, {}, '/outcome/bands'));
   bands.forEach((band, i) => {
     const path = `/outcome/bands/${i}`;
-    const name = bandText(band, dates);
+    const name = bandText(band, dates, writing);
     found.push(...checkResult(band.result, target, `band ${name}`, `${path}/result`));
     for (const side of ['from', 'to'] as const) {
       const value = band[side];
@@ -74,7 +81,7 @@ function checkBands(bands: readonly Band[], target: Field, dates: boolean, step:
     const next = bands[i + 1];
     if (!next) return;
     const meeting = meet(band, next, dates ? 1 : step);
-    const names = { first: name, second: bandText(next, dates) };
+    const names = { first: name, second: bandText(next, dates, writing) };
     if (meeting === 'wrong order') found.push(diagnostic('band.order', nowhere, names, `/outcome/bands/${i + 1}/from`));
     if (meeting === 'overlap') found.push(diagnostic('band.overlap', nowhere, names, `/outcome/bands/${i + 1}/from`));
     if (meeting === 'gap') found.push(diagnostic('band.gap', nowhere, names, `/outcome/bands/${i + 1}/from`));
@@ -82,7 +89,7 @@ function checkBands(bands: readonly Band[], target: Field, dates: boolean, step:
   return found;
 }
 
-function compile(outcome: unknown, recordType: RecordType, scope: Scope): CompiledOutcome {
+function compile(outcome: unknown, recordType: RecordType, scope: Scope, writing: Writing): CompiledOutcome {
   const { source, target, bands, groups, blank, outside, dates } = readCategorize(outcome);
   const builder = new OutcomeBuilder(recordType, scope);
   const formula = builder.formula(source, '/outcome/source');
@@ -97,7 +104,7 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
   else {
     const divided = recordType.fields.find((f) => f.name === source.trim());
     const step = divided && fieldTypeOf(divided).step?.(divided);
-    builder.diagnostics.push(...checkBands(bands, field, dates, step));
+    builder.diagnostics.push(...checkBands(bands, field, dates, step, writing));
   }
 
   const branches = groups.length > 0 ? 'groups' : 'bands';
@@ -128,8 +135,8 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
 const dayOf = (v: Value): Value =>
   v instanceof FeelDate ? dayNumber(v) : v instanceof FeelDateTime ? dayNumber(v.date) : null;
 
-const otherwiseText = (o: Otherwise, field: Field | undefined): string =>
-  otherwiseWords(o, (value) => resultName(value, field));
+const otherwiseText = (o: Otherwise, field: Field | undefined, writing: Writing): string =>
+  otherwiseWords(o, (value) => resultName(value, field, writing));
 
 const targetOf = (o: Categorize, recordType: RecordType): Field | undefined =>
   recordType.fields.find((f) => f.key === o.target);
@@ -141,14 +148,14 @@ function clauses(outcome: unknown, recordType: RecordType, { writing }: Sentence
     o.groups.length > 0
       ? o.groups.map((g) => [g.result, `for ${enumerate(g.values, 'or')}`] as const)
       : o.bands.map((b, i) => [b.result, bandWords(b, o.bands[i + 1], o.dates, writing)] as const);
-  const bands = parts.map(([result, when]) => `${resultName(result, field)} ${when}`).join(', ');
+  const bands = parts.map(([result, when]) => `${resultName(result, field, writing)} ${when}`).join(', ');
   const otherwise = otherwiseClauses(
     [
       ['is blank', o.blank],
       ['is anything else', o.outside],
     ],
     o.source,
-    (value) => resultName(value, field),
+    (value) => resultName(value, field, writing),
   );
   return [`${field?.name ?? o.target} follows from ${o.source}: ${bands}`, ...otherwise];
 }
@@ -176,7 +183,7 @@ function differences(before: unknown, after: unknown, recordType: RecordType, { 
   if (a.bands.length === b.bands.length && a.bands.every((band, i) => band.result === b.bands[i]!.result)) {
     a.bands.forEach((band, i) => {
       const other = b.bands[i]!;
-      const name = resultName(other.result, field);
+      const name = resultName(other.result, field, writing);
       if (band.from !== other.from)
         say('boundary', boundary(band.from), `${boundary(other.from)}, where ${name} begins`);
       else if (Boolean(band.fromOpen) !== Boolean(other.fromOpen))
@@ -193,14 +200,14 @@ function differences(before: unknown, after: unknown, recordType: RecordType, { 
     });
   } else {
     const list = (bands: readonly Band[]): string =>
-      bands.map((x) => `${resultName(x.result, field)} ${bandText(x, b.dates, writing)}`).join('; ');
+      bands.map((x) => `${resultName(x.result, field, writing)} ${bandText(x, b.dates, writing)}`).join('; ');
     say('bands', list(a.bands), list(b.bands));
   }
   const groupsText = (groups: readonly Group[]): string =>
-    groups.map((g) => `${resultName(g.result, field)} ${g.values.join(', ')}`).join('; ');
+    groups.map((g) => `${resultName(g.result, field, writing)} ${g.values.join(', ')}`).join('; ');
   say('groups', groupsText(a.groups), groupsText(b.groups));
-  say('blank', otherwiseText(a.blank, field), otherwiseText(b.blank, field));
-  say('outside', otherwiseText(a.outside, field), otherwiseText(b.outside, field));
+  say('blank', otherwiseText(a.blank, field, writing), otherwiseText(b.blank, field, writing));
+  say('outside', otherwiseText(a.outside, field, writing), otherwiseText(b.outside, field, writing));
   return found;
 }
 
@@ -223,9 +230,10 @@ export const categorize: RuleKind<'categorize'> = {
     const band = bands[branch];
     return groups[branch]?.values.join(', ') ?? (band && bandText(band, dates, writing));
   },
-  branches(outcome) {
+  branches(outcome, _, writing) {
     const { bands, groups, dates } = readCategorize(outcome);
-    const texts = groups.length > 0 ? groups.map((g) => g.values.join(', ')) : bands.map((b) => bandText(b, dates));
+    const texts =
+      groups.length > 0 ? groups.map((g) => g.values.join(', ')) : bands.map((b) => bandText(b, dates, writing));
     return [
       ...texts.map((text, at) => ({ at, text })),
       { at: 'blank source', text: 'blank' },

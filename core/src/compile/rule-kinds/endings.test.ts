@@ -62,7 +62,7 @@ describe('each output of a map rule', () => {
     const type = book.recordTypes.find((t) => t.key === 'deal')!;
     const said = ruleSentence(rule, type, sentenceWords(type, book));
     expect(said).toContain('Cost cleared when Title is anything else.');
-    expect(said).toContain('Amount set to 7.00 when Title is anything else.');
+    expect(said).toContain('Amount set to 7 when Title is anything else.');
   });
 });
 

@@ -4,6 +4,7 @@ import type { SentenceWords } from '../../language/wording/words.ts';
 import type { Environment } from '../../language/expression/runtime.ts';
 import type { Scope } from '../../language/expression/scope.ts';
 import { findOption, optionNames } from '../../language/field-types/options.ts';
+import type { Writing } from '../../language/types/writing.ts';
 import type { Field, RecordType, Rulebook } from '../../document/document.ts';
 import { nameOfField } from '../../document/names.ts';
 import type { MatchMode } from '../../values/match-keys.ts';
@@ -110,18 +111,23 @@ function otherwiseEffects(map: MapRule, output: MapOutput, target: SlotIndex): R
 export const fieldOf = (type: RecordType | undefined, key: string): string => nameOfField(type?.fields ?? [], key);
 
 /** An option by its name, whether it is kept by key or by name. */
-function valueText(to: MapSourcePairTo, target: Field | undefined): string {
+function valueText(to: MapSourcePairTo, target: Field | undefined, writing: Writing): string {
   if (to === null) return 'blank';
   if (typeof to === 'boolean') return to ? 'yes' : 'no';
+  if (typeof to === 'number') return resultName(to, target, writing);
   const named = (v: string): string => (target && findOption(target, v)?.name) || v;
-  return typeof to === 'object' ? enumerate(to.map(named)) : named(String(to));
+  return typeof to === 'object' ? enumerate(to.map(named)) : named(to);
 }
 
 /** `Now for Source Fair or Referral, Soon for Call`: what gives the same is said once. */
-function pairsText({ formula, pairs }: Extract<MapSource, { by: 'pairs' }>, target: Field | undefined): string {
+function pairsText(
+  { formula, pairs }: Extract<MapSource, { by: 'pairs' }>,
+  target: Field | undefined,
+  writing: Writing,
+): string {
   const byValue = new Map<string, string[]>();
   for (const { from, to } of pairs) {
-    const text = valueText(to, target);
+    const text = valueText(to, target, writing);
     byValue.set(text, [...(byValue.get(text) ?? []), from]);
   }
   return [...byValue]
@@ -143,7 +149,7 @@ function outputClauses(map: MapRule, type: RecordType | undefined, words: Senten
   if (source.by === 'pairs')
     return outputs.map(({ target, way }) => {
       const field = type?.fields.find((f) => f.key === target);
-      return `${fieldOf(type, target)} ${listUpdateVerbs[way]} ${pairsText(source, field)}`;
+      return `${fieldOf(type, target)} ${listUpdateVerbs[way]} ${pairsText(source, field, words.writing)}`;
     });
   if (source.by === 'table') {
     const name = words.tables.find((t) => t.key === source.table)?.name ?? source.table;
@@ -192,13 +198,13 @@ const endingWords: Readonly<Record<MapSource['by'], readonly (readonly [Ending, 
   ],
 };
 
-function endingClauses(map: MapRule, type: RecordType | undefined): string[] {
+function endingClauses(map: MapRule, type: RecordType | undefined, writing: Writing): string[] {
   const { source, outputs } = map;
   const formulas = formulasOf(source);
   const subject = formulas.length === 1 && formulas[0] ? formulas[0] : 'the key';
   const own = outputs.map((o) => {
     const field = type?.fields.find((f) => f.key === o.target);
-    const name = (value: string | number): string => resultName(value, field);
+    const name = (value: string | number): string => resultName(value, field, writing);
     return otherwiseClauses(
       endingWords[source.by].map(([ending, said]) => [said, endOf(map, o, ending)] as const),
       subject,
@@ -236,7 +242,7 @@ function clauses(outcome: unknown, recordType: RecordType, words: SentenceWords)
         ? `on its ${lookup.name.toLowerCase()}, `
         : `on each of its ${map.onto.toLowerCase()}, `;
   const [first = '', ...more] = outputClauses(map, type, words);
-  return [first && `${onto}${first}`, ...more, ...endingClauses(map, type)];
+  return [first && `${onto}${first}`, ...more, ...endingClauses(map, type, words.writing)];
 }
 
 const otherBranches: readonly Branch[] = [

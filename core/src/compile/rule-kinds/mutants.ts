@@ -14,8 +14,8 @@ const mutants: Readonly<Record<RuleKindKey, OutcomeMutants>> = {
   // Its value is a formula, and mutated as such.
   default: () => [],
   derive: deriveMutants,
-  categorize: (outcome, recordType) =>
-    readCategorize(outcome).groups.length > 0 ? groupMutants(outcome) : bandMutants(outcome, recordType),
+  categorize: (outcome, recordType, _, writing) =>
+    readCategorize(outcome).groups.length > 0 ? groupMutants(outcome) : bandMutants(outcome, recordType, writing),
   validate: validateMutants,
   map: mapMutants,
 };

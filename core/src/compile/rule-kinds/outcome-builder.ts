@@ -13,6 +13,8 @@ import { type Type, fits, typeName } from '../../language/types/types.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
 import { findOption, optionNames } from '../../language/field-types/options.ts';
 import type { OptionNames } from '../../language/types/types.ts';
+import type { Writing } from '../../language/types/writing.ts';
+import { spokenValue } from '../../language/wording/written.ts';
 import type { Field, RecordType, Stored } from '../../document/document.ts';
 import type { CompiledOutcome, FieldConstraints, PlacedFormula, PlacedOption, Step } from './rule-kind.ts';
 import type { Otherwise } from './otherwise.ts';
@@ -78,11 +80,10 @@ export function storedConstant(value: unknown, field: Field): { readonly stored?
 }
 
 /** A result as people know it: the name of an option rather than its key. */
-export function resultName(result: string | number, field: Field | undefined): string {
+export function resultName(result: string | number, field: Field | undefined, writing: Writing): string {
   if (!field) return String(result);
-  const type = fieldTypeOf(field);
-  const coerced = type.coerce(result, field);
-  return 'value' in coerced ? type.format(coerced.value, field) : String(result);
+  const coerced = fieldTypeOf(field).coerce(result, field);
+  return 'value' in coerced ? spokenValue(field, coerced.value, writing) : String(result);
 }
 
 export class OutcomeBuilder {

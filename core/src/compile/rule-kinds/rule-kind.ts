@@ -1,5 +1,6 @@
 /** What a kind of rule has to say about itself. Nothing outside this folder tells kinds apart. */
-import type { SentenceWords, Writing } from '../../language/wording/words.ts';
+import type { Writing } from '../../language/types/writing.ts';
+import type { SentenceWords } from '../../language/wording/words.ts';
 import type { Diagnostic } from '../../diagnostics/catalog.ts';
 import type { Read, Uses } from '../../language/expression/checked.ts';
 import type { Formula } from '../../language/expression/formula.ts';
@@ -150,6 +151,7 @@ export type OutcomeMutants = (
   outcome: unknown,
   recordType: RecordType,
   recordTypes: readonly RecordType[],
+  writing: Writing,
 ) => readonly Mutant[];
 
 export interface RuleKind<K extends string = string> {
@@ -157,15 +159,16 @@ export interface RuleKind<K extends string = string> {
   /** The verb that the screen shows. */
   readonly name: string;
   readonly help: string;
-  compile(outcome: unknown, recordType: RecordType, scope: Scope): CompiledOutcome;
+  /** `writing`: how numbers and days stand in what is said of it. */
+  compile(outcome: unknown, recordType: RecordType, scope: Scope, writing: Writing): CompiledOutcome;
   /** Keys of the fields written, also when the outcome does not compile. */
   targets(outcome: unknown): readonly string[];
   /** The one formula that decides, for kinds that have one. */
   source?(outcome: unknown): string;
   /** When a branch of the outcome applies: `from 10, below 50`. */
-  branchText?(outcome: unknown, branch: number, writing?: Writing): string | undefined;
+  branchText?(outcome: unknown, branch: number, writing: Writing): string | undefined;
   /** The ways that the outcome can go, where there is more than one. */
-  branches?(outcome: unknown, rulebook: Rulebook): readonly Branch[];
+  branches?(outcome: unknown, rulebook: Rulebook, writing: Writing): readonly Branch[];
   /** The parts of an outcome; a kind of which nothing is to be said leaves it out. */
   structureOf?(outcome: unknown): OutcomeStructure;
   /** Formulas and templates in the outcome, by path within it. */

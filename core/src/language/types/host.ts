@@ -1,5 +1,6 @@
 /** What formulas, and the fields that they read, have of the world around them. */
 import type { ZoneOffset } from '../../values/zones.ts';
+import type { Place, Writing } from './writing.ts';
 
 /** What a formula asks of whoever runs it. Left out, the functions that need it give null. */
 export interface Host {
@@ -13,6 +14,8 @@ export interface Host {
   readonly zoneOffset?: ZoneOffset;
   /** IANA name of the organisation's zone: instants that records hold are read as what its clocks show. */
   readonly zone?: string;
+  /** How an organisation writes what sentences tell; without it neutrally. */
+  readonly writing?: (place: Place) => Writing;
 }
 
 export interface Pattern {

@@ -3,20 +3,11 @@ import type { Expression } from '../expression/ast.ts';
 import { createFormula } from '../expression/formula.ts';
 import { createScope, originName, previousName, userName, type Scope } from '../expression/scope.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
-import { groupDigits } from '../field-types/number.ts';
-import type { Field, MappingTable, RecordType, Rulebook, Stored } from '../../document/document.ts';
-import { FeelDate, temporalText } from '../../values/calendar.ts';
-import { isNumber } from '../../values/number.ts';
+import type { Field, MappingTable, RecordType, Rulebook } from '../../document/document.ts';
+import { plainWriting, type Writing } from '../types/writing.ts';
 import { enumerate } from './prose.ts';
+import { spokenValue, writtenLoose } from './written.ts';
 import { findComparison, rowsOf, type ConditionGroup, type ConditionRow } from './condition-rows.ts';
-
-/** How numbers and days stand in sentences: from `1,250.5` and `2026-05-03` to what the reader's organisation writes. */
-export interface Writing {
-  number(neutral: string): string;
-  day(iso: string): string;
-}
-
-export const plainWriting: Writing = { number: (text) => text, day: (text) => text };
 
 /** What a sentence about rules of one record type draws on. */
 export interface SentenceWords {
@@ -29,21 +20,11 @@ export interface SentenceWords {
   condition(formula: string): string;
 }
 
-/** How a stored value of a field is shown. */
-export type ShowValue = (field: Field, stored: Stored) => string;
-
-/** Whole amounts without decimals, as they are said. */
-export const spokenValue: ShowValue = (field, stored) =>
-  fieldTypeOf(field)
-    .format(stored, field)
-    .replace(/(?<=^\u2212?[\d,]+)\.0+$/, '');
-
 type Book = Pick<Rulebook, 'recordTypes'> & Partial<Rulebook>;
 
 export function sentenceWords(
   recordType: RecordType,
   book: Book = { recordTypes: [recordType] },
-  show: ShowValue = spokenValue,
   writing: Writing = plainWriting,
 ): SentenceWords {
   let made: Scope | undefined;
@@ -55,16 +36,14 @@ export function sentenceWords(
     value(formula, field) {
       const { expression } = createFormula(formula, scope());
       if (!expression) return formula.trim();
-      return (
-        literalWords(expression, field, show, writing) ?? askedWords(expression) ?? formula.trim().replace(/\s+/g, ' ')
-      );
+      return literalWords(expression, field, writing) ?? askedWords(expression) ?? formula.trim().replace(/\s+/g, ' ');
     },
     condition(formula) {
       const rows = rowsOf(formula, scope());
       if (!rows || rows.items.length === 0) return formula.trim().replace(/\s+/g, ' ');
       const words = (text: string, field: Field | undefined): string => {
         const { expression } = createFormula(text, scope());
-        return (expression && literalWords(expression, field, show, writing)) ?? text;
+        return (expression && literalWords(expression, field, writing)) ?? text;
       };
       return groupWords(rows, { recordType, book, words }, true);
     },
@@ -72,19 +51,19 @@ export function sentenceWords(
 }
 
 /** Words for all record types of a rulebook: what they draw on is worked out once for each, however many rules are told. */
-export function rulebookWords(book: Book, show?: ShowValue): (recordType: RecordType) => SentenceWords {
+export function rulebookWords(book: Book, writing?: Writing): (recordType: RecordType) => SentenceWords {
   const made = new Map<string, SentenceWords>();
   return (recordType) => {
     let words = made.get(recordType.key);
-    if (!words) made.set(recordType.key, (words = sentenceWords(recordType, book, show)));
+    if (!words) made.set(recordType.key, (words = sentenceWords(recordType, book, writing)));
     return words;
   };
 }
 
 /** Undefined where the expression is more than one written value, or a list of such. */
-function literalWords(e: Expression, field: Field | undefined, show: ShowValue, writing: Writing): string | undefined {
+function literalWords(e: Expression, field: Field | undefined, writing: Writing): string | undefined {
   if (e.kind === 'list') {
-    const items = e.items.map((i) => literalWords(i, field, show, writing));
+    const items = e.items.map((i) => literalWords(i, field, writing));
     return items.every((i) => i !== undefined) ? items.join(', ') || 'nothing' : undefined;
   }
   if (e.kind !== 'literal') return undefined;
@@ -92,13 +71,12 @@ function literalWords(e: Expression, field: Field | undefined, show: ShowValue, 
   if (value === null) return 'blank';
   const coerced = field && fieldTypeOf(field).coerce(value, field);
   if (coerced && 'value' in coerced && coerced.value !== null) {
-    const shown = show(field, coerced.value);
+    const shown = spokenValue(field, coerced.value, writing);
     return shown === value ? textWords(shown) : shown;
   }
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (typeof value === 'string') return textWords(value);
-  if (isNumber(value)) return writing.number(groupDigits(value));
-  return value instanceof FeelDate ? writing.day(temporalText(value)) : temporalText(value);
+  return writtenLoose(value, writing);
 }
 
 /** In quotation marks where a text could be taken for more than one, or for none. */

@@ -1,6 +1,6 @@
 /** A list of records as lines of a file: what is listed, in its order, with the names of options and linked records. */
 import type { Field, RecordType, Rulebook, Stored } from '@rigid-rule/core/document';
-import { fieldTypeOf } from '@rigid-rule/core/language';
+import { plainWriting, writtenValue } from '@rigid-rule/core/language';
 import { streamRecords } from './db/record-lists.ts';
 import { columnsOf, readListRequest } from './record-list.ts';
 import { titlesFor, type TitleMap } from './titles.ts';
@@ -10,7 +10,7 @@ function cellOf(field: Field, stored: Stored, titles: TitleMap): string {
   if (stored === null) return '';
   if (typeof stored === 'number') return String(stored);
   const named = typeof stored === 'string' ? titles[field.recordType ?? field.type]?.[stored] : undefined;
-  return named ?? fieldTypeOf(field).format(stored, field);
+  return named ?? writtenValue(field, stored, plainWriting);
 }
 
 export interface ListAsLines {

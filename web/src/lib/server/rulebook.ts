@@ -6,13 +6,14 @@ import { error } from '@sveltejs/kit';
 import { draftStamp, loadDraft, type DraftState } from './db/draft.ts';
 import { digestOfRelease, liveReleaseNumber, loadRelease, readSnapshot } from './db/releases.ts';
 import { db, type Queryable } from './db/pool.ts';
+import { writingOf } from '../writing.ts';
 import { inSteps } from './in-steps.ts';
 import { phoneNumber } from '@rigid-rule/core/host/phone-numbers';
 import { zoneOffset } from '@rigid-rule/core/host/zones';
 import { createPatterns } from '@rigid-rule/core/host/patterns';
 
 /** On the server all that formulas may ask for is at hand. */
-export const serverHost = { pattern: createPatterns(), phone: phoneNumber, zoneOffset };
+export const serverHost = { pattern: createPatterns(), phone: phoneNumber, zoneOffset, writing: writingOf };
 
 const kept = 8;
 /** Compiled, by the digest of what was compiled: the same bytes act the same. The oldest entry makes room. */

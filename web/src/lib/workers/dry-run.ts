@@ -17,6 +17,7 @@ import {
 } from '@rigid-rule/core/rule-tests';
 import { expose } from 'comlink';
 import { hostOf } from '../host-loading.ts';
+import { writingOf } from '../writing.ts';
 
 export interface DryRunRequest {
   readonly draft: Rulebook;
@@ -188,7 +189,7 @@ class DryRunWork {
     for (let i = 0; i < this.packed.count(type); i++) if (!inside.has(i)) others.push(i);
     const [own, rest] = [evenly(places, mostCompared), evenly(others, mostCompared)];
     const records: FoundRecord[] = [...own, ...rest].map((i) => this.packed.at(type, i));
-    const trait = commonTrait(recordType, records, new Set(own.keys()));
+    const trait = commonTrait(recordType, records, new Set(own.keys()), writingOf(draft));
     return trait && own.length < places.length ? `of ${own.length} looked at, ${trait}` : trait;
   }
 

@@ -5,6 +5,7 @@
   import { nowIn } from '$lib/now.ts';
   import { saveFile } from '$lib/save-file.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { shownText, shownValue } from '$lib/features/fields';
   import type { RecordType } from '@rigid-rule/core/document';
   import { fieldTypeOf, linkedType, recordTitle } from '@rigid-rule/core/language';
   import type { ImpactWay, MovedRecord } from '@rigid-rule/core/rule-tests';
@@ -47,6 +48,10 @@
     return () => (gone = true);
   });
   const move = $derived('message' in of ? undefined : { recordType: recordType.key, ...of });
+  const said = (neutral: string) => {
+    const field = recordType.fields.find((f) => f.key === move?.field);
+    return shownText(field && fieldTypeOf(field).written, neutral);
+  };
   const agreed = $derived(move && agreements.known.get(agreementKey(move)));
   /** What the rules that write the field read says most of a record. */
   const columns = $derived.by(() => {
@@ -61,8 +66,7 @@
   });
   const value = (r: MovedRecord, key: string) => {
     const own = draft.program.types.get(recordType.key)!;
-    const slot = own.slots[own.slotOf.get(key)!]!;
-    return slot.type.format(r.data[key] ?? null, slot.field);
+    return shownValue(own.slots[own.slotOf.get(key)!]!.field, r.data[key]);
   };
   const openOnBench = (r: MovedRecord) =>
     goto(
@@ -99,9 +103,8 @@
 {#if behind}
   <div class="mt-4 flex flex-wrap items-baseline justify-between gap-x-4">
     <p>
-      {#if move}<b class="font-[650]">{ownWriting(count)} {plural.toLowerCase()}, {move.from} → {move.to}</b>{:else}<b
-          class="font-[650]">{plural}</b
-        >{/if}
+      {#if move}<b class="font-[650]">{ownWriting(count)} {plural.toLowerCase()}, {said(move.from)} → {said(move.to)}</b
+        >{:else}<b class="font-[650]">{plural}</b>{/if}
       {#if behind.trait}<span class="ml-2 text-soft">{behind.trait}</span>{/if}
     </p>
     <span class="flex gap-4">
@@ -158,9 +161,9 @@
           >
           {#each columns as c (c.key)}<td class="pr-3">{value(r, c.key)}</td>{/each}
           {#if move}
-            <td class="pr-3"><span class="was">{move.from}</span></td>
+            <td class="pr-3"><span class="was">{said(move.from)}</span></td>
             <td class="pr-3"
-              >{#if move.to === 'blank'}<b class="text-stop">blank</b>{:else}<span class="written">{move.to}</span
+              >{#if move.to === 'blank'}<b class="text-stop">blank</b>{:else}<span class="written">{said(move.to)}</span
                 >{/if}</td
             >
             <td class="text-soft">{r.by ?? ''}</td>

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** How many go from which value to which: a ribbon for each move, chosen to see the records behind it. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { shownText } from '$lib/features/fields';
   import { clipped, letters } from '$lib/ui/drawn-texts.ts';
   import { flowPicture, type Flow } from './flows.ts';
   import type { FieldMoves } from '@rigid-rule/core/rule-tests';
@@ -15,6 +16,7 @@
     choose: (from: string, to: string) => void;
   }
   const { field, order, before, after, chosen, choose }: Props = $props();
+  const said = (value: string) => shownText(field.written, value);
   let width = $state(700);
   const picture = $derived(flowPicture(field, order));
   const [bar, top, gap] = [9, 26, 9];
@@ -79,7 +81,7 @@
       <g
         role="button"
         tabindex="0"
-        aria-label="{field.field}: {ownWriting(f.records)} from {f.from} to {f.to}"
+        aria-label="{field.field}: {ownWriting(f.records)} from {said(f.from)} to {said(f.to)}"
         aria-pressed={isOn(f)}
         class="cursor-pointer"
         onclick={() => choose(f.from, f.to)}
@@ -104,7 +106,7 @@
             fill={f.h0 < 14 ? (f.to === 'blank' ? 'var(--stop)' : 'var(--held)') : 'var(--ink)'}>{word(f)}</text
           >
         {/if}
-        <title>{f.from} → {f.to}: {ownWriting(f.records)}</title>
+        <title>{said(f.from)} → {said(f.to)}: {ownWriting(f.records)}</title>
       </g>
     {/each}
     {#each picture.before as b, nth (nth)}
@@ -119,7 +121,7 @@
           text-anchor="end"
           font-weight={b.value === 'blank' ? 400 : 650}
           fill={b.value === 'blank' ? 'var(--soft)' : 'var(--ink)'}
-          >{clipped(b.value, nameRoom, letters.name)}<title>{b.value}</title></text
+          >{clipped(said(b.value), nameRoom, letters.name)}<title>{said(b.value)}</title></text
         >
       {/if}
     {/each}
@@ -134,7 +136,7 @@
           y={top + b.y + Math.min(b.height, 40) / 2 + 4}
           font-weight={b.value === 'blank' ? 400 : 650}
           fill={b.value === 'blank' ? 'var(--soft)' : 'var(--ink)'}
-          >{clipped(b.value, nameRoom, letters.name)}<title>{b.value}</title></text
+          >{clipped(said(b.value), nameRoom, letters.name)}<title>{said(b.value)}</title></text
         >
         <text x={width} y={top + b.y + Math.min(b.height, 40) / 2 + 4} text-anchor="end" fill="var(--soft)"
           >{change(b.value)}</text

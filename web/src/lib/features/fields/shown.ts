@@ -1,8 +1,8 @@
 import type { Field, Stored } from '@rigid-rule/core/document';
-import { fieldTypeOf, type FieldType } from '@rigid-rule/core/language';
-import { shownInstant, typedInstant } from '$lib/instants.ts';
+import { fieldTypeOf, writtenValue, type FieldType } from '@rigid-rule/core/language';
+import { typedInstant } from '$lib/instants.ts';
 import type { WrittenForm } from '$lib/locale.ts';
-import { organisation, ownForm } from '$lib/organisation.svelte.ts';
+import { organisation, ownForm, ownSentences } from '$lib/organisation.svelte.ts';
 
 /** Names of the records and users that values refer to: by record type, then by id. */
 export type Titles = Readonly<Record<string, Readonly<Record<string, string>>>>;
@@ -19,25 +19,16 @@ export function shownValue(field: Field, stored: Stored | undefined, titles: Tit
   if (stored === undefined || stored === null) return '';
   const known = titles[field.recordType ?? field.type];
   if (known && typeof stored === 'string' && known[stored] !== undefined) return known[stored];
-  return inOwnForm(field, fieldTypeOf(field).format(stored, field));
+  return writtenValue(field, stored, ownSentences);
 }
 
-/** The neutral text of a value as the organisation writes it. */
-export const inOwnForm = (field: Field, neutral: string): string =>
-  writers[fieldTypeOf(field).written ?? 'plain'](neutral, ownForm());
+/** A neutral text of a value, or `blank`, as the organisation writes it. */
+export const shownText = (written: FieldType['written'], neutral: string): string =>
+  written ? ownSentences[written](neutral) : neutral;
 
-/** What `format` gives, as the organisation writes it. */
-const writers: Readonly<
-  Record<NonNullable<FieldType['written']> | 'plain', (neutral: string, form: WrittenForm) => string>
+const readers: Readonly<
+  Record<NonNullable<FieldType['written']> | 'plain', (typed: string, form: WrittenForm) => string>
 > = {
-  plain: (text) => text,
-  number: (text, form) => form.number(text),
-  money: (text, form) => form.money(text),
-  day: (text, form) => form.day(text),
-  instant: (text, form) => shownInstant(text, organisation.zone, form),
-};
-
-const readers: Readonly<Record<keyof typeof writers, (typed: string, form: WrittenForm) => string>> = {
   plain: (text) => text,
   number: (text, form) => form.typedNumber(text),
   money: (text, form) => form.typedNumber(text),

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Keys seen in the samples against rows: bars by how often, and beneath each whether a row answers it. */
   import { counted } from '$lib/counted.ts';
-  import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { ownSentences, ownWriting } from '$lib/organisation.svelte.ts';
   import type { Cell } from '@rigid-rule/core/document';
   import { scaleSqrt } from 'd3-scale';
   import { cellText } from '@rigid-rule/core/compile';
@@ -23,7 +23,7 @@
     readonly twice?: boolean;
   }
   const keyName = (cells: Readonly<Record<string, Cell>>) =>
-    grid.table.keys.map((c) => cellText(cells[c.key])).join(', ');
+    grid.table.keys.map((c) => cellText(cells[c.key], ownSentences)).join(', ');
   const bars = $derived.by((): readonly Bar[] => {
     const seen: Bar[] = coverage.hits.flatMap((count, row) =>
       count > 0 ? [{ name: keyName(grid.table.rows[row]!), count, row, twice: grid.named.has(row) }] : [],

@@ -2,7 +2,7 @@
   /** Mapping tables: the list, the rows of one as a grid, and beside it what a paste would do, what is wrong, who uses it. */
   import { counted } from '$lib/counted.ts';
   import { mappingAddress, mappingsPath, ruleAddress } from '$lib/addresses.ts';
-  import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { ownSentences, ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
   import { cellText, findRuleKind } from '@rigid-rule/core/compile';
   import { creating, hitPolicies, removing, type TableColumn } from '@rigid-rule/core/document';
@@ -272,8 +272,8 @@
           <ul class="text-small">
             {#each grid.coverage.gaps.slice(0, 12) as gap, i (i)}
               <li class="flex justify-between border-t border-line py-0.5">
-                <span>{table.keys.map((c) => cellText(gap.cells[c.key])).join(', ')}</span><span class="text-faint"
-                  >{gap.count}</span
+                <span>{table.keys.map((c) => cellText(gap.cells[c.key], ownSentences)).join(', ')}</span><span
+                  class="text-faint">{gap.count}</span
                 >
               </li>
             {/each}

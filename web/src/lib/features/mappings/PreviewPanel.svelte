@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { ownSentences } from '$lib/organisation.svelte.ts';
   /** Lines that were pasted or read from a file, row by row: what each would do, before any of it is taken. */
   import { counted } from '$lib/counted.ts';
   import type { RowPlan } from '@rigid-rule/core/formats';
@@ -34,7 +35,7 @@
     ].join(', '),
   );
   const text = (v: unknown) => (v === undefined || v === null ? 'blank' : Array.isArray(v) ? v.join(', ') : String(v));
-  const keyOf = (p: RowPlan) => grid.planned.keys.map((c) => cellText(p.row[c.key])).join(', ');
+  const keyOf = (p: RowPlan) => grid.planned.keys.map((c) => cellText(p.row[c.key], ownSentences)).join(', ');
   const columns = $derived([...grid.planned.keys, ...grid.planned.outputs]);
   const changes = (p: RowPlan) =>
     columns.filter((c) => JSON.stringify(p.row[c.key]) !== JSON.stringify(p.before?.[c.key]));

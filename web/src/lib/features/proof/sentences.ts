@@ -12,11 +12,11 @@ export interface TestSentences {
   readonly then: readonly string[];
 }
 
-/** `shown`: how a value is written; without it as the field type writes it. */
+/** `shown`: how a value is written. */
 export function testSentences(
   test: RuleTest,
   rulebook: Rulebook,
-  shown: (field: Field, value: Stored) => string = (f, v) => fieldTypeOf(f).format(v, f),
+  shown: (field: Field, value: Stored) => string,
 ): TestSentences {
   const type = rulebook.recordTypes.find((t) => t.key === test.recordType);
   if (!type) return { act: `There is no record type ${test.recordType}.`, then: [] };

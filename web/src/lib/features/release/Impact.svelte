@@ -1,6 +1,7 @@
 <script lang="ts">
   /** What comes of a release for the sample records, in each way in which records meet it; numbers appear as they come. */
   import { counted } from '$lib/counted.ts';
+  import { shownText } from '$lib/features/fields';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { ImpactWay } from '@rigid-rule/core/rule-tests';
   import { nowIn } from '$lib/now.ts';
@@ -131,8 +132,8 @@
         <tbody>
           {#each f.moves as m, nth (nth)}
             <tr>
-              <td class="w-[42%] py-px pl-4 text-soft">{m.from}</td>
-              <td class="py-px">{m.to}</td>
+              <td class="w-[42%] py-px pl-4 text-soft">{shownText(f.written, m.from)}</td>
+              <td class="py-px">{shownText(f.written, m.to)}</td>
               <td class="py-px text-small text-soft">{agreed(f.type, f.key, m.from, m.to, m.records)}</td>
               <td class="w-20 py-px text-right tabular-nums">{ownWriting(m.records)}</td>
             </tr>

@@ -9,6 +9,7 @@
   import { handover } from '../proof/handover.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { useProof } from '../proof/proof.svelte.ts';
+  import { shownValue } from '$lib/features/fields';
   import { testSentences } from '../proof/sentences.ts';
 
   interface Props {
@@ -103,7 +104,7 @@
             {#if !known}
               not checked yet
             {:else if known.result.state === 'broken'}
-              broken: {testSentences(known.result.counterexample, draft.rulebook).act}
+              broken: {testSentences(known.result.counterexample, draft.rulebook, shownValue).act}
               <button type="button" class="word" onclick={() => tryIt(c)}>try it</button>
             {:else if known.result.state === 'cannot be read'}
               {known.result.problem}

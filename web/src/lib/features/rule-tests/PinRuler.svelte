@@ -28,7 +28,7 @@
   const result = (i: number): string => {
     const band = division.bands[i]!;
     const value = band.result;
-    return target ? fieldTypeOf(target).format(value as never, target) : String(value);
+    return target ? shownValue(target, value as never) : String(value);
   };
   const inner = $derived(Math.max(200, width - left - right));
   const all = $derived([...pins, ...proposed].map((p) => p.value));

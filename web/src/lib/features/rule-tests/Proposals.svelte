@@ -11,6 +11,7 @@
   import { useDraft } from '../draft/context.ts';
   import FamilyCases from './FamilyCases.svelte';
   import { useProof } from '../proof/proof.svelte.ts';
+  import { shownValue } from '$lib/features/fields';
   import { testSentences } from '../proof/sentences.ts';
 
   interface Props {
@@ -102,7 +103,7 @@
 </script>
 
 {#snippet line(o: Offer)}
-  {@const { act, then } = testSentences(o.test, draft.rulebook)}
+  {@const { act, then } = testSentences(o.test, draft.rulebook, shownValue)}
   <li class="border-b border-line py-[5px]">
     <div class="grid grid-cols-[14px_minmax(0,1fr)_auto] items-baseline gap-1">
       <span class="inline-block size-[8px] rounded-full border border-dashed border-brass" aria-hidden="true"></span>

@@ -15,6 +15,7 @@
   import TestEditor from './TestEditor.svelte';
   import { handover } from '../proof/handover.ts';
   import { caseCount } from '../proof/of-rule.ts';
+  import { shownValue } from '$lib/features/fields';
   import { testSentences } from '../proof/sentences.ts';
 
   interface Props {
@@ -28,7 +29,7 @@
   const ref = $derived({ kind: 'test', key: test.key } as const);
   const lines = $derived(draft.testLines.filter((l) => l.of === test.key));
   const failing = $derived(lines.filter((l) => l.failures.length > 0));
-  const words = $derived(testSentences(test, draft.rulebook));
+  const words = $derived(testSentences(test, draft.rulebook, shownValue));
   const type = $derived(program.recordType);
   let editing = $state(untrack(() => page.url.searchParams.get('edit') === '1' && draft.editable));
 

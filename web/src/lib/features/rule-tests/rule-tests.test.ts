@@ -2,6 +2,7 @@
 import { draft } from '@rigid-rule/demo';
 import { describe, expect, it } from 'vitest';
 import type { RuleTest } from '@rigid-rule/core/document';
+import { plainWriting, writtenValue } from '@rigid-rule/core/language';
 import { survivorGroups } from './groups.ts';
 import { speaksOf, testsOf } from '../proof/of-rule.ts';
 import { familyOf, readList } from './pasted.ts';
@@ -58,7 +59,10 @@ describe('a test read aloud', () => {
       ['nobody is told'],
     ],
   ])('%s', (_, more, act, then) => {
-    expect(testSentences({ ...test, ...more }, draft)).toEqual({ act, then });
+    expect(testSentences({ ...test, ...more }, draft, (f, v) => writtenValue(f, v, plainWriting))).toEqual({
+      act,
+      then,
+    });
   });
 });
 

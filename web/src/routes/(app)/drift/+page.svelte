@@ -4,6 +4,7 @@
   import { driftOf, recordAddress } from '$lib/addresses.ts';
   import { invalidate } from '$app/navigation';
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { shownValue } from '$lib/features/fields';
   import SentForm from '$lib/ui/SentForm.svelte';
   import type { Stored } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
@@ -19,7 +20,7 @@
   });
   const shown = (value: Stored) => {
     const field = data.chosen && fieldOf(data.chosen.type, data.chosen.field);
-    return field ? fieldTypeOf(field).format(value, field) || 'blank' : String(value ?? 'blank');
+    return field ? shownValue(field, value) || 'blank' : String(value ?? 'blank');
   };
   const percent = $derived(run && run.total > 0 ? Math.round((run.done / run.total) * 100) : 100);
   const seconds = $derived(run ? (Date.now() - new Date(run.at).getTime()) / 1000 : 0);

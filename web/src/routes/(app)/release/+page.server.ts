@@ -13,6 +13,7 @@ import { placeOf } from '$lib/features/findings/places.ts';
 import { inSteps } from '$lib/server/in-steps.ts';
 import { LateError, readinessOf } from '$lib/server/readiness.ts';
 import { compiled, currentDraft, liveRelease } from '$lib/server/rulebook.ts';
+import { writingOf } from '$lib/writing.ts';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => {
@@ -36,7 +37,7 @@ export const load: PageServerLoad = async ({ locals }) => {
   const digest = await fingerprint(rulebook);
   // Who reads this may press in a moment: what goes live then is compiled by now, in steps beside the requests.
   if (mayRelease && blocking.length === 0 && late === undefined) void compiled(digest, () => rulebook);
-  const changes = (await inSteps(diffInSteps(current.program.rulebook, rulebook))).map(asTold);
+  const changes = (await inSteps(diffInSteps(current.program.rulebook, rulebook, writingOf(rulebook)))).map(asTold);
   const shownTypes = new Set(changes.flatMap((c) => (c.before && c.after ? (c.recordType ?? []) : [])));
   return {
     mayRelease,

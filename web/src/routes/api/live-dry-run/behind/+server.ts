@@ -1,6 +1,7 @@
 import type { MovedRecord } from '@rigid-rule/core/rule-tests';
 import { commonTrait } from '@rigid-rule/core/rule-tests';
 import { error, json } from '@sveltejs/kit';
+import { writingOf } from '$lib/writing.ts';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { findLiveRun, listBehind } from '$lib/server/db/live-dry-runs.ts';
 import { db } from '$lib/server/db/pool.ts';
@@ -19,7 +20,8 @@ export const GET: RequestHandler = async ({ url, locals }) => {
   const asked = (name: string): string => url.searchParams.get(name) ?? '';
   const run = await findLiveRun(undefined);
   if (!run) error(404, 'There was no dry run on live records yet.');
-  const type = requireType((await currentDraft()).rulebook, asked('type'));
+  const { rulebook } = await currentDraft();
+  const type = requireType(rulebook, asked('type'));
   const message = url.searchParams.get('message');
   const of =
     message === null
@@ -41,7 +43,7 @@ export const GET: RequestHandler = async ({ url, locals }) => {
     id: String(id),
     data,
   }));
-  const trait = commonTrait(type, all, new Set(records.keys()));
+  const trait = commonTrait(type, all, new Set(records.keys()), writingOf(rulebook));
   return json({
     // There may be more of them than were looked at.
     trait: trait && found.length === limit ? `of ${limit} looked at, ${trait}` : trait,
