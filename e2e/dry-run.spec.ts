@@ -43,11 +43,14 @@ test('sample sets: from a file, made up, from live records masked; a viewer make
     name: 'holdings.csv',
     mimeType: 'text/csv',
     // As spreadsheet programs save it: not UTF-8.
-    buffer: Buffer.from('Name,Heads,Size class\nFén,12,Small\nMoss,many,Large\n', 'latin1'),
+    buffer: Buffer.from('Name,Heads,Size class,Reviewed on\nFén,12,Small,3/5/2026\nMoss,many,Large,\n', 'latin1'),
   });
   await sets.getByLabel('Field of Heads', { exact: true }).selectOption({ label: 'Employee count' });
-  await expect(sets.getByText(/1 do not fit; row 2: many/)).toBeVisible();
+  await expect(sets.getByText(/1 does not fit; row 2: many/)).toBeVisible();
   await expect(sets.getByText(/was read as Western European \(Windows-1252\): look at the accents/)).toBeVisible();
+  // Days as people here write them; the first rows show what was read.
+  await expect(sets.getByLabel('Numbers and dates in the file are written', { exact: true })).toHaveValue('own');
+  await expect(sets.getByRole('cell', { name: '3 May 2026', exact: true })).toBeVisible();
   await sets.getByRole('button', { name: 'Take them in' }).click();
   await expect(
     sets.getByText('2 records are in the set; 1 value that is none of its field was left blank.'),
@@ -70,6 +73,7 @@ test('sample sets: from a file, made up, from live records masked; a viewer make
     ).samples;
   const moss = (await held('customer')).find((s) => s.data['name'] === 'Moss')!;
   expect((await held('customer')).map((s) => s.data['name'])).toContain('Fén');
+  expect((await held('customer'))[0]!.data['reviewed_on']).toBe('2026-05-03');
   expect((await held('contact'))[0]!.data).toMatchObject({ last_name: 'Lund', customer: String(moss.id) });
   await sets.getByRole('button', { name: 'made up from fields and rules' }).click();
   await sets.getByLabel('Into', { exact: true }).selectOption({ label: 'a new set' });

@@ -225,7 +225,7 @@
         {:else if run.state === 'done' && run.asker}{ownWriting(run.done)} live records, asked for by {run.asker.by},
           {shownInstant(run.asker.at, draft.rulebook.zone, ownForm())}
           <button type="button" class="word" onclick={() => begin(true)}>look again</button>
-        {:else if run.state === 'done'}{counted(run.done, 'record')} in {(run.spent / 1000).toFixed(1)} s
+        {:else if run.state === 'done'}{counted(run.done, 'record')} in {ownWriting(Math.round(run.spent / 100) / 10)} s
         {:else if run.live}<button type="button" class="button mt-1" onclick={() => begin(true)}
             >Look at live records</button
           >

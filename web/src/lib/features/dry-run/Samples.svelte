@@ -9,9 +9,12 @@
   import { generateRecords } from '@rigid-rule/core/rule-tests';
   import Icon from '$lib/ui/Icon.svelte';
   import X from 'lucide/dist/esm/icons/x.mjs';
+  import { shownValue, typedValue } from '$lib/features/fields';
   import { useDraft } from '../draft/context.ts';
   import { useSamples } from '../samples/samples.svelte.ts';
-  import { matchColumns, readRecords, type ColumnMatch } from './columns.ts';
+  import { bothWays, cellValue, matchColumns, neutrally, readRecords, type ColumnMatch } from './columns.ts';
+  import { writtenAs, type Written } from '$lib/written-lines.ts';
+  import WrittenSelect from '$lib/ui/WrittenSelect.svelte';
   import { copyLive, fillSet, idsByTitle, makeSet, removeSet, type SampleSetInfo } from './sets.ts';
 
   interface Props {
@@ -34,6 +37,8 @@
     readonly header: readonly string[];
     readonly rows: readonly (readonly string[])[];
     readonly note: string | undefined;
+    /** Of a workbook cells are known, whatever they look like. */
+    readonly isWorkbook: boolean;
   }>();
   let columns = $state.raw<readonly ColumnMatch[]>([]);
   /** Into a set that there is, or a new one. */
@@ -61,9 +66,10 @@
       const [header = [], ...rows] = lines;
       // Another was chosen meanwhile.
       if (latest !== chosen) return;
-      if (rows.length > 200_000) throw new Error('At most 200,000 rows fit in a set.');
-      file = { header, rows, note };
-      columns = matchColumns(header, rows, type, remembered);
+      if (rows.length > 200_000) throw new Error(`At most ${ownWriting(200_000)} rows fit in a set.`);
+      file = { header, rows, note, isWorkbook: isWorkbook(chosen) };
+      written = undefined;
+      columns = matchColumns(header, rows, type, remembered, [neutrally, typedValue]);
       name ||= chosen.name.replace(/\.[^.]+$/, '');
     } catch (e) {
       problem = (e as Error).message;
@@ -81,7 +87,22 @@
   let titles: ReadonlyMap<string, ReadonlyMap<string, string>> = new Map();
   const idOfTitle = (key: string, title: string): string | undefined =>
     titles.get(key)?.get(title.trim().toLowerCase());
-  const preview = $derived(file && type ? readRecords(file.rows.slice(0, 2000), columns, type, idOfTitle) : undefined);
+  /** Rows that are looked at before all are taken in. */
+  const first = $derived(file?.rows.slice(0, 2000) ?? []);
+  /** How the file is written, where that makes a difference; as it was told, or as more of it fits. */
+  let written = $state<Written>();
+  const seemsWritten = $derived(
+    file && type && !file.isWorkbook ? writtenAs(bothWays(first, columns, type, typedValue)) : undefined,
+  );
+  const reader = $derived((written ?? seemsWritten) === 'own' ? typedValue : neutrally);
+  const preview = $derived(file && type ? readRecords(first, columns, type, reader, idOfTitle) : undefined);
+  /** A cell as it was read, where it holds a value of its field. */
+  function readAs(text: string, key: string | undefined): string | undefined {
+    const field = type?.fields.find((f) => f.key === key);
+    if (!field || text.trim() === '' || field.recordType) return text;
+    const read = cellValue(field, text, reader);
+    return 'value' in read ? shownValue(field, read.value) : undefined;
+  }
 
   async function act(work: () => Promise<string>) {
     problem = said = undefined;
@@ -97,7 +118,7 @@
   const progress = (done: number, all: number) => (busy = `${ownWriting(done)} of ${ownWriting(all)} …`);
   const importFile = () =>
     act(async () => {
-      const { records, misfits } = readRecords(file!.rows, columns, type!, idOfTitle);
+      const { records, misfits } = readRecords(file!.rows, columns, type!, reader, idOfTitle);
       const id = into === 'new' ? await makeSet(name, 'imported') : Number(into);
       const chosen = Object.fromEntries(columns.flatMap((c) => (c.field ? [[c.heading, c.field]] : [])));
       await fillSet(id, typeKey, records, chosen, (done) => progress(done, records.length));
@@ -194,7 +215,8 @@
         id="set-type"
         class="editable justify-self-start"
         bind:value={typeKey}
-        onchange={() => file && type && (columns = matchColumns(file.header, file.rows, type, remembered))}
+        onchange={() =>
+          file && type && (columns = matchColumns(file.header, file.rows, type, remembered, [neutrally, typedValue]))}
       >
         {#each draft.rulebook.recordTypes as t (t.key)}<option value={t.key}>{t.plural}</option>{/each}
       </select>
@@ -271,7 +293,7 @@
                   {#each type.fields as f (f.key)}<option value={f.key}>{f.name}</option>{/each}
                 </select>
                 {#if preview.misfits[i]!.count > 0}<span class="block text-small text-stop"
-                    >{ownWriting(preview.misfits[i]!.count)} do not fit; row {preview.misfits[i]!.row}: {preview
+                    >{counted(preview.misfits[i]!.count, 'does not fit', 'do not fit')}; row {preview.misfits[i]!.row}: {preview
                       .misfits[i]!.first}</span
                   >{/if}
               </th>
@@ -280,11 +302,15 @@
         </thead>
         <tbody>
           {#each file.rows.slice(0, 5) as row, r (r)}<tr
-              >{#each columns as _, c (c)}<td class="pr-4 whitespace-nowrap">{row[c] ?? ''}</td>{/each}</tr
+              >{#each columns as { field }, c (c)}{@const text = row[c] ?? ''}{@const said = readAs(text, field)}<td
+                  class="pr-4 whitespace-nowrap"
+                  >{#if said === undefined}<s class="text-stop">{text}</s>{:else}{said}{/if}</td
+                >{/each}</tr
             >{/each}
         </tbody>
       </table>
     </div>
+    {#if seemsWritten}<WrittenSelect value={written ?? seemsWritten} choose={(w) => (written = w)} />{/if}
     <p class="text-small text-soft">
       {#if file.note}<span class="text-brass-ink">{file.note}</span>{/if}
       {counted(file.rows.length, 'row')}{file.rows.length > 2000 ? '; the first 2,000 were looked at' : ''}.

@@ -1,6 +1,7 @@
 /** Columns of a file matched with fields: as they were the last time, by name, by what they hold; and what does not fit. */
-import type { Field, RecordType } from '@rigid-rule/core/document';
+import type { Field, RecordData, RecordType, Stored } from '@rigid-rule/core/document';
 import { fieldTypeOf } from '@rigid-rule/core/language';
+import type { Written } from '$lib/written-lines.ts';
 
 export interface ColumnMatch {
   readonly heading: string;
@@ -18,12 +19,36 @@ const folded = (text: string): string =>
 /** Rows looked at to tell what a column holds. */
 const looked = 50;
 
+/** What a field type takes of a text, as numbers and days of a file are written. */
+export type CellReader = (field: Field, text: string) => unknown;
+
+/** A point in numbers, ISO 8601 days: as programs write them. */
+export const neutrally: CellReader = (field, text) => fieldTypeOf(field).parse(text, field);
+
 /** The stored value of a cell; a problem where it is none of the field. */
-export function cellValue(field: Field, text: string): { readonly value: unknown } | { readonly problem: string } {
+export function cellValue(
+  field: Field,
+  text: string,
+  read: CellReader,
+): { readonly value: Stored } | { readonly problem: string } {
   if (text.trim() === '') return { value: null };
-  const type = fieldTypeOf(field);
-  const coerced = type.coerce(type.parse(text.trim(), field), field);
+  const coerced = fieldTypeOf(field).coerce(read(field, text.trim()), field);
   return 'value' in coerced ? coerced : { problem: `${text} ${coerced.problem}` };
+}
+
+/** Cells of which it matters how they are written, read both ways. */
+export function* bothWays(
+  rows: readonly (readonly string[])[],
+  columns: readonly ColumnMatch[],
+  type: RecordType,
+  own: CellReader,
+): Iterable<Readonly<Record<Written, ReturnType<typeof cellValue>>>> {
+  for (const [c, { field: key }] of columns.entries()) {
+    const field = type.fields.find((f) => f.key === key);
+    if (!field || !fieldTypeOf(field).written) continue;
+    for (const { [c]: text = '' } of rows)
+      yield { neutral: cellValue(field, text, neutrally), own: cellValue(field, text, own) };
+  }
 }
 
 export function matchColumns(
@@ -31,6 +56,7 @@ export function matchColumns(
   rows: readonly (readonly string[])[],
   type: RecordType,
   remembered: Readonly<Record<string, string>> = {},
+  readers: readonly CellReader[] = [neutrally],
 ): readonly ColumnMatch[] {
   const taken = new Set<string>();
   const take = (field: Field, heading: string, because: ColumnMatch['because']): ColumnMatch => {
@@ -56,7 +82,7 @@ export function matchColumns(
       const kind = fieldTypeOf(f);
       // Anything fits a text: only what few values are is a hint.
       if (taken.has(f.key) || kind.free || kind.links || kind.users || values.length === 0) return false;
-      return values.filter((v) => 'value' in cellValue(f, v)).length >= values.length * 0.9;
+      return readers.some((r) => values.filter((v) => 'value' in cellValue(f, v, r)).length >= values.length * 0.9);
     });
     const chosen = fits.filter((f) => fieldTypeOf(f).chooses);
     const [only] = chosen.length > 0 ? chosen : fits;
@@ -67,7 +93,7 @@ export function matchColumns(
 }
 
 export interface ReadRecords {
-  readonly records: readonly { readonly id: number; readonly data: Readonly<Record<string, unknown>> }[];
+  readonly records: readonly { readonly id: number; readonly data: RecordData }[];
   /** By column: how many values are none of its field, and the first of them. */
   readonly misfits: readonly { readonly count: number; readonly first: string | undefined; readonly row: number }[];
 }
@@ -77,18 +103,19 @@ export function readRecords(
   rows: readonly (readonly string[])[],
   columns: readonly ColumnMatch[],
   type: RecordType,
+  cellReader: CellReader,
   idOfTitle: (recordType: string, title: string) => string | undefined = () => undefined,
 ): ReadRecords {
   const fields = columns.map((c) => type.fields.find((f) => f.key === c.field));
   const misfits = columns.map(() => ({ count: 0, first: undefined as string | undefined, row: 0 }));
   const records = rows.map((row, i) => {
-    const data: Record<string, unknown> = {};
+    const data: Record<string, Stored> = {};
     fields.forEach((field, c) => {
       const text = row[c] ?? '';
       if (!field || text.trim() === '') return;
       const linked = field.recordType;
       const value = linked ? (idOfTitle(linked, text) ?? text) : text;
-      const read = cellValue(field, value);
+      const read = cellValue(field, value, cellReader);
       if ('value' in read) data[field.key] = read.value;
       else {
         const own = misfits[c]!;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   /** All that there is to a field, edited in place. */
   import { ownForm } from '$lib/organisation.svelte.ts';
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
@@ -220,8 +221,8 @@
             'change the rounding',
           )}
       >
-        <option value="half-up">Round half away from zero (2.5 gives 3)</option><option value="half-even"
-          >Round half to even (2.5 gives 2)</option
+        <option value="half-up">Round half away from zero ({ownWriting(2.5)} gives 3)</option><option value="half-even"
+          >Round half to even ({ownWriting(2.5)} gives 2)</option
         >
       </select>
     </SheetRow>

@@ -4,6 +4,8 @@
   import { counted } from '$lib/counted.ts';
   import type { RowPlan } from '@rigid-rule/core/formats';
   import { cellText } from '@rigid-rule/core/compile';
+  import type { TableColumn } from '@rigid-rule/core/document';
+  import WrittenSelect from '$lib/ui/WrittenSelect.svelte';
   import type { TableState } from './table.svelte.ts';
 
   interface Props {
@@ -34,7 +36,7 @@
       ...(dropped > 0 ? [`${taken > 0 ? 'drop' : 'Drop'} ${counted(dropped, 'row')}`] : []),
     ].join(', '),
   );
-  const text = (v: unknown) => (v === undefined || v === null ? 'blank' : Array.isArray(v) ? v.join(', ') : String(v));
+  const text = (row: RowPlan['row'] | undefined, c: TableColumn) => grid.shown(row, c) || 'blank';
   const keyOf = (p: RowPlan) => grid.planned.keys.map((c) => cellText(p.row[c.key], ownSentences)).join(', ');
   const columns = $derived([...grid.planned.keys, ...grid.planned.outputs]);
   const changes = (p: RowPlan) =>
@@ -50,6 +52,10 @@
     {/if}
   </p>
   {#if preview.note}<p class="text-small text-brass-ink">{preview.note}</p>{/if}
+  {#if grid.written}<WrittenSelect
+      value={grid.written}
+      choose={(written) => (grid.preview = { ...preview, written })}
+    />{/if}
   {#if preview.columns}
     <fieldset class="mt-1 text-small">
       <legend class="label">What is looked up by</legend>
@@ -102,8 +108,8 @@
             {#if group.what === 'changed'}
               {#each changes(p) as c, nth (nth)}
                 <span class="block pl-3"
-                  >{c.name} <span class="was">{text(p.before?.[c.key])}</span>
-                  <span class="text-brass-ink">{text(p.row[c.key])}</span></span
+                  >{c.name} <span class="was">{text(p.before, c)}</span>
+                  <span class="text-brass-ink">{text(p.row, c)}</span></span
                 >
               {/each}
             {/if}

@@ -12,6 +12,8 @@ export interface SheetLines {
   readonly numbers?: readonly number[];
   /** What to look at about the file. */
   readonly note?: string;
+  /** Nothing but texts: its numbers may be written as programs write them, or as people do. */
+  readonly isText?: true;
 }
 export type ReadLines = SheetLines | { readonly problems: readonly string[] };
 
@@ -40,7 +42,7 @@ export async function readFile(file: File, table: MappingTable, book: Rulebook):
     return { lines: tableToLines(read.tables.find((t) => t.name === table.name) ?? read.tables[0]!, book) };
   }
   const { problems, ...csv } = readCsv(text);
-  return problems.length > 0 ? { problems } : { ...csv, ...(note ? { note } : {}) };
+  return problems.length > 0 ? { problems } : { ...csv, isText: true, ...(note ? { note } : {}) };
 }
 
 export const fileKinds = ['csv', 'xlsx', 'dmn'] as const;

@@ -2,6 +2,7 @@
 import type { Cell, MappingTable, Rulebook, TableColumn } from '@rigid-rule/core/document';
 import { cellToSheet, readSheetCell, sheetColumn, type SheetColumn } from '@rigid-rule/core/formats';
 import { columnTypeOf } from '@rigid-rule/core/language';
+import type { Written } from '$lib/written-lines.ts';
 
 export type Row = MappingTable['rows'][number];
 
@@ -25,7 +26,7 @@ export class SheetTexts {
   private readonly sheets: ReadonlyMap<string, SheetColumn>;
 
   constructor(
-    private readonly table: MappingTable,
+    readonly table: MappingTable,
     private readonly book: Rulebook,
     private readonly writing: CellWriting = neutral,
   ) {
@@ -50,6 +51,26 @@ export class SheetTexts {
   /** What was typed or pasted, with the numbers of a column of numbers as files have them. */
   neutral(text: string, sheet: SheetColumn | undefined): string {
     return sheet && isOfNumbers(sheet) ? byItem(text, this.writing.typedNumber) : text;
+  }
+
+  /** Whether it matters how its cells are written. */
+  isOfNumbers({ key }: TableColumn): boolean {
+    const sheet = this.sheets.get(key);
+    return sheet !== undefined && isOfNumbers(sheet);
+  }
+
+  /** A cell of a file, read as programs write numbers, and as the organisation does. */
+  bothWays(text: string, column: TableColumn): Readonly<Record<Written, { value: Cell } | { problem: string }>> {
+    const read = (t: string): { value: Cell } | { problem: string } => {
+      const found = readSheetCell(t, column, this.table, this.book);
+      return 'cell' in found ? { value: found.cell } : found;
+    };
+    return { neutral: read(text), own: read(this.neutral(text, this.sheets.get(column.key))) };
+  }
+
+  /** The lines of a file, with the numbers of its columns as programs write them. */
+  neutralLine(line: readonly string[], columns: readonly (TableColumn | undefined)[]): readonly string[] {
+    return line.map((text, i) => this.neutral(text, this.sheets.get(columns[i]?.key ?? '')));
   }
 
   /** What was typed or pasted into a cell; what its column cannot read stays as it is, and is marked as wrong. */

@@ -15,7 +15,18 @@ import { namedRows, wrongCells } from './row-marks.ts';
 import { readClipboard } from './sheet-files.ts';
 import { rowsInSight, SheetTexts, type Row } from './sheet-view.ts';
 import { writtenForm } from '$lib/locale.ts';
-import { leftOver, pasted, plannedTable, takingOver, withCorrection, withPlannedKey, type Preview } from './try-out.ts';
+import {
+  bothWays,
+  leftOver,
+  neutralLines,
+  pasted,
+  plannedTable,
+  takingOver,
+  withCorrection,
+  withPlannedKey,
+  type Preview,
+} from './try-out.ts';
+import { writtenAs, type Written } from '$lib/written-lines.ts';
 
 const field = (key: string, name: string, type: string, more: object = {}) => ({ key, name, type, ...more });
 const book = {
@@ -361,6 +372,19 @@ describe('numbers as an organisation writes them', () => {
           expect(texts.read(texts.show({ n: cell } as never, key), key)).toEqual(cell);
       }),
     );
+  });
+
+  it.each<[string, readonly string[], Written | undefined, readonly unknown[]]>([
+    ['whole numbers', ['7', '1234'], undefined, [7, 1234]],
+    ['by a program', ['1234.5', '1.234'], 'neutral', [1234.5, 1.234]],
+    ['by people', ['1.234', '0,5'], 'own', [1234, 0.5]],
+    ['nobody can tell', ['1.234', 'many'], 'neutral', [1.234, 'many']],
+  ])('a file is read as it is written: %s', (_, numbers, written, cells) => {
+    const lines = [['Town', 'Trees'], ...numbers.map((n) => ['Dorl', n])];
+    const preview: Preview = { from: 'a file', lines, rest: 'keep', isText: true };
+    expect(writtenAs(bothWays(preview, german))).toBe(written);
+    const read = neutralLines(preview, written ?? 'neutral', german).slice(1);
+    expect(read.map(([, text]) => new SheetTexts(tableOf(rows), book).read(text!, trees))).toEqual(cells);
   });
 
   it('a paste is tried out with the numbers that were meant', () => {

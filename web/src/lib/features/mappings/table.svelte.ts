@@ -24,7 +24,18 @@ import { namedRows, wrongCells } from './row-marks.ts';
 import { rowOperations } from './row-operations.ts';
 import type { Lines, SheetLines } from './sheet-files.ts';
 import { rowsInSight, SheetTexts, type Row, type Sorting } from './sheet-view.ts';
-import { leftOver, pasted, plannedTable, takingOver, withCorrection, withPlannedKey, type Preview } from './try-out.ts';
+import {
+  bothWays,
+  leftOver,
+  neutralLines,
+  pasted,
+  plannedTable,
+  takingOver,
+  withCorrection,
+  withPlannedKey,
+  type Preview,
+} from './try-out.ts';
+import { writtenAs, type Written } from '$lib/written-lines.ts';
 
 export class TableState {
   filter = $state('');
@@ -78,14 +89,22 @@ export class TableState {
   }
 
   readonly planned: MappingTable = $derived(plannedTable(this.table, this.preview));
-  readonly plan: ImportPlan | undefined = $derived.by(
-    () =>
-      this.preview &&
-      planImport(this.planned, this.draft.rulebook, this.preview.lines, this.preview.rest, this.preview.numbers),
+  /** How the file that is tried out is written, as far as that makes a difference. */
+  readonly written: Written | undefined = $derived.by(
+    () => this.preview?.isText && (this.preview.written ?? writtenAs(bothWays(this.preview, this.texts))),
   );
+  readonly plan: ImportPlan | undefined = $derived.by(() => {
+    const { preview } = this;
+    if (!preview) return undefined;
+    const lines = neutralLines(preview, this.written ?? 'neutral', this.texts);
+    return planImport(this.planned, this.draft.rulebook, lines, preview.rest, preview.numbers);
+  });
 
   text(row: number, column: TableColumn): string {
-    return this.texts.show(this.table.rows[row], column);
+    return this.shown(this.table.rows[row], column);
+  }
+  shown(row: Row | undefined, column: TableColumn): string {
+    return this.texts.show(row, column);
   }
   cell(row: number, column: TableColumn): Cell {
     return this.table.rows[row]?.[column.key] ?? null;

@@ -10,6 +10,7 @@ import { columnsFrom, isUntouched } from './new-table.ts';
 import { rowOperations } from './row-operations.ts';
 import type { Lines, SheetLines } from './sheet-files.ts';
 import type { SheetTexts } from './sheet-view.ts';
+import type { Written } from '$lib/written-lines.ts';
 
 export interface ColumnPlan {
   readonly column: TableColumn;
@@ -18,6 +19,8 @@ export interface ColumnPlan {
 
 /** Lines that are tried out but not taken yet. */
 export interface Preview extends SheetLines {
+  /** How its numbers are written, where somebody said so. */
+  readonly written?: Written;
   readonly from: string;
   readonly rest: RestOfRows;
   /** Columns of an untouched table, made of the first line: nothing of the table's own until the lines are taken. */
@@ -116,6 +119,21 @@ export function withCorrection(
   };
 }
 
+/** Cells of which it matters how they are written, read both ways. */
+export function* bothWays({ lines }: Preview, texts: SheetTexts): Iterable<ReturnType<SheetTexts['bothWays']>> {
+  const [headings = [], ...rows] = lines;
+  for (const [i, column] of headings.map((h) => columnOfHeading(texts.table, h)).entries())
+    if (column && texts.isOfNumbers(column)) for (const { [i]: text = '' } of rows) yield texts.bothWays(text, column);
+}
+
+/** The lines as programs write them. */
+export function neutralLines({ lines }: Preview, written: Written, texts: SheetTexts): Lines {
+  const [headings, ...rows] = lines;
+  if (written === 'neutral' || !headings) return lines;
+  const columns = headings.map((h) => columnOfHeading(texts.table, h));
+  return [headings, ...rows.map((row) => texts.neutralLine(row, columns))];
+}
+
 /** The operations that take what was tried out. */
 export function takingOver(table: MappingTable, preview: Preview, plan: ImportPlan): readonly Operation[] {
   const { keys, outputs } = plannedTable(table, preview);
@@ -142,5 +160,7 @@ export function leftOver(preview: Preview, { plans }: ImportPlan): Preview | und
     numbers: left.map((l) => l.number),
     rest: 'keep',
     leftOver: true,
+    ...(preview.isText ? { isText: true } : {}),
+    ...(preview.written ? { written: preview.written } : {}),
   };
 }

@@ -111,7 +111,7 @@
             {:else if known.result.state === 'sure'}
               sure: {ownWriting(known.result.tried)} acts in every region looked at
             {:else}
-              not broken by {counted(known.result.tried, 'record')} in {known.seconds.toFixed(1)} s
+              not broken by {counted(known.result.tried, 'record')} in {ownWriting(Math.round(known.seconds * 10) / 10)} s
             {/if}
           </p>
         {/if}
