@@ -97,6 +97,16 @@ it.each<readonly [what: string, said: () => readonly string[], part: string]>([
     'One value gives 1.234,50 €',
   ],
   [
+    'what is sent and does not fit',
+    () => {
+      const types = [{ ...customerType, fields: [{ key: 'n', name: 'N', type: 'number', max: 1000 }], title: [] }];
+      const program = compileProgram({ ...bookOf(), recordTypes: types }, host);
+      const write = writeOf('customer', {}, { n: '1500.5' }, { entryPoint: 'api' });
+      return settle(program, write, new RecordsSource([])).messages.map((m) => m.text);
+    },
+    '1.500,5 is above 1.000',
+  ],
+  [
     'pairs',
     () => {
       const rule = mapOf('customer', pairsOf('Region', ['South', 1500.5]), [outputOf('open')]);

@@ -1,10 +1,10 @@
 /** Steps 4 and 5: what a rule does, effect by effect, and who wins over a value set by hand. */
 import { isBlankStored, sameStored } from '../language/field-types/field-type.ts';
 import type { Writing } from '../language/types/writing.ts';
-import { writtenValue } from '../language/wording/written.ts';
+import { writtenValue, writtenGiven } from '../language/wording/written.ts';
 import type { Effect } from '../compile/rule-kinds/rule-kind.ts';
 import type { Field, Stored } from '../document/document.ts';
-import { isList, valueToText, type Value } from '../values/value.ts';
+import { isList, type Value } from '../values/value.ts';
 import { isAllowed } from './constraints.ts';
 import type { CompiledRule, Slot } from '../compile/compiled.ts';
 import { updatedList } from './list-update.ts';
@@ -73,7 +73,7 @@ function apply(run: Run, r: CompiledRule, effect: Applied): EffectResult {
   let to: Stored;
   if (effect.act === 'set' && effect.stored !== undefined) to = effect.stored;
   else {
-    const coerced = coerce(effect.value, target);
+    const coerced = coerce(effect.value, target, run.writing);
     if ('problem' in coerced) return misfit(run, r, effect, target, coerced.problem);
     to = coerced.value;
   }
@@ -102,7 +102,7 @@ function misfit(
 ): EffectResult {
   const slot = effect.target;
   const from = run.after[slot]!;
-  const text = `${r.rule.name} gives ${shortText(effect.value)}, which ${problem}.`;
+  const text = `${r.rule.name} gives ${shortText(target.field, effect.value, run.writing)}, which ${problem}.`;
   if (effect.act === 'fill' || !effect.lenient)
     return { ...noWrite(run, target, from, effect, undefined), ...stopWith(run, r, text, slot) };
   run.say(r, 'warn', text, slot);
@@ -183,14 +183,14 @@ function traceOutcome(field: string, from: Stored, to: Stored, effect: Effect, c
 }
 
 /** A list of one stands for the one where the field holds one (DMN's coercion from a singleton list). */
-function coerce(value: Value, { field, type }: Slot): ReturnType<Slot['type']['coerce']> {
-  if (!isList(value) || type.chooses === 'many') return type.coerce(value, field);
-  return type.coerce(value.length === 0 ? null : value.length === 1 ? value[0] : value, field);
+function coerce(value: Value, { field, type }: Slot, writing: Writing): ReturnType<Slot['type']['coerce']> {
+  if (!isList(value) || type.chooses === 'many') return type.coerce(value, field, writing);
+  return type.coerce(value.length === 0 ? null : value.length === 1 ? value[0] : value, field, writing);
 }
 
 const mostShown = 200;
-function shortText(v: Value): string {
-  const text = valueToText(v);
+function shortText(field: Field, v: Value, writing: Writing): string {
+  const text = writtenGiven(field, v, writing);
   return text.length > mostShown ? `${text.slice(0, mostShown - 1)}…` : text;
 }
 
@@ -206,9 +206,9 @@ function send(
   const type = run.related.typeOf(to.recordType);
   const target = type?.slots[type.slotOf.get(key) ?? noSlot];
   if (!target) return nothingWritten;
-  const coerced = coerce(value, target);
+  const coerced = coerce(value, target, run.writing);
   if ('problem' in coerced) {
-    const text = `${r.rule.name} gives ${shortText(value)} for ${target.field.name}, which ${coerced.problem}.`;
+    const text = `${r.rule.name} gives ${shortText(target.field, value, run.writing)} for ${target.field.name}, which ${coerced.problem}.`;
     return { wrote: false, ...stopWith(run, r, text, noSlot) };
   }
   const from = run.givenTo(to, key) ?? run.related.storedOf(to, key);

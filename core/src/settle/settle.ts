@@ -3,8 +3,10 @@
  * in the browser and on the server.
  */
 import { isBlankStored } from '../language/field-types/field-type.ts';
-import type { RecordData, Stored } from '../document/document.ts';
-import { Decimal } from '../values/number.ts';
+import { writtenGiven } from '../language/wording/written.ts';
+import type { Writing } from '../language/types/writing.ts';
+import type { Field, RecordData, Stored } from '../document/document.ts';
+import { isNumber } from '../values/number.ts';
 import { runCircle } from './circle.ts';
 import { constrain, fieldStates, refuseLocked, requireFilled } from './constraints.ts';
 import { tellSettled } from './notices.ts';
@@ -96,10 +98,14 @@ function takeSent(run: Run, stored: boolean): void {
     const { field, type: fieldType } = slots[slot]!;
     let taken = value as Stored;
     if (!stored) {
-      const coerced = fieldType.coerce(value, field);
+      const coerced = fieldType.coerce(value, field, run.writing);
       if ('problem' in coerced) {
         run.sent[slot] = 1;
-        run.addMessage({ severity: 'stop', field: key, text: `${shown(value)} ${coerced.problem}.` });
+        run.addMessage({
+          severity: 'stop',
+          field: key,
+          text: `${shown(value, field, run.writing)} ${coerced.problem}.`,
+        });
         continue;
       }
       taken = coerced.value;
@@ -237,8 +243,9 @@ export function verdictOf(run: Run, unsettled: boolean): Verdict {
   return 'saved';
 }
 
-function shown(v: unknown): string {
-  if (v instanceof Decimal) return v.toString();
-  const text = typeof v === 'string' ? v : (JSON.stringify(v) ?? String(v));
+/** What was sent, whatever it is. */
+function shown(v: unknown, field: Field, writing: Writing): string {
+  const text =
+    typeof v === 'string' || isNumber(v) ? writtenGiven(field, v, writing) : (JSON.stringify(v) ?? String(v));
   return text.length > 80 ? `${text.slice(0, 79)}…` : text;
 }

@@ -1,4 +1,5 @@
 /** What a field type has to say about itself. One descriptor a type; nothing else in core tells types apart. */
+import type { Writing } from '../types/writing.ts';
 import type { Rounding } from '../../values/number.ts';
 import type { Type } from '../types/types.ts';
 import type { ColumnTypeKey, Field, Stored } from '../../document/document.ts';
@@ -90,9 +91,9 @@ export interface FieldType<K extends string = string> {
   read(stored: Stored, field: Field, host?: Host): Value;
   /**
    * Any JSON or formula value to stored form: coerced to the type, rounded to the scale, checked against options,
-   * length and range. Blank in, blank out.
+   * length and range. Blank in, blank out. `writing`: of what is said where it is refused.
    */
-  coerce(value: unknown, field: Field): Coerced;
+  coerce(value: unknown, field: Field, writing?: Writing): Coerced;
   /** What a person typed, ISO or grouped (`1,250`), to something `coerce` takes. */
   parse(text: string, field: Field): unknown;
   /** Plain text for a person; numbers grouped by thousands. */

@@ -1,3 +1,4 @@
+import { plainWriting } from '../types/writing.ts';
 import { numberType } from '../types/types.ts';
 import {
   compareNumbers,
@@ -12,15 +13,23 @@ import {
 import type { Field, Stored } from '../../document/document.ts';
 import type { Coerced, FieldType } from './field-type.ts';
 
-function coerce(value: unknown, field: Field, scale: number, usual: Rounding): Coerced {
+function coerce(
+  value: unknown,
+  field: Field,
+  scale: number,
+  usual: Rounding,
+  said: (bound: number) => string,
+): Coerced {
   if (value === null || value === undefined || value === '') return { value: null };
   const input = typeof value === 'string' ? parseNumber(value.trim()) : value;
   if (!isNumber(input) || (typeof input === 'number' && !Number.isFinite(input))) return { problem: 'is not a number' };
   const decimals = field.scale ?? scale;
   const rounded = decimals < 0 ? input : round(input, decimals, field.rounding ?? usual);
   if (rounded === null || !isShort(rounded)) return { problem: 'has more than 15 digits' };
-  if (field.min !== undefined && compareNumbers(rounded, field.min) < 0) return { problem: `is below ${field.min}` };
-  if (field.max !== undefined && compareNumbers(rounded, field.max) > 0) return { problem: `is above ${field.max}` };
+  if (field.min !== undefined && compareNumbers(rounded, field.min) < 0)
+    return { problem: `is below ${said(field.min)}` };
+  if (field.max !== undefined && compareNumbers(rounded, field.max) > 0)
+    return { problem: `is above ${said(field.max)}` };
   return { value: rounded };
 }
 
@@ -32,6 +41,9 @@ export function groupDigits(n: Num, scale = 0): string {
   const grouped = whole.replace(/\B(?=(?:\d{3})+$)/g, ',');
   return `${plain.startsWith('-') ? '\u2212' : ''}${grouped}${fraction ? `.${fraction}` : ''}`;
 }
+
+/** Whole amounts without decimals, as they are said. */
+export const withoutZeros = (neutral: string): string => neutral.replace(/(?<=^\u2212?[\d,]+)\.0+$/, '');
 
 /** Typed text without group marks (comma, space, apostrophe between three digits) and with a plain minus. */
 function ungroup(text: string): string {
@@ -47,7 +59,7 @@ function numeric<K extends string>(
   shown: Partial<FieldType<K>> = {},
 ): FieldType<K> {
   const rounding = shown.rounding ?? 'half-even';
-  return {
+  const type: FieldType<K> = {
     key,
     name: key,
     example: 12.5,
@@ -61,7 +73,8 @@ function numeric<K extends string>(
     starting: null,
     typeOf: () => numberType,
     read: (stored) => (typeof stored === 'number' ? stored : null),
-    coerce: (value, field) => coerce(value, field, scale, rounding),
+    coerce: (value, field, writing = plainWriting) =>
+      coerce(value, field, scale, rounding, (bound) => writing[type.written!](withoutZeros(type.format(bound, field)))),
     parse: (text) => (text.trim() === '' ? null : ungroup(text)),
     format: (stored: Stored) => (typeof stored === 'number' ? groupDigits(stored) : ''),
     compare: (a, b) => compareNumbers(a as number, b as number),
@@ -72,6 +85,7 @@ function numeric<K extends string>(
     boundaryValues: ({ min, max }) => [0, min, max].filter((n) => n !== undefined),
     ...shown,
   };
+  return type;
 }
 
 export const number = numeric('number', 10, false);

@@ -1,10 +1,10 @@
 /** Stored values as people read them in sentences. */
 import type { Field, Stored } from '../../document/document.ts';
 import { FeelDate, temporalText } from '../../values/calendar.ts';
-import { isNumber } from '../../values/number.ts';
+import { isNumber, parseNumber } from '../../values/number.ts';
 import { valueToText, type Value } from '../../values/value.ts';
 import { fieldTypeOf } from '../field-types/index.ts';
-import { groupDigits } from '../field-types/number.ts';
+import { groupDigits, withoutZeros } from '../field-types/number.ts';
 import type { Writing } from '../types/writing.ts';
 
 /** An empty text for blank. */
@@ -16,17 +16,18 @@ export const writtenOrBlank = (field: Field, stored: Stored, writing: Writing): 
 
 /** Whole amounts without decimals, as they are said. */
 export const spokenValue = (field: Field, stored: Stored, writing: Writing): string =>
-  written(
-    field,
-    fieldTypeOf(field)
-      .format(stored, field)
-      .replace(/(?<=^\u2212?[\d,]+)\.0+$/, ''),
-    writing,
-  );
+  written(field, withoutZeros(fieldTypeOf(field).format(stored, field)), writing);
 
 function written(field: Field, neutral: string, writing: Writing): string {
   const { written: as } = fieldTypeOf(field);
   return as && neutral !== '' ? writing[as](neutral) : neutral;
+}
+
+/** What a field was given, of its type or not: as it is shown where it is a number of it, else as formulas write it. */
+export function writtenGiven(field: Field, v: Value, writing: Writing): string {
+  const n = fieldTypeOf(field).numeric && typeof v === 'string' ? parseNumber(v.trim()) : v;
+  if (isNumber(n)) return typeof n === 'number' ? spokenValue(field, n, writing) : writtenLoose(n, writing);
+  return writtenLoose(v, writing);
 }
 
 /** A value of no field in particular: numbers in groups, days, all else as formulas write it. */

@@ -1,6 +1,7 @@
 /** Columns of a file matched with fields: as they were the last time, by name, by what they hold; and what does not fit. */
 import type { Field, RecordData, RecordType, Stored } from '@rigid-rule/core/document';
 import { fieldTypeOf } from '@rigid-rule/core/language';
+import { ownSentences } from '$lib/organisation.svelte.ts';
 import type { Written } from '$lib/written-lines.ts';
 
 export interface ColumnMatch {
@@ -32,7 +33,7 @@ export function cellValue(
   read: CellReader,
 ): { readonly value: Stored } | { readonly problem: string } {
   if (text.trim() === '') return { value: null };
-  const coerced = fieldTypeOf(field).coerce(read(field, text.trim()), field);
+  const coerced = fieldTypeOf(field).coerce(read(field, text.trim()), field, ownSentences);
   return 'value' in coerced ? coerced : { problem: `${text} ${coerced.problem}` };
 }
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The cases of a family as a grid: a row for each, typed in place. */
+  import { ownSentences } from '$lib/organisation.svelte.ts';
   import { typedValue, shownValue } from '../fields';
   import type { TypeProgram } from '@rigid-rule/core/compile';
   import type { RuleTest, Stored } from '@rigid-rule/core/document';
@@ -27,7 +28,7 @@
     if (!cases || !field) return;
     let value: Stored = null;
     if (text.trim() !== '') {
-      const coerced = fieldTypeOf(field).coerce(typedValue(field, text.trim()), field);
+      const coerced = fieldTypeOf(field).coerce(typedValue(field, text.trim()), field, ownSentences);
       if ('problem' in coerced) {
         problem = { row, column, text: `${text} ${coerced.problem}` };
         return;

@@ -1,6 +1,7 @@
 /** The business's own list, pasted or read from a file, as one family: what comes in and what should come out. */
 import type { Field, RecordType, Stored, TestFamily } from '@rigid-rule/core/document';
 import { fieldTypeOf } from '@rigid-rule/core/language';
+import { ownSentences } from '$lib/organisation.svelte.ts';
 
 export interface PastedColumn {
   readonly heading: string;
@@ -57,7 +58,7 @@ export function familyOf(
     ordered.map(({ field, column }): Stored => {
       const text = (row[column] ?? '').trim();
       if (text === '') return null;
-      const coerced = fieldTypeOf(field).coerce(parse(field, text), field);
+      const coerced = fieldTypeOf(field).coerce(parse(field, text), field, ownSentences);
       if ('value' in coerced) return coerced.value;
       problems.push({ row: r, column, problem: `${text} ${coerced.problem}` });
       return null;

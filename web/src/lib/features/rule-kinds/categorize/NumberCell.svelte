@@ -1,7 +1,7 @@
 <script lang="ts">
   /** A number edited in place: Enter or leaving commits, Escape takes it back; what is no number is said and stays. */
   import { fieldTypes } from '@rigid-rule/core/language';
-  import { ownForm, ownWriting } from '$lib/organisation.svelte.ts';
+  import { ownForm, ownSentences, ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     value: number;
@@ -17,7 +17,7 @@
   let typing = $state<string>();
   const id = $props.id();
   /** What was typed, in the form of the organisation or the neutral one. */
-  const read = (text: string) => number.coerce(number.parse(ownForm().typedNumber(text), plain), plain);
+  const read = (text: string) => number.coerce(number.parse(ownForm().typedNumber(text), plain), plain, ownSentences);
   const wrong = $derived.by(() => {
     if (typing === undefined) return undefined;
     if (typing.trim() === '') return open ? undefined : 'Enter a number';
