@@ -38,6 +38,18 @@ test('another program writes with a token: the same rules act, and refusals are 
       data: { employee_count: 9 },
     });
     expect(stale.status()).toBe(412);
+    for (const [tags, status] of [
+      ['"7", "1"', 412],
+      ['W/"2"', 412],
+      ['2', 412],
+      ['"1", "other", "2"', 200],
+    ] as const) {
+      const data = { employee_count: 200 };
+      expect([
+        tags,
+        (await request.patch(place, { headers: { ...headers, 'if-match': tags }, data })).status(),
+      ]).toEqual([tags, status]);
+    }
     expect((await request.get(place, { headers })).headers()['etag']).toBe('"2"');
   });
 

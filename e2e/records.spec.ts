@@ -302,3 +302,39 @@ test('a name that is looked up while the form is left changes nothing any more',
   answer();
   await (await late).finished();
 });
+
+test('what is typed is left only by who says so, who is asked once, with or without network', async ({
+  as,
+  expectError,
+}) => {
+  expectError('ERR_INTERNET_DISCONNECTED');
+  const page = await as('keeper');
+  await page.goto('/settings');
+  await page.goto('/records/customer/31');
+  const name = page.getByLabel('Name', { exact: true });
+  const areas = page.getByRole('navigation', { name: 'Areas' });
+  const settings = areas.getByRole('link', { name: 'Settings' });
+  let [asked, answer] = [0, false];
+  page.on('dialog', (dialog) => {
+    asked++;
+    void (answer ? dialog.accept() : dialog.dismiss());
+  });
+  await name.fill('Not saved yet');
+  for (const offline of [true, false]) {
+    await page.context().setOffline(offline);
+    await settings.click();
+    await expect(name).toHaveValue('Not saved yet');
+    await expect(page).toHaveURL(/\/customer\/31/);
+  }
+  expect(asked).toBe(2);
+  answer = true;
+  await page.context().setOffline(true);
+  await areas.getByRole('link', { name: 'Fields' }).click();
+  await expect(page.getByText('The network is away: that page cannot be shown now, and this one stays.')).toBeVisible();
+  await expect(name).toHaveValue('Not saved yet');
+  expect(asked).toBe(3);
+  await page.context().setOffline(false);
+  await settings.click();
+  await expect(page).toHaveURL(/\/settings/);
+  expect(asked).toBe(4);
+});

@@ -3,7 +3,7 @@
 /** What browsers, and Vite, say of a request or a part of the application that never came: no standard words, so all of theirs. */
 const said = /failed to fetch|load failed|networkerror|error loading dynamically imported module|unable to preload/i;
 
-/** How many pages could not be had so far: the framework tells of them in no other way. */
-export const missed = { pages: 0 };
+/** Addresses of pages that could not be had: the framework tells of them in no other way. */
+export const missedPages = new Set<string>();
 
 export const isUnreached = (thrown: unknown): boolean => thrown instanceof Error && said.test(thrown.message);

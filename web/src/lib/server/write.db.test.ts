@@ -180,7 +180,7 @@ describe('what only the database knows', () => {
     const send = () => {
       const [type, sent] = ['customer', { employee_count: 60 }];
       const way = { entryPoint: 'form:full', by: { userId } } as const;
-      return writeRecord(withWriteKey({ type, id: 1, version: 1, sent, typed: Object.keys(sent), ...way }, 'k'));
+      return writeRecord(withWriteKey({ type, id: 1, versions: [1], sent, typed: Object.keys(sent), ...way }, 'k'));
     };
     expect(await send()).toMatchObject({ outcome: 'saved', version: 2 });
     await change({ employee_count: 7 });
@@ -220,7 +220,7 @@ describe('a write', () => {
   });
 
   it.each<[string, Partial<WriteInput>, object, WayIn?]>([
-    ['an old version', { version: 7 }, { outcome: 'changed meanwhile' }],
+    ['an old version', { versions: [7, 8] }, { outcome: 'changed meanwhile' }],
     ['no record', { id: 99 }, { outcome: 'no record' }],
     ['no type', { type: 'barn' }, { outcome: 'no type' }],
     ['a form that there is not', {}, { outcome: 'no entry point' }, { entryPoint: 'form:nope', by: null! }],

@@ -31,7 +31,7 @@
   onMount(() => (alive = true));
   /** A way that was not gone since the network is away. */
   let stayed = $state(false);
-  stayWhileAway(() => (stayed = true));
+  stayWhileAway(offers, () => (stayed = true));
   afterNavigate(() => (stayed = false));
   let paletteOpen = $state(false);
   let keysOpen = $state(false);

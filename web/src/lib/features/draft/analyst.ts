@@ -12,7 +12,11 @@ export class Analyst {
   private failed = 0;
   private readonly answer: (answer: FindingsAnswer) => void;
 
-  constructor(answer: (answer: FindingsAnswer) => void) {
+  /** @param gaveUp Called once a worker after another has failed. */
+  constructor(
+    answer: (answer: FindingsAnswer) => void,
+    private readonly gaveUp: () => void,
+  ) {
     this.answer = answer;
   }
 
@@ -32,7 +36,8 @@ export class Analyst {
     worker.addEventListener('error', () => {
       if (worker !== this.worker) return;
       this.close();
-      if (++this.failed < 2 && this.latest) this.analyse(this.latest);
+      if (++this.failed >= 2) this.gaveUp();
+      else if (this.latest) this.analyse(this.latest);
     });
     return worker;
   }

@@ -25,7 +25,7 @@ import { keepsTable, mayEditPart, type EditRights, type RemoteEdit, type Version
 import type { Coverage } from '@rigid-rule/core/rule-tests';
 import type { FindingsAnswer, TestLineResult } from '$lib/workers/findings.ts';
 import { uniqueId } from '$lib/unique-id.ts';
-import type { Analyst } from './analyst.ts';
+import { AnalystAtHand } from './analyst-at-hand.ts';
 import { failuresByTest } from './test-results.ts';
 import { nextStep, noHistory, withMoved, withStep, type Direction, type History } from './history.ts';
 import { takenBack, type PartChange, type PartEdit } from './parts.ts';
@@ -81,18 +81,12 @@ export class Draft {
   acting = $state.raw<ReadonlyMap<string, ReadonlySet<string>>>(new Map());
   /** Whether findings and test results are there at all. */
   analysed = $state(false);
-  private analyst: Promise<Analyst> | undefined;
-
-  /** Loaded when the rules are first looked through; asked for anew where that could not be. */
-  private async loadAnalyst(): Promise<Analyst> {
-    try {
-      const { Analyst: Loaded } = await import('./analyst.ts');
-      return new Loaded((answer) => this.take(answer));
-    } catch (problem) {
-      this.analyst = undefined;
-      throw problem;
-    }
-  }
+  /** They cannot be worked out now: what that takes could not be had, and is asked for again. */
+  analysisWaits = $state(false);
+  private readonly analyst = new AnalystAtHand(
+    (answer) => this.take(answer),
+    (waits) => (this.analysisWaits = waits),
+  );
 
   private take({ findings, tests, coverage, acting }: FindingsAnswer): void {
     this.analysed = true;
@@ -144,20 +138,13 @@ export class Draft {
 
   /** Has the rules looked through as they stand. */
   analyse(): void {
-    const { rulebook } = this;
-    this.withAnalyst((analyst) => analyst.analyse(rulebook));
-  }
-
-  private withAnalyst(act: (analyst: Analyst) => void): void {
-    this.analyst ??= this.loadAnalyst();
-    // Without network it is not there yet: the next edit asks again.
-    this.analyst.then(act, () => undefined);
+    this.analyst.analyse(this.rulebook);
   }
 
   /** Ends what runs beside the page. */
   close(): void {
     this.closedAt = this.saver.versions.now();
-    if (this.analyst) this.withAnalyst((analyst) => analyst.close());
+    this.analyst.close();
   }
   /** Whatever this draft is opened with again was read after this moment. */
   private closedAt = 0;

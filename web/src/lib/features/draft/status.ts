@@ -11,7 +11,7 @@ function savedText(at: Date): string {
 
 /** What the bar at the foot says: whether all is saved, and what there is. */
 export function draftStatus(
-  { saver, rulebook, findings, testResults, analysed, lastRemoteEdit, refusal, said }: Draft,
+  { saver, rulebook, findings, testResults, analysed, analysisWaits, lastRemoteEdit, refusal, said }: Draft,
   strength?: { readonly caught: number; readonly planted: number },
 ): string {
   const saved = saver.savedAt ? savedText(saver.savedAt) : 'Nothing changed yet';
@@ -36,7 +36,7 @@ export function draftStatus(
             ? [`${Math.floor((strength.caught / strength.planted) * 100)} of 100 planted faults would be noticed`]
             : []),
         ]
-      : ['findings and tests are being worked out']),
+      : [analysisWaits ? 'findings and tests wait to be worked out' : 'findings and tests are being worked out']),
     ...(lastRemoteEdit ? [`${lastRemoteEdit.by} changed ${lastRemoteEdit.what}`] : []),
   ].join('   ·   ');
 }

@@ -151,7 +151,7 @@
 </div>
 {#if asked}
   <div class="why">
-    {#await Promise.all([import('./FieldWhy.svelte'), form.rulesByKey()]) then [{ default: FieldWhy }, rules]}
+    {#await Promise.all([import('./FieldWhy.svelte'), form.rules.byKey()]) then [{ default: FieldWhy }, rules]}
       <FieldWhy {form} {field} {rules} {ruleNames} {entryNames} {author} {titles} {locked} />
     {:catch}<p class="text-small text-stop">The rules of this form could not be read.</p>{/await}
   </div>

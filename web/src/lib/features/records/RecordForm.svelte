@@ -2,7 +2,7 @@
   /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
   import { counted } from '$lib/counted.ts';
   import { newRecordAddress, recordAddress, recordsOf } from '$lib/addresses.ts';
-  import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
+  import { goto, invalidateAll } from '$app/navigation';
   import { onDestroy, tick } from 'svelte';
   import type { RecordType } from '@rigid-rule/core/document';
   import { recordTitle, sameStored } from '@rigid-rule/core/language';
@@ -222,12 +222,12 @@
     if (here) carry(newRecordAddress(typeKey), form.typed);
     return here;
   }
-  beforeNavigate((nav) => {
-    if (!form.touched || busy || isOtherForm(nav.to?.url)) return;
-    // On leaving the application the browser itself asks.
-    if (nav.type === 'leave') nav.cancel();
-    else if (!confirm('What you typed is not saved. Leave it?')) nav.cancel();
-  });
+  $effect(() =>
+    offers.guardLeaving((way) => {
+      if (!form.touched || busy || isOtherForm(way.to?.url)) return true;
+      return way.type !== 'leave' && confirm('What you typed is not saved. Leave it?');
+    }),
+  );
   $effect(() => offers.offer([{ keys: 'Ctrl S', does: 'save the record', run: saveByKey }], []));
   $effect(() => {
     const ran = form.settlement.trace.filter((t) => t.verdict === 'ran').length;
@@ -398,7 +398,7 @@
     <History
       entries={history}
       {recordType}
-      rules={() => form.rulesByKey()}
+      rules={() => form.rules.byKey()}
       names={ruleNames}
       traceOf={(write) => form.traceOf(write)}
       {entryNames}

@@ -3,7 +3,7 @@
  * commit; what rules wrote in the last round is never an input, so what followed from a value goes when it is taken back.
  */
 import type { TraceEntry } from '@rigid-rule/core/compile';
-import type { Field, RecordData, RecordType, Rule, Stored, Winner } from '@rigid-rule/core/document';
+import type { Field, RecordData, RecordType, Stored, Winner } from '@rigid-rule/core/document';
 import { sameStored } from '@rigid-rule/core/language';
 import { untilAnswered, type RecordQuery } from '@rigid-rule/core/records';
 import { overruled, seenOf, type Effect, type Typed } from '@rigid-rule/core/related';
@@ -22,7 +22,7 @@ import {
   type Acts,
 } from './acts.ts';
 import type { FormEngine } from './form-engine.ts';
-import type { FormRules } from './form-rules.ts';
+import { LoadedRules } from './loaded-rules.ts';
 import {
   begunBy,
   withTyped,
@@ -94,8 +94,7 @@ export class RecordForm {
   private readonly server: RecordServer;
   private readonly recordTypes: readonly RecordType[];
   private readonly zone: string;
-  private readonly rulesAddress: string;
-  private rules: Promise<FormRules> | undefined;
+  readonly rules: LoadedRules;
   private readonly start: FormStart;
   private readonly readElsewhere: readonly string[];
   private readonly afterQuiet: (work: () => void) => void;
@@ -135,7 +134,7 @@ export class RecordForm {
   }: FormParts) {
     this.recordTypes = recordTypes;
     this.zone = zone;
-    this.rulesAddress = rulesAddress;
+    this.rules = new LoadedRules(() => server.rules(rulesAddress));
     this.identity = identity;
     this.recordType = recordTypes.find((t) => t.key === identity.recordType)!;
     this.release = release;
@@ -165,7 +164,7 @@ export class RecordForm {
   /** Loads the rules where they are not here yet: somebody is about to type. @throws where they cannot be had. */
   ready(): Promise<void> {
     if (this.engine) return Promise.resolve();
-    this.loading ??= Promise.all([import('./load-engine.ts'), this.loadRules()])
+    this.loading ??= Promise.all([import('./load-engine.ts'), this.rules.all()])
       .then(async ([{ formEngine }, { rulebook, rowsElsewhere }]) => {
         const engine = await formEngine(rulebook, this.identity);
         this.questions.begin(rowsElsewhere);
@@ -176,19 +175,6 @@ export class RecordForm {
       })
       .finally(() => (this.loading = undefined));
     return this.loading;
-  }
-
-  private loadRules(): Promise<FormRules> {
-    this.rules ??= this.server.rules(this.rulesAddress).catch((e: unknown) => {
-      this.rules = undefined;
-      throw e;
-    });
-    return this.rules;
-  }
-
-  /** The rules by key, to be told in words. @throws where they cannot be had. */
-  async rulesByKey(): Promise<ReadonlyMap<string, Rule>> {
-    return new Map((await this.loadRules()).rulebook.rules.map((r) => [r.key, r]));
   }
 
   private readonly input: FormInput = $derived.by(() => ({

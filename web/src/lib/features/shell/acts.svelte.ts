@@ -1,4 +1,5 @@
 import type { KeyAct } from '$lib/ui/keys.ts';
+import type { BeforeNavigate } from '@sveltejs/kit';
 import { getContext, setContext, untrack } from 'svelte';
 
 /** Something that the palette can find: a place to go or an act. */
@@ -23,6 +24,9 @@ export interface DraftAtHand {
   readonly types: readonly { readonly key: string; readonly name: string; readonly plural: string }[];
   readonly organisation: { readonly zone: string; readonly currency: string; readonly locale: string };
 }
+
+/** Whether a way may be gone, as far as what it leaves behind is concerned; asks whoever is there, if need be. */
+type Guard = (way: BeforeNavigate) => boolean;
 
 /** What the screens on show offer: acts by key, and entries of the palette. Screens add theirs while they are shown. */
 export class Offers {
@@ -68,6 +72,17 @@ export class Offers {
       this.given.delete(offered);
       this.show();
     };
+  }
+
+  private readonly guards = new Set<Guard>();
+
+  /** Asks before what is at hand is left, until the returned function is called: once for a way, however it is gone. */
+  guardLeaving(guard: Guard): () => void {
+    this.guards.add(guard);
+    return () => this.guards.delete(guard);
+  }
+  mayLeave(way: BeforeNavigate): boolean {
+    return [...this.guards].every((guard) => guard(way));
   }
 
   /** Offers a long list, which is asked for when the palette is opened, until the returned function is called. */

@@ -35,6 +35,15 @@ export async function withToken(
 }
 
 const etag = (version: number): string => `"${version}"`;
+
+/** Versions that an If-Match header names (RFC 9110, 13.1.1). A weak ETag is none of them: nothing here is nearly the same. */
+function versionsIn(header: string): readonly number[] {
+  return header.split(',').flatMap((tag) => {
+    const [, version] = /^"(\d{1,9})"$/.exec(tag.trim()) ?? [];
+    return version === undefined ? [] : [Number(version)];
+  });
+}
+
 const json = { 'content-type': 'application/json', 'cache-control': 'no-store' };
 
 export async function readRecord(type: string, id: number): Promise<Response> {
@@ -62,15 +71,11 @@ export async function changeRecord(request: Request, type: string, id: number, t
   if (body instanceof Response) return body;
   const match = request.headers.get('if-match');
   if (match === null) return problem(428, 'Send If-Match with the ETag of the record that you changed, or * for any.');
-  const version = match.trim() === '*' ? undefined : /^"(\d{1,9})"$/.exec(match.trim())?.[1];
-  if (match.trim() !== '*' && version === undefined) return problem(412, `${match} is no ETag of this record.`);
+  const versions = match.trim() === '*' ? undefined : versionsIn(match);
+  if (versions?.length === 0) return problem(412, `${match} is no ETag of this record.`);
   const write = apiWrite(request, type, token, body);
   if (write instanceof Response) return write;
-  return writeOnce(
-    request,
-    { ...write, id, ...(version === undefined ? {} : { version: Number(version) }) },
-    'changed',
-  );
+  return writeOnce(request, { ...write, id, ...(versions ? { versions } : {}) }, 'changed');
 }
 
 type Done = 'created' | 'changed';

@@ -62,7 +62,7 @@ async function writeRequestOf(
   const request: WriteRequest = {
     type,
     ...(body.id === undefined ? {} : { id: body.id }),
-    ...(body.version === undefined ? {} : { version: body.version }),
+    ...(body.version === undefined ? {} : { versions: [body.version] }),
     sent: body.sent,
     typed: body.typed,
     woken: body.woken,

@@ -30,8 +30,8 @@ export interface WriteInput {
   readonly type: string;
   /** Absent for a new record. */
   readonly id?: number;
-  /** The version that the caller changed; absent: whatever is there. */
-  readonly version?: number;
+  /** The version that the caller changed, or any of several; absent: whatever is there. */
+  readonly versions?: readonly number[];
   readonly sent: Readonly<Record<string, unknown>>;
   readonly typed: readonly string[];
   /** Standing rules that the person asked for, by key. */
@@ -103,7 +103,7 @@ async function open(client: Queryable, request: WriteRequest): Promise<Opened | 
   if (!type.entryPoints.has(request.entryPoint) || !isWayIn(request.entryPoint, request.by))
     return { outcome: 'no entry point' };
   if (request.id !== undefined && !stored) return { outcome: 'no record' };
-  if (stored && request.version !== undefined && stored.version !== request.version)
+  if (stored && request.versions && !request.versions.includes(stored.version))
     return { outcome: 'changed meanwhile', record: stored };
   const world = new DatabaseSource(client, program.rulebook.zone);
   if (stored) world.reads.record({ type: request.type, id: stored.id, version: stored.version });
