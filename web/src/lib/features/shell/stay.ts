@@ -26,6 +26,7 @@ export function stayWhileAway(offers: Offers, stays: () => void): void {
     );
     if (isOpen || navigator.onLine || way.willUnload || !to) return;
     way.cancel();
+    const takenBack = way.type === 'popstate' ? nextPopState() : undefined;
     void (async () => {
       // Some pages need nothing of the server, and others are at hand.
       // Others may be missed meanwhile, by a pointer that passes over their links.
@@ -33,8 +34,13 @@ export function stayWhileAway(offers: Offers, stays: () => void): void {
       await preloadData(to.href);
       if (missedPages.has(to.href)) return stays();
       open = to.href;
-      if (way.type === 'popstate') history.go(way.delta);
-      else await goto(to);
+      if (way.type === 'popstate') {
+        // A way through the history that is not gone is taken back by another one: two at once would come to none.
+        await takenBack;
+        history.go(way.delta);
+      } else await goto(to);
     })();
   });
 }
+
+const nextPopState = (): Promise<unknown> => new Promise((done) => addEventListener('popstate', done, { once: true }));
