@@ -122,7 +122,9 @@
           <tr class="border-b border-line text-left text-soft">
             <th class="py-1 font-normal">{typeOf(f.type)?.name}</th><th
               class={['pr-3 font-normal', isNumber && 'text-right']}>Stored</th
-            ><th class="font-normal">By the rules</th><th class="font-normal">Rule</th>
+            ><th class={['pr-3 font-normal', isNumber && 'text-right']}>By the rules</th><th class="font-normal"
+              >Rule</th
+            >
           </tr>
         </thead>
         <tbody>
