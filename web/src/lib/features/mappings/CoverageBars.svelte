@@ -15,7 +15,7 @@
   const { state: grid, goTo }: Props = $props();
 
   const mostBars = 40;
-  const coverage = $derived(grid.coverage!);
+  const coverage = $derived(grid.coverage ?? { hits: [], gaps: [], blank: 0, total: 0 });
   interface Bar {
     readonly name: string;
     readonly count: number;
@@ -57,6 +57,7 @@
     class="mt-1 w-full"
     style="max-height:70px"
     role="img"
+    aria-hidden={!grid.coverage}
     aria-label="{counted(bars.length - gapCount, 'key seen has', 'keys seen have')} a row, {gapCount} {gapCount === 1
       ? 'has'
       : 'have'} none, {counted(unseen, 'row is', 'rows are')} not seen"
@@ -95,16 +96,18 @@
       </g>
     {/each}
   </svg>
-  <p class="flex flex-wrap gap-x-4 text-small text-soft">
-    {#each drawn.slice(0, 2) as bar, i (i)}
-      {#if bar.row !== undefined}<button type="button" class="word" onclick={() => goTo(bar.row!)}
-          >{bar.name} {bar.count}</button
-        >{:else}<span class="text-brass-ink">{bar.name} {bar.count}</span>{/if}
-    {/each}
-    {#if gapCount > 0}<span class="text-brass-ink"
-        >{gapCount} without a row, {ownWriting(records)} of {counted(coverage.total, 'record')}</span
-      >{:else}<span class="text-ok">every key that is seen has a row</span>{/if}
-    {#if coverage.blank > 0}<span>{ownWriting(coverage.blank)} blank</span>{/if}
-    <span class="ml-auto">{unseen === 1 ? '1 row' : `${ownWriting(unseen)} rows`} not seen</span>
+  <p class="flex min-h-6 flex-wrap gap-x-4 text-small text-soft">
+    {#if !grid.coverage}<span role="status">The samples are being looked at …</span>{:else}
+      {#each drawn.slice(0, 2) as bar, i (i)}
+        {#if bar.row !== undefined}<button type="button" class="word" onclick={() => goTo(bar.row!)}
+            >{bar.name} {bar.count}</button
+          >{:else}<span class="text-brass-ink">{bar.name} {bar.count}</span>{/if}
+      {/each}
+      {#if gapCount > 0}<span class="text-brass-ink"
+          >{gapCount} without a row, {ownWriting(records)} of {counted(coverage.total, 'record')}</span
+        >{:else}<span class="text-ok">every key that is seen has a row</span>{/if}
+      {#if coverage.blank > 0}<span>{ownWriting(coverage.blank)} blank</span>{/if}
+      <span class="ml-auto">{unseen === 1 ? '1 row' : `${ownWriting(unseen)} rows`} not seen</span>
+    {/if}
   </p>
 </figure>

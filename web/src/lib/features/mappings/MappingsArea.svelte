@@ -191,7 +191,7 @@
           value={table.purpose}
           oninput={(e) => grid.set('purpose', e.currentTarget.value, 'reword the purpose', `purpose:${table.key}`)}
         />
-        {#if grid.coverage}<CoverageBars state={grid} {goTo} />{/if}
+        {#if grid.coverage || grid.coverageComes}<CoverageBars state={grid} {goTo} />{/if}
         <div class="flex items-center gap-4 px-6 py-1.5 text-small">
           <input
             id="row-filter"

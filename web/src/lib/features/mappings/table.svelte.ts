@@ -64,12 +64,18 @@ export class TableState {
   readonly named: ReadonlyMap<number, Finding> = $derived(namedRows(this.findings, this.table));
 
   readonly source = $derived.by(() => keySourceOf(this.table, this.draft.rulebook));
-  readonly coverage = $derived.by(() => {
+  /** What the samples hold of the keys; undefined until it is there, and where no rule asks the table. */
+  private readonly held = $derived.by(() => {
     const { source } = this;
-    if (!source || this.compiled.diagnostics.length > 0) return undefined;
-    const held = this.samples.values(source.recordType.key, source.fields) ?? [];
-    return held.length > 0 ? coverageOf(this.compiled, source, held) : undefined;
+    return source && this.compiled.diagnostics.length === 0
+      ? this.samples.values(source.recordType.key, source.fields)
+      : [];
   });
+  readonly coverage = $derived.by(() =>
+    this.source && this.held && this.held.length > 0 ? coverageOf(this.compiled, this.source, this.held) : undefined,
+  );
+  /** It is on its way: what is shown of it has its place by then. */
+  readonly coverageComes: boolean = $derived.by(() => this.held === undefined && this.samples.problem === undefined);
 
   /** Indexes of the rows in sight, in the order in which they are shown. */
   readonly view: readonly number[] = $derived(
