@@ -6,11 +6,12 @@
   import { useDraft } from '$lib/features/draft/context.ts';
   import { useSamples } from '$lib/features/samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
-  import { tick } from 'svelte';
+  import { onMount, tick } from 'svelte';
   import { followMedia } from '$lib/ui/media.ts';
   import SidePanes from '$lib/ui/SidePanes.svelte';
   import type { Bench } from './bench/bench.svelte.ts';
   import { noteField } from '$lib/features/rule-kinds/parts/recent-fields.ts';
+  import { PressedAhead } from './bench-keys.ts';
   import Ledger from './ledger/Ledger.svelte';
   import { noValues, numericSource, sampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
   import RuleSheet from './sheet/RuleSheet.svelte';
@@ -48,6 +49,12 @@
   // Asked for while the bench itself is still on its way.
   $effect(() => void samples.at(program.recordType.key, Math.max(0, sampleNumber - 1)));
   const loadedBench = import('./bench/BenchSide.svelte');
+  const ahead = new PressedAhead();
+  onMount(() => {
+    const done = offers.offer(ahead.acts, []);
+    void loadedBench.then(done, done);
+    return done;
+  });
   let settled = $state.raw<(field: string) => Stored>();
   const marked = $derived.by(() => {
     const slot = compiled?.reads.present[0];
@@ -145,7 +152,7 @@
       <p class="quiet late" role="status">The bench is being set up.</p>
     </section>
   {:then { default: BenchSide }}
-    <BenchSide {program} {compiled} {ruleKey} {sampleNumber} {benches} bind:settled />
+    <BenchSide {program} {compiled} {ruleKey} {sampleNumber} {benches} {ahead} bind:settled />
   {:catch}
     <section class="px-[18px] pt-3" aria-label="Bench">
       <p role="alert">The bench could not be loaded.</p>

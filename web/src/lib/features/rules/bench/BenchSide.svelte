@@ -15,6 +15,7 @@
   import { untrack } from 'svelte';
   import { Bench } from './bench.svelte.ts';
   import BenchPanel from './BenchPanel.svelte';
+  import { benchActs, type PressedAhead } from '../bench-keys.ts';
   import { keepProblem, testOf } from './keep-test.ts';
 
   interface Props {
@@ -26,10 +27,12 @@
     sampleNumber: number;
     /** One bench a record type, by its key; kept while people go from rule to rule. */
     benches: Map<string, Bench>;
+    /** Keys that were pressed before it was there. */
+    ahead: PressedAhead;
     /** What the record on the bench holds in a field, by its key, once rules have acted. */
     settled?: ((field: string) => Stored) | undefined;
   }
-  let { program, compiled, ruleKey, sampleNumber, benches, settled = $bindable() }: Props = $props();
+  let { program, compiled, ruleKey, sampleNumber, benches, ahead, settled = $bindable() }: Props = $props();
   const { draft, users } = useDraft();
   const samples = useSamples();
   const offers = useOffers();
@@ -99,14 +102,12 @@
     if (test) untrack(() => bench.show(test));
   });
 
+  const acts = { J: () => step(1), K: () => step(-1), T: keepTest };
+  // Once the sample that the address names is on show.
+  $effect(() => untrack(() => ahead.take().forEach((key) => acts[key]())));
   $effect(() =>
     offers.offer(
-      [
-        { keys: 'J', does: 'next sample record', run: () => step(1) },
-        { keys: 'K', does: 'previous sample record', run: () => step(-1) },
-        { keys: 'T', does: 'keep the try as a test', run: keepTest },
-        { keys: 'Escape', does: 'take the try back', run: () => bench.clear() },
-      ],
+      [...benchActs((key) => acts[key]), { keys: 'Escape', does: 'take the try back', run: () => bench.clear() }],
       [
         ...(draft.editable ? [{ group: 'Here', name: 'Keep the try as a test', hint: 'T', run: keepTest }] : []),
         { group: 'Here', name: 'Next sample record', hint: 'J', run: () => step(1) },
