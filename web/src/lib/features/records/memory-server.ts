@@ -4,6 +4,7 @@ import type { RecordData, Rulebook } from '@rigid-rule/core/document';
 import { emptySource, RecordsSource, rowsFor, type Write } from '@rigid-rule/core/records';
 import { effectsOf, judge, settleAndPropagate } from '@rigid-rule/core/related';
 import type { Change, Settlement } from '@rigid-rule/core/settle';
+import { plainHost } from '$lib/host-loading.ts';
 import { nowIn } from '$lib/now.ts';
 import { FormEngine } from './form-engine.ts';
 import { rulesOnForm } from './form-rules.ts';
@@ -22,12 +23,12 @@ export class MemoryServer implements RecordServer {
   private readonly recordType: string;
 
   constructor(rulebook: Rulebook, recordType: string) {
-    this.program = compileProgram(rulebook);
+    this.program = compileProgram(rulebook, plainHost);
     this.recordType = recordType;
   }
 
   releases(rulebook: Rulebook): void {
-    this.program = compileProgram(rulebook);
+    this.program = compileProgram(rulebook, plainHost);
     this.release++;
   }
 
@@ -116,9 +117,9 @@ export function formInMemory(
   server: RecordServer,
   readElsewhere: readonly string[] = [],
 ): RecordForm {
-  const program = compileProgram(rulebook);
+  const program = compileProgram(rulebook, plainHost);
   const rules = rulesOnForm(program, identity.recordType, 0);
-  const engine = new FormEngine(compileProgram(rules.rulebook), identity);
+  const engine = new FormEngine(compileProgram(rules.rulebook, plainHost), identity);
   const input = { stored: null, typed: [], woken: [], handedBack: [], now: nowIn(rulebook.zone) };
   // As where the page is put together, with all rows.
   const whole = new FormEngine(program, identity);

@@ -104,8 +104,9 @@ beforeAll(async () => {
 });
 afterAll(closePool);
 
-const requestOf = (type: string, { form, key: _, ...request }: SaveContent & Partial<SaveRequest>) => ({
+const requestOf = (type: string, { form, version, key: _, ...request }: SaveContent & Partial<SaveRequest>) => ({
   ...request,
+  ...(version === undefined ? {} : { versions: [version] }),
   type,
   entryPoint: formKey(form),
   by: { userId },

@@ -91,16 +91,15 @@ export async function countFailed(): Promise<number> {
 export async function retryFollowUp(id: number): Promise<boolean> {
   const { rowCount } = await db().query(
     `with back as (update follow_ups set failures = null where id = $1 and failures is not null returning id)
-     select ${job} from back`,
+     select ask_follow_ups(array[id], 0) from back`,
     [id],
   );
   return rowCount === 1;
 }
 
-/** One job for each piece of work, whoever asks for it again. */
-const job = `graphile_worker.add_job('follow', json_build_object('id', id), max_attempts => 6, job_key => 'follow:' || id)`;
-
 /** Work of an earlier version, or whose job was lost with a restored database, gets a job. */
 export async function queueForgottenFollowUps(): Promise<void> {
-  await db().query(`select ${job} from follow_ups where failures is null`);
+  await db().query(
+    'select ask_follow_ups(array_agg(id), 0) from follow_ups where failures is null having count(*) > 0',
+  );
 }
