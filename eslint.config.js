@@ -80,6 +80,7 @@ const wordy = new Set([
   'sentence',
   'heading',
   'plural',
+  'does',
 ]);
 
 const eachKeys = {
@@ -90,8 +91,12 @@ const eachKeys = {
   },
   create: (context) => ({
     SvelteEachBlock({ key }) {
-      if (key?.type === 'MemberExpression' && wordy.has(key.property.name))
-        context.report({ node: key, messageId: 'words' });
+      // Words put together are words still.
+      const isWords = (e) =>
+        (e.type === 'MemberExpression' && wordy.has(e.property.name)) ||
+        (e.type === 'BinaryExpression' && [e.left, e.right].some(isWords)) ||
+        (e.type === 'TemplateLiteral' && e.expressions.some(isWords));
+      if (key && isWords(key)) context.report({ node: key, messageId: 'words' });
     },
   }),
 };

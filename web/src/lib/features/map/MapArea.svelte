@@ -125,7 +125,7 @@
           <rect {...{ x: ring.x, y: ring.y, width: ring.width, height: ring.height }} class="ring" />
           <text x={ring.x + 10} y={ring.y + 14} class="ring-name">a circle of {ring.count} rules</text>
         {/each}
-        {#each drawing.drawn as { edge, path } (`${edge.from} ${edge.to} ${edge.previous}`)}
+        {#each drawing.drawn as { edge, path }, nth (nth)}
           <path
             d={path}
             class={['edge', lightOfEdge(edge.from, edge.to, edge.circle === true), edge.previous && 'previous']}

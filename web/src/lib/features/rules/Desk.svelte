@@ -6,7 +6,7 @@
   import { useDraft } from '$lib/features/draft/context.ts';
   import { useSamples } from '$lib/features/samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
-  import { onMount, tick } from 'svelte';
+  import { onDestroy, tick } from 'svelte';
   import { followMedia } from '$lib/ui/media.ts';
   import SidePanes from '$lib/ui/SidePanes.svelte';
   import type { Bench } from './bench/bench.svelte.ts';
@@ -49,12 +49,8 @@
   // Asked for while the bench itself is still on its way.
   $effect(() => void samples.at(program.recordType.key, Math.max(0, sampleNumber - 1)));
   const loadedBench = import('./bench/BenchSide.svelte');
-  const ahead = new PressedAhead();
-  onMount(() => {
-    const done = offers.offer(ahead.acts, []);
-    void loadedBench.then(done, done);
-    return done;
-  });
+  const ahead = new PressedAhead((acts) => offers.offer(acts, []));
+  onDestroy(ahead.end);
   let settled = $state.raw<(field: string) => Stored>();
   const marked = $derived.by(() => {
     const slot = compiled?.reads.present[0];

@@ -15,11 +15,17 @@ export const benchActs = (run: (key: BenchKey) => () => void): readonly KeyAct[]
 /** Keys that are pressed while the bench is on its way: it does what they ask once it is there. */
 export class PressedAhead {
   private pressed: BenchKey[] = [];
+  /** Offers nothing any more. */
+  readonly end: () => void;
 
-  readonly acts: readonly KeyAct[] = benchActs((key) => () => void this.pressed.push(key));
+  /** @param offer Offers these acts until the function that it gives is called. */
+  constructor(offer: (acts: readonly KeyAct[]) => () => void) {
+    this.end = offer(benchActs((key) => () => void this.pressed.push(key)));
+  }
 
-  /** What was pressed so far, once. */
+  /** What was pressed so far: from now on the bench itself hears its keys. */
   take(): readonly BenchKey[] {
+    this.end();
     return this.pressed.splice(0);
   }
 }

@@ -17,7 +17,7 @@
     >
       <Dialog.Title class="mb-2 text-[15px] font-[650]">Keys on this screen</Dialog.Title>
       <dl class="grid grid-cols-[110px_1fr] gap-y-1">
-        {#each keys as act (act.keys + act.does)}
+        {#each keys as act, nth (nth)}
           <dt><kbd class="key">{act.keys}</kbd></dt>
           <dd>{act.does}</dd>
         {/each}

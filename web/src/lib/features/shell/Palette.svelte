@@ -85,9 +85,9 @@
             <Command.Group>
               <Command.GroupHeading class="label px-4 pt-2 pb-0.5">{group}</Command.GroupHeading>
               <Command.GroupItems>
-                {#each list as entry (`${entry.name} ${entry.hint ?? ''} ${entry.href ?? ''}`)}
+                {#each list as entry, nth (nth)}
                   <Command.Item
-                    value="{group} {entry.name} {entry.hint ?? ''} {entry.href ?? ''}"
+                    value="{group} {nth} {entry.name}"
                     keywords={[entry.name]}
                     onSelect={() => choose(entry)}
                     class="flex cursor-pointer justify-between gap-4 px-4 py-1 data-selected:bg-brass-wash"
