@@ -118,6 +118,9 @@ test('a file that cannot be read whole is refused with the reason, and nothing o
   await expect(preview.getByRole('button', { name: 'Drop 12 rows' })).toBeVisible();
   await preview.getByLabel('Keep the rows that it does not name', { exact: true }).check();
   await expect(preview.getByRole('button', { name: 'Take 0 lines' })).toBeDisabled();
+  // What is wrong with the file as a whole is said once.
+  await give('f.csv', 'Its priority\r\nNow\r\nSoon\r\n');
+  await expect(preview.getByText('The column Lead source is missing.')).toHaveCount(1);
 });
 
 test('rows are found and sorted; columns are named, bound and added; rows are added and taken out', async ({ as }) => {

@@ -26,6 +26,12 @@
   const groups = $derived(
     sorts.map((s) => ({ ...s, rows: plan.plans.filter((p) => p.what === s.what) })).filter((g) => g.rows.length > 0),
   );
+  /** What all lines are refused for is said once: a column that is missing, mostly. */
+  const ofAll = $derived.by((): readonly string[] => {
+    const refused = plan.plans.filter((p) => p.what === 'refused');
+    const [first, ...others] = refused;
+    return first && others.length > 0 ? first.reasons.filter((r) => others.every((p) => p.reasons.includes(r))) : [];
+  });
   const count = (...what: readonly RowPlan['what'][]) => plan.plans.filter((p) => what.includes(p.what)).length;
   const taken = $derived(count('added', 'changed'));
   const dropped = $derived(count('dropped'));
@@ -100,6 +106,9 @@
         {group.rows.length === 1 ? 'row' : 'rows'}
         <b class={group.style}>{group.word}</b></summary
       >
+      {#if group.what === 'refused'}{#each ofAll as reason, nth (nth)}<p class="text-small text-stop">
+            {reason}
+          </p>{/each}{/if}
       <ul class="text-small text-soft">
         {#each group.rows.slice(0, mostShown) as p, i (i)}
           <li class="py-0.5">
@@ -113,7 +122,9 @@
                 >
               {/each}
             {/if}
-            {#each p.reasons as reason, j (j)}<span class="block pl-3 text-stop">{reason}</span>{/each}
+            {#each p.reasons.filter((r) => !ofAll.includes(r)) as reason, j (j)}<span class="block pl-3 text-stop"
+                >{reason}</span
+              >{/each}
             {#each p.corrections ?? [] as c, nth (nth)}
               <button type="button" class="editable ml-3" onclick={() => grid.correct(p.line!, c.column, c.from, c.to)}
                 >Use {c.to}</button
