@@ -123,7 +123,11 @@ export function withCorrection(
 export function* bothWays({ lines }: Preview, texts: SheetTexts): Iterable<ReturnType<SheetTexts['bothWays']>> {
   const [headings = [], ...rows] = lines;
   for (const [i, column] of headings.map((h) => columnOfHeading(texts.table, h)).entries())
-    if (column && texts.isOfNumbers(column)) for (const { [i]: text = '' } of rows) yield texts.bothWays(text, column);
+    if (column && texts.isOfNumbers(column))
+      for (const { [i]: text = '' } of rows) {
+        // Most cells are the same text both ways, and need not be read to know it: there may be 200,000.
+        if (texts.neutralLine([text], [column])[0] !== text) yield texts.bothWays(text, column);
+      }
 }
 
 /** The lines as programs write them. */
