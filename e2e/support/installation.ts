@@ -12,6 +12,7 @@ import {
 } from '@playwright/test';
 import type { AxeResults, ElementContext, RunOnly, RunOptions } from 'axe-core';
 import { spawn, type ChildProcess } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
@@ -239,9 +240,9 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
     await use(async (origin, who) => {
       const context = await browser.newContext({ baseURL: origin });
       contexts.push(context);
+      await beginSession(context, origin, who);
       const page = await context.newPage();
       watch(page, errors);
-      await signIn(page, who);
       return page;
     });
     for (const context of contexts) await context.close();
@@ -254,9 +255,9 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
       const known = idle.findIndex((b) => b.who === who);
       const kept = known < 0 ? undefined : idle.splice(known, 1)[0]!;
       const context = kept?.context ?? (await browser.newContext({ baseURL: installation.origin }));
-      const page = kept?.page ?? (await context.newPage());
+      if (!kept) await beginSession(context, installation.origin, who);
+      const page = kept?.page ?? (await emptyPage(context));
       watch(page, errors);
-      if (!kept) await signIn(page, who);
       inUse.push(kept ?? { who, context, page, cookies: await context.cookies() });
       return page;
     });
@@ -287,6 +288,28 @@ function expectNoErrors(errors: readonly string[], excused: readonly string[]): 
   ).toEqual([]);
 }
 
+/** A page of the same server: the browser keeps what it runs the server's pages with. */
+const showsNothing = '/healthz';
+
+async function emptyPage(context: BrowserContext): Promise<Page> {
+  const page = await context.newPage();
+  await page.goto(showsNothing);
+  return page;
+}
+
+/** As somebody who signed in just now: tests of signing in do that by hand, all others have it in the database. */
+async function beginSession(context: BrowserContext, origin: string, who: Person): Promise<void> {
+  const secret = randomBytes(32).toString('base64url');
+  await running!.query(
+    `insert into sessions (token_hash, user_id, expires_at, place, agent)
+     select sha256(convert_to($1, 'UTF8')), id, now() + interval '1 day', '127.0.0.1', 'Chromium' from users where email = $2`,
+    [secret, emailOf(who)],
+  );
+  await context.addCookies([
+    { name: 'rigid_rule_session', value: secret, url: origin, httpOnly: true, sameSite: 'Lax' },
+  ]);
+}
+
 /** The next test finds a person who just signed in on a page that shows nothing, and what the browser has in its cache. */
 async function leaveNothing(browsing: Browsing, origin: string): Promise<void> {
   const { context, cookies } = browsing;
@@ -295,7 +318,7 @@ async function leaveNothing(browsing: Browsing, origin: string): Promise<void> {
   await context.clearPermissions();
   await context.clearCookies();
   await context.addCookies(cookies);
-  if (browsing.page.isClosed() || prepared.has(browsing.page)) browsing.page = await context.newPage();
+  if (browsing.page.isClosed() || prepared.has(browsing.page)) browsing.page = await emptyPage(context);
   const { page } = browsing;
   for (const other of context.pages()) if (other !== page) await other.close();
   for (const event of watched) page.removeAllListeners(event);
@@ -303,8 +326,7 @@ async function leaveNothing(browsing: Browsing, origin: string): Promise<void> {
   await page.setViewportSize({ width: 1280, height: 800 });
   await page.emulateMedia({ colorScheme: null, forcedColors: null, reducedMotion: null });
   await page.mouse.move(-1, -1);
-  // Another page of the same server: the browser keeps what it runs its pages with.
-  await page.goto(`${origin}/healthz`);
+  await page.goto(showsNothing);
   await page.evaluate(() => sessionStorage.clear());
   const session = await context.newCDPSession(page);
   await session.send('Storage.clearDataForOrigin', { origin, storageTypes: 'local_storage,indexeddb' });
