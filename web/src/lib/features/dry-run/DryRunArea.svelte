@@ -163,9 +163,7 @@
 
 <svelte:head><title>Dry run · Rigid Rule</title></svelte:head>
 
-<div
-  class="grid h-full grid-cols-[236px_minmax(0,1fr)_272px] max-lg:content-start max-lg:grid-cols-1 max-lg:overflow-y-auto"
->
+<div class="panes grid-cols-[236px_minmax(0,1fr)_272px]">
   <section class="overflow-y-auto border-r border-line pt-3" aria-label="What is tried" data-keypane="fields">
     <div class="grid gap-y-1 border-b border-line px-4 pb-3">
       <label class="flex items-baseline justify-between gap-2"

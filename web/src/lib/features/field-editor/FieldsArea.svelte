@@ -101,7 +101,7 @@
 
 <svelte:head><title>{field?.name ?? `Fields of ${type.plural}`} · Rigid Rule</title></svelte:head>
 
-<div class="grid h-full grid-cols-[190px_minmax(0,1fr)_minmax(0,1.15fr)] max-lg:block max-lg:overflow-y-auto">
+<div class="panes grid-cols-[190px_minmax(0,1fr)_minmax(0,1.15fr)]">
   <nav class="border-r border-line py-3" aria-label="Record types">
     {#each draft.rulebook.recordTypes as t (t.key)}
       <a

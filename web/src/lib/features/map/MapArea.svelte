@@ -89,8 +89,8 @@
 
 <svelte:head><title>What writes what on {type.recordType.name} · Rigid Rule</title></svelte:head>
 
-<div class="grid h-full grid-cols-[minmax(0,1fr)_300px] max-lg:block max-lg:overflow-y-auto">
-  <section class="flex min-h-0 flex-col bg-sheet max-lg:h-[70vh]" aria-label="Map">
+<div class="panes grid-cols-[minmax(0,1fr)_300px]">
+  <section class="flex min-h-0 flex-col bg-sheet max-lg:h-[max(70vh,420px)]" aria-label="Map">
     <div class="flex flex-wrap items-baseline gap-x-6 gap-y-1 px-7 pt-[18px] pb-2">
       <h1>What writes what, on {type.recordType.name}</h1>
       <nav class="flex gap-3" aria-label="Record types">

@@ -120,7 +120,7 @@
 
 <svelte:head><title>{table?.name ?? 'Mappings'} · Rigid Rule</title></svelte:head>
 
-<div class="grid h-full grid-cols-[212px_minmax(0,1fr)_286px] max-lg:block max-lg:overflow-y-auto">
+<div class="panes grid-cols-[212px_minmax(0,1fr)_286px]">
   <nav class="overflow-y-auto border-r border-line pt-3" aria-label="Mapping tables">
     <input
       type="search"
@@ -165,7 +165,10 @@
   </nav>
   {#if table && grid}
     {#key table.key}
-      <section class="flex min-h-0 min-w-0 flex-col bg-sheet max-lg:h-[70vh]" aria-label="Table {table.name}">
+      <section
+        class="flex min-h-0 min-w-0 flex-col bg-sheet max-lg:h-[max(70vh,560px)]"
+        aria-label="Table {table.name}"
+      >
         <div class="flex items-baseline gap-3 px-6 pt-[14px]">
           <h1 class="sr-only">{table.name}</h1>
           <div class="min-w-0 flex-1">
@@ -192,7 +195,7 @@
           oninput={(e) => grid.set('purpose', e.currentTarget.value, 'reword the purpose', `purpose:${table.key}`)}
         />
         {#if grid.coverage || grid.coverageComes}<CoverageBars state={grid} {goTo} />{/if}
-        <div class="flex items-center gap-4 px-6 py-1.5 text-small">
+        <div class="flex flex-wrap items-center gap-x-4 gap-y-1 px-6 py-1.5 text-small whitespace-nowrap max-md:px-4">
           <input
             id="row-filter"
             type="search"

@@ -237,9 +237,9 @@
   });
 </script>
 
-<div class="grid h-full grid-cols-[minmax(0,1fr)_368px] max-lg:block max-lg:overflow-y-auto">
+<div class="panes grid-cols-[minmax(0,1fr)_368px]">
   <section
-    class="flex flex-col overflow-y-auto bg-sheet px-8 pt-[18px] *:shrink-0 max-lg:overflow-visible max-md:px-5"
+    class="flex flex-col overflow-y-auto bg-sheet px-8 pt-[18px] *:shrink-0 max-md:px-5"
     aria-label="Form"
     onfocusin={() => void form.ready().catch(() => undefined)}
   >
@@ -393,7 +393,7 @@
       </div>
     {/if}
   </section>
-  <section class="overflow-y-auto border-l border-line max-lg:overflow-visible" aria-label="History">
+  <section class="overflow-y-auto border-l border-line" aria-label="History">
     <h2 class="border-b border-line px-5 pt-4 pb-2 font-[650]">History</h2>
     <History
       entries={history}

@@ -208,7 +208,12 @@
 
   <div role="table" aria-label={recordType.plural} aria-rowcount={list.total + 1} class="contents">
     <div role="rowgroup" class="border-b border-ink">
-      <div role="row" aria-rowindex={1} class="grid gap-x-4 pr-4 max-md:sr-only" style:grid-template-columns={widths}>
+      <div
+        role="row"
+        aria-rowindex={1}
+        class="grid gap-x-4 pr-4 max-md:not-focus-within:sr-only"
+        style:grid-template-columns={widths}
+      >
         {#each columns as column (column.key)}
           {@const on = sort === column.key}
           <div

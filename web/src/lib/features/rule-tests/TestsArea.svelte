@@ -71,9 +71,7 @@
 
 <svelte:head><title>{test?.name ?? compiled?.rule.name ?? 'Tests'} · Tests · Rigid Rule</title></svelte:head>
 
-<div
-  class="grid h-full grid-cols-[250px_minmax(0,1fr)_272px] max-lg:content-start max-lg:grid-cols-1 max-lg:overflow-y-auto"
->
+<div class="panes grid-cols-[250px_minmax(0,1fr)_272px]">
   <section class="overflow-y-auto border-r border-line pt-3" aria-label="Rules" data-keypane="rules">
     <RuleList {draft} {typeKey} {ruleKey} />
   </section>

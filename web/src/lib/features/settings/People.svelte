@@ -19,24 +19,26 @@
     name="password"
   />
 {/if}
-<table class="mb-4 w-full">
-  <thead>
-    <tr class="label text-left">
-      <th class="border-b border-ink py-1 pr-3 font-normal">Name</th>
-      <th class="border-b border-ink pr-3 font-normal">Email</th>
-      <th class="border-b border-ink font-normal">Role</th>
-    </tr>
-  </thead>
-  <tbody>
-    {#each people as person (person.id)}
-      <tr>
-        <td class="border-b border-line py-1 pr-3 font-[650]">{person.name}</td>
-        <td class="border-b border-line pr-3">{person.email}</td>
-        <td class="border-b border-line">{person.role}</td>
+<div class="mb-4 overflow-x-auto">
+  <table class="w-full">
+    <thead>
+      <tr class="label text-left">
+        <th class="border-b border-ink py-1 pr-3 font-normal">Name</th>
+        <th class="border-b border-ink pr-3 font-normal">Email</th>
+        <th class="border-b border-ink font-normal">Role</th>
       </tr>
-    {/each}
-  </tbody>
-</table>
+    </thead>
+    <tbody>
+      {#each people as person (person.id)}
+        <tr>
+          <td class="border-b border-line py-1 pr-3 font-[650]">{person.name}</td>
+          <td class="border-b border-line pr-3">{person.email}</td>
+          <td class="border-b border-line">{person.role}</td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</div>
 <SentForm action="?/addPerson" class="mb-2 flex flex-wrap items-end gap-3">
   <label class="grid flex-1 gap-1"
     ><span class="label">Name</span><input name="name" class="box py-1" maxlength="120" required /></label

@@ -4,22 +4,19 @@
   import SentForm from '$lib/ui/SentForm.svelte';
 
   interface Props {
-    readonly sessions: readonly Session[];
+    readonly sessions: readonly (Session & { readonly program: string })[];
     /** Id of the one that this page belongs to. */
     readonly current: number;
   }
   const { sessions, current }: Props = $props();
   const moment = $derived(ownMoments({ dateStyle: 'medium', timeStyle: 'short' }));
-  /** The program and the system, of all that a browser says of itself. */
-  const program = (agent: string): string =>
-    /\((?<system>[^;)]+)/.exec(agent)?.groups?.['system'] ?? (agent.split(' ')[0] || 'a program that does not say');
 </script>
 
 <ul class="mb-3">
   {#each sessions as session (session.id)}
     <li class="flex gap-4 border-b border-line py-1">
       <span class="min-w-0 flex-1 truncate" title={session.agent}>
-        {program(session.agent)}{#if session.place}<span class="text-soft">, from {session.place}</span>{/if}
+        {session.program}{#if session.place}<span class="text-soft">, from {session.place}</span>{/if}
       </span>
       <span class="text-soft">
         {session.id === current ? 'this one' : `last used ${moment.format(session.seenAt)}`}

@@ -26,37 +26,39 @@
     name="token"
   />
 {/if}
-<table class="mb-4 w-full">
-  <thead>
-    <tr class="label text-left">
-      {#each columns as column, nth (nth)}<th class="border-b border-ink py-1 pr-3 font-normal">{column}</th>{/each}
-      <th class="border-b border-ink"><span class="sr-only">Revoke</span></th>
-    </tr>
-  </thead>
-  <tbody>
-    {#each tokens as token (token.id)}
-      <tr>
-        <td class="border-b border-line py-1 pr-3 font-[650]">{token.name}</td>
-        <td class="border-b border-line pr-3">{token.mayWrite ? 'read and write' : 'read'}</td>
-        <td class="border-b border-line pr-3">{token.createdBy}</td>
-        <td class="border-b border-line pr-3">{token.lastUsedAt ? date.format(token.lastUsedAt) : 'never'}</td>
-        <td class="border-b border-line pr-3 {token.expiresAt < new Date() ? 'text-stop' : ''}">
-          {date.format(token.expiresAt)}{token.expiresAt < new Date() ? ', no longer' : ''}
-        </td>
-        <td class="border-b border-line text-right">
-          <SentForm action="?/revoke">
-            <input type="hidden" name="id" value={token.id} /><button
-              class="cursor-pointer text-stop hover:underline"
-              aria-label="Revoke the token {token.name}">revoke</button
-            >
-          </SentForm>
-        </td>
+<div class="mb-4 overflow-x-auto">
+  <table class="w-full">
+    <thead>
+      <tr class="label text-left">
+        {#each columns as column, nth (nth)}<th class="border-b border-ink py-1 pr-3 font-normal">{column}</th>{/each}
+        <th class="border-b border-ink"><span class="sr-only">Revoke</span></th>
       </tr>
-    {:else}
-      <tr><td colspan="6" class="border-b border-line py-2 text-soft">No program has a token yet.</td></tr>
-    {/each}
-  </tbody>
-</table>
+    </thead>
+    <tbody>
+      {#each tokens as token (token.id)}
+        <tr>
+          <td class="border-b border-line py-1 pr-3 font-[650]">{token.name}</td>
+          <td class="border-b border-line pr-3">{token.mayWrite ? 'read and write' : 'read'}</td>
+          <td class="border-b border-line pr-3">{token.createdBy}</td>
+          <td class="border-b border-line pr-3">{token.lastUsedAt ? date.format(token.lastUsedAt) : 'never'}</td>
+          <td class="border-b border-line pr-3 {token.expiresAt < new Date() ? 'text-stop' : ''}">
+            {date.format(token.expiresAt)}{token.expiresAt < new Date() ? ', no longer' : ''}
+          </td>
+          <td class="border-b border-line text-right">
+            <SentForm action="?/revoke">
+              <input type="hidden" name="id" value={token.id} /><button
+                class="cursor-pointer text-stop hover:underline"
+                aria-label="Revoke the token {token.name}">revoke</button
+              >
+            </SentForm>
+          </td>
+        </tr>
+      {:else}
+        <tr><td colspan="6" class="border-b border-line py-2 text-soft">No program has a token yet.</td></tr>
+      {/each}
+    </tbody>
+  </table>
+</div>
 <SentForm action="?/create" class="mb-4 flex flex-wrap items-end gap-3">
   <label class="grid flex-1 gap-1"
     ><span class="label">Name of the program that will use it</span><input

@@ -37,7 +37,7 @@
 
 <svelte:head><title>Drift · Rigid Rule</title></svelte:head>
 
-<div class="grid h-full grid-cols-[300px_minmax(0,1fr)] max-lg:grid-cols-1 max-lg:content-start max-lg:overflow-y-auto">
+<div class="panes grid-cols-[300px_minmax(0,1fr)]">
   <section class="overflow-y-auto border-r border-line pt-4" aria-label="Fields that drifted">
     <div class="px-4">
       <h2 class="font-[650]">Live records against live rules</h2>

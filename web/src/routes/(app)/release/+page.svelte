@@ -57,9 +57,7 @@
 
 <svelte:head><title>Release · Rigid Rule</title></svelte:head>
 
-<div
-  class="grid h-full grid-cols-[300px_minmax(0,1fr)_330px] max-lg:content-start max-lg:grid-cols-1 max-lg:overflow-y-auto"
->
+<div class="panes grid-cols-[300px_minmax(0,1fr)_330px]">
   <section class="overflow-y-auto border-r border-line pt-4 max-lg:order-3" aria-label="Releases">
     <h2 class="px-4 font-[650]">What went live</h2>
     {#if entries.length > 0}<Timeline {entries} />{:else}<p class="quiet px-4 pt-2">

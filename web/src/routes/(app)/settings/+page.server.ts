@@ -1,5 +1,6 @@
 import { fail } from '@sveltejs/kit';
 import { number, object, string } from 'yup';
+import { programOf } from '$lib/server/auth/agent.ts';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { isRole, may, roles } from '$lib/server/auth/roles.ts';
 import { createSecret } from '$lib/server/auth/secret.ts';
@@ -21,7 +22,7 @@ export const load: PageServerLoad = async ({ locals, url }) => {
     tokens: mayManage ? await listTokens() : [],
     origin: url.origin,
     session: user.sessionId,
-    sessions: await listSessions(user.id),
+    sessions: (await listSessions(user.id)).map((s) => ({ ...s, program: programOf(s.agent) })),
     mayManagePeople,
     people: mayManagePeople ? await listUsers() : [],
     roles,
