@@ -99,7 +99,7 @@
               label="Option {i + 1}"
               renaming={(name) => ({ what: 'option', recordType: typeKey, field: field.key, key: option.key, name })}
               class="w-full"
-              planClass="-ml-12 w-[100cqw] mr-[calc(-100cqw+3rem)]"
+              planClass="-ml-12 w-[100cqw] mr-[calc(-100cqw+48px)]"
             />
           </td>
           <td class="py-1 pr-3">
