@@ -1,4 +1,5 @@
-import { expect, expectAccessible, test, watch, withEmptyInstallation } from './support/installation.ts';
+import { expect, expectAccessible, test, withEmptyInstallation } from './support/installation.ts';
+import { watch } from './support/pages.ts';
 
 test('an installation without demo: the first person begins, every area works, and a first rule acts on a first record', async ({
   browser,

@@ -187,6 +187,25 @@ test('nothing scrolls the page behind the panes, at any height, on any area', as
   await expect(page).toHaveURL(/\/records\/customer$/);
 });
 
+test('all of a page is printed, on white, whatever is scrolled to and however the screen is', async ({ as }) => {
+  const page = await as('author');
+  await page.setViewportSize({ width: 1280, height: 480 });
+  for (const path of ['/release', '/findings', '/document', '/records/customer/1', '/tests/customer', '/settings']) {
+    await page.emulateMedia({ media: 'screen', colorScheme: 'dark' });
+    await page.goto(path);
+    await expect(page.getByRole('heading').first()).toBeAttached();
+    await page.emulateMedia({ media: 'print', colorScheme: 'dark' });
+    const found = await page.evaluate(() => ({
+      cut: [document.documentElement, ...document.querySelectorAll('body, body > div, main, main *')]
+        .filter((e) => getComputedStyle(e).overflowY !== 'visible' && e.scrollHeight > e.clientHeight + 4)
+        .filter((e) => e.clientHeight > 100 && e.clientWidth > 100)
+        .map((e) => `${e.tagName} ${e.getAttribute('aria-label') ?? e.className}`),
+      paper: getComputedStyle(document.body).backgroundColor,
+    }));
+    expect(found, path).toEqual({ cut: [], paper: 'rgb(255, 255, 255)' });
+  }
+});
+
 test('a form: nothing typed is nothing to leave, another form keeps what was typed, trouble is gone to', async ({
   as,
 }) => {

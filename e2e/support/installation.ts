@@ -2,22 +2,13 @@
  * A demo installation of its own for each test file: a database made from a template that was filled once, and a web
  * server on a free port. Every page fails its test on console errors, failed requests and page errors.
  */
-import {
-  test as base,
-  type BrowserContext,
-  type Locator,
-  type Page,
-  type Response,
-  type TestInfo,
-} from '@playwright/test';
-import type { AxeResults, ElementContext, RunOnly, RunOptions } from 'axe-core';
+import { test as base, type BrowserContext, type Page } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { expect } from './expect.ts';
+import { attachPages, emptyPage, leaveNothing, watch, type Browsing } from './pages.ts';
 
 const web = fileURLToPath(new URL('../../web', import.meta.url));
 export const password = 'orchard-in-bloom';
@@ -130,18 +121,6 @@ interface Fixtures {
   asOn: (origin: string, who: Person) => Promise<Page>;
   /** Errors that a test expects are taken out of the watch by what they contain. */
   expectError: (part: string) => void;
-}
-
-/**
- * A browser of one person's own, kept from test to test with its page: what was loaded once comes from its cache, and
- * what was compiled once is compiled. A page begun anew for each test costs 0.8 s of processor time.
- */
-interface Browsing {
-  readonly who: Person;
-  readonly context: BrowserContext;
-  page: Page;
-  /** As signing in left them. */
-  readonly cookies: Awaited<ReturnType<BrowserContext['cookies']>>;
 }
 
 interface Running extends Installation {
@@ -270,31 +249,11 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
   },
 });
 
-/** What stood on the pages of a test that failed: a fault that comes once in a hundred runs is found by nothing else. */
-async function attachPages(info: TestInfo, inUse: readonly Browsing[], errors: readonly string[]): Promise<void> {
-  for (const { who, context } of inUse)
-    for (const page of context.pages()) {
-      const shown = await page.locator('main').ariaSnapshot({ timeout: 5_000 }).catch(String);
-      // What could be chosen, and where links lead, is told by nothing that went wrong.
-      const lines = shown.split('\n').filter((line) => !/^ *- (option .*"$|\/url:)/.test(line));
-      await info.attach('page', { body: [`${who} at ${page.url()}`, ...errors, ...lines].join('\n') });
-    }
-}
-
 function expectNoErrors(errors: readonly string[], excused: readonly string[]): void {
   expect(
     errors.filter((e) => !excused.some((part) => e.includes(part))),
     'errors in the browser',
   ).toEqual([]);
-}
-
-/** A page of the same server: the browser keeps what it runs the server's pages with. */
-const showsNothing = '/healthz';
-
-async function emptyPage(context: BrowserContext): Promise<Page> {
-  const page = await context.newPage();
-  await page.goto(showsNothing);
-  return page;
 }
 
 /** As somebody who signed in just now: tests of signing in do that by hand, all others have it in the database. */
@@ -310,65 +269,6 @@ async function beginSession(context: BrowserContext, origin: string, who: Person
   ]);
 }
 
-/** The next test finds a person who just signed in on a page that shows nothing, and what the browser has in its cache. */
-async function leaveNothing(browsing: Browsing, origin: string): Promise<void> {
-  const { context, cookies } = browsing;
-  await context.unrouteAll();
-  await context.setOffline(false);
-  await context.clearPermissions();
-  await context.clearCookies();
-  await context.addCookies(cookies);
-  if (browsing.page.isClosed() || prepared.has(browsing.page)) browsing.page = await emptyPage(context);
-  const { page } = browsing;
-  for (const other of context.pages()) if (other !== page) await other.close();
-  for (const event of watched) page.removeAllListeners(event);
-  await page.unrouteAll();
-  await page.setViewportSize({ width: 1280, height: 800 });
-  await page.emulateMedia({ colorScheme: null, forcedColors: null, reducedMotion: null });
-  await page.mouse.move(-1, -1);
-  await page.goto(showsNothing);
-  await page.evaluate(() => sessionStorage.clear());
-  const session = await context.newCDPSession(page);
-  await session.send('Storage.clearDataForOrigin', { origin, storageTypes: 'local_storage,indexeddb' });
-  await session.detach();
-}
-
-const watched = ['console', 'pageerror', 'response', 'dialog'] as const;
-/** Pages that run something before all that they load, which cannot be taken back. */
-const prepared = new WeakSet<Page>();
-const patient = new WeakSet<Page>();
-
-/** Lets no test act before the page is alive. */
-function waitUntilAlive(page: Page): void {
-  if (patient.has(page)) return;
-  patient.add(page);
-  for (const way of ['goto', 'reload'] as const) {
-    const go = page[way].bind(page) as (...given: unknown[]) => Promise<Response | null>;
-    page[way] = async (...given: unknown[]) => {
-      const answer = await go(...given);
-      await page.locator('main[inert]').waitFor({ state: 'detached' });
-      return answer;
-    };
-  }
-  const prepare = page.addInitScript.bind(page);
-  page.addInitScript = (...given) => {
-    prepared.add(page);
-    return prepare(...given);
-  };
-}
-
-/** Watches a page for errors until it is left. */
-export function watch(page: Page, errors: string[]): void {
-  waitUntilAlive(page);
-  // What the framework warns of in a built page is a fault of ours: stale values, effects that outlive their page.
-  page.on('console', (m) => {
-    if (m.type() === 'error' || (m.type() === 'warning' && m.text().includes('svelte.dev/e/')))
-      errors.push(`console: ${m.text()}`);
-  });
-  page.on('pageerror', (e) => errors.push(`page: ${e.message}`));
-  page.on('response', (r) => r.status() >= 400 && errors.push(`${r.status()}: ${r.url()}`));
-}
-
 export async function signIn(page: Page, who: Person): Promise<void> {
   await page.goto('/sign-in');
   await page.getByLabel('Email', { exact: true }).fill(emailOf(who));
@@ -377,51 +277,5 @@ export async function signIn(page: Page, who: Person): Promise<void> {
   await expect(page.getByRole('navigation', { name: 'Areas' })).toBeVisible();
 }
 
-interface Axe {
-  run(context: ElementContext, options: RunOptions): Promise<AxeResults>;
-}
-
-const everyRule: RunOnly = {
-  type: 'tag',
-  values: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'],
-};
-const ofColour: RunOnly = { type: 'rule', values: ['color-contrast', 'link-in-text-block'] };
-
-/**
- * WCAG 2.2 AA as far as axe can tell, in light; in dark only what a colour scheme can change. `within`: only that part,
- * for a dialog over a page that is out of reach meanwhile, and for what is new on a page that another test looks at.
- */
-export async function expectAccessible(page: Page, within?: Locator): Promise<void> {
-  // What is no text is never shown as one.
-  expect(await page.locator('body').innerText()).not.toMatch(/\[object \w+\]|\bNaN\b/);
-  const part = within ? '[data-looked-at]' : 'html';
-  await within?.evaluate((element) => element.setAttribute('data-looked-at', ''));
-  for (const scheme of ['light', 'dark'] as const) {
-    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
-    let found = await violationsOf(page, part, scheme);
-    // A page that was still being drawn anew is looked at once more; what stays is a fault.
-    if (found.length > 0) found = await violationsOf(page, part, scheme);
-    expect(found, scheme).toEqual([]);
-  }
-  await page.emulateMedia({ colorScheme: 'light' });
-  await within?.evaluate((element) => element.removeAttribute('data-looked-at'));
-}
-
-const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-
-/** The page looks at itself: there are no frames within pages. What it looks with is handed to it once. */
-async function violationsOf(page: Page, within: string, scheme: 'light' | 'dark'): Promise<string[]> {
-  if (!(await page.evaluate(() => 'axe' in globalThis))) await page.evaluate(axe);
-  return page.evaluate(
-    async ([within, runOnly]) => {
-      await new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)));
-      const { axe } = globalThis as unknown as { readonly axe: Axe };
-      // Only what is wrong is described.
-      const { violations } = await axe.run(within, { resultTypes: ['violations'], preload: false, runOnly });
-      return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
-    },
-    [within, scheme === 'light' ? everyRule : ofColour] as const,
-  );
-}
-
+export { expectAccessible } from './accessible.ts';
 export { expect };

@@ -18,7 +18,7 @@
 
 <svelte:head><title>{draft.rulebook.name}, as a document · Rigid Rule</title></svelte:head>
 
-<div class="h-full overflow-y-auto bg-sheet print:h-auto print:overflow-visible">
+<div class="page bg-sheet">
   <div class="mx-auto max-w-[920px] px-8 pt-[18px] pb-16">
     <div class="mb-4 flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b border-line pb-2 print:hidden">
       <nav class="flex flex-wrap gap-x-4" aria-label="Contents">

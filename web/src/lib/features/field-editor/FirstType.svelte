@@ -16,7 +16,7 @@
 </script>
 
 <svelte:head><title>Fields · Rigid Rule</title></svelte:head>
-<div class="h-full overflow-y-auto bg-sheet px-8 pt-[9vh]">
+<div class="page bg-sheet px-8 pt-[9vh]">
   <div class="mx-auto max-w-[520px]">
     {#if draft.editable}
       <h1 class="mb-1">Which records do your rules act on?</h1>

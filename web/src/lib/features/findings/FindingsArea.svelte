@@ -38,7 +38,7 @@
 
 <svelte:head><title>Findings · Rigid Rule</title></svelte:head>
 
-<div class="h-full overflow-y-auto bg-sheet">
+<div class="page bg-sheet">
   <div class="mx-auto max-w-[980px] px-6 pt-[18px] pb-12">
     <div class="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pb-2">
       <h1>Findings</h1>

@@ -165,11 +165,11 @@
     names={{ left: 'the fields', right: 'the bench' }}
   >
     {#snippet left()}<div class="h-full" data-keypane="fields">{@render ledger()}</div>{/snippet}
-    {#snippet middle()}<div class="h-full overflow-y-auto" data-keypane="sheet">{@render sheet()}</div>{/snippet}
+    {#snippet middle()}<div class="page" data-keypane="sheet">{@render sheet()}</div>{/snippet}
     {#snippet right()}<div class="h-full" data-keypane="bench">{@render benchSide()}</div>{/snippet}
   </SidePanes>
 {:else}
-  <div class="h-full overflow-y-auto">
+  <div class="page">
     <details class="border-b border-line" open={!compiled && !field}>
       <summary class="cursor-pointer px-3.5 py-2">Fields of {program.recordType.plural}</summary>
       {@render ledger()}

@@ -7,7 +7,7 @@
 </script>
 
 <svelte:head><title>Settings · Rigid Rule</title></svelte:head>
-<div class="h-full overflow-y-auto bg-sheet px-8 pt-[18px] pb-12 max-md:px-4">
+<div class="page bg-sheet px-8 pt-[18px] pb-12 max-md:px-4">
   <div class="grid max-w-[1180px] grid-cols-[minmax(0,1fr)] gap-x-14 xl:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
     <section>
       <h1 class="mb-4">Settings</h1>

@@ -20,7 +20,7 @@
 </script>
 
 <svelte:head><title>Not carried through · Rigid Rule</title></svelte:head>
-<section class="h-full overflow-y-auto bg-sheet px-8 pt-4 pb-10" aria-label="Not carried through">
+<section class="page bg-sheet px-8 pt-4 pb-10" aria-label="Not carried through">
   <h1>Not carried through</h1>
   <p class="mb-3 max-w-[70ch] text-soft">
     When a record changes, rules work out others that read it, right after the save. Here are those where that could not
