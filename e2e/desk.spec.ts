@@ -44,6 +44,15 @@ test('a try is kept while samples are switched by J and K', async ({ as }) => {
   await expect(page).toHaveURL(/sample=2/);
   await page.keyboard.press('k');
   await expect(bench.getByText(/sample 1 of/)).toBeVisible();
+  // Laid out anew where the window becomes narrow, the bench goes on as it was, and answers.
+  for (const [width, count, answer] of [
+    [800, '7', 'Micro'],
+    [1280, '249', 'Medium'],
+  ] as const) {
+    await page.setViewportSize({ width, height: 800 });
+    await bench.getByLabel('Employee count', { exact: true }).fill(count);
+    await expect(bench.locator('[data-written=size_class] .written')).toHaveText(answer);
+  }
 });
 
 test('fields and bench are made wider and folded away by pointer and keys, and stay as they were left', async ({

@@ -11,6 +11,8 @@
   import { KindMark } from '$lib/features/rule-kinds';
   import { FindingList } from '../findings';
   import { useDraft } from '../draft/context.ts';
+  import { onDestroy } from 'svelte';
+  import { Kept } from '$lib/ui/kept.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';
   import { useSamples } from '../samples/samples.svelte.ts';
   import { useOffers } from '../shell/acts.svelte.ts';
@@ -32,14 +34,10 @@
 
   const tables = $derived(draft.rulebook.tables ?? []);
   const table = $derived(tables.find((t) => t.key === tableKey) ?? tables[0]);
-  const grid = $derived(table ? stateOf(table.key) : undefined);
   // One a table, kept while people go from table to table.
-  const states = new Map<string, TableState>();
-  function stateOf(key: string): TableState {
-    const found = states.get(key) ?? new TableState(draft, samples, key);
-    states.set(key, found);
-    return found;
-  }
+  const states = new Kept<TableState>();
+  onDestroy(states.end);
+  const grid = $derived(table && states.of(table.key, () => new TableState(draft, samples, table.key)));
 
   const keeping = $derived(table !== undefined && draft.keeps(table));
   let filter = $state('');

@@ -7,6 +7,7 @@
   import { useSamples } from '$lib/features/samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { onDestroy, tick } from 'svelte';
+  import { Kept } from '$lib/ui/kept.svelte.ts';
   import { followMedia } from '$lib/ui/media.ts';
   import SidePanes from '$lib/ui/SidePanes.svelte';
   import type { Bench } from './bench/bench.svelte.ts';
@@ -45,7 +46,8 @@
     return held ? sampleValues(held) : noValues;
   });
   // Kept here: the bench itself is laid out anew where the screen becomes narrow.
-  const benches = new Map<string, Bench>();
+  const benches = new Kept<Bench>();
+  onDestroy(benches.end);
   // Asked for while the bench itself is still on its way.
   $effect(() => void samples.at(program.recordType.key, Math.max(0, sampleNumber - 1)));
   const loadedBench = import('./bench/BenchSide.svelte');

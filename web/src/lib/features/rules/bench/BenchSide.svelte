@@ -13,6 +13,7 @@
   import { useSamples } from '$lib/features/samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { untrack } from 'svelte';
+  import type { Kept } from '$lib/ui/kept.svelte.ts';
   import { Bench } from './bench.svelte.ts';
   import BenchPanel from './BenchPanel.svelte';
   import { benchActs, type PressedAhead } from '../bench-keys.ts';
@@ -26,7 +27,7 @@
     /** Place of the sample to begin with, from 1. */
     sampleNumber: number;
     /** One bench a record type, by its key; kept while people go from rule to rule. */
-    benches: Map<string, Bench>;
+    benches: Kept<Bench>;
     /** Keys that were pressed before it was there. */
     ahead: PressedAhead;
     /** What the record on the bench holds in a field, by its key, once rules have acted. */
@@ -38,11 +39,9 @@
   const offers = useOffers();
 
   const typeKey = $derived(program.recordType.key);
-  const bench = $derived.by(() => {
-    const found = benches.get(typeKey) ?? new Bench(typeKey, { program: () => draft.program, samples, users });
-    benches.set(typeKey, found);
-    return found;
-  });
+  const bench = $derived(
+    benches.of(typeKey, () => new Bench(typeKey, { program: () => draft.program, samples, users })),
+  );
   $effect.pre(() => {
     const mine = bench;
     settled = (field) => mine.settled(field);
