@@ -1,5 +1,6 @@
 /** In a draft that came from elsewhere, or from two people at once, anything may stand twice: every page shows it and says so. */
 import { expect, test } from './support/installation.ts';
+import { followLink } from './support/pages.ts';
 
 interface Part {
   readonly kind: string;
@@ -50,13 +51,16 @@ test('whatever stands twice in a draft is shown, on every page', async ({ as }) 
   const firstOfKind = rules.filter((r, i) => rules.findIndex((o) => o.kind === r.kind) === i);
   const tables = parts.filter((p) => p.kind === 'table').map((p) => `/mappings/${p.key}`);
   const fields = parts.filter((p) => p.kind === 'field' && listsIn(p.body).length > 0).slice(0, 3);
+  await page.goto('/settings');
   for (const address of [
     ...firstOfKind.flatMap((r) => [`/desk/${r.recordType}/${r.key}`, `/tests/${r.recordType}/${r.key}`]),
     ...fields.map((p) => `/desk/${p.key.replace('.', '?field=')}`),
     ...tables.slice(0, 2),
     ...['/fields/customer', '/desk/lead', '/map/customer', '/findings', '/document', '/dry-run/customer', '/release'],
   ]) {
-    await page.goto(address);
+    await followLink(page, address);
     await expect(page.getByRole('main')).not.toBeEmpty();
+    // What comes late is looked at as well.
+    await expect(page.getByText(/being worked out/i)).toHaveCount(0);
   }
 });

@@ -69,6 +69,18 @@ function waitUntilAlive(page: Page): void {
   };
 }
 
+/** As a link in the page is followed: what the page worked out stays worked out, which loading it anew loses. */
+export async function followLink(page: Page, address: string): Promise<void> {
+  const from = page.url();
+  await page.evaluate((address) => {
+    const link = document.body.appendChild(document.createElement('a'));
+    link.href = address;
+    link.click();
+    link.remove();
+  }, address);
+  await page.waitForURL((now) => now.href !== from);
+}
+
 /** Watches a page for errors until it is left. */
 export function watch(page: Page, errors: string[]): void {
   waitUntilAlive(page);

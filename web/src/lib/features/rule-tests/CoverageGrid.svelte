@@ -34,7 +34,7 @@
     <div class="grid grid-cols-[120px_minmax(0,1fr)] gap-x-3 border-b border-line py-1">
       <span class="text-soft">{name}</span>
       <ul class="flex flex-wrap gap-x-4 gap-y-0.5">
-        {#each cells as cell (cell.mark)}
+        {#each cells as cell, nth (nth)}
           <li class={cell.state === 'reached' ? '' : cell.state === 'not reached' ? 'text-stop' : 'text-faint'}>
             <span class={['mr-1 inline-block size-[8px]', marks[cell.state]]} aria-hidden="true"
             ></span>{cell.text.replace(/^through /, '')}{#if cell.state !== 'reached'}<span class="text-small"

@@ -78,7 +78,7 @@
       >
         {#each rows as r (r.rule.key)}
           {#each kinds as k, i (k)}
-            {#each r.cells[i]! as c, at (c.mark)}
+            {#each r.cells[i]! as c, at (at)}
               <a href={testsAddress(r.rule.recordType, r.rule.key)} tabindex="-1" aria-hidden="true">
                 <rect
                   x={starts[i]! + at * cell}
