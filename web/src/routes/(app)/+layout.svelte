@@ -123,7 +123,7 @@
 >
   <TopBar user={data.user} theme={data.theme} {note} {openPalette} />
   <main class="relative min-h-0 overflow-clip print:overflow-visible" inert={!alive}>{@render children()}</main>
-  <footer class="flex items-center gap-[22px] border-t border-line px-4 text-small text-soft">
+  <footer class="flex print:hidden items-center gap-[22px] border-t border-line px-4 text-small text-soft">
     <span role="status" aria-live="polite" class="truncate"
       >{stayed ? 'The network is away: that page cannot be shown now, and this one stays.' : offers.status}</span
     >

@@ -40,7 +40,7 @@
   }}
 />
 
-<header class="bg-paper">
+<header class="print:hidden bg-paper">
   <!-- One line at any width: first the name of the product goes, then the areas into a menu; the note takes what is left. -->
   <div class="flex h-[42px] items-center gap-[18px] px-4 whitespace-nowrap max-md:gap-2">
     <a href="/" class="flex shrink-0 items-center gap-[9px] text-[15px] font-bold tracking-[.01em]"
