@@ -190,7 +190,9 @@ test('nothing scrolls the page behind the panes, at any height, on any area', as
 test('all of a page is printed, on white, whatever is scrolled to and however the screen is', async ({ as }) => {
   const page = await as('author');
   await page.setViewportSize({ width: 1280, height: 480 });
-  for (const path of ['/release', '/findings', '/document', '/records/customer/1', '/tests/customer', '/settings']) {
+  // Of lists of records and rows of a table what is drawn is printed; all of them are for a file.
+  const wanted = ['/release', '/findings', '/document', '/records/customer/1', '/tests/customer', '/settings'];
+  for (const path of [...wanted, rule, '/dry-run/customer', '/fields/customer', '/map/customer', '/drift']) {
     await page.emulateMedia({ media: 'screen', colorScheme: 'dark' });
     await page.goto(path);
     await expect(page.getByRole('heading').first()).toBeAttached();

@@ -4,9 +4,9 @@
  */
 import { test as base, type BrowserContext, type Page } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
+import { createSecret } from '../../web/src/lib/server/auth/secret.ts';
 import { expect } from './expect.ts';
 import { attachPages, emptyPage, leaveNothing, watch, type Browsing } from './pages.ts';
 
@@ -258,11 +258,11 @@ function expectNoErrors(errors: readonly string[], excused: readonly string[]): 
 
 /** As somebody who signed in just now: tests of signing in do that by hand, all others have it in the database. */
 async function beginSession(context: BrowserContext, origin: string, who: Person): Promise<void> {
-  const secret = randomBytes(32).toString('base64url');
+  const { secret, digest } = createSecret();
   await running!.query(
     `insert into sessions (token_hash, user_id, expires_at, place, agent)
-     select sha256(convert_to($1, 'UTF8')), id, now() + interval '1 day', '127.0.0.1', 'Chromium' from users where email = $2`,
-    [secret, emailOf(who)],
+     select $1, id, now() + interval '1 day', '127.0.0.1', 'Chromium' from users where email = $2`,
+    [digest, emailOf(who)],
   );
   await context.addCookies([
     { name: 'rigid_rule_session', value: secret, url: origin, httpOnly: true, sameSite: 'Lax' },

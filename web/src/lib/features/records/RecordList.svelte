@@ -211,7 +211,7 @@
       <div
         role="row"
         aria-rowindex={1}
-        class="grid gap-x-4 pr-4 max-md:not-focus-within:sr-only"
+        class="grid gap-x-4 pr-4 max-md:flex max-md:flex-wrap max-md:not-focus-within:sr-only"
         style:grid-template-columns={widths}
       >
         {#each columns as column (column.key)}
