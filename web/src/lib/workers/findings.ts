@@ -1,9 +1,8 @@
 /** Looks through a rulebook as a whole and runs its tests, apart from the page: a large one takes longer than a frame. */
-import { findingsOf, type Finding } from '@rigid-rule/core/analysis';
-import { compileProgram, recompileProgram, type Program } from '@rigid-rule/core/compile';
 import type { Rulebook } from '@rigid-rule/core/document';
-import { coverageOf, reachedBy, TestRunner, type Coverage, type TestResult } from '@rigid-rule/core/rule-tests';
 import { hostOf } from '../host-loading.ts';
+import { analysisMemory } from './analysis-memory.ts';
+import type { Analysing, Analysis } from './analysis.ts';
 import { RulebookMirror, type RulebookChange } from './rulebook-feed.ts';
 
 export interface FindingsRequest {
@@ -11,62 +10,45 @@ export interface FindingsRequest {
   readonly change: RulebookChange;
 }
 
-/** One case of a test: what it expects and does not get. */
-export interface TestLineResult {
-  readonly key: string;
-  /** Key of the test that it is a case of. */
-  readonly of: string;
-  readonly name: string;
-  readonly failures: readonly string[];
-}
-
-export interface FindingsAnswer {
+export interface FindingsAnswer extends Analysis {
   readonly id: number;
-  readonly findings: readonly Finding[];
-  readonly tests: readonly TestLineResult[];
-  readonly coverage: Coverage;
-  /** Keys of the rules that act in some case of a test, by the test's key. */
-  readonly acting: readonly (readonly [string, readonly string[]])[];
 }
 
 const mirror = new RulebookMirror();
-const runner = new TestRunner();
-let program: Program | undefined;
+// The name of this file holds a digest of what it loads; the browser brings the tables of time zones.
+const memory = import.meta.env.DEV ? undefined : analysisMemory(`${location.href} ${navigator.userAgent}`);
+let analysing: Analysing | undefined;
 let latest = 0;
 /** Milliseconds until the host is asked for again where the network was away; until then the last answer stands. */
 const patience = 3000;
+/** Milliseconds that a rulebook stays as it is before its analysis is kept: not each letter that is typed. */
+const settled = 2000;
+let isFirst = true;
+
+const tell = (id: number, analysis: Analysis) => postMessage({ ...analysis, id } satisfies FindingsAnswer);
 
 async function answer(id: number, rulebook: Rulebook): Promise<void> {
   latest = id;
+  // Once it is loaded, working it out is as quick as looking it up.
+  const known = analysing ? undefined : await memory?.find(rulebook);
+  if (id !== latest) return;
+  if (known) return tell(id, known);
+  const at = await load();
   const host = await hostOf(rulebook).catch(() => undefined);
   if (id !== latest) return;
   if (!host) {
     setTimeout(() => id === latest && void answer(id, rulebook), patience);
     return;
   }
-  const sameHost = program && Object.keys(host).join() === Object.keys(program.host).join();
-  program = program
-    ? recompileProgram(program, rulebook, sameHost ? program.host : host)
-    : compileProgram(rulebook, host);
-  const results = runner.run(program, program.rulebook.tests ?? []);
-  const findings = findingsOf(program, { reached: reachedBy(results) });
-  postMessage({
-    id,
-    findings,
-    tests: results.map(({ test, of, failures }) => ({ key: test.key, of, name: test.name, failures })),
-    coverage: coverageOf(program, results),
-    acting: actingIn(results),
-  } satisfies FindingsAnswer);
+  const analysis = at.analyse(rulebook, host);
+  tell(id, analysis);
+  setTimeout(() => id === latest && void memory?.keep(rulebook, analysis), isFirst ? 0 : settled);
+  isFirst = false;
 }
 
-function actingIn(results: readonly TestResult[]): FindingsAnswer['acting'] {
-  const found = new Map<string, Set<string>>();
-  for (const result of results) {
-    const own = found.get(result.of) ?? new Set<string>();
-    found.set(result.of, own);
-    for (const rule of reachedBy([result])) own.add(rule);
-  }
-  return [...found].map(([test, rules]) => [test, [...rules]]);
+async function load(): Promise<Analysing> {
+  const { Analysing: Loaded } = await import('./analysis.ts');
+  return (analysing ??= new Loaded());
 }
 
 addEventListener('message', ({ data }: MessageEvent<FindingsRequest>) => {

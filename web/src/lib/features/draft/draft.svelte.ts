@@ -23,7 +23,7 @@ import { SvelteMap } from 'svelte/reactivity';
 import { draftPartProblem } from '$lib/draft-part.ts';
 import { keepsTable, mayEditPart, type EditRights, type RemoteEdit, type VersionedPart } from '$lib/draft-protocol.ts';
 import type { Coverage } from '@rigid-rule/core/rule-tests';
-import type { FindingsAnswer, TestLineResult } from '$lib/workers/findings.ts';
+import type { Analysis, TestLineResult } from '$lib/workers/analysis.ts';
 import { uniqueId } from '$lib/unique-id.ts';
 import { AnalystAtHand } from './analyst-at-hand.ts';
 import { failuresByTest } from './test-results.ts';
@@ -88,7 +88,7 @@ export class Draft {
     (waits) => (this.analysisWaits = waits),
   );
 
-  private take({ findings, tests, coverage, acting }: FindingsAnswer): void {
+  private take({ findings, tests, coverage, acting }: Analysis): void {
     this.analysed = true;
     this.allFindings = findings;
     this.testLines = tests;

@@ -1,4 +1,4 @@
-import type { TestLineResult } from '$lib/workers/findings.ts';
+import type { TestLineResult } from '$lib/workers/analysis.ts';
 
 /** What each test expects and does not get; of a family, each line with what sets it apart. */
 export function failuresByTest(lines: readonly TestLineResult[]): ReadonlyMap<string, readonly string[]> {

@@ -3,7 +3,7 @@
   import { shownValue } from '../fields';
   import type { TypeProgram } from '@rigid-rule/core/compile';
   import type { RuleTest } from '@rigid-rule/core/document';
-  import type { TestLineResult } from '$lib/workers/findings.ts';
+  import type { TestLineResult } from '$lib/workers/analysis.ts';
 
   interface Props {
     test: RuleTest;

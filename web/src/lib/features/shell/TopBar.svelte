@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { forgetAnalyses } from '$lib/workers/analysis-memory.ts';
   import { page } from '$app/state';
   import Logo from '$lib/ui/Logo.svelte';
   import RuledEdge from '$lib/ui/RuledEdge.svelte';
@@ -110,7 +111,7 @@
               </label>
             {/each}
           </fieldset>
-          <form method="post" action="/sign-out">
+          <form method="post" action="/sign-out" onsubmit={() => void forgetAnalyses()}>
             <button class="button plain w-full">Sign out</button>
           </form>
         </div>
