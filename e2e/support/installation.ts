@@ -2,23 +2,17 @@
  * A demo installation of its own for each test file: a database made from a template that was filled once, and a web
  * server on a free port. Every page fails its test on console errors, failed requests and page errors.
  */
-import { test as base, type BrowserContext, type Page } from '@playwright/test';
+import { test as base, type Browser, type BrowserContext, type Page } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
+import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { createSecret } from '../../web/src/lib/server/auth/secret.ts';
 import { expect } from './expect.ts';
+import { emailOf, password, type Person } from './people.ts';
 import { attachPages, emptyPage, leaveNothing, watch, type Browsing } from './pages.ts';
 
 const web = fileURLToPath(new URL('../../web', import.meta.url));
-export const password = 'orchard-in-bloom';
-export const people = {
-  tables: 'sunniva',
-  author: 'tomas',
-  releaser: 'ines',
-  keeper: 'mira',
-  viewer: 'jorik',
-} as const;
 /** The author puts right what keeps the demo's draft from being released: a country that stands twice. */
 export async function putDraftRight(author: Page): Promise<void> {
   await author.goto('/findings');
@@ -28,9 +22,6 @@ export async function putDraftRight(author: Page): Promise<void> {
     .click();
   await expect(author.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
 }
-export type Person = keyof typeof people;
-const emailOf = (who: Person): string => `${people[who]}@quillhaven.example`;
-
 const urlOf = (database: string, as = process.env['ADMIN_DATABASE_URL']!): string => {
   const url = new URL(as);
   url.pathname = `/${database}`;
@@ -47,10 +38,10 @@ async function admin<T>(work: (client: pg.Client) => Promise<T>): Promise<T> {
   }
 }
 
+/** @param port 0: one that is free. */
 function startServer(
   database: string,
-  demo = true,
-  env: Readonly<Record<string, string>> = {},
+  { demo = true, port = 0, env = {} }: { demo?: boolean; port?: number; env?: Readonly<Record<string, string>> } = {},
 ): Promise<{ origin: string; child: ChildProcess; said: () => string }> {
   return new Promise((done, fail) => {
     const child = spawn(process.execPath, ['server.mjs'], {
@@ -59,7 +50,7 @@ function startServer(
         ...process.env,
         DATABASE_URL: urlOf(database, process.env['APP_DATABASE_URL']!),
         DATABASE_OWNER_URL: urlOf(database),
-        PORT: '0',
+        PORT: String(port),
         HOST: '127.0.0.1',
         RIGID_RULE_DEMO: demo ? '1' : '0',
         NODE_ENV: 'production',
@@ -125,8 +116,6 @@ interface Fixtures {
 
 interface Running extends Installation {
   readonly file: string;
-  /** Those that no test uses now. */
-  readonly idle: Browsing[];
   /** What the server said went wrong, since this was asked last. */
   faults(): readonly string[];
   stop(): Promise<void>;
@@ -134,6 +123,22 @@ interface Running extends Installation {
 
 let running: Running | undefined;
 let count = 0;
+/**
+ * Browsers that no test uses now. All installations of a worker, one after another, are at one address: what a browser
+ * has in its cache of one serves the next.
+ */
+const idle: Browsing[] = [];
+let port: number | undefined;
+
+/** A port below those that systems give to outgoing connections: it is still free when the next server takes it. */
+async function freePort(from: number): Promise<number> {
+  const isFree = await new Promise<boolean>((done) => {
+    const probe = createServer();
+    probe.once('error', () => done(false));
+    probe.listen(from, '127.0.0.1', () => probe.close(() => done(true)));
+  });
+  return isFree ? from : freePort(from + 1);
+}
 
 /** Files that begin each test on a draft that they empty share an installation. */
 const sharing = (file: string): string => /[\\/]e2e[\\/](jobs)[\\/]/.exec(file)?.[1] ?? file;
@@ -146,13 +151,13 @@ async function installationOf(testFile: string, worker: number): Promise<Running
   await ensureTemplate();
   const database = `browser_${worker}_${process.pid}_${count++}`;
   await admin((c) => c.query(`create database ${database} template ${template}`));
-  const { origin, child, said } = await startServer(database);
+  port ??= await freePort(20_000 + (process.pid % 10_000));
+  const { origin, child, said } = await startServer(database, { port });
   let looked = 0;
   const pool = new pg.Pool({ connectionString: urlOf(database), max: 1 });
   running = {
     file,
     origin,
-    idle: [],
     faults() {
       const lines = said().slice(looked).split('\n');
       looked = said().length;
@@ -165,7 +170,6 @@ async function installationOf(testFile: string, worker: number): Promise<Running
     },
     async stop() {
       running = undefined;
-      for (const { context } of this.idle) await context.close();
       await pool.end();
       await stopServer(child);
       await admin((c) => c.query(`drop database ${database} with (force)`));
@@ -181,7 +185,7 @@ export async function withEmptyInstallation(
 ): Promise<void> {
   const database = `empty_${process.pid}_${count++}`;
   await admin((c) => c.query(`create database ${database}`));
-  const { origin, child, said } = await startServer(database, false, env);
+  const { origin, child, said } = await startServer(database, { demo: false, env });
   try {
     await use({ origin, begin: /\/setup\?token=\S+/.exec(said())![0] });
   } finally {
@@ -217,10 +221,8 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
   asOn: async ({ browser, errors, excused }, use) => {
     const contexts: BrowserContext[] = [];
     await use(async (origin, who) => {
-      const context = await browser.newContext({ baseURL: origin });
+      const { context, page } = await beginBrowsing(browser, origin, who);
       contexts.push(context);
-      await beginSession(context, origin, who);
-      const page = await context.newPage();
       watch(page, errors);
       return page;
     });
@@ -229,16 +231,13 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
   },
   as: async ({ browser, installation, errors, excused }, use, info) => {
     const inUse: Browsing[] = [];
-    const { idle } = running!;
     await use(async (who) => {
       const known = idle.findIndex((b) => b.who === who);
-      const kept = known < 0 ? undefined : idle.splice(known, 1)[0]!;
-      const context = kept?.context ?? (await browser.newContext({ baseURL: installation.origin }));
-      if (!kept) await beginSession(context, installation.origin, who);
-      const page = kept?.page ?? (await emptyPage(context));
-      watch(page, errors);
-      inUse.push(kept ?? { who, context, page, cookies: await context.cookies() });
-      return page;
+      const browsing = known < 0 ? await beginBrowsing(browser, installation.origin, who) : idle.splice(known, 1)[0]!;
+      await haveSession(browsing);
+      watch(browsing.page, errors);
+      inUse.push(browsing);
+      return browsing.page;
     });
     if (info.status !== info.expectedStatus) await attachPages(info, inUse, errors);
     for (const browsing of inUse) {
@@ -257,16 +256,23 @@ function expectNoErrors(errors: readonly string[], excused: readonly string[]): 
 }
 
 /** As somebody who signed in just now: tests of signing in do that by hand, all others have it in the database. */
-async function beginSession(context: BrowserContext, origin: string, who: Person): Promise<void> {
-  const { secret, digest } = createSecret();
+async function haveSession({ who, session }: Pick<Browsing, 'who' | 'session'>): Promise<void> {
   await running!.query(
     `insert into sessions (token_hash, user_id, expires_at, place, agent)
-     select $1, id, now() + interval '1 day', '127.0.0.1', 'Chromium' from users where email = $2`,
-    [digest, emailOf(who)],
+     select $1, id, now() + interval '1 day', '127.0.0.1', 'Chromium' from users where email = $2
+     on conflict do nothing`,
+    [session.digest, emailOf(who)],
   );
+}
+
+async function beginBrowsing(browser: Browser, origin: string, who: Person): Promise<Browsing> {
+  const session = createSecret();
+  await haveSession({ who, session });
+  const context = await browser.newContext({ baseURL: origin });
   await context.addCookies([
-    { name: 'rigid_rule_session', value: secret, url: origin, httpOnly: true, sameSite: 'Lax' },
+    { name: 'rigid_rule_session', value: session.secret, url: origin, httpOnly: true, sameSite: 'Lax' },
   ]);
+  return { who, session, context, page: await emptyPage(context), cookies: await context.cookies() };
 }
 
 export async function signIn(page: Page, who: Person): Promise<void> {
@@ -277,5 +283,6 @@ export async function signIn(page: Page, who: Person): Promise<void> {
   await expect(page.getByRole('navigation', { name: 'Areas' })).toBeVisible();
 }
 
+export { password, people, type Person } from './people.ts';
 export { expectAccessible } from './accessible.ts';
 export { expect };

@@ -1,4 +1,6 @@
 /** Pages of the browser tests: watched for errors, and kept from test to test. */
+import type { createSecret } from '../../web/src/lib/server/auth/secret.ts';
+import type { Person } from './people.ts';
 import type { BrowserContext, Page, Response, TestInfo } from '@playwright/test';
 
 /**
@@ -6,10 +8,12 @@ import type { BrowserContext, Page, Response, TestInfo } from '@playwright/test'
  * what was compiled once is compiled. A page begun anew for each test costs 0.8 s of processor time.
  */
 export interface Browsing {
-  readonly who: string;
+  readonly who: Person;
+  /** Of its session: its secret and what the database has of it. */
+  readonly session: ReturnType<typeof createSecret>;
   readonly context: BrowserContext;
   page: Page;
-  /** As signing in left them. */
+  /** As beginning left them. */
   readonly cookies: Awaited<ReturnType<BrowserContext['cookies']>>;
 }
 
