@@ -21,6 +21,7 @@ test('300 random rule sets and writes', async ({ page }) => {
     logLevel: 'error',
     build: {
       write: false,
+      minify: false,
       lib: {
         entry: fileURLToPath(new URL('../core/src/testing/settling.ts', import.meta.url)),
         formats: ['iife'],
