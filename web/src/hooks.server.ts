@@ -27,6 +27,7 @@ import { stopListening } from '$lib/server/db/notices.ts';
 import { closeThreads } from '$lib/server/readiness.ts';
 import { prepareSearches } from '$lib/server/release.ts';
 import { hearComingReleases } from '$lib/server/release-warming.ts';
+import { asRequest } from '$lib/server/requests-first.ts';
 import { liveRelease } from '$lib/server/rulebook.ts';
 
 export const init: ServerInit = async () => {
@@ -148,7 +149,9 @@ function blamed({ locals }: RequestEvent, response: Response): Response {
 }
 
 /** One function: the framework's way to put several in a row copies the event and asks for more promises at each. */
-export const handle: Handle = async (asked) => {
+export const handle: Handle = (asked) => asRequest(() => answerChecked(asked));
+
+async function answerChecked(asked: Parameters<Handle>[0]): Promise<Response> {
   const { event } = asked;
   let response: Response;
   try {
@@ -160,7 +163,7 @@ export const handle: Handle = async (asked) => {
     response = answerWhileAway(event, e);
   }
   return blamed(event, asProblem(event, response));
-};
+}
 
 export const handleError: HandleServerError = ({ error: thrown, event, status, message }) => {
   if (status === 404) return { message: 'There is nothing at this address.' };

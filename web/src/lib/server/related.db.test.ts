@@ -12,6 +12,7 @@ import { workOffQueue } from './jobs/queue.ts';
 import { previewWrite, writeRecord } from './entry-points/write.ts';
 import { failedFollowUps, followUpsOf } from './follow-ups.ts';
 import { DatabaseSource } from './related.ts';
+import { asRequest } from './requests-first.ts';
 import { prepareSearches, putBack } from './release.ts';
 import { releaseOf } from './snapshot.ts';
 import { aToken } from './testing/a-token.ts';
@@ -164,6 +165,22 @@ describe('a write', () => {
     const { rows } = await db().query('select recipient, subject, due is not null as dated from outbox');
     expect(rows).toEqual([{ recipient: 'desk', subject: 'Stop Fen & Moor', dated: true }]);
     expect((await db().query('select from follow_ups')).rowCount).toBe(0);
+  });
+
+  it('is followed once requests were answered: they come first', async () => {
+    await write('deal', undefined, { given: 'Fen', amount: 25 });
+    await write('firm', 2, { name: 'Fen and Daughters' });
+    let answer = (): void => undefined;
+    const request = asRequest(() => new Promise<void>((done) => (answer = done)));
+    const followed = workOffQueue();
+    const taken = 'select count(*)::int as n from graphile_worker._private_jobs where locked_at is not null';
+    await expect.poll(async () => (await db().query<{ n: number }>(taken)).rows[0]!.n).toBe(1);
+    // It would be done by now: a follow-up of one record takes a few of these.
+    for (let i = 0; i < 40; i++) await db().query('select 1');
+    expect(await dataOf('deal', 1)).toMatchObject({ title: 'For Fen' });
+    answer();
+    await Promise.all([request, followed]);
+    expect(await dataOf('deal', 1)).toMatchObject({ title: 'For Fen and Daughters' });
   });
 
   it('is followed by many records in jobs of fifty, each of them once', async () => {

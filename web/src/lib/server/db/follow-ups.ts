@@ -40,10 +40,15 @@ export interface FollowUp {
   readonly work: DependantWork;
 }
 
-export async function findFollowUp(id: number, on: Queryable): Promise<FollowUp | undefined> {
-  const { rows } = await on.query<FollowUp>({
+/** `waited`: milliseconds since it was left to be done. */
+export async function findFollowUp(
+  id: number,
+  on: Queryable,
+): Promise<(FollowUp & { readonly waited: number }) | undefined> {
+  const { rows } = await on.query<FollowUp & { waited: number }>({
     name: 'find-follow-up',
-    text: 'select id, work from follow_ups where id = $1 and failures is null',
+    text: `select id, work, (extract(epoch from now() - queued_at) * 1000)::float8 as waited
+             from follow_ups where id = $1 and failures is null`,
     values: [id],
   });
   return rows[0];

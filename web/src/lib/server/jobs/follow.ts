@@ -11,18 +11,24 @@ import {
   type DependantWork,
 } from '../db/follow-ups.ts';
 import { db } from '../db/pool.ts';
-import { dependantIds, type WriteRequest } from '../entry-points/settling.ts';
+import { quietMoment } from '../requests-first.ts';
+import { dependantIds, type WriteRequest, type WriteResult } from '../entry-points/settling.ts';
 import { writeRecord } from '../entry-points/write.ts';
 
 /** Records that one job settles: what is more is split, so that others have their turn in between. */
 const chunk = 50;
+/** Records settled at the same time: what they ask of the database is asked together. */
+const atOnce = 8;
+/** Milliseconds since its cause was saved that a job lets requests go first. */
+const patience = 5000;
 /** Jobs that led to one another beyond this: the records change each other without end. */
 const deepest = 8;
 
 export async function follow(id: number): Promise<void> {
   const found = await findFollowUp(id, db());
   if (!found) return;
-  const { work } = found;
+  const { work, waited } = found;
+  await quietMoment(patience - waited);
   if (work.depth > deepest) {
     const text = `After ${deepest} rounds these records still change each other.`;
     return finishFollowUp(id, [{ text }], db());
@@ -31,17 +37,20 @@ export async function follow(id: number): Promise<void> {
   const count = ids.reduce((n, own) => n + own.length, work.childWrites.length);
   if (count > chunk) return splitFollowUp(id, partsOf(work, ids), db());
   const failures: DependantFailure[] = [];
-  for (const request of [...requestsOf(work, ids), ...work.childWrites.map(childRequest)]) {
-    const result = await writeRecord({ ...request, depth: work.depth });
-    if (result.outcome === 'saved') continue;
-    const said = 'settlement' in result ? result.settlement.messages.map((m) => m.text).join(' ') : '';
-    failures.push({
-      recordType: request.type,
-      id: request.id!,
-      text: said || `It could not be written: ${result.outcome}.`,
-    });
+  for (const requests of chunks([...requestsOf(work, ids), ...work.childWrites.map(childRequest)], atOnce)) {
+    const writes = requests.map((request) => writeRecord({ ...request, depth: work.depth }));
+    // Where one cannot be tried now, the others end before the job does.
+    await Promise.allSettled(writes);
+    const results = await Promise.all(writes);
+    failures.push(...results.flatMap((result, i) => failureOf(requests[i]!, result) ?? []));
   }
   await finishFollowUp(id, failures, db());
+}
+
+function failureOf({ type, id }: WriteRequest, result: WriteResult): DependantFailure | undefined {
+  if (result.outcome === 'saved') return undefined;
+  const said = 'settlement' in result ? result.settlement.messages.map((m) => m.text).join(' ') : '';
+  return { recordType: type, id: id!, text: said || `It could not be written: ${result.outcome}.` };
 }
 
 const childRequest = ({ recordType, id, values }: DependantWork['childWrites'][number]): WriteRequest => ({
@@ -81,5 +90,5 @@ function partsOf(work: DependantWork, ids: readonly (readonly string[])[]): Depe
   ];
 }
 
-const chunks = <T>(list: readonly T[]): T[][] =>
-  Array.from({ length: Math.ceil(list.length / chunk) }, (_, i) => list.slice(i * chunk, (i + 1) * chunk));
+const chunks = <T>(list: readonly T[], size = chunk): T[][] =>
+  Array.from({ length: Math.ceil(list.length / size) }, (_, i) => list.slice(i * size, (i + 1) * size));
