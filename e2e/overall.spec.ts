@@ -28,6 +28,41 @@ test('findings: the three faults of the demo are told, repaired, taken back, acc
   await expect(page.getByText('Between the bands')).toBeVisible();
 });
 
+test('a draft that was looked through before opens with what was found then, until its reader signs out', async ({
+  as,
+}) => {
+  const page = await as('author');
+  const [gap, both] = ['Between the bands from 5', 'both write Region; both can hold at once'];
+  const analyses = () => page.evaluate(async () => (await (await caches.open('rigid-rule-analyses')).keys()).length);
+  await page.evaluate(() => caches.delete('rigid-rule-analyses'));
+  await page.goto('/findings');
+  for (const fault of [gap, both]) await expect(page.getByText(fault)).toBeVisible();
+  await expect.poll(analyses).toBe(1);
+  // What is kept is changed behind the page's back, to see that it is what the page shows.
+  await page.evaluate(async () => {
+    const kept = await caches.open('rigid-rule-analyses');
+    const [key] = await kept.keys();
+    const analysis = (await (await kept.match(key!))!.json()) as { findings: { sentence: string }[] };
+    const findings = analysis.findings.filter((f) => !f.sentence.includes('both write Region'));
+    await kept.put(key!, Response.json({ ...analysis, findings }));
+  });
+  await page.reload();
+  await expect(page.getByText(gap)).toBeVisible();
+  await expect(page.getByText(both)).toHaveCount(0);
+  // Another draft is looked through anew.
+  await page
+    .getByRole('button', { name: /^take out row \d+$/i })
+    .first()
+    .click();
+  await expect(page.getByText(both)).toBeVisible();
+  // What the page still asks for while it is left would be refused, and told as an error.
+  await page.waitForLoadState('networkidle');
+  await page.getByLabel(/^You:/).click();
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page).toHaveURL(/\/sign-in/);
+  await expect.poll(() => page.evaluate(() => caches.keys())).toEqual([]);
+});
+
 test('map: what decides a field and what it decides, by pointer, by keys and as a list', async ({ as }) => {
   const page = await as('author');
   await page.goto('/map');

@@ -1,5 +1,6 @@
 /** On a real PostgreSQL: rules that read, match, total and write other records. */
 import { formKey } from '@rigid-rule/core/compile';
+import type { Rule } from '@rigid-rule/core/document';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
@@ -36,6 +37,13 @@ const write = (type: string, id: number | undefined, sent: Record<string, unknow
   });
 const dataOf = async (type: string, id: number) => (await findRecord(type, id))?.data;
 
+/** Puts these rules in force with one more. */
+const releaseWith = (more: Rule) =>
+  serializable(async (client) => {
+    const release = await releaseOf({ ...rulebook, rules: [...rulebook.rules, more] }, 'one more', userId);
+    await insertActivation(await insertRelease(release, client), 'one more', userId, client);
+  });
+
 describe('a write', () => {
   it('finds the record that matches, reads it, and totals it anew, in one transaction', async () => {
     expect(await write('deal', undefined, { given: ' alder  GROWERS', amount: 40 })).toMatchObject({
@@ -58,16 +66,7 @@ describe('a write', () => {
   });
 
   it('that sets records to change each other without end is ended, with the reason kept', async () => {
-    const growing = rule('grow', 'deal', 'derive', set('amount', 'Firm.Open value + 1'));
-    await serializable(async (client) => {
-      const book = { ...rulebook, rules: [...rulebook.rules, growing] };
-      await insertActivation(
-        await insertRelease(await releaseOf(book, 'growing', userId), client),
-        'growing',
-        userId,
-        client,
-      );
-    });
+    await releaseWith(rule('grow', 'deal', 'derive', set('amount', 'Firm.Open value + 1')));
     await write('deal', undefined, { given: 'Fen', amount: 1 });
     await workOffQueue();
     const { rows } = await db().query<{ failures: { text: string }[] }>('select failures from follow_ups');
@@ -181,6 +180,16 @@ describe('a write', () => {
     answer();
     await Promise.all([request, followed]);
     expect(await dataOf('deal', 1)).toMatchObject({ title: 'For Fen and Daughters' });
+  });
+
+  it('is followed by records that all change one other: what that comes to is right', async () => {
+    await releaseWith(rule('rate', 'deal', 'derive', set('amount', 'string length(Firm.Name)')));
+    for (let n = 0; n < 11; n++) await write('deal', undefined, { given: 'Fen' });
+    expect(await dataOf('firm', 2)).toMatchObject({ total: 33 });
+    await write('firm', 2, { name: 'Fen & Moor' });
+    await workOffQueue();
+    expect(await dataOf('firm', 2)).toMatchObject({ total: 110 });
+    expect((await db().query('select from follow_ups')).rowCount).toBe(0);
   });
 
   it('is followed by many records in jobs of fifty, each of them once', async () => {

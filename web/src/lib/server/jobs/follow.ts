@@ -17,8 +17,8 @@ import { writeRecord } from '../entry-points/write.ts';
 
 /** Records that one job settles: what is more is split, so that others have their turn in between. */
 const chunk = 50;
-/** Records settled at the same time: what they ask of the database is asked together. */
-const atOnce = 8;
+/** Records settled at the same time: what they ask of the database is asked together, and most of its connections are free. */
+const atOnce = 4;
 /** Milliseconds since its cause was saved that a job lets requests go first. */
 const patience = 5000;
 /** Jobs that led to one another beyond this: the records change each other without end. */
