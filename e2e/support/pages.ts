@@ -32,8 +32,6 @@ export async function leaveNothing(browsing: Browsing, origin: string): Promise<
   await context.unrouteAll();
   await context.setOffline(false);
   await context.clearPermissions();
-  await context.clearCookies();
-  await context.addCookies(cookies);
   if (browsing.page.isClosed() || prepared.has(browsing.page)) browsing.page = await emptyPage(context);
   const { page } = browsing;
   for (const other of context.pages()) if (other !== page) await other.close();
@@ -43,6 +41,9 @@ export async function leaveNothing(browsing: Browsing, origin: string): Promise<
   await page.emulateMedia({ media: null, colorScheme: null, forcedColors: null, reducedMotion: null });
   await page.mouse.move(-1, -1);
   await page.goto(showsNothing);
+  // What a page sends until it is left, it sends as who it was.
+  await context.clearCookies();
+  await context.addCookies(cookies);
   await page.evaluate(() => sessionStorage.clear());
   const session = await context.newCDPSession(page);
   await session.send('Storage.clearDataForOrigin', { origin, storageTypes: 'local_storage,indexeddb' });
