@@ -1,6 +1,6 @@
 /**
  * A demo installation of its own for each test file: a database made from a template that was filled once, and a web
- * server on a free port. Every page fails its test on console errors, failed requests and page errors.
+ * server at its worker's address. Every page fails its test on console errors, failed requests and page errors.
  */
 import { test as base, type Browser, type BrowserContext, type Page } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
@@ -221,10 +221,11 @@ export const test = base.extend<Fixtures & Own, { cleanUp: undefined }>({
   asOn: async ({ browser, errors, excused }, use) => {
     const contexts: BrowserContext[] = [];
     await use(async (origin, who) => {
-      const { context, page } = await beginBrowsing(browser, origin, who);
-      contexts.push(context);
-      watch(page, errors);
-      return page;
+      const browsing = await beginBrowsing(browser, origin, who);
+      contexts.push(browsing.context);
+      await haveSession(browsing);
+      watch(browsing.page, errors);
+      return browsing.page;
     });
     for (const context of contexts) await context.close();
     expectNoErrors(errors, excused);
@@ -256,7 +257,7 @@ function expectNoErrors(errors: readonly string[], excused: readonly string[]): 
 }
 
 /** As somebody who signed in just now: tests of signing in do that by hand, all others have it in the database. */
-async function haveSession({ who, session }: Pick<Browsing, 'who' | 'session'>): Promise<void> {
+async function haveSession({ who, session }: Browsing): Promise<void> {
   await running!.query(
     `insert into sessions (token_hash, user_id, expires_at, place, agent)
      select $1, id, now() + interval '1 day', '127.0.0.1', 'Chromium' from users where email = $2
@@ -267,7 +268,6 @@ async function haveSession({ who, session }: Pick<Browsing, 'who' | 'session'>):
 
 async function beginBrowsing(browser: Browser, origin: string, who: Person): Promise<Browsing> {
   const session = createSecret();
-  await haveSession({ who, session });
   const context = await browser.newContext({ baseURL: origin });
   await context.addCookies([
     { name: 'rigid_rule_session', value: session.secret, url: origin, httpOnly: true, sameSite: 'Lax' },
