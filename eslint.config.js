@@ -119,7 +119,21 @@ const written = {
   }),
 };
 
-const ownRules = { rules: { addresses, eachKeys, registries, written } };
+/** Forbids arrows between what two things are called: where both are read from right to left they would change places. */
+const becomes = {
+  meta: { type: 'problem', messages: { arrow: 'becomes(from, to) keeps the two in their order.' }, schema: [] },
+  create(context) {
+    const look = (node, text) => text.includes('→') && context.report({ node, messageId: 'arrow' });
+    return {
+      Literal: (node) => typeof node.value === 'string' && look(node, node.value),
+      TemplateElement: (node) => look(node, node.value.raw),
+      SvelteText: (node) => look(node, node.value),
+      SvelteLiteral: (node) => look(node, node.value),
+    };
+  },
+};
+
+const ownRules = { rules: { addresses, becomes, eachKeys, registries, written } };
 
 const config = [
   {
@@ -215,6 +229,13 @@ const config = [
     ignores: ['**/*.test.ts', 'core/src/language/{field-types,wording}/**'],
     plugins: { 'rigid-rule': ownRules },
     rules: { 'rigid-rule/written': 'error' },
+  },
+  {
+    files: ['core/src/**/*.ts', 'web/src/**/*.{ts,svelte}'],
+    // A function's type has no name of a person's in it.
+    ignores: ['**/*.test.ts', 'core/src/language/wording/isolated.ts', 'core/src/assistance/describe.ts'],
+    plugins: { 'rigid-rule': ownRules },
+    rules: { 'rigid-rule/becomes': 'error' },
   },
   {
     // Whatever is sent as a form is held to what its schema names.

@@ -338,3 +338,27 @@ test('what is typed is left only by who says so, who is asked once, with or with
   await expect(page).toHaveURL(/\/settings/);
   expect(asked).toBe(4);
 });
+
+test('what is read from right to left takes its own direction and leaves the order around it', async ({ as }) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer/11');
+  const name = page.getByLabel('Name', { exact: true });
+  for (const value of ['בוסתן הצפון (12).', 'כרם המערב, 7.']) {
+    await name.fill(value);
+    await page.getByRole('button', { name: 'Save' }).click();
+    await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText(value);
+  }
+  await expect(name).toHaveValue('כרם המערב, 7.');
+  const change = page.getByRole('region', { name: 'History' }).getByRole('listitem').first();
+  const leftOf = (text: string) =>
+    change.getByText(text).evaluate((element) => {
+      const range = document.createRange();
+      range.selectNodeContents(element);
+      return range.getBoundingClientRect().left;
+    });
+  expect(await leftOf('בוסתן')).toBeLessThan(await leftOf('כרם'));
+  // The last stop of a sentence that is read from right to left is at its left.
+  const stop = await name.evaluate((input: HTMLInputElement) => getComputedStyle(input).unicodeBidi);
+  expect(stop).toBe('plaintext');
+});

@@ -27,5 +27,6 @@ export {
   type ConditionRow,
 } from './wording/condition-rows.ts';
 export { sentenceWords, type SentenceWords } from './wording/words.ts';
+export { becomes, isolated } from './wording/isolated.ts';
 export { spokenValue, writtenOrBlank, writtenValue } from './wording/written.ts';
 export { plainWriting, type Place, type Writing } from './types/writing.ts';

@@ -1,6 +1,7 @@
 /** What one rulebook changes against another, in the product's words. */
 import { findRuleKind } from '../compile/rule-kinds/index.ts';
 import { rulebookWords, type SentenceWords } from '../language/wording/words.ts';
+import { becomes } from '../language/wording/isolated.ts';
 import { sentences } from '../language/wording/prose.ts';
 import { entriesText, momentsText, noticeClause, ruleSentence } from '../compile/rule-kinds/sentence.ts';
 import { fieldTypeOf, isFieldType } from '../language/field-types/index.ts';
@@ -179,7 +180,7 @@ function fieldPhrases(before: Field, after: Field, key: string, { recordTypes }:
   const removed = old.filter((o) => !now.some((x) => x.key === o.key));
   const renamed = now.flatMap((o) => {
     const was = old.find((x) => x.key === o.key);
-    return was && was.name !== o.name ? [`option ${was.name} → ${o.name}`] : [];
+    return was && was.name !== o.name ? [`option ${becomes(was.name, o.name)}`] : [];
   });
   const kept = (list: typeof old, other: typeof old): string =>
     list.flatMap((o) => (other.some((x) => x.key === o.key) ? [o.key] : [])).join();
@@ -203,7 +204,10 @@ function fieldPhrases(before: Field, after: Field, key: string, { recordTypes }:
     return sameJson(from, to)
       ? []
       : [
-          `${memberNames[k] ?? k} ${from === undefined && to === true ? 'no' : read(k, from)} → ${to === undefined && from === true ? 'no' : read(k, to)}`,
+          `${memberNames[k] ?? k} ${becomes(
+            from === undefined && to === true ? 'no' : read(k, from),
+            to === undefined && from === true ? 'no' : read(k, to),
+          )}`,
         ];
   });
   return [
@@ -219,13 +223,13 @@ function fieldPhrases(before: Field, after: Field, key: string, { recordTypes }:
 function typePhrase(a: Rule, b: Rule, { recordTypes }: Rulebook): string[] {
   return a.recordType === b.recordType
     ? []
-    : [`record type ${nameIn(recordTypes, a.recordType)} → ${nameIn(recordTypes, b.recordType)}`];
+    : [`record type ${becomes(nameIn(recordTypes, a.recordType), nameIn(recordTypes, b.recordType))}`];
 }
 
 function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceWords): string[] {
   const phrases: string[] = [];
   const say = (what: string, from: string, to: string): void => {
-    if (from !== to) phrases.push(`${what} ${from || 'none'} → ${to || 'none'}`);
+    if (from !== to) phrases.push(`${what} ${becomes(from || 'none', to || 'none')}`);
   };
   const named = (list: readonly { key: string; name: string }[], keys: readonly string[]): string =>
     list
@@ -284,7 +288,9 @@ function tablePhrases(a: MappingTable, b: MappingTable, writing: Writing): strin
     if (!was || sameJson(was, row)) continue;
     for (const c of b.outputs)
       if (!sameJson(was[c.key] ?? null, row[c.key] ?? null))
-        phrases.push(`${c.name} of ${key} ${outputText(was[c.key], writing)} → ${outputText(row[c.key], writing)}`);
+        phrases.push(
+          `${c.name} of ${key} ${becomes(outputText(was[c.key], writing), outputText(row[c.key], writing))}`,
+        );
   }
   const kept = (list: ReadonlyMap<string, Row>, other: ReadonlyMap<string, Row>): string =>
     [...list.keys()].filter((key) => other.has(key)).join('\0');
@@ -334,7 +340,7 @@ function memberPhrases(before: unknown, after: unknown): string[] {
     .map((k) => {
       const [from, to] = [memberText(a[k]), memberText(b[k])];
       const called = memberNames[k] ?? k;
-      return from === undefined || to === undefined || from === to ? called : `${called} ${from} → ${to}`;
+      return from === undefined || to === undefined || from === to ? called : `${called} ${becomes(from, to)}`;
     });
 }
 
@@ -362,6 +368,6 @@ function testPhrases(before: RuleTest, after: RuleTest): string[] {
   const [a, b] = [count(before), count(after)];
   const cases = sameJson(before.family ?? null, after.family ?? null)
     ? []
-    : [a === b ? (a === 1 ? 'the case' : `the ${a} cases`) : `cases ${a} → ${b}`];
+    : [a === b ? (a === 1 ? 'the case' : `the ${a} cases`) : `cases ${becomes(`${a}`, `${b}`)}`];
   return [...cases, ...members.map((m) => testWords[m]!)];
 }

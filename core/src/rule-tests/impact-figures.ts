@@ -1,6 +1,6 @@
 /** What a release does to records, in figures; those of several heaps are put together. */
 import { sumOfSpreads, type Spread } from './spread.ts';
-import type { Writing } from '../language/types/writing.ts';
+import type { FieldType } from '../language/field-types/field-type.ts';
 
 export const impactWays = ['next save', 'as new', 'backfill'] as const;
 /** `next save`: stored, saved with nothing sent. `as new`: the same values in a new record. `backfill`: all standing rules named. */
@@ -19,7 +19,7 @@ export interface FieldMoves {
   /** Its name. */
   readonly field: string;
   /** How its values, neutral in `moves` and `stays`, are shown. */
-  readonly written?: keyof Writing;
+  readonly written?: FieldType['written'];
   readonly records: number;
   /** The most first. */
   readonly moves: readonly Move[];

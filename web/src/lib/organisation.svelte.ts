@@ -1,5 +1,5 @@
 /** What the whole installation shares in how values are shown and typed: one organisation. Set by the layout. */
-import type { Writing } from '@rigid-rule/core/language';
+import { isolated, type Writing } from '@rigid-rule/core/language';
 import { anyPlace, usualTag, writtenForm, type WrittenForm } from './locale.ts';
 import { writingOf } from './writing.ts';
 
@@ -14,6 +14,7 @@ export const ownSentences = {
   money: (neutral) => writingOf(organisation).money(neutral),
   day: (iso) => writingOf(organisation).day(iso),
   instant: (iso) => writingOf(organisation).instant(iso),
+  text: isolated,
 } satisfies Writing;
 
 /** A number with the organisation's marks; an ISO 8601 day as it writes days. */
@@ -23,3 +24,10 @@ export const ownWriting = (value: number | string): string =>
 /** Moments as the organisation's clocks show them, in parts: only a day, only a time. */
 export const ownMoments = (parts: Intl.DateTimeFormatOptions): Intl.DateTimeFormat =>
   new Intl.DateTimeFormat(organisation.locale, { ...anyPlace, timeZone: organisation.zone, ...parts });
+
+/** The day of a moment, with its year where that is not the year of `now`. */
+export function ownDay(at: Date, now = new Date()): string {
+  const year = ownMoments({ year: 'numeric' });
+  const day = { day: 'numeric', month: 'short' } as const;
+  return ownMoments(year.format(at) === year.format(now) ? day : { ...day, year: 'numeric' }).format(at);
+}

@@ -1,5 +1,5 @@
 /** How sentences that core makes are written for the organisation of a rulebook, in the browser and on the server. */
-import type { Place, Writing } from '@rigid-rule/core/language';
+import { isolated, type Place, type Writing } from '@rigid-rule/core/language';
 import { shownInstant } from './instants.ts';
 import { usualTag, writtenForm } from './locale.ts';
 
@@ -20,5 +20,6 @@ function createWriting(zone: string, tag: string, currency: string): Writing {
     money: form.money,
     day: form.day,
     instant: (iso) => shownInstant(iso, zone, form),
+    text: isolated,
   };
 }

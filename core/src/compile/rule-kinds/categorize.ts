@@ -1,3 +1,4 @@
+import { becomes } from '../../language/wording/isolated.ts';
 import { enumerate } from '../../language/wording/prose.ts';
 import { type Diagnostic, diagnostic, nowhere } from '../../diagnostics/catalog.ts';
 import { nearestName } from '../../diagnostics/nearest.ts';
@@ -174,7 +175,7 @@ function differences(before: unknown, after: unknown, recordType: RecordType, { 
   const found: string[] = [];
   const boundary = (n: number | undefined): string => boundaryText(n, b.dates, writing);
   const say = (what: string, from: string, to: string): void => {
-    if (from !== to) found.push(`${what} ${from} → ${to}`);
+    if (from !== to) found.push(`${what} ${becomes(from, to)}`);
   };
   const belongs = (what: string, name: string, n: number | undefined, yes: boolean): string =>
     `${what} of ${name}: ${boundary(n)} now ${yes ? 'belongs' : 'does not belong'} to it`;

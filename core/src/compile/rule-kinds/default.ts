@@ -1,3 +1,4 @@
+import { becomes } from '../../language/wording/isolated.ts';
 import { sentences } from '../../language/wording/prose.ts';
 import type { SentenceWords } from '../../language/wording/words.ts';
 import type { RecordType } from '../../document/document.ts';
@@ -53,7 +54,7 @@ export const fillBlank: RuleKind<'default'> = {
   },
   differences(before, after, recordType, words) {
     const [a, b] = [before, after].map((o) => sentences(clauses(o, recordType, words)));
-    return a === b ? [] : [`${a} → ${b}`];
+    return a === b ? [] : [becomes(a!, b!)];
   },
   createOutcome: (target): Default => ({ target: target.key, value: '' }),
 };

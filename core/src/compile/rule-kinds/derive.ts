@@ -1,4 +1,5 @@
 import { fieldTypeOf } from '../../language/field-types/index.ts';
+import { becomes } from '../../language/wording/isolated.ts';
 import { enumerate, sentences } from '../../language/wording/prose.ts';
 import type { SentenceWords } from '../../language/wording/words.ts';
 import type { Variable } from '../../language/expression/checked.ts';
@@ -148,7 +149,7 @@ export const derive: RuleKind<'derive'> = {
   ],
   differences(before, after, recordType, words) {
     const [a, b] = [before, after].map((o) => sentences(clauses(o, recordType, words)));
-    return a === b ? [] : [`steps ${a} → ${b}`];
+    return a === b ? [] : [`steps ${becomes(a!, b!)}`];
   },
   createOutcome: (target): Derive => ({ steps: [{ target: target.key, scratch: '', formula: '', blank: 'clear' }] }),
 };

@@ -1,4 +1,5 @@
 import { fieldTypeOf } from '../../language/field-types/index.ts';
+import { becomes } from '../../language/wording/isolated.ts';
 import { enumerate, sentences } from '../../language/wording/prose.ts';
 import type { SentenceWords } from '../../language/wording/words.ts';
 import type { Environment } from '../../language/expression/runtime.ts';
@@ -336,7 +337,7 @@ export const map: RuleKind<'map'> = {
   },
   differences(before, after, recordType, words) {
     const [a, b] = [before, after].map((o) => sentences(clauses(o, recordType, words)));
-    return a === b ? [] : [`${a} → ${b}`];
+    return a === b ? [] : [becomes(a!, b!)];
   },
   createOutcome: (target, recordType, recent = []): MapRule => ({
     source: {

@@ -1,3 +1,4 @@
+import { becomes } from '../../language/wording/isolated.ts';
 import { enumerate, sentences } from '../../language/wording/prose.ts';
 import type { SentenceWords } from '../../language/wording/words.ts';
 import type { Compiled } from '../../language/expression/runtime.ts';
@@ -224,7 +225,7 @@ export const validate: RuleKind<'validate'> = {
   },
   differences(before, after, recordType, words) {
     const [a, b] = [before, after].map((o) => sentences(clauses(o, recordType, words)));
-    return a === b ? [] : [`${a} → ${b}`];
+    return a === b ? [] : [becomes(a!, b!)];
   },
   // It asks nothing until something is asked; one that only notifies is as good a beginning.
   createOutcome: (target): Validate => ({

@@ -8,6 +8,8 @@ export interface Writing {
   money(neutral: string): string;
   day(iso: string): string;
   instant(iso: string): string;
+  /** What people named or typed, as it may stand in a sentence. */
+  text(text: string): string;
 }
 
 /** What an organisation says of itself in its rulebook: IANA zone, BCP 47 tag, ISO 4217 code. */
@@ -23,4 +25,5 @@ export const plainWriting: Writing = {
   money: (text) => text,
   day: (text) => text,
   instant: (text) => text,
+  text: (text) => text,
 };

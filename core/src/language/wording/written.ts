@@ -19,8 +19,7 @@ export const spokenValue = (field: Field, stored: Stored, writing: Writing): str
   written(field, withoutZeros(fieldTypeOf(field).format(stored, field)), writing);
 
 function written(field: Field, neutral: string, writing: Writing): string {
-  const { written: as } = fieldTypeOf(field);
-  return as && neutral !== '' ? writing[as](neutral) : neutral;
+  return neutral === '' ? '' : writing[fieldTypeOf(field).written ?? 'text'](neutral);
 }
 
 /** What a field was given, of its type or not: as it is shown where it is a number of it, else as formulas write it. */
@@ -33,5 +32,5 @@ export function writtenGiven(field: Field, v: Value, writing: Writing): string {
 /** A value of no field in particular: numbers in groups, days, all else as formulas write it. */
 export function writtenLoose(v: Value, writing: Writing): string {
   if (isNumber(v)) return writing.number(groupDigits(v));
-  return v instanceof FeelDate ? writing.day(temporalText(v)) : valueToText(v);
+  return v instanceof FeelDate ? writing.day(temporalText(v)) : writing.text(valueToText(v));
 }

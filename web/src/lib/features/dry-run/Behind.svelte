@@ -7,7 +7,7 @@
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { shownText, shownValue } from '$lib/features/fields';
   import type { RecordType } from '@rigid-rule/core/document';
-  import { fieldTypeOf, linkedType, recordTitle } from '@rigid-rule/core/language';
+  import { becomes, fieldTypeOf, linkedType, recordTitle } from '@rigid-rule/core/language';
   import type { ImpactWay, MovedRecord } from '@rigid-rule/core/rule-tests';
   import { useDraft } from '../draft/context.ts';
   import { agreementKey, type Agreements } from '../proof/agreements.svelte.ts';
@@ -103,7 +103,8 @@
 {#if behind}
   <div class="mt-4 flex flex-wrap items-baseline justify-between gap-x-4">
     <p>
-      {#if move}<b class="font-[650]">{ownWriting(count)} {plural.toLowerCase()}, {said(move.from)} → {said(move.to)}</b
+      {#if move}<b class="font-[650]"
+          >{ownWriting(count)} {plural.toLowerCase()}, {becomes(said(move.from), said(move.to))}</b
         >{:else}<b class="font-[650]">{plural}</b>{/if}
       {#if behind.trait}<span class="ml-2 text-soft">{behind.trait}</span>{/if}
     </p>

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** How many go from which value to which: a ribbon for each move, chosen to see the records behind it. */
+  import { becomes } from '@rigid-rule/core/language';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { shownText } from '$lib/features/fields';
   import { clipped, letters } from '$lib/ui/drawn-texts.ts';
@@ -106,7 +107,7 @@
             fill={f.h0 < 14 ? (f.to === 'blank' ? 'var(--stop)' : 'var(--held)') : 'var(--ink)'}>{word(f)}</text
           >
         {/if}
-        <title>{said(f.from)} → {said(f.to)}: {ownWriting(f.records)}</title>
+        <title>{becomes(said(f.from), said(f.to))}: {ownWriting(f.records)}</title>
       </g>
     {/each}
     {#each picture.before as b, nth (nth)}

@@ -4,7 +4,7 @@
   import type { FieldInputProps } from './inputs/field-input.ts';
   import { inputs } from './inputs/index.ts';
   import { findRecords } from './links.ts';
-  import { shownValue, type Titles } from './shown.ts';
+  import { editedValue, type Titles } from './shown.ts';
 
   type Given = Omit<FieldInputProps, 'text'>;
   type Always = 'id' | 'field' | 'value' | 'commit';
@@ -28,7 +28,7 @@
   }: Props = $props();
 
   const Input = $derived(inputs[fieldTypeOf(field).key]);
-  const text = $derived(shownValue(field, value, titles));
+  const text = $derived(editedValue(field, value, titles));
 </script>
 
 <Input

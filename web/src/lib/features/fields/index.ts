@@ -1,7 +1,7 @@
 export { default as DayPicker } from './DayPicker.svelte';
 export { default as DayInput } from './DayInput.svelte';
 export { default as FieldInput } from './FieldInput.svelte';
-export { shownText, shownValue, titlesBy, typedValue, type Titles } from './shown.ts';
+export { editedValue, shownText, shownValue, titlesBy, typedValue, type Titles } from './shown.ts';
 export { findRecords, type FindLinks, type FoundLink } from './links.ts';
 export { wordsFor } from './sentences.ts';
 export { loadDayInput } from './later.ts';

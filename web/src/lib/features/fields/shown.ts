@@ -1,5 +1,5 @@
 import type { Field, Stored } from '@rigid-rule/core/document';
-import { fieldTypeOf, writtenValue, type FieldType } from '@rigid-rule/core/language';
+import { fieldTypeOf, writtenValue, type FieldType, type Writing } from '@rigid-rule/core/language';
 import { typedInstant } from '$lib/instants.ts';
 import type { WrittenForm } from '$lib/locale.ts';
 import { organisation, ownForm, ownSentences } from '$lib/organisation.svelte.ts';
@@ -14,17 +14,23 @@ export function titlesBy(titleOf: (recordType: string, id: string) => string | u
   return lookedUp((recordType) => lookedUp((id) => titleOf(recordType, id) as string));
 }
 
-/** A stored value as a person reads it; an empty text for blank. */
-export function shownValue(field: Field, stored: Stored | undefined, titles: Titles = {}): string {
+/** A stored value as a person reads it, wherever it stands; an empty text for blank. */
+export const shownValue = (field: Field, stored: Stored | undefined, titles?: Titles): string =>
+  writtenAs(field, stored, titles, ownSentences);
+
+/** The same where it is alone, to be edited: letter by letter what is stored. */
+export const editedValue = (field: Field, stored: Stored | undefined, titles?: Titles): string =>
+  writtenAs(field, stored, titles, { ...ownSentences, text: (text) => text });
+
+function writtenAs(field: Field, stored: Stored | undefined, titles: Titles = {}, writing: Writing): string {
   if (stored === undefined || stored === null) return '';
-  const known = titles[field.recordType ?? field.type];
-  if (known && typeof stored === 'string' && known[stored] !== undefined) return known[stored];
-  return writtenValue(field, stored, ownSentences);
+  const name = typeof stored === 'string' ? titles[field.recordType ?? field.type]?.[stored] : undefined;
+  return name === undefined ? writtenValue(field, stored, writing) : writing.text(name);
 }
 
 /** A neutral text of a value, or `blank`, as the organisation writes it. */
 export const shownText = (written: FieldType['written'], neutral: string): string =>
-  written ? ownSentences[written](neutral) : neutral;
+  ownSentences[written ?? 'text'](neutral);
 
 const readers: Readonly<
   Record<NonNullable<FieldType['written']> | 'plain', (typed: string, form: WrittenForm) => string>

@@ -13,7 +13,7 @@ import { EditorState, StateEffect, StateField, type Extension } from '@codemirro
 import { Decoration, EditorView, hoverTooltip, keymap, placeholder, type DecorationSet } from '@codemirror/view';
 import { completionsAt, describeAt, tokensOf, type Completion } from '@rigid-rule/core/assistance';
 import type { Diagnostic } from '@rigid-rule/core/diagnostics';
-import { templateParts, type Scope, type Variable } from '@rigid-rule/core/language';
+import { isolated, templateParts, type Scope, type Variable } from '@rigid-rule/core/language';
 
 export interface EditorContext {
   readonly scope: Scope;
@@ -134,9 +134,13 @@ function paint(state: EditorState, context: () => EditorContext): DecorationSet 
     : [{ text, from: 0 }];
   return Decoration.set(
     formulas.flatMap((f) =>
-      tokensOf(f.text, scope, names).map((t) =>
-        Decoration.mark({ class: `tok-${t.kind}` }).range(f.from + t.from, f.from + t.to),
-      ),
+      tokensOf(f.text, scope, names).map((t) => {
+        const written = f.text.slice(t.from, t.to);
+        return Decoration.mark({
+          class: `tok-${t.kind}`,
+          ...(isolated(written) === written ? {} : { attributes: { dir: 'auto' } }),
+        }).range(f.from + t.from, f.from + t.to);
+      }),
     ),
   );
 }
@@ -145,7 +149,8 @@ const colours = (context: () => EditorContext): Extension =>
   StateField.define<DecorationSet>({
     create: (state) => paint(state, context),
     update: (now, tr) => (tr.docChanged || tr.effects.some((e) => e.is(refreshed)) ? paint(tr.state, context) : now),
-    provide: (field) => EditorView.decorations.from(field),
+    // Names that are read from right to left change no order of what is between them.
+    provide: (field) => [EditorView.decorations.from(field), EditorView.bidiIsolatedRanges.from(field)],
   });
 
 /** Where something is missing there is nothing to mark: the sign before it is. */

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** What happened to the record, newest first, along a ruler: who, how it came in, which rule under which release. */
   import { counted } from '$lib/counted.ts';
-  import { ownMoments } from '$lib/organisation.svelte.ts';
+  import { ownDay, ownMoments } from '$lib/organisation.svelte.ts';
   import type { TraceEntry } from '@rigid-rule/core/compile';
   import { nameOfField, type RecordType, type Rule } from '@rigid-rule/core/document';
   import type { Change } from '@rigid-rule/core/settle';
@@ -40,7 +40,6 @@
       | undefined;
   }
   const { entries, recordType, rules, names, traceOf, entryNames, titles, unsaved }: Props = $props();
-  const day = $derived(ownMoments({ day: 'numeric', month: 'long' }));
   const time = $derived(ownMoments({ hour: '2-digit', minute: '2-digit' }));
   const shown = (key: string, value: Change['to']) => {
     const field = recordType.fields.find((f) => f.key === key);
@@ -131,7 +130,7 @@
   {/if}
   {#each entries as e (e.id)}
     <li>
-      <span class="when">{day.format(e.at)}<br />{time.format(e.at)}</span><span class="tick" aria-hidden="true"></span>
+      <span class="when">{ownDay(e.at)}<br />{time.format(e.at)}</span><span class="tick" aria-hidden="true"></span>
       <div>
         <p class="text-small text-soft">{e.by ?? 'someone'}, {entryNames[e.entryPoint] ?? e.entryPoint}</p>
         {#if e.moment === 'creating'}

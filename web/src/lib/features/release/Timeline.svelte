@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Releases along a ruler that is true to the calendar; entries that would touch are fanned out. */
-  import { ownMoments } from '$lib/organisation.svelte.ts';
+  import { ownDay, ownMoments } from '$lib/organisation.svelte.ts';
   interface Entry {
     readonly id: string;
     readonly at: Date;
@@ -14,7 +14,6 @@
   }
   const { entries }: Props = $props();
 
-  const day = $derived(ownMoments({ day: 'numeric', month: 'short' }));
   const time = $derived(ownMoments({ hour: '2-digit', minute: '2-digit' }));
   const room = 86;
   const span = 560;
@@ -52,7 +51,7 @@
     {#each placed as e (e.id)}
       <li class="absolute right-0 left-0 grid grid-cols-[58px_1fr] gap-x-[38px]" style:top="{e.y}px">
         <span class="text-right text-small text-soft"
-          >{day.format(e.at)}<br /><span class="quiet">{time.format(e.at)}</span></span
+          >{ownDay(e.at)}<br /><span class="quiet">{time.format(e.at)}</span></span
         >
         <span class="min-w-0">
           <span class={['block font-[650]', e.live && 'text-brass']}>{e.head}{e.live ? ', live' : ''}</span>

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** The cases of a family as a grid: a row for each, typed in place. */
   import { ownSentences } from '$lib/organisation.svelte.ts';
-  import { typedValue, shownValue } from '../fields';
+  import { editedValue, typedValue } from '../fields';
   import type { TypeProgram } from '@rigid-rule/core/compile';
   import type { RuleTest, Stored } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
@@ -80,7 +80,7 @@
                     aria-label="{field?.name ?? key} of case {r + 1}"
                     aria-invalid={problem?.row === r && problem.column === c}
                     placeholder="blank"
-                    value={field ? shownValue(field, row[c]) : String(row[c] ?? '')}
+                    value={field ? editedValue(field, row[c]) : String(row[c] ?? '')}
                     onchange={(e) => type(r, c, e.currentTarget.value)}
                   /></td
                 >

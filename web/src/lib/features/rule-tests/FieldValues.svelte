@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Fields with a value each, as a test has them: changed, cleared, taken out, added. */
-  import { FieldInput, shownValue } from '../fields';
+  import { editedValue, FieldInput } from '../fields';
   import type { RecordType, Stored } from '@rigid-rule/core/document';
   import { linkedType } from '@rigid-rule/core/language';
   import Icon from '$lib/ui/Icon.svelte';
@@ -44,7 +44,7 @@
           />
         {:else if field && linkable(field.recordType ?? '').length > 0}
           {@const list = linkable(field.recordType ?? '')}
-          {@const value = shownValue(field, data[key])}
+          {@const value = editedValue(field, data[key])}
           <select id="{label}-{key}" class="editable" {value} onchange={(e) => set(key, e.currentTarget.value || null)}>
             <option value="">blank</option>
             {#if value && !list.some((l) => l.value === value)}<option {value}>{value}, not beside it</option>{/if}
@@ -54,7 +54,7 @@
           <input
             id="{label}-{key}"
             class="editable"
-            value={shownValue(field, data[key])}
+            value={editedValue(field, data[key])}
             onchange={(e) => set(key, e.currentTarget.value.trim() || null)}
           />
         {:else}<span class="text-stop">no such field</span>{/if}

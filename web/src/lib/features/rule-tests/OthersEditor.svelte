@@ -1,6 +1,6 @@
 <script lang="ts">
   /** What rules must write on the records beside the one under test: value by value, or nothing at all. */
-  import { FieldInput, shownValue } from '../fields';
+  import { editedValue, FieldInput } from '../fields';
   import type { RelatedExpectation, RuleTest } from '@rigid-rule/core/document';
   import { linkedType } from '@rigid-rule/core/language';
   import Icon from '$lib/ui/Icon.svelte';
@@ -66,7 +66,7 @@
           <input
             id="beside-{i}"
             class="editable max-w-[200px]"
-            value={field ? shownValue(field, r.value) : ''}
+            value={field ? editedValue(field, r.value) : ''}
             onchange={(e) => change(i, { value: e.currentTarget.value.trim() || null })}
           />
         {/if}

@@ -2,6 +2,7 @@
   /** What each rule did: what it read, what it wrote, or why it did not act; those that did nothing are folded away. */
   import type { TraceEntry } from '@rigid-rule/core/compile';
   import type { Field, Rule, Stored } from '@rigid-rule/core/document';
+  import { becomes } from '@rigid-rule/core/language';
   import type { Settlement } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { causeWords, verdictWords } from '$lib/features/trace';
@@ -31,7 +32,7 @@
   const outcomes = (t: TraceEntry) =>
     t.outcomes.map((o) => {
       const field = fields.find((f) => f.key === o.field);
-      const wrote = o.from === o.to ? '' : `wrote ${shown(field, o.from)} → ${shown(field, o.to)}`;
+      const wrote = o.from === o.to ? '' : `wrote ${becomes(shown(field, o.from), shown(field, o.to))}`;
       const why = [o.because && `found ${o.because}`, o.cause && causeWords[o.cause]].filter(Boolean).join(', ');
       return [field && t.outcomes.length > 1 ? `${field.name}:` : '', wrote, why].filter(Boolean).join(' ');
     });
