@@ -83,3 +83,31 @@ test('a viewer reads the fields and changes none', async ({ as }) => {
   await expect(page.getByLabel('New field', { exact: true })).toHaveCount(0);
   await expect(page.getByText('Size class, set from employee count').first()).toBeVisible();
 });
+
+test('what cannot be read is said where it was typed, stays there, and changes nothing', async ({ as }) => {
+  const page = await as('author');
+  let edits = 0;
+  page.on('request', (r) => (edits += r.url().endsWith('/api/draft/edits') ? 1 : 0));
+  await page.goto('/fields/customer?field=employee_count');
+  for (const [label, typed, said] of [
+    ['Least', 'abc', 'abc is not a number.'],
+    ['Decimals', '2.5', '2.5 is not a whole number.'],
+    ['Locale of the organisation, BCP 47', 'e', 'e is not a locale such as en-GB.'],
+  ] as const) {
+    const input = page.getByLabel(label, { exact: true });
+    const before = await input.inputValue();
+    await input.fill(typed);
+    await input.blur();
+    await expect(input).toHaveAccessibleDescription(said);
+    await expect(input).toHaveValue(typed);
+    await input.press('Escape');
+    await expect(input).toHaveValue(before);
+    await expect(page.getByText(said)).toHaveCount(0);
+  }
+  await page.getByLabel('Most', { exact: true }).fill('-2,000,000');
+  await expect.poll(() => edits).toBe(1);
+  await page.getByLabel('Most', { exact: true }).blur();
+  await expect(page.getByLabel('Most', { exact: true })).toHaveValue('−2,000,000');
+  await page.goto('/findings');
+  await expect(page.getByText(/Employee count can hold no number/).first()).toBeVisible();
+});

@@ -261,6 +261,7 @@ const inDocument: readonly Mistake[] = [
       ],
     }),
   ],
+  ['document.bounds-crossed', '/min', /can hold no number/, fields({ ...text, type: 'number', min: 10, max: 5 })],
   ['document.options-of', '/optionsOf', /shares the options of/, fields({ ...text, type: 'picklist', optionsOf: 'x' })],
   ['document.name-twice', '/fields', /named Depot/, fields({ ...text, name: 'Depot' })],
 ];

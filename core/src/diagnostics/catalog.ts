@@ -86,6 +86,10 @@ export const catalog = {
       `The ${String(d['kind'])} ${String(d['name'])} has the key ${String(d['key'])}, which another one has: it is left out.`,
   ),
   'document.option-twice': entry('error', (d) => `${String(d['name'])}: another option has this key.`),
+  'document.bounds-crossed': entry(
+    'error',
+    (d) => `${String(d['name'])} can hold no number: the least that it takes is above the most.`,
+  ),
   'document.options-of': entry(
     'error',
     (d) =>

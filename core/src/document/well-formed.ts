@@ -193,7 +193,11 @@ class DocumentReader {
       const key = String(type['key']);
       const read = this.list('field', member(type, 'fields'), fields.items, (f) => f, `${key}.`);
       this.names({ kind: 'record type', key }, 'fields', read);
-      for (const field of read) this.optionKeys({ kind: 'field', key: `${key}.${String(field['key'])}` }, field);
+      for (const field of read) {
+        const part: PartRef = { kind: 'field', key: `${key}.${String(field['key'])}` };
+        this.optionKeys(part, field);
+        this.bounds(part, field);
+      }
       const shared = this.sharedOptions(key, read as unknown as RecordType['fields']);
       return (shared as unknown) === type['fields'] ? type : { ...type, fields: shared };
     });
@@ -237,6 +241,14 @@ class DocumentReader {
         this.problems.push({ part, diagnostic: diagnostic('document.option-twice', nowhere, { name }, '/options') });
       seen.add(key);
     }
+  }
+
+  private bounds(part: PartRef, { name, min, max }: Loose): void {
+    if (typeof min === 'number' && typeof max === 'number' && min > max)
+      this.problems.push({
+        part,
+        diagnostic: diagnostic('document.bounds-crossed', nowhere, { name: String(name) }, '/min'),
+      });
   }
 
   private tables(input: unknown): readonly Loose[] {

@@ -4,12 +4,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { becomes, isolated } from './isolated.ts';
 
-interface Bidi {
-  getBidiCharTypeName(character: string): string;
-  getEmbeddingLevels(text: string, base: 'ltr'): object;
-  getReorderedIndices(text: string, levels: object): number[];
-}
-const bidi = (bidiFactory as unknown as () => Bidi)();
+const bidi = bidiFactory();
 
 /** Indexes of the characters of a line that begins at the left, as they stand from left to right. */
 const seenOrder = (text: string): number[] => bidi.getReorderedIndices(text, bidi.getEmbeddingLevels(text, 'ltr'));

@@ -1,13 +1,15 @@
 <script lang="ts">
-  import { ownWriting } from '$lib/organisation.svelte.ts';
   /** All that there is to a field, edited in place. */
-  import { ownForm } from '$lib/organisation.svelte.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
   import { rulesOfField, type TypeProgram } from '@rigid-rule/core/compile';
   import { optionOwner, pointer, removing, type Field, type Operation } from '@rigid-rule/core/document';
   import { fieldTypeOf, fieldTypes } from '@rigid-rule/core/language';
   import type { Draft } from '../draft/draft.svelte.ts';
+  import { numberReader } from '../fields';
   import SheetRow from '$lib/ui/SheetRow.svelte';
+  import { orNothing } from '$lib/ui/typed.ts';
+  import TypedInput from '$lib/ui/TypedInput.svelte';
   import { uniqueId } from '$lib/unique-id.ts';
   import { companionEdits, companions, type Companion } from './companions.ts';
   import OptionsEditor from './OptionsEditor.svelte';
@@ -93,11 +95,8 @@
   }
   let visit = '';
   const begin = () => (visit = uniqueId());
-  function setNumber(member: 'scale' | 'min' | 'max' | 'length', text: string) {
-    if (text.trim() === '') return set(member, undefined, `change ${member}`, visit);
-    const n = Number(ownForm().typedNumber(text));
-    if (Number.isFinite(n)) edit([{ op: 'add', path: pointer(member), value: n }], `change the ${member}`, visit);
-  }
+  /** As the document's schema has them. */
+  const decimals = numberReader({ whole: true, min: -1, max: 10 });
 
   let linkTo = $state<string>();
   function addCompanion(companion: Companion, other?: string) {
@@ -200,14 +199,17 @@
   {#if fieldType.written}<WrittenAs {draft} {field} />{/if}
   {#if fieldType.numeric}
     <SheetRow label="Decimals">
-      <input
-        class="editable w-10 text-right"
-        aria-label="Decimals"
+      <TypedInput
+        class="w-10 text-right"
+        label="Decimals"
         inputmode="numeric"
         disabled={readonly}
-        value={field.scale ?? ''}
-        onfocus={begin}
-        oninput={(e) => setNumber('scale', e.currentTarget.value)}
+        value={field.scale}
+        show={(n) => (n === undefined ? '' : ownWriting(n))}
+        read={orNothing(decimals)}
+        live
+        {begin}
+        commit={(n) => set('scale', n, 'change the decimals', visit)}
       />
       <select
         class="editable ml-3"
@@ -227,37 +229,46 @@
       </select>
     </SheetRow>
     <SheetRow label="Between">
-      <input
-        class="editable w-24 text-right"
-        aria-label="Least"
+      <TypedInput
+        class="w-24 text-right"
+        label="Least"
         inputmode="decimal"
         disabled={readonly}
-        value={field.min ?? ''}
-        onfocus={begin}
-        oninput={(e) => setNumber('min', e.currentTarget.value)}
+        value={field.min}
+        show={(n) => (n === undefined ? '' : ownWriting(n))}
+        read={orNothing(numberReader())}
+        live
+        {begin}
+        commit={(n) => set('min', n, 'change the least', visit)}
       />
       and
-      <input
-        class="editable w-24 text-right"
-        aria-label="Most"
+      <TypedInput
+        class="w-24 text-right"
+        label="Most"
         inputmode="decimal"
         disabled={readonly}
-        value={field.max ?? ''}
-        onfocus={begin}
-        oninput={(e) => setNumber('max', e.currentTarget.value)}
+        value={field.max}
+        show={(n) => (n === undefined ? '' : ownWriting(n))}
+        read={orNothing(numberReader())}
+        live
+        {begin}
+        commit={(n) => set('max', n, 'change the most', visit)}
       />
     </SheetRow>
   {/if}
   {#if fieldType.limited}
     <SheetRow label="At most">
-      <input
-        class="editable w-16 text-right"
-        aria-label="Most characters"
+      <TypedInput
+        class="w-16 text-right"
+        label="Most characters"
         inputmode="numeric"
         disabled={readonly}
-        value={field.length ?? ''}
-        onfocus={begin}
-        oninput={(e) => setNumber('length', e.currentTarget.value)}
+        value={field.length}
+        show={(n) => (n === undefined ? '' : ownWriting(n))}
+        read={orNothing(numberReader({ whole: true, min: 1 }))}
+        live
+        {begin}
+        commit={(n) => set('length', n, 'change the length', visit)}
       /> characters
     </SheetRow>
   {/if}

@@ -5,6 +5,8 @@
   import { partId, removing, type Form, type RecordType } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
   import SheetRow from '$lib/ui/SheetRow.svelte';
+  import { readName } from '$lib/ui/typed.ts';
+  import TypedInput from '$lib/ui/TypedInput.svelte';
   import { goto } from '$app/navigation';
   import type { Draft } from '../draft/draft.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';
@@ -66,14 +68,16 @@
           class="w-56"
         />
       {:else}
-        <input
-          class="editable w-56"
-          aria-label={line.label}
+        <TypedInput
+          class="w-56"
+          label={line.label}
           disabled={readonly}
           value={type[line.key]}
-          onfocus={begin}
-          oninput={(e) =>
-            e.currentTarget.value.trim() && set(line.key, e.currentTarget.value, 'name a record type', visit)}
+          show={(name) => name}
+          read={readName}
+          live
+          {begin}
+          commit={(name) => set(line.key, name, 'name a record type', visit)}
         />
       {/if}
     </SheetRow>
@@ -98,16 +102,18 @@
   </SheetRow>
   {#each type.forms as form, i (formKeys[i])}
     <SheetRow label={i === 0 ? 'Full form' : 'Short form'}>
-      <input
-        class="editable w-40"
-        aria-label="Name of form {i + 1}"
+      <TypedInput
+        class="w-40"
+        label="Name of form {i + 1}"
         disabled={readonly}
         value={form.name}
-        onfocus={begin}
-        oninput={(e) =>
-          e.currentTarget.value.trim() &&
+        show={(name) => name}
+        read={readName}
+        live
+        {begin}
+        commit={(name) =>
           setForms(
-            type.forms.map((f, x) => (x === i ? { ...f, name: e.currentTarget.value } : f)),
+            type.forms.map((f, x) => (x === i ? { ...f, name } : f)),
             'name a form',
             visit,
           )}

@@ -4,6 +4,8 @@
   import { fieldTypeOf } from '@rigid-rule/core/language';
   import { isLocale, usualTag, writtenForm } from '$lib/locale.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
+  import type { Reader } from '$lib/ui/typed.ts';
+  import TypedInput from '$lib/ui/TypedInput.svelte';
   import type { Draft } from '../draft/draft.svelte.ts';
 
   const { draft, field }: { draft: Draft; field: Field } = $props();
@@ -20,46 +22,49 @@
     }[written],
   );
 
-  /** What is no locale or currency leaves what was there. */
-  function set(input: HTMLInputElement, member: 'locale' | 'currency', value: string, good: boolean) {
-    const was = member === 'locale' ? tag : draft.rulebook.currency;
-    if (good && value !== was)
-      draft.edit(
-        { kind: 'settings', key: settingsKey },
-        [{ op: 'add', path: `/${member}`, value }],
-        `change the ${member}`,
-      );
-    input.value = good ? value : was;
-  }
+  const readLocale: Reader<string> = (text) => {
+    const typed = text.trim();
+    return typed !== '' && isLocale(typed)
+      ? { value: typed }
+      : { problem: typed === '' ? 'Enter a locale such as en-GB' : `${typed} is not a locale such as en-GB` };
+  };
+  const readCurrency: Reader<string> = (text) => {
+    const code = text.trim().toUpperCase();
+    return /^[A-Z]{3}$/.test(code)
+      ? { value: code }
+      : { problem: code === '' ? 'Enter a currency such as EUR' : `${code} is not the code of a currency such as EUR` };
+  };
+  const set = (member: 'locale' | 'currency', value: string) =>
+    draft.edit(
+      { kind: 'settings', key: settingsKey },
+      [{ op: 'add', path: `/${member}`, value }],
+      `change the ${member}`,
+    );
 </script>
 
 <SheetRow label="Written as">
   <span class="mr-2 tabular-nums">{example}</span>
   <span class="quiet">as in</span>
-  <input
-    class="editable w-16"
-    aria-label="Locale of the organisation, BCP 47"
-    autocomplete="off"
+  <TypedInput
+    class="w-16"
+    label="Locale of the organisation, BCP 47"
     disabled={readonly}
     value={tag}
-    onchange={(e) => {
-      const typed = e.currentTarget.value.trim();
-      set(e.currentTarget, 'locale', typed, typed !== '' && isLocale(typed));
-    }}
+    show={(locale) => locale}
+    read={readLocale}
+    commit={(locale) => set('locale', locale)}
   />
   {#if written === 'money'}
     <span class="quiet">in</span>
-    <input
-      class="editable w-10"
-      aria-label="Currency of the organisation, ISO 4217"
-      maxlength="3"
-      autocomplete="off"
+    <TypedInput
+      class="w-10"
+      label="Currency of the organisation, ISO 4217"
+      maxlength={3}
       disabled={readonly}
       value={draft.rulebook.currency}
-      onchange={(e) => {
-        const code = e.currentTarget.value.trim().toUpperCase();
-        set(e.currentTarget, 'currency', code, /^[A-Z]{3}$/.test(code));
-      }}
+      show={(code) => code}
+      read={readCurrency}
+      commit={(code) => set('currency', code)}
     />
   {/if}
   <span class="quiet text-small ml-2">the same for all records</span>

@@ -10,6 +10,8 @@
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { useProof } from '../proof/proof.svelte.ts';
   import { shownValue } from '$lib/features/fields';
+  import { readName } from '$lib/ui/typed.ts';
+  import TypedInput from '$lib/ui/TypedInput.svelte';
   import { testSentences } from '../proof/sentences.ts';
 
   interface Props {
@@ -65,11 +67,13 @@
       ></span>
       <div class="min-w-0">
         {#if editing === c.key && draft.editable}
-          <input
-            class="editable w-full font-[650]"
-            aria-label="Claim in words"
+          <TypedInput
+            class="w-full font-[650]"
+            label="Claim in words"
             value={c.name}
-            onchange={(e) => edit(c, '/name', e.currentTarget.value.trim() || c.name)}
+            show={(name) => name}
+            read={readName}
+            commit={(name) => edit(c, '/name', name.trim())}
           />
           {#if scope}
             <div class="my-1">

@@ -4,9 +4,11 @@
   import { pointer, type Rule, type RuleTest, type Stored } from '@rigid-rule/core/document';
   import { recordTitle } from '@rigid-rule/core/language';
   import { testedId } from '@rigid-rule/core/rule-tests';
-  import { shownInstant, typedInstant } from '$lib/instants.ts';
+  import { shownInstant } from '$lib/instants.ts';
   import { organisation, ownForm } from '$lib/organisation.svelte.ts';
+  import TypedInput from '$lib/ui/TypedInput.svelte';
   import { useDraft } from '../draft/context.ts';
+  import { readInstant } from '../fields';
   import BesideEditor from './BesideEditor.svelte';
   import CasesEditor from './CasesEditor.svelte';
   import FieldValues from './FieldValues.svelte';
@@ -42,10 +44,6 @@
         test.typed.filter((k) => k !== key),
       );
   }
-  const setNow = (text: string) => {
-    const instant = typedInstant(text, organisation.zone, ownForm());
-    if (!Number.isNaN(Date.parse(instant))) set('/now', instant);
-  };
   /** Records beside the one under test, and that one itself. */
   const linkable = (of: string) => [
     ...(of === test.recordType ? [{ value: testedId, name: 'the record under test' }] : []),
@@ -99,12 +97,16 @@
     {#each ['opening', 'editing', 'creating', 'updating', 'on request'] as m (m)}<option>{m}</option>{/each}
   </select>
   <span class="text-soft">Clock</span>
-  <input
-    class="editable w-52"
-    aria-label="Clock"
-    value={shownInstant(test.now, organisation.zone, ownForm())}
-    onchange={(e) => setNow(e.currentTarget.value)}
-  />
+  <div>
+    <TypedInput
+      class="w-52"
+      label="Clock"
+      value={test.now}
+      show={(now) => shownInstant(now, organisation.zone, ownForm())}
+      read={readInstant}
+      commit={(now) => set('/now', now)}
+    />
+  </div>
   <span class="text-soft">Who writes</span>
   <select
     class="editable justify-self-start"

@@ -16,6 +16,8 @@
   import { handover } from '../proof/handover.ts';
   import { caseCount } from '../proof/of-rule.ts';
   import { shownValue } from '$lib/features/fields';
+  import { readName } from '$lib/ui/typed.ts';
+  import TypedInput from '$lib/ui/TypedInput.svelte';
   import { testSentences } from '../proof/sentences.ts';
 
   interface Props {
@@ -119,11 +121,13 @@
 </p>
 {#if editing}
   <h1 class="sr-only">{test.name}</h1>
-  <input
-    class="editable mt-2 w-full text-[20px] leading-[26px] font-[650]"
-    aria-label="Name of the test"
+  <TypedInput
+    class="mt-2 w-full text-[20px] leading-[26px] font-[650]"
+    label="Name of the test"
     value={test.name}
-    onchange={(e) => rename(e.currentTarget.value.trim())}
+    show={(name) => name}
+    read={readName}
+    commit={(name) => rename(name.trim())}
   />
 {:else}<h1 class="mt-2">{test.name}</h1>{/if}
 

@@ -1,8 +1,10 @@
 <script lang="ts">
   /** A boundary of a band: a number, or a date that is kept as a day number. */
-  import { DayInput } from '$lib/features/fields';
+  import { DayInput, numberReader } from '$lib/features/fields';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { orNothing } from '$lib/ui/typed.ts';
+  import TypedInput from '$lib/ui/TypedInput.svelte';
   import { keptBoundary } from './categorize-edits.ts';
-  import NumberCell from './NumberCell.svelte';
 
   interface Props {
     value: number;
@@ -19,5 +21,14 @@
 {#if dates}
   <DayInput {label} value={String(keptBoundary(value, true))} commit={(day) => (day ? commit(day) : open?.())} />
 {:else}
-  <NumberCell {value} {label} {commit} {...open ? { open } : {}} />
+  <TypedInput
+    class="text-left"
+    fits
+    {label}
+    inputmode="decimal"
+    value={value as number | undefined}
+    show={(n) => (n === undefined ? '' : ownWriting(n))}
+    read={open ? orNothing(numberReader()) : numberReader()}
+    commit={(n) => (n === undefined ? open?.() : commit(n))}
+  />
 {/if}

@@ -2,9 +2,10 @@
   /** How the write comes about: entry point, new or existing, moment, who, when. */
   import { moments, type Moment } from '@rigid-rule/core/document';
   import { recordTitle } from '@rigid-rule/core/language';
-  import { DayPicker } from '$lib/features/fields';
-  import { typedInstant, withOffset } from '$lib/instants.ts';
+  import { DayPicker, readInstant } from '$lib/features/fields';
+  import { withOffset } from '$lib/instants.ts';
   import { ownForm } from '$lib/organisation.svelte.ts';
+  import TypedInput from '$lib/ui/TypedInput.svelte';
   import { useSamples } from '$lib/features/samples/samples.svelte.ts';
   import type { Bench, Subject } from './bench.svelte.ts';
 
@@ -30,14 +31,6 @@
   });
   const momentName = (m: Moment) => moments.find((x) => x.key === m)?.name ?? m;
   const zone = $derived(bench.program.rulebook.zone);
-
-  const clockText = $derived(`${ownForm().day(bench.clock.slice(0, 10))}, ${bench.clock.slice(11, 16)}`);
-  /** The time on the wall of the organisation; what is no time leaves the clock as it was. */
-  function setClock(input: HTMLInputElement) {
-    const typed = typedInstant(input.value, zone, ownForm());
-    if (/^\d{4}-\d\d-\d\dT\d\d:\d\d(?::\d\d)?[+-]/.test(typed)) bench.clock = typed;
-    input.value = clockText;
-  }
 </script>
 
 <div class="mt-1.5 mb-0.5 flex flex-wrap gap-x-3.5 gap-y-1.5 text-small">
@@ -81,13 +74,14 @@
     {/if}
   {/if}
   <span class="inline-flex items-center gap-1.5">
-    <input
-      class="editable w-36 tabular-nums"
-      aria-label="Clock"
+    <TypedInput
+      class="w-36 tabular-nums"
+      label="Clock"
       title="{zone} time"
-      autocomplete="off"
-      value={clockText}
-      onchange={(e) => setClock(e.currentTarget)}
+      value={bench.clock}
+      show={(clock) => `${ownForm().day(clock.slice(0, 10))}, ${clock.slice(11, 16)}`}
+      read={readInstant}
+      commit={(clock) => (bench.clock = clock)}
     />
     <DayPicker
       label="the clock"

@@ -5,9 +5,13 @@
   import { fieldTypeOf, linkedType } from '@rigid-rule/core/language';
   import Icon from '$lib/ui/Icon.svelte';
   import X from 'lucide/dist/esm/icons/x.mjs';
+  import { numberReader } from '$lib/features/fields';
   import { FormulaInput } from '$lib/features/formula';
   import { saidAt, Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
+  import { orNothing } from '$lib/ui/typed.ts';
+  import TypedInput from '$lib/ui/TypedInput.svelte';
 
   interface Props {
     rule: Rule;
@@ -44,6 +48,14 @@
     setOne(i, { channel, ...to }, 'choose the channel');
   }
 
+  function setDue(i: number, days: number | undefined) {
+    const { dueInDays: _, ...rest } = notices[i]!;
+    setAll(
+      notices.map((n, x) => (x !== i ? n : days === undefined ? rest : { ...rest, dueInDays: days })),
+      'change when it is due',
+      visit.group,
+    );
+  }
   const setAll = (list: readonly Notice[], label: string, group?: string) =>
     edit([{ op: 'add', path: '/notify', value: list }], label, group);
   const setOne = (i: number, more: Partial<Notice>, label: string, group?: string) =>
@@ -70,18 +82,17 @@
         </select>
         {#if notice.channel === 'task'}
           due in
-          <input
-            class="editable w-10 text-right"
+          <TypedInput
+            class="w-10 text-right"
             inputmode="numeric"
-            aria-label="Days until task {i + 1} is due"
+            label="Days until task {i + 1} is due"
             disabled={readonly}
-            value={notice.dueInDays ?? ''}
-            onfocus={visit.begin}
-            oninput={(e) => {
-              const days = Number(e.currentTarget.value);
-              if (Number.isInteger(days) && days >= 0)
-                setOne(i, { dueInDays: days }, 'change when it is due', visit.group);
-            }}
+            value={notice.dueInDays}
+            show={(days) => (days === undefined ? '' : ownWriting(days))}
+            read={orNothing(numberReader({ whole: true, min: 0 }))}
+            live
+            begin={visit.begin}
+            commit={(days) => setDue(i, days)}
           /> days
         {/if}
         {#if !readonly && usual.length > 0}
