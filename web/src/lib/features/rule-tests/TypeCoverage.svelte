@@ -58,12 +58,12 @@
 </p>
 {#if rows.length > 0}
   <div class="overflow-x-auto">
-    <div class="grid grid-cols-[minmax(180px,290px)_auto] gap-x-4">
+    <div class="grid grid-cols-[minmax(180px,max-content)_max-content] gap-x-4">
       <div></div>
       <svg width={starts.at(-1)} height="20" aria-hidden="true">
         {#each kinds as k, i (k)}<text x={starts[i]} y="13" font-size="12.5" fill="var(--soft)">{names[k]}</text>{/each}
       </svg>
-      <ul>
+      <ul class="min-w-0">
         {#each rows as r (r.rule.key)}
           <li class="truncate leading-[26px]" style:height="26px">
             <a class="hover:text-brass" href={testsAddress(r.rule.recordType, r.rule.key)}>{r.rule.name}</a>

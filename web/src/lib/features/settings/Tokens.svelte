@@ -13,7 +13,7 @@
   const { tokens, origin, made, problem }: Props = $props();
   const date = $derived(ownMoments({ dateStyle: 'medium' }));
   const example = $derived(
-    `curl -X PATCH ${origin}/api/v1/records/customer/1 \\\n  -H 'Authorization: Bearer …' -H 'Content-Type: application/merge-patch+json' \\\n  -H 'If-Match: *' -d '{"employee_count": 251}'`,
+    `curl -X PATCH ${origin}/api/v1/records/customer/1 \\\n  -H 'Authorization: Bearer …' \\\n  -H 'Content-Type: application/merge-patch+json' \\\n  -H 'If-Match: *' -d '{"employee_count": 251}'`,
   );
   const columns = ['Name', 'Allowed to', 'Made by', 'Last used', 'In force until'];
 </script>
