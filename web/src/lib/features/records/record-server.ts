@@ -46,8 +46,15 @@ export class NotTakenError extends Error {
 /** Of the statuses of RFC 9110 those that are about what was sent. */
 const aboutContent: readonly number[] = [400, 404, 413, 415, 422];
 
+export interface SavedAnswer {
+  readonly outcome: 'saved';
+  readonly id: number;
+  readonly version: number;
+  readonly settlement: Settlement;
+}
+
 export type SaveAnswer =
-  | { readonly outcome: 'saved'; readonly id: number; readonly version: number; readonly settlement: Settlement }
+  | SavedAnswer
   | { readonly outcome: 'stopped'; readonly settlement: Settlement }
   | {
       readonly outcome: 'differs';
