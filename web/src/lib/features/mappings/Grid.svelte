@@ -9,7 +9,7 @@
   import ArrowUp from 'lucide/dist/esm/icons/arrow-up.mjs';
   import { untrack } from 'svelte';
   import { Windowed } from '$lib/ui/windowed.svelte.ts';
-  import { readClipboard } from './sheet-files.ts';
+  import { GridHand } from './grid-hand.svelte.ts';
   import type { TableState } from './table.svelte.ts';
   import { distinct } from '$lib/ui/distinct.ts';
 
@@ -26,9 +26,13 @@
   const lineHeight = 26;
   const windowed = new Windowed(lineHeight);
   let box: HTMLDivElement | undefined = $state();
-  let editing = $state<{ line: number; column: number; text: string }>();
-  let filling = $state<number>();
-  let dragging = false;
+  const hand = new GridHand({
+    grid: () => grid,
+    readonly: () => readonly,
+    scrollTo: (line) => windowed.scrollTo(line),
+    pageLines: () => Math.max(1, Math.floor((box?.clientHeight ?? 400) / lineHeight) - 2),
+    focus: () => box?.focus({ preventScroll: true }),
+  });
 
   $effect(() => (box ? windowed.watch(box) : undefined));
   $effect(() => {
@@ -40,10 +44,6 @@
     `44px ${grid.columns.map((_, i) => (i < grid.table.keys.length ? 'minmax(130px, 1.1fr)' : 'minmax(120px, 1fr)')).join(' ')}${grid.coverage ? ' 64px' : ''}`,
   );
   const minWidth = $derived(44 + grid.columns.length * 124 + (grid.coverage ? 64 : 0));
-  const isIn = (line: number, column: number) => {
-    const c = grid.chosen;
-    return line >= c.top && line <= c.bottom && column >= c.left && column <= c.right;
-  };
   const cellId = (line: number, column: number) => `${id}-${line}-${column}`;
   const shown = (row: number, column: TableColumn) => {
     const cell = grid.cell(row, column);
@@ -52,125 +52,6 @@
   };
   const isKey = (column: number) => column < grid.table.keys.length;
 
-  function go(line: number, column: number, extend = false) {
-    grid.choose({ line, column }, extend);
-    windowed.scrollTo(grid.head.line);
-  }
-  function begin(text?: string) {
-    if (readonly || grid.view.length === 0) return;
-    const { line, column } = grid.head;
-    grid.choose({ line, column });
-    editing = { line, column, text: text ?? grid.text(grid.view[line]!, grid.columns[column]!) };
-  }
-  function commit() {
-    const typed = editing;
-    editing = undefined;
-    if (typed)
-      grid.write([{ row: grid.view[typed.line]!, column: typed.column, text: typed.text }], 'type into a cell');
-  }
-  function leave(down: number, right: number) {
-    const { line, column } = grid.head;
-    commit();
-    box?.focus({ preventScroll: true });
-    if (down > 0 && line === grid.view.length - 1) {
-      grid.addRow();
-      windowed.scrollTo(grid.head.line);
-    } else go(line + down, column + right);
-  }
-  const pageLines = () => Math.max(1, Math.floor((box?.clientHeight ?? 400) / lineHeight) - 2);
-
-  const acts: Readonly<Record<string, (e: KeyboardEvent) => void>> = {
-    ArrowDown: (e) => go(grid.head.line + 1, grid.head.column, e.shiftKey),
-    ArrowUp: (e) => go(grid.head.line - 1, grid.head.column, e.shiftKey),
-    ArrowRight: (e) => go(grid.head.line, grid.head.column + 1, e.shiftKey),
-    ArrowLeft: (e) => go(grid.head.line, grid.head.column - 1, e.shiftKey),
-    PageDown: (e) => go(grid.head.line + pageLines(), grid.head.column, e.shiftKey),
-    PageUp: (e) => go(grid.head.line - pageLines(), grid.head.column, e.shiftKey),
-    Home: (e) => go(e.ctrlKey ? 0 : grid.head.line, 0, e.shiftKey),
-    End: (e) => go(e.ctrlKey ? grid.view.length - 1 : grid.head.line, grid.columns.length - 1, e.shiftKey),
-    Enter: () => begin(),
-    F2: () => begin(),
-    Delete: () => !readonly && grid.clearChosen(),
-    Backspace: () => !readonly && grid.clearChosen(),
-  };
-  function press(e: KeyboardEvent) {
-    if (editing) return;
-    const word = e.key.toLowerCase();
-    if (e.ctrlKey || e.metaKey) {
-      if (word === 'd' && !readonly) grid.fillDown();
-      else if (word === 'a') grid.chooseAll();
-      else if ((word === 'home' || word === 'end') && acts[e.key]) acts[e.key]!(e);
-      else return;
-    } else if (e.altKey && word === 'insert' && !readonly) grid.addRow();
-    else if (e.altKey && word === 'delete' && !readonly) grid.removeRows();
-    else if (acts[e.key]) acts[e.key]!(e);
-    else if (e.key.length === 1 && !e.altKey) begin(e.key);
-    else return;
-    e.preventDefault();
-    e.stopPropagation();
-  }
-  function inEditor(e: KeyboardEvent) {
-    e.stopPropagation();
-    if (e.key === 'Escape') {
-      editing = undefined;
-      box?.focus({ preventScroll: true });
-    } else if (e.key === 'Enter') leave(e.shiftKey ? -1 : 1, 0);
-    else if (e.key === 'Tab') leave(0, e.shiftKey ? -1 : 1);
-    else return;
-    e.preventDefault();
-  }
-  function paste(e: ClipboardEvent) {
-    if (readonly || editing) return;
-    e.preventDefault();
-    const read = readClipboard(e.clipboardData?.getData('text/plain') ?? '');
-    if ('problems' in read) grid.problems = read.problems;
-    else grid.paste(read.lines);
-  }
-  function copy(e: ClipboardEvent, cut = false) {
-    if (editing) return;
-    e.preventDefault();
-    e.clipboardData?.setData('text/plain', grid.copied());
-    if (cut && !readonly) grid.clearChosen();
-  }
-  /** The cell that an event happened on. */
-  function placeOf(e: Event): { line: number; column: number } | undefined {
-    const { line, column } = (e.target as HTMLElement).closest<HTMLElement>('[data-line]')?.dataset ?? {};
-    return line === undefined ? undefined : { line: Number(line), column: Number(column) };
-  }
-  function point(e: PointerEvent) {
-    const place = placeOf(e);
-    if (e.button !== 0 || !place || (e.target as HTMLElement).matches('input')) return;
-    if ((e.target as HTMLElement).matches('.handle')) {
-      e.preventDefault();
-      filling = grid.chosen.bottom;
-      return;
-    }
-    if (editing) commit();
-    grid.choose(place, e.shiftKey);
-    dragging = true;
-  }
-  function over(e: PointerEvent) {
-    const place = placeOf(e);
-    if (!place) return;
-    if (filling !== undefined) filling = place.line;
-    else if (dragging) grid.choose(place, true);
-  }
-  const isFilled = (line: number, column: number) =>
-    filling !== undefined && line > grid.chosen.bottom && line <= filling && isIn(grid.chosen.top, column);
-  function release() {
-    if (filling !== undefined) grid.fillTo(filling);
-    filling = undefined;
-    dragging = false;
-  }
-  function sortBy(column: string) {
-    const now = grid.sort;
-    grid.sort =
-      now?.column !== column
-        ? { column, descending: false }
-        : now.descending
-          ? undefined
-          : { column, descending: true };
-  }
   const focusNow = (node: HTMLInputElement) => {
     node.focus();
     node.setSelectionRange(node.value.length, node.value.length);
@@ -181,7 +62,7 @@
   );
 </script>
 
-<svelte:window onpointerup={release} />
+<svelte:window onpointerup={() => hand.release()} />
 
 <!-- The grid holds the focus; the chosen cell is told by aria-activedescendant. -->
 <div
@@ -195,10 +76,10 @@
   aria-multiselectable="true"
   aria-activedescendant={grid.view.length > 0 ? cellId(grid.head.line, grid.head.column) : undefined}
   style:--columns={template}
-  onkeydown={press}
-  onpaste={paste}
-  oncopy={(e) => copy(e)}
-  oncut={(e) => copy(e, true)}
+  onkeydown={(e) => hand.press(e)}
+  onpaste={(e) => hand.paste(e)}
+  oncopy={(e) => hand.copy(e)}
+  oncut={(e) => hand.copy(e, true)}
 >
   <div role="row" aria-rowindex={1} class="line head" style:min-width="{minWidth}px">
     <span role="columnheader" class="number">#</span>
@@ -208,7 +89,7 @@
         class={[isKey(i) && 'key-head']}
         aria-sort={grid.sort?.column === column.key ? (grid.sort.descending ? 'descending' : 'ascending') : 'none'}
       >
-        <button type="button" tabindex="-1" onclick={() => sortBy(column.key)}
+        <button type="button" tabindex="-1" onclick={() => grid.sortBy(column.key)}
           >{column.name}{#if grid.sort?.column === column.key}{#if grid.sort.descending}<Icon
                 of={ArrowDown}
                 size={11}
@@ -217,7 +98,7 @@
       </span>
     {/each}
     {#if grid.coverage}<span role="columnheader" class="number"
-        ><button type="button" tabindex="-1" onclick={() => sortBy('seen')}>Seen</button></span
+        ><button type="button" tabindex="-1" onclick={() => grid.sortBy('seen')}>Seen</button></span
       >{/if}
   </div>
   <div
@@ -225,9 +106,9 @@
     class="relative"
     style:height="{windowed.height}px"
     style:min-width="{minWidth}px"
-    onpointerdown={point}
-    onpointerover={over}
-    ondblclick={() => begin()}
+    onpointerdown={(e) => hand.point(e)}
+    onpointerover={(e) => hand.over(e)}
+    ondblclick={() => hand.begin()}
   >
     <!-- By place in the window: while scrolling, lines are filled anew rather than made anew. -->
     {#each windowed.items as item, place (place)}
@@ -244,7 +125,7 @@
           {#each grid.columns as column, c (columnKeys[c])}
             {@const problem = grid.wrong.get(`${row}/${column.key}`)}
             {@const cell = grid.cell(row, column)}
-            {@const inside = isIn(item.index, c)}
+            {@const inside = hand.isIn(item.index, c)}
             <span
               role="gridcell"
               tabindex="-1"
@@ -256,27 +137,27 @@
               title={problem}
               class={[
                 isKey(c) && 'key-cell',
-                (inside || isFilled(item.index, c)) && 'in',
+                (inside || hand.isFilled(item.index, c)) && 'in',
                 grid.head.line === item.index && grid.head.column === c && 'at',
                 typeof cell === 'number' && 'text-right',
               ]}
             >
-              {#if editing?.line === item.index && editing.column === c}
+              {#if hand.editing?.line === item.index && hand.editing.column === c}
                 <input
                   class="typing"
                   aria-label="{column.name} of row {row + 1}"
                   list={optionsOf(column) ? `${id}-options-${column.key}` : undefined}
-                  bind:value={editing.text}
+                  bind:value={hand.editing.text}
                   use:focusNow
-                  onkeydown={inEditor}
-                  onblur={commit}
+                  onkeydown={(e) => hand.inEditor(e)}
+                  onblur={() => hand.commit()}
                   onpaste={(e) => e.stopPropagation()}
                 />
               {:else}
                 <span class={['truncate', problem && 'wrong', cell === null && 'quiet']}
                   >{cell === null ? (isKey(c) ? 'any' : '') : shown(row, column)}</span
                 >
-                {#if !readonly && filling === undefined && grid.chosen.bottom === item.index && grid.chosen.right === c}
+                {#if !readonly && !hand.isFilling && grid.chosen.bottom === item.index && grid.chosen.right === c}
                   <i class="handle" title="drag to fill; Ctrl D fills down"></i>
                 {/if}
               {/if}

@@ -155,6 +155,13 @@ export class TableState {
     this.sort = undefined;
   }
 
+  /** By a column, or by `seen`: upwards, then downwards, then as the rows stand. */
+  sortBy(column: string): void {
+    const { sort } = this;
+    if (sort?.column !== column) this.sort = { column, descending: false };
+    else this.sort = sort.descending ? undefined : { column, descending: true };
+  }
+
   /** A row beneath the chosen ones. */
   addRow(): void {
     const at = this.filter || this.sort ? this.table.rows.length : (this.view[this.chosen.bottom] ?? -1) + 1;
