@@ -1,27 +1,27 @@
 <script lang="ts">
   /** The draft on a whole sample set, against what is live or stored: what changes, for whom, how much; agreed or not. */
-  import { counted } from '$lib/counted.ts';
-  import { driftPath, dryRunOf } from '$lib/addresses.ts';
+  import { dryRunOf } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { shownInstant } from '$lib/instants.ts';
   import { nowIn } from '$lib/now.ts';
-  import { ownForm, ownWriting } from '$lib/organisation.svelte.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { useDraft } from '../draft/context.ts';
   import { useSamples } from '../samples/samples.svelte.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import type { Rulebook } from '@rigid-rule/core/document';
-  import { impactWays, type ImpactWay } from '@rigid-rule/core/rule-tests';
   import { onMount, untrack } from 'svelte';
   import { Agreements } from '../proof/agreements.svelte.ts';
   import { useDryRun } from '../proof/dry-run.svelte.ts';
   import Behind from './Behind.svelte';
+  import ChangedFields from './ChangedFields.svelte';
   import Does from './Does.svelte';
   import FlowView from './FlowView.svelte';
+  import RunChoices from './RunChoices.svelte';
   import Samples from './Samples.svelte';
   import SpreadView from './SpreadView.svelte';
   import Witnesses from './Witnesses.svelte';
   import type { SampleSetInfo } from './sets.ts';
+  import { wayWords } from './way-words.ts';
 
   interface Props {
     typeKey: string | undefined;
@@ -48,11 +48,7 @@
   let sampling = $state(false);
   const set = $derived(sets.find((s) => s.id === samples.set) ?? sets[0]);
 
-  const ways: Readonly<Record<ImpactWay, string>> = {
-    'next save': 'at the next save',
-    'as new': 'as new records',
-    backfill: 'by a backfill',
-  };
+  const makeSets = $derived({ open: sampling, toggle: () => (sampling = !sampling) });
   const tried = $derived<Rulebook>(
     without === ''
       ? draft.rulebook
@@ -128,11 +124,6 @@
   const message = $derived(page.url.searchParams.get('message') ?? undefined);
 
   const agreeable = $derived(mayAgree && against === 'live' && without === '' && !run.live);
-  const percent = $derived(run.all === 0 ? 0 : Math.round((run.done / run.all) * 100));
-  const left = $derived(
-    run.done === 0 ? '' : `, ${Math.ceil(((run.spent / run.done) * (run.all - run.done)) / 1000)} s left`,
-  );
-  const rate = $derived(run.spent > 0 ? `${ownWriting(Math.round(run.done / (run.spent / 1000)))} a second` : '');
   $effect(() =>
     offers.offer(
       [],
@@ -165,128 +156,8 @@
 
 <div class="panes grid-cols-[236px_minmax(0,1fr)_272px]">
   <section class="overflow-y-auto border-r border-line pt-3" aria-label="What is tried" data-keypane="fields">
-    <div class="grid gap-y-1 border-b border-line px-4 pb-3">
-      <label class="flex items-baseline justify-between gap-2"
-        ><span class="text-soft">Samples</span>
-        <select
-          class="editable max-w-[150px]"
-          aria-label="Samples"
-          value={run.live ? 'live' : String(set?.id ?? '')}
-          onchange={(e) => {
-            const { value } = e.currentTarget;
-            run.live = value === 'live';
-            // Live records are compared with a release or with what they hold: before the first release with the latter.
-            if (run.live && live === null) run.against = 'stored';
-            if (!run.live) samples.choose(Number(value));
-          }}
-        >
-          {#each sets as s (s.id)}<option value={String(s.id)}>{s.name}</option>{/each}
-          {#if mayLook}<option value="live">live records, read only</option>{/if}
-        </select></label
-      >
-      <label class="flex items-baseline justify-between gap-2"
-        ><span class="text-soft">Against</span>
-        <select class="editable" aria-label="Against" bind:value={run.against}>
-          {#if !run.live || live !== null}
-            <option value="live">{live === null ? 'nothing live' : `release ${live}`}</option>
-          {/if}
-          <option value="stored">what is stored</option>
-          {#each releases.filter((r) => r !== live) as r (r)}<option value={String(r)}>release {r}</option>{/each}
-        </select></label
-      >
-      <label class="flex items-baseline justify-between gap-2"
-        ><span class="text-soft">How</span>
-        <select class="editable" aria-label="How" bind:value={run.way}>
-          {#each impactWays as w (w)}<option value={w}>{ways[w]}</option>{/each}
-        </select></label
-      >
-      <label class="flex items-baseline justify-between gap-2"
-        ><span class="text-soft">Without</span>
-        <select class="editable max-w-[150px]" aria-label="Without" bind:value={run.without}>
-          <option value="">all rules as drafted</option>
-          {#each draft.rulebook.rules.filter((r) => r.on) as r (r.key)}<option value={r.key}>{r.name}</option>{/each}
-        </select></label
-      >
-      {#if mayMakeSets}<button
-          type="button"
-          class="word justify-self-start"
-          aria-expanded={sampling}
-          onclick={() => (sampling = !sampling)}>sample sets …</button
-        >{/if}
-      <a class="word justify-self-start" href={driftPath}>drift of live records</a>
-      <p class="text-small text-soft" role="status">
-        {#if problem ?? run.problem}<span class="text-stop">{problem ?? run.problem}</span>
-        {:else if run.state === 'running'}{percent} %{left}{rate ? `, ${rate}` : ''}
-          <button type="button" class="word ml-1" onclick={() => run.cancel()}>stop</button>
-        {:else if run.state === 'cancelled'}Stopped at {percent} %.
-          <button type="button" class="word" onclick={() => begin(true)}>run it again</button>
-        {:else if run.state === 'done' && run.asker}{ownWriting(run.done)} live records, asked for by {run.asker.by},
-          {shownInstant(run.asker.at, draft.rulebook.zone, ownForm())}
-          <button type="button" class="word" onclick={() => begin(true)}>look again</button>
-        {:else if run.state === 'done'}{counted(run.done, 'record')} in {ownWriting(Math.round(run.spent / 100) / 10)} s
-        {:else if run.live}<button type="button" class="button mt-1" onclick={() => begin(true)}
-            >Look at live records</button
-          >
-          <span class="mt-1 block">Each is settled on the server; nothing is stored.</span>
-        {:else}Being made ready …{/if}
-      </p>
-    </div>
-    <nav aria-label="Record types" class="flex flex-wrap gap-x-3 gap-y-1 px-4 pt-2 pb-1 whitespace-nowrap">
-      {#each types as t (t.recordType)}
-        <a
-          href={dryRunOf(t.recordType)}
-          aria-current={t === shown ? 'page' : undefined}
-          class={t === shown ? 'font-[650] shadow-[0_2px_var(--ink)]' : 'text-soft hover:text-ink'}
-          >{draft.rulebook.recordTypes.find((x) => x.key === t.recordType)?.name ?? t.plural}
-          {ownWriting(t.figures.changed)}</a
-        >
-      {/each}
-    </nav>
-    {#if figures && shown}
-      <p class="flex justify-between px-4 pt-2 text-small text-soft">
-        <span>Values changed</span><span>{shown.plural.toLowerCase()}</span>
-      </p>
-      {@const largest = Math.max(1, ...figures.fields.map((f) => f.records))}
-      <ul aria-label="Fields that change">
-        {#each figures.fields as f (f.key)}
-          <li>
-            <a
-              href={dryRunOf(shown.recordType, { field: f.key })}
-              aria-current={f === field && message === undefined ? 'true' : undefined}
-              class={[
-                'block px-4 py-[5px] hover:bg-sheet',
-                f === field && message === undefined && 'bg-sheet font-[650] shadow-[inset_3px_0_var(--brass)]',
-              ]}
-            >
-              <span class="flex justify-between"><span>{f.field}</span><span>{ownWriting(f.records)}</span></span>
-              <span class="mt-[3px] block h-[3px] bg-line" aria-hidden="true"
-                ><span class="block h-full bg-held" style:width="{Math.max(2, (f.records / largest) * 100)}%"
-                ></span></span
-              >
-            </a>
-          </li>
-        {/each}
-      </ul>
-      {#if figures.onForm.length > 0}
-        <p class="flex justify-between px-4 pt-3 text-small text-soft">
-          <span>On the form</span><span>{shown.plural.toLowerCase()}</span>
-        </p>
-        <ul>
-          {#each figures.onForm as o, nth (nth)}
-            <li class="flex justify-between px-4 py-[3px]">
-              <span>{o.text}</span><span>{ownWriting(o.records)}</span>
-            </li>
-          {/each}
-        </ul>
-      {/if}
-      <p class="px-4 pt-3 text-small text-soft">
-        {counted(
-          (recordType?.fields.length ?? 0) - figures.fields.length,
-          'field stays as it is',
-          'fields stay as they are',
-        )}.
-      </p>
-    {/if}
+    <RunChoices {sets} {set} {live} {releases} {mayLook} {problem} {begin} {...mayMakeSets ? { makeSets } : {}} />
+    <ChangedFields {types} {shown} field={message === undefined ? field : undefined} />
   </section>
 
   <section class="overflow-y-auto bg-sheet px-8 pt-[18px] pb-10" aria-label="Before and after" data-keypane="picture">
@@ -303,7 +174,7 @@
     {:else if !field && message === undefined}
       <h1>{shown.plural}: nothing changes in {run.live ? 'live records' : 'the samples'}</h1>
       <p class="text-soft">
-        None of {ownWriting(figures.tried)} ends with another value {ways[way]}. That is not yet to say that nothing
+        None of {ownWriting(figures.tried)} ends with another value {wayWords[way]}. That is not yet to say that nothing
         changes: look for records that would show a difference.
       </p>
     {:else if message === undefined && field && chosen}

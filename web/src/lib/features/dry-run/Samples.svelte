@@ -3,18 +3,15 @@
   import { counted } from '$lib/counted.ts';
   import { invalidateAll } from '$app/navigation';
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import { readTextFile } from '$lib/text-file.ts';
-  import { isWorkbook, workbookLines } from '$lib/workbook.ts';
-  import { readCsv } from '@rigid-rule/core/formats';
   import { generateRecords } from '@rigid-rule/core/rule-tests';
   import Icon from '$lib/ui/Icon.svelte';
   import X from 'lucide/dist/esm/icons/x.mjs';
-  import { shownValue, typedValue } from '$lib/features/fields';
+  import { numberReader } from '$lib/features/fields';
+  import TypedInput from '$lib/ui/TypedInput.svelte';
   import { useDraft } from '../draft/context.ts';
   import { useSamples } from '../samples/samples.svelte.ts';
-  import { bothWays, cellValue, matchColumns, neutrally, readRecords, type ColumnMatch } from './columns.ts';
-  import { writtenAs, type Written } from '$lib/written-lines.ts';
-  import WrittenSelect from '$lib/ui/WrittenSelect.svelte';
+  import FilePreview from './FilePreview.svelte';
+  import { SampleFile } from './sample-file.svelte.ts';
   import { copyLive, fillSet, idsByTitle, makeSet, removeSet, type SampleSetInfo } from './sets.ts';
 
   interface Props {
@@ -33,75 +30,34 @@
   let problem = $state<string>();
   let said = $state<string>();
 
-  let file = $state.raw<{
-    readonly header: readonly string[];
-    readonly rows: readonly (readonly string[])[];
-    readonly note: string | undefined;
-    /** Of a workbook cells are known, whatever they look like. */
-    readonly isWorkbook: boolean;
-  }>();
-  let columns = $state.raw<readonly ColumnMatch[]>([]);
   /** Into a set that there is, or a new one. */
   let into = $state('new');
   const remembered = $derived(
     Object.assign({}, ...sets.map((s) => s.columns[typeKey] ?? {})) as Readonly<Record<string, string>>,
   );
-  let latest: File | undefined;
+  const file = new SampleFile({
+    type: () => type,
+    remembered: () => remembered,
+    // What it links to may be said by title.
+    titlesFor: async ({ fields }) => {
+      const linked = new Set(fields.flatMap((f) => f.recordType ?? []));
+      const types = draft.rulebook.recordTypes.filter((t) => linked.has(t.key));
+      return new Map(await Promise.all(types.map(async (t) => [t.key, await idsByTitle(samples.set, t)] as const)));
+    },
+  });
+  /** Files that were chosen: of two the later one is told of. */
+  let reading = 0;
   async function read(chosen: File | undefined) {
     problem = said = undefined;
-    latest = chosen;
-    if (!chosen || !type) return;
+    if (!chosen) return;
+    const own = ++reading;
     busy = 'The file is being read …';
     try {
-      const { lines, note } = await linesOf(chosen);
-      // What it links to may be said by title.
-      const linked = new Set(type.fields.flatMap((f) => f.recordType ?? []));
-      titles = new Map(
-        await Promise.all(
-          draft.rulebook.recordTypes
-            .filter((t) => linked.has(t.key))
-            .map(async (t) => [t.key, await idsByTitle(samples.set, t)] as const),
-        ),
-      );
-      const [header = [], ...rows] = lines;
-      // Another was chosen meanwhile.
-      if (latest !== chosen) return;
-      if (rows.length > 200_000) throw new Error(`At most ${ownWriting(200_000)} rows fit in a set.`);
-      file = { header, rows, note, isWorkbook: isWorkbook(chosen) };
-      written = undefined;
-      columns = matchColumns(header, rows, type, remembered, [neutrally, typedValue]);
-      name ||= chosen.name.replace(/\.[^.]+$/, '');
+      if (await file.read(chosen)) name ||= chosen.name.replace(/\.[^.]+$/, '');
     } catch (e) {
-      problem = (e as Error).message;
+      if (own === reading) problem = (e as Error).message;
     }
-    busy = '';
-  }
-  async function linesOf(chosen: File): Promise<{ lines: readonly (readonly string[])[]; note?: string }> {
-    if (isWorkbook(chosen)) return { lines: await workbookLines(chosen) };
-    const { text, note } = await readTextFile(chosen);
-    const { lines, problems } = readCsv(text);
-    if (problems.length > 0) throw new Error(problems[0]);
-    return { lines, ...(note ? { note } : {}) };
-  }
-  /** By title, so that a file can name what it links to. */
-  let titles: ReadonlyMap<string, ReadonlyMap<string, string>> = new Map();
-  const idOfTitle = (key: string, title: string): string | undefined =>
-    titles.get(key)?.get(title.trim().toLowerCase());
-  /** Rows that are looked at before all are taken in. */
-  const first = $derived(file?.rows.slice(0, 2000) ?? []);
-  /** How the file is written, where that makes a difference; as it was told, or as more of it fits. */
-  let written = $state<Written>();
-  const seemsWritten = $derived(
-    file && type && !file.isWorkbook ? writtenAs(bothWays(first, columns, type, typedValue)) : undefined,
-  );
-  const reader = $derived((written ?? seemsWritten) === 'own' ? typedValue : neutrally);
-  const preview = $derived(file && type ? readRecords(first, columns, type, reader, idOfTitle) : undefined);
-  /** A cell as it was read, where it holds a value of its field. */
-  function readAs(text: string, key: string | undefined): string | undefined {
-    const field = type?.fields.find((f) => f.key === key);
-    if (!field || text.trim() === '' || field.recordType) return text;
-    const read = cellValue(field, text, reader);
-    return 'value' in read ? shownValue(field, read.value) : undefined;
+    if (own === reading) busy = '';
   }
 
   async function act(work: () => Promise<string>) {
@@ -118,13 +74,12 @@
   const progress = (done: number, all: number) => (busy = `${ownWriting(done)} of ${ownWriting(all)} …`);
   const importFile = () =>
     act(async () => {
-      const { records, misfits } = readRecords(file!.rows, columns, type!, reader, idOfTitle);
+      const { records, misfits, columns } = file.records(type!);
       const id = into === 'new' ? await makeSet(name, 'imported') : Number(into);
-      const chosen = Object.fromEntries(columns.flatMap((c) => (c.field ? [[c.heading, c.field]] : [])));
-      await fillSet(id, typeKey, records, chosen, (done) => progress(done, records.length));
+      await fillSet(id, typeKey, records, columns, (done) => progress(done, records.length));
       samples.choose(id);
       const left = misfits.reduce((n, m) => n + m.count, 0);
-      file = undefined;
+      file.forget();
       return `${counted(records.length, 'record is', 'records are')} in the set${left > 0 ? `; ${counted(left, 'value that is none of its field was', 'values that are none of their field were')} left blank` : ''}.`;
     });
 
@@ -211,13 +166,7 @@
     {/if}
     {#if way !== 'live'}
       <label class="text-soft" for="set-type">Record type</label>
-      <select
-        id="set-type"
-        class="editable justify-self-start"
-        bind:value={typeKey}
-        onchange={() =>
-          file && type && (columns = matchColumns(file.header, file.rows, type, remembered, [neutrally, typedValue]))}
-      >
+      <select id="set-type" class="editable justify-self-start" bind:value={typeKey} onchange={() => file.match()}>
         {#each draft.rulebook.recordTypes as t (t.key)}<option value={t.key}>{t.plural}</option>{/each}
       </select>
     {/if}
@@ -232,9 +181,29 @@
     {:else if way === 'made up'}
       <label class="text-soft" for="set-count">How many</label>
       <span
-        ><input id="set-count" type="number" min="1" max="200000" class="box w-28" bind:value={count} />
+        ><TypedInput
+          id="set-count"
+          class="w-20"
+          inputmode="numeric"
+          label="How many"
+          value={count}
+          show={ownWriting}
+          read={numberReader({ whole: true, min: 1, max: 200000 })}
+          live
+          commit={(n) => (count = n)}
+        />
         <label class="ml-3 text-soft" for="set-seed">seed</label>
-        <input id="set-seed" type="number" min="0" max="999999" class="box w-24" bind:value={seed} /></span
+        <TypedInput
+          id="set-seed"
+          class="w-20"
+          inputmode="numeric"
+          label="seed"
+          value={seed}
+          show={ownWriting}
+          read={numberReader({ whole: true, min: 0, max: 999999 })}
+          live
+          commit={(n) => (seed = n)}
+        /></span
       >
       {#if picklists.length > 1}
         <span class="text-soft">Every two of</span>
@@ -262,7 +231,19 @@
           >{/each}
       </span>
       <label class="text-soft" for="set-most">At most</label>
-      <span><input id="set-most" type="number" min="1" max="200000" class="box w-28" bind:value={most} /> of each</span>
+      <span
+        ><TypedInput
+          id="set-most"
+          class="w-20"
+          inputmode="numeric"
+          label="At most"
+          value={most}
+          show={ownWriting}
+          read={numberReader({ whole: true, min: 1, max: 200000 })}
+          live
+          commit={(n) => (most = n)}
+        /> of each</span
+      >
       <span class="text-soft">Masked</span>
       <label class="flex min-h-6 items-center gap-1.5"
         ><input type="checkbox" class="check" bind:checked={masked} />names, emails, phones and free text are replaced,
@@ -270,63 +251,18 @@
       >
     {/if}
   </div>
-  {#if way === 'file' && file && preview && type}
-    <div class="mt-3 max-h-[260px] overflow-auto">
-      <table>
-        <thead>
-          <tr>
-            {#each columns as c, i (i)}
-              <th scope="col" class="pr-4 text-left align-top font-normal">
-                <span class="block text-soft">{c.heading}</span>
-                <select
-                  class="editable max-w-[150px]"
-                  aria-label="Field of {c.heading}"
-                  value={c.field ?? ''}
-                  onchange={(e) =>
-                    (columns = columns.with(i, {
-                      ...c,
-                      field: e.currentTarget.value || undefined,
-                      because: 'as before',
-                    }))}
-                >
-                  <option value="">left out</option>
-                  {#each type.fields as f (f.key)}<option value={f.key}>{f.name}</option>{/each}
-                </select>
-                {#if preview.misfits[i]!.count > 0}<span class="block text-small text-stop"
-                    >{counted(preview.misfits[i]!.count, 'does not fit', 'do not fit')}; row {preview.misfits[i]!.row}: {preview
-                      .misfits[i]!.first}</span
-                  >{/if}
-              </th>
-            {/each}
-          </tr>
-        </thead>
-        <tbody>
-          {#each file.rows.slice(0, 5) as row, r (r)}<tr
-              >{#each columns as { field }, c (c)}{@const text = row[c] ?? ''}{@const said = readAs(text, field)}<td
-                  class="pr-4 whitespace-nowrap"
-                  >{#if said === undefined}<s class="text-stop">{text}</s>{:else}{said}{/if}</td
-                >{/each}</tr
-            >{/each}
-        </tbody>
-      </table>
-    </div>
-    {#if seemsWritten}<WrittenSelect value={written ?? seemsWritten} choose={(w) => (written = w)} />{/if}
-    <p class="text-small text-soft">
-      {#if file.note}<span class="text-brass-ink">{file.note}</span>{/if}
-      {counted(file.rows.length, 'row')}{file.rows.length > 2000 ? '; the first 2,000 were looked at' : ''}.
-    </p>
-  {/if}
+  {#if way === 'file' && type}<FilePreview {file} {type} />{/if}
   <p class="mt-3 flex items-baseline gap-4">
     {#if way === 'file'}<button
         type="button"
         class="button"
-        disabled={busy !== '' || !file || (into === 'new' && name.trim() === '')}
+        disabled={busy !== '' || !file.lines || (into === 'new' && name.trim() === '')}
         onclick={() => void importFile()}>Take them in</button
       >
     {:else if way === 'made up'}<button
         type="button"
         class="button"
-        disabled={busy !== '' || (into === 'new' && name.trim() === '') || !(count > 0)}
+        disabled={busy !== '' || (into === 'new' && name.trim() === '')}
         onclick={() => void generate()}>Make them up</button
       >
     {:else}<button

@@ -1,0 +1,126 @@
+/** A file whose rows become sample records: what is in it, which field each column is, and how it is read. */
+import type { RecordType, Stored } from '@rigid-rule/core/document';
+import { readCsv } from '@rigid-rule/core/formats';
+import { shownValue, typedValue } from '$lib/features/fields';
+import { ownWriting } from '$lib/organisation.svelte.ts';
+import { readTextFile } from '$lib/text-file.ts';
+import { isWorkbook, workbookLines } from '$lib/workbook.ts';
+import { writtenAs, type Written } from '$lib/written-lines.ts';
+import { bothWays, cellValue, matchColumns, neutrally, readRecords, type ColumnMatch } from './columns.ts';
+
+interface Surroundings {
+  /** What its rows are. */
+  readonly type: () => RecordType | undefined;
+  /** Fields of columns that were taken in before, by heading. */
+  readonly remembered: () => Readonly<Record<string, string>>;
+  /** Ids by title, in small letters, of the records of each type that the fields of `type` link to. */
+  readonly titlesFor: (type: RecordType) => Promise<ReadonlyMap<string, ReadonlyMap<string, string>>>;
+}
+
+interface Lines {
+  readonly header: readonly string[];
+  readonly rows: readonly (readonly string[])[];
+  readonly note: string | undefined;
+  /** Of a workbook cells are known, whatever they look like. */
+  readonly isWorkbook: boolean;
+}
+
+const mostRows = 200_000;
+/** Rows that are looked at before all are taken in. */
+export const mostLookedAt = 2000;
+
+export class SampleFile {
+  lines = $state.raw<Lines>();
+  columns = $state.raw<readonly ColumnMatch[]>([]);
+  /** As somebody told that it is written. */
+  private told = $state<Written>();
+  private titles: ReadonlyMap<string, ReadonlyMap<string, string>> = new Map();
+  private latest: File | undefined;
+  private readonly around: Surroundings;
+
+  constructor(around: Surroundings) {
+    this.around = around;
+  }
+
+  private readonly first = $derived(this.lines?.rows.slice(0, mostLookedAt) ?? []);
+  private readonly seems = $derived.by((): Written | undefined => {
+    const type = this.around.type();
+    if (!type || !this.lines || this.lines.isWorkbook) return undefined;
+    return writtenAs(bothWays(this.first, this.columns, type, typedValue));
+  });
+  /** How it is written, where that makes a difference: as it was told, or as more of it fits. */
+  readonly written = $derived(this.seems && (this.told ?? this.seems));
+  private readonly reader = $derived((this.told ?? this.seems) === 'own' ? typedValue : neutrally);
+  /** What comes of the rows that are looked at before. */
+  readonly preview = $derived.by(() => {
+    const type = this.around.type();
+    return type && this.lines ? readRecords(this.first, this.columns, type, this.reader, this.idOfTitle) : undefined;
+  });
+
+  /**
+   * Reads another file; one that was chosen meanwhile is read instead. True: it is there.
+   * @throws {Error} in words, where it cannot be read.
+   */
+  async read(chosen: File): Promise<boolean> {
+    this.latest = chosen;
+    const type = this.around.type();
+    if (!type) return false;
+    const { lines, note } = await linesOf(chosen);
+    const titles = await this.around.titlesFor(type);
+    if (this.latest !== chosen) return false;
+    const [header = [], ...rows] = lines;
+    if (rows.length > mostRows) throw new Error(`At most ${ownWriting(mostRows)} rows fit in a set.`);
+    this.titles = titles;
+    this.lines = { header, rows, note, isWorkbook: isWorkbook(chosen) };
+    this.told = undefined;
+    this.match();
+    return true;
+  }
+
+  /** Finds the field of each column, by its heading and by what is in it. */
+  match(): void {
+    const type = this.around.type();
+    if (type && this.lines)
+      this.columns = matchColumns(this.lines.header, this.lines.rows, type, this.around.remembered(), [
+        neutrally,
+        typedValue,
+      ]);
+  }
+
+  setField(column: number, field: string | undefined): void {
+    this.columns = this.columns.with(column, { ...this.columns[column]!, field, because: 'as before' });
+  }
+
+  tell(written: Written): void {
+    this.told = written;
+  }
+
+  /** A cell as it was read; undefined where it holds no value of its field. */
+  readAs(text: string, key: string | undefined): string | undefined {
+    const field = this.around.type()?.fields.find((f) => f.key === key);
+    if (!field || text.trim() === '' || field.recordType) return text;
+    const read: { readonly value: Stored } | { readonly problem: string } = cellValue(field, text, this.reader);
+    return 'value' in read ? shownValue(field, read.value) : undefined;
+  }
+
+  /** All its rows as records of `type`, and the fields of its columns by heading. */
+  records(type: RecordType) {
+    const columns = Object.fromEntries(this.columns.flatMap((c) => (c.field ? [[c.heading, c.field]] : [])));
+    return { ...readRecords(this.lines!.rows, this.columns, type, this.reader, this.idOfTitle), columns };
+  }
+
+  forget(): void {
+    this.lines = undefined;
+  }
+
+  private readonly idOfTitle = (key: string, title: string): string | undefined =>
+    this.titles.get(key)?.get(title.trim().toLowerCase());
+}
+
+async function linesOf(chosen: File): Promise<{ lines: readonly (readonly string[])[]; note?: string }> {
+  if (isWorkbook(chosen)) return { lines: await workbookLines(chosen) };
+  const { text, note } = await readTextFile(chosen);
+  const { lines, problems } = readCsv(text);
+  if (problems.length > 0) throw new Error(problems[0]);
+  return { lines, ...(note ? { note } : {}) };
+}
