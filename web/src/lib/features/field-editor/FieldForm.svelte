@@ -1,18 +1,16 @@
 <script lang="ts">
   /** All that there is to a field, edited in place. */
-  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
   import { rulesOfField, type TypeProgram } from '@rigid-rule/core/compile';
   import { optionOwner, pointer, removing, type Field, type Operation } from '@rigid-rule/core/document';
   import { fieldTypeOf, fieldTypes } from '@rigid-rule/core/language';
   import type { Draft } from '../draft/draft.svelte.ts';
-  import { numberReader } from '../fields';
   import SheetRow from '$lib/ui/SheetRow.svelte';
-  import { orNothing } from '$lib/ui/typed.ts';
-  import TypedInput from '$lib/ui/TypedInput.svelte';
   import { uniqueId } from '$lib/unique-id.ts';
-  import { companionEdits, companions, type Companion } from './companions.ts';
+  import CompanionsRow from './CompanionsRow.svelte';
+  import LimitRows from './LimitRows.svelte';
   import OptionsEditor from './OptionsEditor.svelte';
+  import RetireRow from './RetireRow.svelte';
   import WrittenAs from './WrittenAs.svelte';
   import RenameInput from '../draft/RenameInput.svelte';
 
@@ -44,7 +42,6 @@
       : `${users.length === 1 ? '1 rule names' : `${users.length} rules name`} it and will be left out until put right: ${users.map((u) => u.rule.name).join('; ')}.`,
   );
   const fieldType = $derived(fieldTypeOf(field));
-  const usualRounding = $derived(fieldType.rounding);
 
   const flags = $derived(
     [
@@ -95,33 +92,6 @@
   }
   let visit = '';
   const begin = () => (visit = uniqueId());
-  /** As the document's schema has them. */
-  const decimals = numberReader({ whole: true, min: -1, max: 10 });
-
-  let linkTo = $state<string>();
-  function addCompanion(companion: Companion, other?: string) {
-    const name = companion.fieldName(field);
-    const key = draft.freeKey('field', name, `${type.key}.`);
-    const target = others.find((t) => t.key === other);
-    draft.editAll(
-      companionEdits(
-        companion,
-        field,
-        type,
-        draft.rulebook,
-        { field: key, rule: draft.freeKey('rule', `${type.key} ${name}`), fieldPosition: draft.positionAfter(ref) },
-        target,
-      ),
-      `add ${companion.name}`,
-    );
-    linkTo = undefined;
-    open(key);
-  }
-  /** A companion that is there already is not offered again. */
-  const offered = $derived(
-    companions.filter((c) => c.suits(field) && !type.fields.some((f) => f.name === c.fieldName(field))),
-  );
-  let retiring = $state(false);
   function retire() {
     const forms = type.forms.map((f) => (f.fields ? { ...f, fields: f.fields.filter((k) => k !== field.key) } : f));
     draft.editAll(
@@ -197,81 +167,7 @@
     </SheetRow>
   {/if}
   {#if fieldType.written}<WrittenAs {draft} {field} />{/if}
-  {#if fieldType.numeric}
-    <SheetRow label="Decimals">
-      <TypedInput
-        class="w-10 text-right"
-        label="Decimals"
-        inputmode="numeric"
-        disabled={readonly}
-        value={field.scale}
-        show={(n) => (n === undefined ? '' : ownWriting(n))}
-        read={orNothing(decimals)}
-        live
-        {begin}
-        commit={(n) => set('scale', n, 'change the decimals', visit)}
-      />
-      <select
-        class="editable ml-3"
-        aria-label="Rounding"
-        disabled={readonly}
-        value={field.rounding ?? usualRounding}
-        onchange={(e) =>
-          set(
-            'rounding',
-            e.currentTarget.value === usualRounding ? undefined : e.currentTarget.value,
-            'change the rounding',
-          )}
-      >
-        <option value="half-up">Round half away from zero ({ownWriting(2.5)} gives 3)</option><option value="half-even"
-          >Round half to even ({ownWriting(2.5)} gives 2)</option
-        >
-      </select>
-    </SheetRow>
-    <SheetRow label="Between">
-      <TypedInput
-        class="w-24 text-right"
-        label="Least"
-        inputmode="decimal"
-        disabled={readonly}
-        value={field.min}
-        show={(n) => (n === undefined ? '' : ownWriting(n))}
-        read={orNothing(numberReader())}
-        live
-        {begin}
-        commit={(n) => set('min', n, 'change the least', visit)}
-      />
-      and
-      <TypedInput
-        class="w-24 text-right"
-        label="Most"
-        inputmode="decimal"
-        disabled={readonly}
-        value={field.max}
-        show={(n) => (n === undefined ? '' : ownWriting(n))}
-        read={orNothing(numberReader())}
-        live
-        {begin}
-        commit={(n) => set('max', n, 'change the most', visit)}
-      />
-    </SheetRow>
-  {/if}
-  {#if fieldType.limited}
-    <SheetRow label="At most">
-      <TypedInput
-        class="w-16 text-right"
-        label="Most characters"
-        inputmode="numeric"
-        disabled={readonly}
-        value={field.length}
-        show={(n) => (n === undefined ? '' : ownWriting(n))}
-        read={orNothing(numberReader({ whole: true, min: 1 }))}
-        live
-        {begin}
-        commit={(n) => set('length', n, 'change the length', visit)}
-      /> characters
-    </SheetRow>
-  {/if}
+  <LimitRows {field} {readonly} {set} {begin} visit={() => visit} />
   <SheetRow label="Is">
     {#each flags as flag (flag.key)}
       <label class="mr-4 inline-flex items-center gap-1.5">
@@ -303,49 +199,11 @@
         >{:else}<span class="quiet">{part.none}</span>{/each}
     </SheetRow>
   {/each}
-  {#if !readonly && offered.length > 0}
-    <SheetRow label="Also keep">
-      {#each offered as c (c.key)}
-        <div class="flex flex-wrap items-baseline gap-x-2">
-          {#if c.links}
-            <button
-              type="button"
-              class="editable min-h-6"
-              aria-expanded={linkTo === c.key}
-              onclick={() => (linkTo = linkTo === c.key ? undefined : c.key)}>{c.name}</button
-            >
-            {#if linkTo === c.key}
-              <select
-                class="editable"
-                aria-label="Which record it names"
-                value=""
-                onchange={(e) => e.currentTarget.value && addCompanion(c, e.currentTarget.value)}
-              >
-                <option value="">a record of which type?</option>
-                {#each others as t (t.key)}<option value={t.key}>{t.name}</option>{/each}
-              </select>
-            {/if}
-          {:else}<button type="button" class="editable min-h-6" onclick={() => addCompanion(c)}>{c.name}</button>{/if}
-          <span class="quiet text-small">{c.help}</span>
-        </div>
-      {/each}
-    </SheetRow>
-  {/if}
+  {#if !readonly}<CompanionsRow {draft} {type} {field} {open} />{/if}
   {#if !readonly}
-    <SheetRow label="Out of use">
-      {#if !retiring}<button type="button" class="word" onclick={() => (retiring = true)}>Retire this field</button>
-      {:else}
-        <div class="border-l-[3px] border-stop bg-stop-wash px-2.5 py-1.5">
-          <p>
-            {inUse}
-            Values that are stored stay stored; it can be undone.
-          </p>
-          <p class="mt-1 flex gap-2">
-            <button type="button" class="button" onclick={retire}>Retire {field.name}</button>
-            <button type="button" class="button plain" onclick={() => (retiring = false)}>Keep it</button>
-          </p>
-        </div>
-      {/if}
-    </SheetRow>
+    <RetireRow what="this field" name={field.name} keep="Keep it" {retire}>
+      {inUse}
+      Values that are stored stay stored; it can be undone.
+    </RetireRow>
   {/if}
 </article>

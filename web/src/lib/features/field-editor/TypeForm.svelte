@@ -10,6 +10,7 @@
   import { goto } from '$app/navigation';
   import type { Draft } from '../draft/draft.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';
+  import RetireRow from './RetireRow.svelte';
   import { distinct } from '$lib/ui/distinct.ts';
   import { uniqueId } from '$lib/unique-id.ts';
 
@@ -45,7 +46,6 @@
     for (let n = 2; type.forms.some((f) => f.key === key); n++) key = `short_${n}`;
     setForms([...type.forms, { key, name: key.replace('_', ' ') + ' form', fields: [...type.title] }], 'add a form');
   }
-  let retiring = $state(false);
   function retire() {
     const parts = [ref, ...type.fields.map((f) => ({ kind: 'field', key: `${type.key}.${f.key}` }) as const)];
     draft.editAll(
@@ -147,19 +147,17 @@
   {/each}
   {#if !readonly}
     <SheetRow label=""><button type="button" class="word" onclick={addForm}>add a short form</button></SheetRow>
-    <SheetRow label="Out of use">
-      {#if rules.length + linked.length > 0}
-        <span class="quiet"
+    {#if rules.length + linked.length > 0}
+      <SheetRow label="Out of use"
+        ><span class="quiet"
           >It is in use: {[...(rules.length > 0 ? [counted(rules.length, 'rule')] : []), ...linked].join(', ')}. Take
           these out first.</span
-        >
-      {:else if !retiring}<button type="button" class="word" onclick={() => (retiring = true)}
-          >Retire this record type</button
-        >
-      {:else}
-        <button type="button" class="button" onclick={retire}>Retire {type.plural}</button>
-        <button type="button" class="button plain" onclick={() => (retiring = false)}>Keep them</button>
-      {/if}
-    </SheetRow>
+        ></SheetRow
+      >
+    {:else}
+      <RetireRow what="this record type" name={type.plural} keep="Keep them" {retire}>
+        No rule and no field of another record type names it. Records that are stored stay stored; it can be undone.
+      </RetireRow>
+    {/if}
   {/if}
 </article>

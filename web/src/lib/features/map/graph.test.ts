@@ -4,6 +4,7 @@ import { draft } from '@rigid-rule/demo';
 import { describe, expect, it } from 'vitest';
 import { fieldId, graphOf, reach, ruleId, type Graph } from './graph.ts';
 import { layOut } from './layout.ts';
+import { MapLight } from './light.ts';
 
 const program = compileProgram(draft);
 const of = (type: string, rules: readonly Rule[] = draft.rules): Graph => {
@@ -44,6 +45,20 @@ describe('the dependency map', () => {
     expect(graph.circles.map((c) => c.map((r) => r.name))).toEqual([['a', 'b']]);
     expect(graph.edges.filter((e) => e.circle)).toHaveLength(4);
     expect(layOut(graph).rings).toHaveLength(1);
+  });
+
+  it('lights what decides a node and what it decides, and nothing else', () => {
+    const graph = of('deal');
+    const rule = [...graph.nodes.values()].find((n) => n.is === 'rule' && n.circle < 0)!;
+    const light = new MapLight(graph, rule.id);
+    for (const n of graph.nodes.values()) {
+      const [up, down] = [light.up.has(n.id), light.down.has(n.id)];
+      expect(light.ofNode(n), n.id).toBe(n === rule ? 'at' : up ? 'up' : down ? 'down' : '');
+    }
+    expect(graph.edges.filter((e) => e.to === rule.id).map((e) => light.ofEdge(e))).not.toContain('');
+    expect(graph.edges.filter((e) => e.from === rule.id).map((e) => light.ofEdge(e))).not.toContain('');
+    const dark = new MapLight(graph, undefined);
+    expect(new Set([...graph.nodes.values()].map((n) => dark.ofNode(n)))).toEqual(new Set(['']));
   });
 
   it('is laid out from left to right, nothing on top of another', () => {
