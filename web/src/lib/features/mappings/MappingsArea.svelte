@@ -1,34 +1,28 @@
 <script lang="ts">
   /** Mapping tables: the list, the rows of one as a grid, and beside it what a paste would do, what is wrong, who uses it. */
   import { counted } from '$lib/counted.ts';
-  import { mappingAddress, mappingsPath, ruleAddress } from '$lib/addresses.ts';
-  import { ownSentences, ownWriting } from '$lib/organisation.svelte.ts';
-  import { goto } from '$app/navigation';
-  import { cellText, findRuleKind } from '@rigid-rule/core/compile';
-  import { creating, hitPolicies, removing, type TableColumn } from '@rigid-rule/core/document';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { hitPolicies, type TableColumn } from '@rigid-rule/core/document';
   import { columnOfHeading } from '@rigid-rule/core/formats';
   import { fieldTypeOf } from '@rigid-rule/core/language';
-  import { KindMark } from '$lib/features/rule-kinds';
-  import { FindingList } from '../findings';
   import { useDraft } from '../draft/context.ts';
   import { onDestroy } from 'svelte';
   import { Kept } from '$lib/ui/kept.svelte.ts';
   import RenameInput from '../draft/RenameInput.svelte';
   import { useSamples } from '../samples/samples.svelte.ts';
   import { useOffers } from '../shell/acts.svelte.ts';
-  import ColumnsPanel from './ColumnsPanel.svelte';
+  import AboutTable from './AboutTable.svelte';
   import CoverageBars from './CoverageBars.svelte';
   import Grid from './Grid.svelte';
-  import { beginTable } from './new-table.ts';
-  import PreviewPanel from './PreviewPanel.svelte';
   import { download, fileKinds, readFile } from './sheet-files.ts';
+  import TableList from './TableList.svelte';
   import { TableState } from './table.svelte.ts';
 
   interface Props {
     tableKey: string | undefined;
   }
   const { tableKey }: Props = $props();
-  const { draft, users } = useDraft();
+  const { draft } = useDraft();
   const samples = useSamples();
   const offers = useOffers();
 
@@ -40,33 +34,6 @@
   const grid = $derived(table && states.of(table.key, () => new TableState(draft, samples, table.key)));
 
   const keeping = $derived(table !== undefined && draft.keeps(table));
-  let filter = $state('');
-  let naming = $state('');
-  const shown = $derived(tables.filter((t) => t.name.toLowerCase().includes(filter.trim().toLowerCase())));
-  const findingsOf = (key: string) => draft.findings.filter((f) => f.part.kind === 'table' && f.part.key === key);
-
-  function add() {
-    const name = naming.trim();
-    if (name === '') return;
-    const key = draft.freeKey('table', name);
-    draft.editAll(
-      [
-        {
-          ref: { kind: 'table', key },
-          operations: [creating(beginTable(key, name))],
-          position: draft.lastPosition('table'),
-        },
-      ],
-      `add the mapping ${name}`,
-    );
-    naming = '';
-    void goto(mappingAddress(key));
-  }
-  function remove() {
-    if (!table) return;
-    draft.editAll([{ ref: { kind: 'table', key: table.key }, operations: [removing] }], `retire ${table.name}`);
-    void goto(mappingsPath);
-  }
   async function choose(e: Event & { currentTarget: HTMLInputElement }) {
     const file = e.currentTarget.files?.[0];
     e.currentTarget.value = '';
@@ -84,17 +51,11 @@
     const found = draft.rulebook.recordTypes.find((t) => t.key === type)?.fields.find((f) => f.key === key);
     return found && fieldTypeOf(found).chooses === 'one' ? found.options?.map((o) => o.name) : undefined;
   }
-  const uses = $derived(
-    [...draft.program.types.values()].flatMap((t) =>
-      t.rules.filter((r) => table && r.tables.has(table.key)).map((r) => ({ rule: r.rule, type: t.recordType })),
-    ),
-  );
   const rowCount = $derived.by(() => {
     const [shownRows, all] = [grid?.view.length ?? 0, table?.rows.length ?? 0];
     const rows = counted(all, 'row');
     return shownRows < all ? `${ownWriting(shownRows)} of ${rows}` : rows;
   });
-  const wrongCells = $derived(grid ? [...grid.wrong].slice(0, 20) : []);
   function goTo(row: number, column = 0) {
     if (!grid) return;
     grid.filter = '';
@@ -119,48 +80,7 @@
 <svelte:head><title>{table?.name ?? 'Mappings'} · Rigid Rule</title></svelte:head>
 
 <div class="panes grid-cols-[212px_minmax(0,1fr)_286px]">
-  <nav class="overflow-y-auto border-r border-line pt-3" aria-label="Mapping tables">
-    <input
-      type="search"
-      class="editable mx-4 mb-2 w-[176px]"
-      aria-label="Filter mappings"
-      placeholder="Filter mappings"
-      bind:value={filter}
-    />
-    {#each shown as t (t.key)}
-      {@const found = findingsOf(t.key)}
-      <a
-        href={mappingAddress(t.key)}
-        aria-current={t.key === table?.key ? 'page' : undefined}
-        class={[
-          'block px-4 py-1.5 hover:bg-sheet',
-          t.key === table?.key && 'bg-sheet shadow-[inset_3px_0_var(--brass)]',
-        ]}
-      >
-        <span class={['flex items-center gap-2', t.key === table?.key && 'font-[650]']}
-          >{t.name}{#if found.length > 0}<i
-              class={['size-1.5 rounded-full', found.some((f) => f.severity === 'error') ? 'bg-stop' : 'bg-brass']}
-              ><span class="sr-only">{counted(found.length, 'finding')}</span></i
-            >{/if}</span
-        >
-        <span class="text-small text-faint"
-          >{counted(t.rows.length, 'row')}, {counted(t.keys.length, 'key')}, {t.outputs.length} output{t.outputs
-            .length === 1
-            ? ''
-            : 's'}</span
-        >
-      </a>
-    {/each}
-    {#if draft.editable}
-      <input
-        class="editable mx-4 mt-3 w-[176px]"
-        aria-label="New mapping"
-        placeholder="a new mapping, then Enter"
-        bind:value={naming}
-        onkeydown={(e) => e.key === 'Enter' && add()}
-      />
-    {/if}
-  </nav>
+  <TableList shown={table?.key} />
   {#if table && grid}
     {#key table.key}
       <section
@@ -232,83 +152,7 @@
         <Grid state={grid} readonly={!keeping} {optionsOf} />
       </section>
     {/key}
-    <aside class="overflow-y-auto border-l border-line px-5 pt-4 pb-8" aria-label="About {table.name}">
-      {#if grid.problems.length > 0}
-        <div class="mb-4 border-l-[3px] border-stop bg-stop-wash px-2.5 py-1.5" role="alert">
-          {#each grid.problems as p, i (i)}<p>{p}</p>{/each}
-          <p class="text-small text-soft">Nothing of it was taken.</p>
-          <button type="button" class="word" onclick={() => (grid.problems = [])}>close</button>
-        </div>
-      {/if}
-      {#if grid.plan}<PreviewPanel state={grid} />{/if}
-      {#if wrongCells.length > 0}
-        <section class="mb-5" aria-label="Cells that do not fit">
-          <h2 class="text-[15px] font-[650] text-stop">
-            {grid.wrong.size === 1 ? '1 cell does' : `${grid.wrong.size} cells do`} not fit
-          </h2>
-          <ul class="text-small">
-            {#each wrongCells as [place, message] (place)}
-              <li>
-                <button
-                  type="button"
-                  class="word text-left"
-                  onclick={() =>
-                    goTo(
-                      Number(place.split('/')[0]),
-                      grid.columns.findIndex((c) => c.key === place.split('/')[1]),
-                    )}>Row {Number(place.split('/')[0]) + 1}: {message}</button
-                >
-              </li>
-            {/each}
-          </ul>
-        </section>
-      {/if}
-      <FindingList
-        {draft}
-        findings={grid.findings.filter((f) => f.kind !== 'does-not-compile' || wrongCells.length === 0)}
-      />
-      {#if grid.coverage && grid.coverage.gaps.length > 0}
-        <section class="mb-5" aria-label="Keys without a row">
-          <h2 class="text-[15px] font-[650]">Seen, and without a row</h2>
-          <ul class="text-small">
-            {#each grid.coverage.gaps.slice(0, 12) as gap, i (i)}
-              <li class="flex justify-between border-t border-line py-0.5">
-                <span>{table.keys.map((c) => cellText(gap.cells[c.key], ownSentences)).join(', ')}</span><span
-                  class="text-faint">{gap.count}</span
-                >
-              </li>
-            {/each}
-            {#if grid.coverage.gaps.length > 12}<li class="quiet">and {grid.coverage.gaps.length - 12} more</li>{/if}
-          </ul>
-          {#if keeping}<button
-              type="button"
-              class="editable"
-              onclick={() => {
-                grid.fillGaps(grid.coverage!.gaps);
-                (document.querySelector('[role=grid]') as HTMLElement | null)?.focus();
-              }}
-              >{grid.coverage.gaps.length === 1
-                ? 'Add a row for it'
-                : `Add ${grid.coverage.gaps.length} rows to fill in`}</button
-            >{/if}
-        </section>
-      {/if}
-      <section class="mb-5" aria-label="Where it is used">
-        <h2 class="text-[15px] font-[650]">Where it is used</h2>
-        {#each uses as { rule, type } (rule.key)}
-          <a class="flex items-baseline gap-2 py-0.5 hover:text-brass" href={ruleAddress(type.key, rule.key)}>
-            <span class="text-held"
-              ><KindMark kind={rule.kind} label={findRuleKind(rule.kind)?.name ?? rule.kind} /></span
-            >
-            <span>{rule.name} <span class="quiet text-small">{type.name.toLowerCase()}</span></span>
-          </a>
-        {:else}<p class="quiet">No rule asks it yet. A map rule on the desk can.</p>{/each}
-      </section>
-      <ColumnsPanel state={grid} {draft} {users} />
-      {#if draft.editable && uses.length === 0}<button type="button" class="word mt-4" onclick={remove}
-          >Retire this table</button
-        >{/if}
-    </aside>
+    <AboutTable {grid} {keeping} {goTo} />
   {:else}
     <section class="bg-sheet px-8 pt-6">
       <h1>Mappings</h1>
