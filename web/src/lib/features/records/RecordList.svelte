@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The list of records of a type: sorted and filtered by the server, scrolled without pages. */
-  import { newRecordAddress, notSettledPath, recordAddress, recordsOf } from '$lib/addresses.ts';
+  import { notSettledPath, recordAddress, recordsOf } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -9,13 +9,11 @@
   import Icon from '$lib/ui/Icon.svelte';
   import ArrowDown from 'lucide/dist/esm/icons/arrow-down.mjs';
   import ArrowUp from 'lucide/dist/esm/icons/arrow-up.mjs';
-  import X from 'lucide/dist/esm/icons/x.mjs';
   import { shownValue } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { followMedia } from '$lib/ui/media.ts';
-  import { filterParams, readFilters, type ListFilter } from '$lib/list-filters.ts';
-  import FilterEditor from './FilterEditor.svelte';
-  import { filterWords } from './filter-words.ts';
+  import { readFilters } from '$lib/list-filters.ts';
+  import ListTools from './ListTools.svelte';
   import { WindowedList, type Window } from './list.svelte.ts';
 
   interface Props {
@@ -41,15 +39,6 @@
   const sort = $derived(params.get('sort') ?? recordType.title[0]!);
   const descending = $derived(params.get('desc') === '1');
   const filters = $derived(readFilters(recordType, params));
-  let filterMenu: HTMLDetailsElement | undefined = $state();
-  let choosing = $state(false);
-  let editedKey = $state<string>();
-  const editing = $derived.by((): ListFilter | undefined => {
-    const field = recordType.fields.find((f) => f.key === editedKey);
-    return field && (filters.find((f) => f.field.key === editedKey) ?? { field });
-  });
-  const change = (filter: ListFilter) => go(filterParams(filter));
-
   let box: HTMLDivElement | undefined = $state();
   let scrollTop = $state(0);
   let height = $state(700);
@@ -73,17 +62,6 @@
   }
   const sortBy = (key: string) => address({ sort: key, desc: sort === key && !descending ? '1' : undefined });
 
-  let typing: ReturnType<typeof setTimeout> | undefined;
-  function search(text: string) {
-    clearTimeout(typing);
-    typing = setTimeout(() => void go({ q: text }), 160);
-  }
-  const toggleColumn = (key: string, on: boolean) => {
-    const keys = recordType.fields
-      .filter((f) => (f.key === key ? on : columns.some((c) => c.key === f.key)))
-      .map((f) => f.key);
-    void go({ cols: keys.join(',') });
-  };
   const filtered = $derived(params.has('q') || filters.length > 0);
   const widths = $derived(
     columns
@@ -99,12 +77,6 @@
       `${ownWriting(list.total)} ${list.total === 1 ? recordType.name.toLowerCase() : recordType.plural.toLowerCase()}${filtered ? ' found' : ''}`;
     return () => (offers.status = '');
   });
-  $effect(() =>
-    offers.offer(
-      [{ keys: '/', does: 'search the list', run: () => document.getElementById('list-search')?.focus() }],
-      [],
-    ),
-  );
 </script>
 
 <section
@@ -128,82 +100,7 @@
     <span class="text-soft">{ownWriting(list.total)}{filtered ? ' found' : ''}</span>
     {#if notSettled > 0}<a class="text-stop hover:underline" href={notSettledPath}>{notSettled} not carried through</a
       >{/if}
-    <label class="ml-auto flex items-center gap-2 border-b border-edge">
-      <span class="sr-only">Search {recordType.plural.toLowerCase()} by name</span>
-      <input
-        id="list-search"
-        type="search"
-        class="w-32 bg-transparent"
-        placeholder="Search by name"
-        value={params.get('q') ?? ''}
-        oninput={(e) => search(e.currentTarget.value)}
-      />
-      <span class="key">/</span>
-    </label>
-    <details class="relative" bind:this={filterMenu} bind:open={choosing}>
-      <summary class="cursor-pointer list-none"><span class="editable">Filter</span></summary>
-      <div class="absolute right-0 z-20 mt-1 w-64 border border-edge bg-field px-3 py-2">
-        {#if editing}
-          <FilterEditor filter={editing} {users} {change} />
-          <div class="mt-2 flex justify-between">
-            <button type="button" class="word" onclick={() => (editedKey = undefined)}>another field</button>
-            <button type="button" class="word" onclick={() => (choosing = false)}>done</button>
-          </div>
-        {:else}
-          <ul class="max-h-[60vh] overflow-y-auto" aria-label="Filter by">
-            {#each recordType.fields as field (field.key)}<li>
-                <button
-                  type="button"
-                  class="w-full cursor-pointer py-px text-left hover:text-brass"
-                  onclick={() => (editedKey = field.key)}>{field.name}</button
-                >
-              </li>{/each}
-          </ul>
-        {/if}
-      </div>
-    </details>
-    <details class="relative">
-      <summary class="cursor-pointer list-none"><span class="editable">Columns</span></summary>
-      <fieldset
-        class="absolute right-0 z-20 mt-1 grid max-h-[60vh] w-52 overflow-y-auto border border-edge bg-field px-3 py-2"
-      >
-        <legend class="sr-only">Columns</legend>
-        {#each recordType.fields as field (field.key)}
-          <label class="flex items-center gap-2 py-px"
-            ><input
-              type="checkbox"
-              class="check"
-              checked={columns.some((c) => c.key === field.key)}
-              onchange={(e) => toggleColumn(field.key, e.currentTarget.checked)}
-            />{field.name}</label
-          >
-        {/each}
-      </fieldset>
-    </details>
-    <a class="editable" href="/api/records/{recordType.key}/csv{page.url.search}" download>CSV</a>
-    {#if mayWrite}<a class="button" href={newRecordAddress(recordType.key)}>New {recordType.name.toLowerCase()}</a>{/if}
-    {#if filters.length > 0}
-      <ul class="flex w-full flex-wrap gap-x-4 gap-y-1" aria-label="Filters">
-        {#each filters as f (f.field.key)}
-          <li class="flex items-center gap-1.5">
-            <button
-              type="button"
-              class="cursor-pointer border-b-[1.5px] border-brass"
-              onclick={() => {
-                editedKey = f.field.key;
-                choosing = true;
-              }}>{filterWords(f, users)}</button
-            >
-            <button
-              type="button"
-              class="cursor-pointer text-soft hover:text-stop"
-              aria-label="Without the filter on {f.field.name}"
-              onclick={() => change({ field: f.field })}><Icon of={X} size={13} /></button
-            >
-          </li>
-        {/each}
-      </ul>
-    {/if}
+    <ListTools {recordType} {columns} {filters} {users} {mayWrite} {go} />
   </div>
 
   <div role="table" aria-label={recordType.plural} aria-rowcount={list.total + 1} class="contents">
