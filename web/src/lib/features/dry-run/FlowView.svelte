@@ -4,7 +4,7 @@
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { shownText } from '$lib/features/fields';
   import { clipped, letters } from '$lib/ui/drawn-texts.ts';
-  import { flowPicture, type Flow } from './flows.ts';
+  import { apartBy, flowPicture, type Flow } from './flows.ts';
   import type { FieldMoves } from '@rigid-rule/core/rule-tests';
 
   interface Props {
@@ -44,6 +44,15 @@
         : f.from === 'blank'
           ? `${ownWriting(f.records)} filled in`
           : `${ownWriting(f.records)} move`;
+  /** Where there are many, only of those that are not thin. */
+  const labels = $derived.by(() => {
+    const named = picture.flows.filter((f) => !f.stays && (f.h0 >= 12 || picture.flows.length < 8));
+    const places = apartBy(
+      14,
+      named.map((f) => top + f.y0 + f.h0 / 2 + 4),
+    );
+    return named.map((flow, i) => ({ flow, y: places[i]! }));
+  });
   const change = (value: string) => {
     const [a, b] = [
       picture.before.find((x) => x.value === value)?.count ?? 0,
@@ -65,9 +74,6 @@
     <text x={x1} y="12" fill="var(--soft)">{after}</text>
     {#each picture.flows.filter((f) => f.stays) as f, nth (nth)}
       <path d={ribbon(f)} fill={colour(f)} opacity="0.7" />
-      {#if f.h0 > 16}<text x={x0 + 130} y={top + f.y0 + f.h0 / 2 + 4 + (f.y1 - f.y0) * 0.2} fill="var(--ink)"
-          >{word(f)}</text
-        >{/if}
       {#if picture.cut && f.h0 >= 30}
         {@const y = top + f.y1}
         <path
@@ -99,17 +105,16 @@
           stroke={isOn(f) ? 'var(--brass)' : 'none'}
           stroke-width="1.6"
         />
-        {#if f.h0 >= 12 || picture.flows.length < 8}
-          <text
-            x={x0 + 20}
-            y={top + f.y0 + f.h0 / 2 + 4 + (f.h0 < 14 ? (f.y1 > f.y0 ? 12 : -8) : 0)}
-            font-weight="650"
-            fill={f.h0 < 14 ? (f.to === 'blank' ? 'var(--stop)' : 'var(--held)') : 'var(--ink)'}>{word(f)}</text
-          >
-        {/if}
         <title>{becomes(said(f.from), said(f.to))}: {ownWriting(f.records)}</title>
       </g>
     {/each}
+    <!-- Above all ribbons, or one would be drawn over the words of another. -->
+    <g class="words">
+      {#each picture.flows.filter((f) => f.stays && f.h0 > 16) as f, nth (nth)}
+        <text x={x0 + 130} y={top + f.y0 + f.h0 / 2 + 4 + (f.y1 - f.y0) * 0.2}>{word(f)}</text>
+      {/each}
+      {#each labels as { flow, y }, nth (nth)}<text x={x0 + 20} {y} font-weight="650">{word(flow)}</text>{/each}
+    </g>
     {#each picture.before as b, nth (nth)}
       {#if b.count > 0}
         <rect x={left} y={top + b.y} width={bar} height={b.height} fill="var(--ink)" />
@@ -146,3 +151,14 @@
     {/each}
   </svg>
 </div>
+
+<style>
+  .words {
+    fill: var(--ink);
+    stroke: var(--sheet);
+    stroke-width: 3;
+    stroke-opacity: 0.55;
+    paint-order: stroke;
+    pointer-events: none;
+  }
+</style>

@@ -195,7 +195,7 @@
         <label class="ml-3 text-soft" for="set-seed">seed</label>
         <TypedInput
           id="set-seed"
-          class="w-20"
+          class="ml-1.5 w-20"
           inputmode="numeric"
           label="seed"
           value={seed}

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { flowPicture, otherValues } from './flows.ts';
+import { apartBy, flowPicture, otherValues } from './flows.ts';
 
 const field = {
   key: 'size_class',
@@ -47,4 +47,26 @@ it('many values: those of few records stand together', () => {
   expect(before.length).toBeLessThanOrEqual(9);
   expect(flows.some((f) => f.from === otherValues)).toBe(true);
   expect(flows.reduce((n, f) => n + f.records, 0)).toBe(465);
+});
+
+it.each([
+  [[], []],
+  [
+    [10, 40],
+    [10, 40],
+  ],
+  [
+    [40, 10],
+    [40, 10],
+  ],
+  [
+    [10, 12, 13],
+    [10, 24, 38],
+  ],
+  [
+    [13, 12, 50, 12],
+    [40, 12, 54, 26],
+  ],
+])('words wanted at %j stand at %j, 14 apart', (wanted, placed) => {
+  expect(apartBy(14, wanted)).toEqual(placed);
 });

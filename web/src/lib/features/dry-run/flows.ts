@@ -129,3 +129,12 @@ function merged(field: FieldMoves): { moves: Moves; stays: readonly { value: str
   }
   return { moves: [...moves.values()], stays: [...stays].map(([value, records]) => ({ value, records })) };
 }
+
+/** Places of lines of text, each near where it was wanted, none upon another. `wanted` and the answer: from the top. */
+export function apartBy(least: number, wanted: readonly number[]): readonly number[] {
+  const order = wanted.map((_, i) => i).sort((a, b) => wanted[a]! - wanted[b]! || a - b);
+  const placed = [...wanted];
+  for (const [nth, i] of order.entries())
+    if (nth > 0) placed[i] = Math.max(placed[i]!, placed[order[nth - 1]!]! + least);
+  return placed;
+}
