@@ -4,12 +4,11 @@ import { run, withCleanUp } from './lib/run.mjs';
 import { step } from './lib/say.mjs';
 import { leastShare, testShare } from './lib/test-share.mjs';
 
+/** The longest first: at the end neither core waits for the other for long. */
 const checks = [
-  ['types of core', 'npx', ['tsc', '-p', 'core/tsconfig.json']],
-  ['types of the demo', 'npx', ['tsc', '-p', 'demo/tsconfig.json']],
-  ['types of tests', 'npx', ['tsc', '-p', 'tsconfig.paths.json']],
+  // With room for new objects it takes a fifth less.
+  ['lint', 'node', ['--max-semi-space-size=64', 'node_modules/eslint/bin/eslint.js', '--cache', '.']],
   ['types of the application', 'npm', ['run', '--silent', 'check:svelte', '-w', 'web']],
-  ['lint', 'npx', ['eslint', '--cache', '.']],
   ['format', 'npx', ['oxfmt', '--check']],
   [
     'boundaries',
@@ -17,6 +16,9 @@ const checks = [
     ['depcruise', '--config', '.dependency-cruiser.cjs', 'core/src', 'demo/src', 'web/src', 'web/server.mjs'],
   ],
   ['dead code', 'npx', ['knip', '--no-progress']],
+  ['types of core', 'npx', ['tsc', '-p', 'core/tsconfig.json']],
+  ['types of tests', 'npx', ['tsc', '-p', 'tsconfig.paths.json']],
+  ['types of the demo', 'npx', ['tsc', '-p', 'demo/tsconfig.json']],
 ];
 
 /** Two at a time: the machine has two cores. `lintTypes`: with the rules of lint that need types, which take long. */
