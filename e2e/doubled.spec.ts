@@ -1,4 +1,7 @@
-/** In a draft that came from elsewhere, or from two people at once, anything may stand twice: every page shows it and says so. */
+/**
+ * In a draft that came from elsewhere, or from two people at once, anything may stand twice: every page shows it and says
+ * so. By its name it is among the first: the longest of all would keep one core busy alone at the end.
+ */
 import { expect, test } from './support/installation.ts';
 import { followLink } from './support/pages.ts';
 
@@ -40,7 +43,7 @@ test('whatever stands twice in a draft is shown, on every page', async ({ as }) 
     if (operations.length === 0) continue;
     const answer = await page.request.post('/api/draft/edits', {
       headers: { origin },
-      data: { page: 'twice', edits: [edit] },
+      data: { page: 'doubled', edits: [edit] },
     });
     if (answer.ok()) doubled++;
   }
