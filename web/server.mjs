@@ -5,6 +5,7 @@
 import compression from 'compression';
 import { createServer } from 'node:http';
 import { setAnswerHeaders } from './answer-headers.mjs';
+import { hearDrainedOnce } from './drained.mjs';
 
 const host = process.env.HOST ?? '127.0.0.1';
 const port = Number(process.env.PORT ?? 4650);
@@ -41,13 +42,18 @@ const server = createServer((req, res) => {
   if (stopping) res.setHeader('connection', 'close');
   try {
     if (!isServed(req.headers.host)) plain(res, 421, 'This host is not served here.');
-    else compress(req, res, () => handler(req, res, () => plain(res, 404, 'Not found')));
+    else compress(req, res, () => answer(req, res));
   } catch (error) {
     console.error('a request failed before it came to the application:', error);
     if (res.headersSent) res.destroy();
     else plain(res, 500, 'Something went wrong on our side.');
   }
 });
+
+function answer(req, res) {
+  hearDrainedOnce(res);
+  handler(req, res, () => plain(res, 404, 'Not found'));
+}
 
 function plain(res, status, text) {
   res.writeHead(status, { 'content-type': 'text/plain; charset=utf-8' }).end(`${text}\n`);

@@ -1,0 +1,3 @@
+import type { ServerResponse } from 'node:http';
+
+export function hearDrainedOnce(res: ServerResponse): void;
