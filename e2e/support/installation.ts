@@ -57,10 +57,14 @@ function startServer(
         LOG_LEVEL: 'warn',
         ...env,
       },
-      stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
+      stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
     });
     let said = '';
     child.stdout!.on('data', (part) => (said += String(part)));
+    child.stderr!.on('data', (part) => {
+      said += String(part);
+      process.stderr.write(String(part));
+    });
     child.once('message', (m) =>
       done({
         origin: `http://127.0.0.1:${(m as { listening: { port: number } }).listening.port}`,
@@ -121,6 +125,9 @@ interface Running extends Installation {
   stop(): Promise<void>;
 }
 
+/** Errors of the log, and what Node warns of: listeners that gather, what is out of use. */
+const isFault = /"level":[56]0|^\(node:\d+\) .*Warning/;
+
 let running: Running | undefined;
 let count = 0;
 /**
@@ -161,7 +168,7 @@ async function installationOf(testFile: string, worker: number): Promise<Running
     faults() {
       const lines = said().slice(looked).split('\n');
       looked = said().length;
-      return lines.filter((line) => /"level":[56]0/.test(line)).map((line) => `server: ${line.slice(0, 600)}`);
+      return lines.filter((line) => isFault.test(line)).map((line) => `server: ${line.slice(0, 600)}`);
     },
     query: async (sql, parameters) => (await pool.query(sql, parameters)).rows as unknown[],
     withNode: async (use) => {

@@ -6,8 +6,7 @@
   import { generateRecords } from '@rigid-rule/core/rule-tests';
   import Icon from '$lib/ui/Icon.svelte';
   import X from 'lucide/dist/esm/icons/x.mjs';
-  import { numberReader } from '$lib/features/fields';
-  import TypedInput from '$lib/ui/TypedInput.svelte';
+  import { NumberInput } from '$lib/features/fields';
   import { useDraft } from '../draft/context.ts';
   import { useSamples } from '../samples/samples.svelte.ts';
   import FilePreview from './FilePreview.svelte';
@@ -181,26 +180,26 @@
     {:else if way === 'made up'}
       <label class="text-soft" for="set-count">How many</label>
       <span
-        ><TypedInput
+        ><NumberInput
           id="set-count"
           class="w-20"
-          inputmode="numeric"
           label="How many"
+          whole
+          min={1}
+          max={200000}
           value={count}
-          show={ownWriting}
-          read={numberReader({ whole: true, min: 1, max: 200000 })}
           live
           commit={(n) => (count = n)}
         />
         <label class="ml-3 text-soft" for="set-seed">seed</label>
-        <TypedInput
+        <NumberInput
           id="set-seed"
           class="ml-1.5 w-20"
-          inputmode="numeric"
           label="seed"
+          whole
+          min={0}
+          max={999999}
           value={seed}
-          show={ownWriting}
-          read={numberReader({ whole: true, min: 0, max: 999999 })}
           live
           commit={(n) => (seed = n)}
         /></span
@@ -232,14 +231,14 @@
       </span>
       <label class="text-soft" for="set-most">At most</label>
       <span
-        ><TypedInput
+        ><NumberInput
           id="set-most"
           class="w-20"
-          inputmode="numeric"
           label="At most"
+          whole
+          min={1}
+          max={200000}
           value={most}
-          show={ownWriting}
-          read={numberReader({ whole: true, min: 1, max: 200000 })}
           live
           commit={(n) => (most = n)}
         /> of each</span

@@ -2,11 +2,9 @@
   /** What a field takes of its type: decimals and bounds of numbers, the length of a text. */
   import type { Field } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
-  import { numberReader } from '../fields';
+  import { NumberInput } from '../fields';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
-  import { orNothing } from '$lib/ui/typed.ts';
-  import TypedInput from '$lib/ui/TypedInput.svelte';
 
   interface Props {
     field: Field;
@@ -20,24 +18,22 @@
   const { field, readonly, set, begin, visit }: Props = $props();
   const fieldType = $derived(fieldTypeOf(field));
   const usualRounding = $derived(fieldType.rounding);
-  /** As the document's schema has them. */
-  const decimals = { whole: true, min: -1, max: 10 };
-  const show = (n: number | undefined) => (n === undefined ? '' : ownWriting(n));
 </script>
 
 {#if fieldType.numeric}
   <SheetRow label="Decimals">
-    <TypedInput
+    <NumberInput
       class="w-10 text-right"
       label="Decimals"
-      inputmode="numeric"
+      whole
+      min={-1}
+      max={10}
       disabled={readonly}
       value={field.scale}
-      {show}
-      read={orNothing(numberReader(decimals))}
       live
       {begin}
       commit={(n) => set('scale', n, 'change the decimals', visit())}
+      clear={() => set('scale', undefined, 'change the decimals', visit())}
     />
     <select
       class="editable ml-3"
@@ -57,46 +53,42 @@
     </select>
   </SheetRow>
   <SheetRow label="Between">
-    <TypedInput
+    <NumberInput
       class="w-24 text-right"
       label="Least"
-      inputmode="decimal"
       disabled={readonly}
       value={field.min}
-      {show}
-      read={orNothing(numberReader())}
       live
       {begin}
       commit={(n) => set('min', n, 'change the least', visit())}
+      clear={() => set('min', undefined, 'change the least', visit())}
     />
     and
-    <TypedInput
+    <NumberInput
       class="w-24 text-right"
       label="Most"
-      inputmode="decimal"
       disabled={readonly}
       value={field.max}
-      {show}
-      read={orNothing(numberReader())}
       live
       {begin}
       commit={(n) => set('max', n, 'change the most', visit())}
+      clear={() => set('max', undefined, 'change the most', visit())}
     />
   </SheetRow>
 {/if}
 {#if fieldType.limited}
   <SheetRow label="At most">
-    <TypedInput
+    <NumberInput
       class="w-16 text-right"
       label="Most characters"
-      inputmode="numeric"
+      whole
+      min={1}
       disabled={readonly}
       value={field.length}
-      {show}
-      read={orNothing(numberReader({ whole: true, min: 1 }))}
       live
       {begin}
       commit={(n) => set('length', n, 'change the length', visit())}
+      clear={() => set('length', undefined, 'change the length', visit())}
     /> characters
   </SheetRow>
 {/if}

@@ -1,9 +1,6 @@
 <script lang="ts">
   /** A boundary of a band: a number, or a date that is kept as a day number. */
-  import { DayInput, numberReader } from '$lib/features/fields';
-  import { ownWriting } from '$lib/organisation.svelte.ts';
-  import { orNothing } from '$lib/ui/typed.ts';
-  import TypedInput from '$lib/ui/TypedInput.svelte';
+  import { DayInput, NumberInput } from '$lib/features/fields';
   import { keptBoundary } from './categorize-edits.ts';
 
   interface Props {
@@ -21,14 +18,5 @@
 {#if dates}
   <DayInput {label} value={String(keptBoundary(value, true))} commit={(day) => (day ? commit(day) : open?.())} />
 {:else}
-  <TypedInput
-    class="text-left"
-    fits
-    {label}
-    inputmode="decimal"
-    value={value as number | undefined}
-    show={(n) => (n === undefined ? '' : ownWriting(n))}
-    read={open ? orNothing(numberReader()) : numberReader()}
-    commit={(n) => (n === undefined ? open?.() : commit(n))}
-  />
+  <NumberInput class="text-left" fits {label} {value} {commit} {...open ? { clear: open } : {}} />
 {/if}

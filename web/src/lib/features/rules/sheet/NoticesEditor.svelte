@@ -5,13 +5,10 @@
   import { fieldTypeOf, linkedType } from '@rigid-rule/core/language';
   import Icon from '$lib/ui/Icon.svelte';
   import X from 'lucide/dist/esm/icons/x.mjs';
-  import { numberReader } from '$lib/features/fields';
+  import { NumberInput } from '$lib/features/fields';
   import { FormulaInput } from '$lib/features/formula';
   import { saidAt, Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
-  import { ownWriting } from '$lib/organisation.svelte.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
-  import { orNothing } from '$lib/ui/typed.ts';
-  import TypedInput from '$lib/ui/TypedInput.svelte';
 
   interface Props {
     rule: Rule;
@@ -82,17 +79,17 @@
         </select>
         {#if notice.channel === 'task'}
           due in
-          <TypedInput
+          <NumberInput
             class="w-10 text-right"
-            inputmode="numeric"
             label="Days until task {i + 1} is due"
+            whole
+            min={0}
             disabled={readonly}
             value={notice.dueInDays}
-            show={(days) => (days === undefined ? '' : ownWriting(days))}
-            read={orNothing(numberReader({ whole: true, min: 0 }))}
             live
             begin={visit.begin}
             commit={(days) => setDue(i, days)}
+            clear={() => setDue(i, undefined)}
           /> days
         {/if}
         {#if !readonly && usual.length > 0}
