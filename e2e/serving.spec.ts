@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import { request } from 'node:http';
 import { connect } from 'node:net';
+import { firstLoad } from './support/first-load.ts';
 import { expect, test, withEmptyInstallation } from './support/installation.ts';
 
 interface Answer {
@@ -180,26 +181,16 @@ test('a page takes no more script than was agreed, and a form has the engine onc
   as,
 }) => {
   const page = await as('keeper');
-  /** Compressed, in kB: all that was asked for until the page had loaded. */
-  const weight = async (path: string, on = page) => {
-    await on.goto(path, { waitUntil: 'load' });
-    const bytes = await on.evaluate(() => {
-      const [nav] = performance.getEntriesByType('navigation') as PerformanceNavigationTiming[];
-      return (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
-        .filter((r) => r.name.endsWith('.js') && r.startTime <= nav!.loadEventEnd)
-        .reduce((sum, r) => sum + r.encodedBodySize, 0);
-    });
-    return Math.round(bytes / 1000);
-  };
   const found = {
-    desk: await weight('/desk/customer/size-class-from-employee-count', await as('author')),
-    list: await weight('/records/customer'),
-    form: await weight('/records/customer/7'),
+    desk: await firstLoad(await as('author'), '/desk/customer/size-class-from-employee-count'),
+    list: await firstLoad(page, '/records/customer'),
+    form: await firstLoad(page, '/records/customer/7'),
   };
-  test.info().annotations.push({ type: 'kB', description: JSON.stringify(found) });
-  expect(found.desk).toBeLessThanOrEqual(150);
-  expect(found.list).toBeLessThanOrEqual(75);
-  expect(found.form).toBeLessThanOrEqual(90);
+  test.info().annotations.push({ type: 'bytes', description: JSON.stringify(found) });
+  expect(found.desk).toBeLessThanOrEqual(150_000);
+  expect(found.list).toBeLessThanOrEqual(75_000);
+  expect(found.form).toBeLessThanOrEqual(90_000);
+  await page.goto('/records/customer/7');
   const scripts = () =>
     page.evaluate(() => performance.getEntriesByType('resource').filter((r) => r.name.endsWith('.js')).length);
   const before = await scripts();
