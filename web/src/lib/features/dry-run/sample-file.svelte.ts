@@ -1,5 +1,5 @@
 /** A file whose rows become sample records: what is in it, which field each column is, and how it is read. */
-import type { RecordType, Stored } from '@rigid-rule/core/document';
+import type { RecordType } from '@rigid-rule/core/document';
 import { readCsv } from '@rigid-rule/core/formats';
 import { shownValue, typedValue } from '$lib/features/fields';
 import { ownWriting } from '$lib/organisation.svelte.ts';
@@ -99,7 +99,7 @@ export class SampleFile {
   readAs(text: string, key: string | undefined): string | undefined {
     const field = this.around.type()?.fields.find((f) => f.key === key);
     if (!field || text.trim() === '' || field.recordType) return text;
-    const read: { readonly value: Stored } | { readonly problem: string } = cellValue(field, text, this.reader);
+    const read = cellValue(field, text, this.reader);
     return 'value' in read ? shownValue(field, read.value) : undefined;
   }
 
