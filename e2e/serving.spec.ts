@@ -186,10 +186,10 @@ test('a page takes no more script than was agreed, and a form has the engine onc
     list: await firstLoad(page, '/records/customer'),
     form: await firstLoad(page, '/records/customer/7'),
   };
-  test.info().annotations.push({ type: 'bytes', description: JSON.stringify(found) });
-  expect(found.desk).toBeLessThanOrEqual(150_000);
-  expect(found.list).toBeLessThanOrEqual(75_000);
-  expect(found.form).toBeLessThanOrEqual(90_000);
+  test.info().annotations.push({ type: 'kB', description: JSON.stringify(found) });
+  expect(found.desk).toBeLessThanOrEqual(150);
+  expect(found.list).toBeLessThanOrEqual(75);
+  expect(found.form).toBeLessThanOrEqual(90);
   await page.goto('/records/customer/7');
   const scripts = () =>
     page.evaluate(() => performance.getEntriesByType('resource').filter((r) => r.name.endsWith('.js')).length);

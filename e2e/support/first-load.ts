@@ -11,7 +11,10 @@ interface Chunk {
 
 const web = (path: string): string => fileURLToPath(new URL(`../../web/${path}`, import.meta.url));
 
-/** Compressed, in bytes: the modules that the page's HTML names, and all that these import to be run at all. */
+/**
+ * Compressed, in kB: the modules that the page's HTML names, and all that these import to be run at all. Two builds of the
+ * same sources differ by some hundred bytes, by the names of their files.
+ */
 export async function firstLoad(page: Page, path: string): Promise<number> {
   const manifest = JSON.parse(readFileSync(web('.svelte-kit/output/client/.vite/manifest.json'), 'utf8')) as Readonly<
     Record<string, Chunk>
@@ -27,5 +30,6 @@ export async function firstLoad(page: Page, path: string): Promise<number> {
   };
   for (const file of chunks.keys())
     if (/entry\/(start|app)\./.test(file) || nodes.some((n) => file.includes(`/nodes/${n}.`))) need(file);
-  return [...needed].reduce((bytes, file) => bytes + statSync(web(`build/client/${file}.br`)).size, 0);
+  const bytes = [...needed].reduce((sum, file) => sum + statSync(web(`build/client/${file}.br`)).size, 0);
+  return Math.round(bytes / 1000);
 }
