@@ -1,11 +1,12 @@
 import { afterEach, describe, expect, it } from 'vitest';
 import { organisation } from '$lib/organisation.svelte.ts';
 import { orNothing, readName } from '$lib/ui/typed.ts';
-import { numberReader, readDay, readInstant } from './readers.ts';
+import { numberReader, readDay, instantReader } from './readers.ts';
 
 const usual = { ...organisation };
 afterEach(() => Object.assign(organisation, usual));
 
+const readInstant = instantReader('Europe/Lisbon');
 const anyNumber = numberReader();
 const decimals = numberReader({ whole: true, min: -1, max: 10 });
 
@@ -40,7 +41,7 @@ describe('what is typed is a value, or said why it is none', () => {
     ['en-GB', readName, '  ', 'Enter a name'],
     ['en-GB', readName, 'Weight ', 'Weight '],
   ] as const)('%s %o %j', (locale, read, typed, expected) => {
-    Object.assign(organisation, { locale, zone: 'Europe/Lisbon' });
+    Object.assign(organisation, { locale });
     const found = read(typed);
     expect('problem' in found ? found.problem : found.value).toBe(expected);
   });

@@ -2,7 +2,7 @@
 import { fieldTypes } from '@rigid-rule/core/language';
 import { typedInstant } from '$lib/instants.ts';
 import { nowIn } from '$lib/now.ts';
-import { organisation, ownForm, ownSentences } from '$lib/organisation.svelte.ts';
+import { ownForm, ownSentences } from '$lib/organisation.svelte.ts';
 import type { Reader } from '$lib/ui/typed.ts';
 
 const number = fieldTypes.find((t) => t.key === 'number')!;
@@ -34,13 +34,15 @@ export const readDay: Reader<string> = (text) => {
   return { problem: `${text.trim()} is not a day such as ${ownForm().day('2026-05-03')}` };
 };
 
-/** A day and a time as the clocks of the organisation show them, or an instant with an offset of its own; ISO 8601. */
-export const readInstant: Reader<string> = (text) => {
-  const given = text.trim();
-  const typed = typedInstant(given, organisation.zone, ownForm());
-  const isInstant = /^\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d(\.\d+)?)?(Z|[+-]\d\d:\d\d)$/.test(typed);
-  const at = new Date(isInstant ? typed : NaN);
-  if (!Number.isNaN(at.getTime())) return { value: nowIn(organisation.zone, at) };
-  const wanted = `a day with a time, such as ${ownForm().day('2026-05-03')}, 09:00`;
-  return { problem: given === '' ? `Enter ${wanted}` : `${given} is not ${wanted}` };
-};
+/** A day and a time as the clocks of a zone show them, or an instant with an offset of its own; ISO 8601. */
+export const instantReader =
+  (zone: string): Reader<string> =>
+  (text) => {
+    const given = text.trim();
+    const typed = typedInstant(given, zone, ownForm());
+    const isInstant = /^\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d(\.\d+)?)?(Z|[+-]\d\d:\d\d)$/.test(typed);
+    const at = new Date(isInstant ? typed : NaN);
+    if (!Number.isNaN(at.getTime())) return { value: nowIn(zone, at) };
+    const wanted = `a day with a time, such as ${ownForm().day('2026-05-03')}, 09:00`;
+    return { problem: given === '' ? `Enter ${wanted}` : `${given} is not ${wanted}` };
+  };

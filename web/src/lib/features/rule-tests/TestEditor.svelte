@@ -8,7 +8,7 @@
   import { organisation, ownForm } from '$lib/organisation.svelte.ts';
   import TypedInput from '$lib/ui/TypedInput.svelte';
   import { useDraft } from '../draft/context.ts';
-  import { readInstant } from '../fields';
+  import { instantReader } from '../fields';
   import BesideEditor from './BesideEditor.svelte';
   import CasesEditor from './CasesEditor.svelte';
   import FieldValues from './FieldValues.svelte';
@@ -103,7 +103,7 @@
       label="Clock"
       value={test.now}
       show={(now) => shownInstant(now, organisation.zone, ownForm())}
-      read={readInstant}
+      read={instantReader(organisation.zone)}
       commit={(now) => set('/now', now)}
     />
   </div>

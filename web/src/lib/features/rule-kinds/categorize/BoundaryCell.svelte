@@ -16,7 +16,12 @@
 </script>
 
 {#if dates}
-  <DayInput {label} value={String(keptBoundary(value, true))} commit={(day) => (day ? commit(day) : open?.())} />
+  <DayInput
+    {label}
+    required={!open}
+    value={String(keptBoundary(value, true))}
+    commit={(day) => (day ? commit(day) : open?.())}
+  />
 {:else}
   <NumberInput class="text-left" fits {label} {value} {commit} {...open ? { clear: open } : {}} />
 {/if}

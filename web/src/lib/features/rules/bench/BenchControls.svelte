@@ -2,7 +2,7 @@
   /** How the write comes about: entry point, new or existing, moment, who, when. */
   import { moments, type Moment } from '@rigid-rule/core/document';
   import { recordTitle } from '@rigid-rule/core/language';
-  import { DayPicker, readInstant } from '$lib/features/fields';
+  import { DayPicker, instantReader } from '$lib/features/fields';
   import { withOffset } from '$lib/instants.ts';
   import { ownForm } from '$lib/organisation.svelte.ts';
   import TypedInput from '$lib/ui/TypedInput.svelte';
@@ -80,7 +80,7 @@
       title="{zone} time"
       value={bench.clock}
       show={(clock) => `${ownForm().day(clock.slice(0, 10))}, ${clock.slice(11, 16)}`}
-      read={readInstant}
+      read={instantReader(zone)}
       commit={(clock) => (bench.clock = clock)}
     />
     <DayPicker

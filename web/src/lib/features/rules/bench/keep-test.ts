@@ -9,7 +9,7 @@ import {
 } from '@rigid-rule/core/document';
 import { fieldTypeOf } from '@rigid-rule/core/language';
 import { acceptedSteps, testedId } from '@rigid-rule/core/rule-tests';
-import { shownValue, type Titles } from '$lib/features/fields';
+import { editedValue, type Titles } from '$lib/features/fields';
 import type { RelatedRecord, Bench } from './bench.svelte.ts';
 
 const acted = new Set(['ran', 'no effect', 'stops']);
@@ -84,7 +84,7 @@ const essence = ({ key: _, name: __, now: ___, accepted: ____, ...rest }: RuleTe
 function nameOf(bench: Bench, rule: Rule | undefined, ran: boolean, titles: Titles): string {
   const said = (key: string, value: Stored): string => {
     const field = bench.recordType.fields.find((f) => f.key === key);
-    return field ? `${field.name} ${shownValue(field, value, titles) || 'blank'}` : key;
+    return field ? `${field.name} ${editedValue(field, value, titles) || 'blank'}` : key;
   };
   const tried = bench.tried.map(({ key, value }) => {
     const field = bench.recordType.fields.find((f) => f.key === key);
