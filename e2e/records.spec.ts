@@ -285,6 +285,32 @@ test('a viewer reads a record and changes nothing', async ({ as }) => {
   await expect(page.getByRole('button', { name: 'Save' })).toHaveCount(0);
 });
 
+test('the list of a link is loaded when its input is turned to, and what is typed until then goes on in it', async ({
+  as,
+}) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer/new');
+  const contact = page.getByLabel('Main contact', { exact: true });
+  let come: () => void = () => undefined;
+  const held = new Promise<void>((done) => (come = done));
+  await page.route('**/_app/immutable/**/*.js', async (route) => {
+    await held;
+    await route.continue();
+  });
+  const asked = page.waitForRequest('**/_app/immutable/**/*.js');
+  await contact.focus();
+  await asked;
+  await page.keyboard.press('ControlOrMeta+A');
+  await page.keyboard.type('Quenti');
+  await page.keyboard.press('ArrowLeft');
+  come();
+  const list = page.getByRole('listbox');
+  await expect(list.getByRole('option').first()).toContainText('Quenti');
+  await expect(contact).toBeFocused();
+  await page.keyboard.type('x');
+  await expect(contact).toHaveValue('Quentxi');
+});
+
 test('a name that is looked up while the form is left changes nothing any more', async ({ as }) => {
   const page = await as('keeper');
   await page.goto('/records/customer/30');

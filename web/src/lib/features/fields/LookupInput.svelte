@@ -2,8 +2,8 @@
   /** A link to one record, found by typing part of its name. What is typed and names none is said, and links to nothing. */
   import type { Field, Stored } from '@rigid-rule/core/document';
   import { Combobox } from 'bits-ui';
-  import { onDestroy } from 'svelte';
-  import type { FindLinks, FoundLink } from './links.ts';
+  import { onDestroy, onMount, untrack } from 'svelte';
+  import type { Begun, FindLinks, FoundLink } from './links.ts';
 
   interface Props {
     id: string;
@@ -14,16 +14,34 @@
     find: FindLinks;
     invalid?: boolean;
     describedBy?: string | undefined;
+    autofocus?: boolean;
+    /** Goes on with what was typed before this was loaded. */
+    begun?: Begun | undefined;
     class?: string;
   }
-  const { id, field, value, shown, commit, find, invalid = false, describedBy, class: extra = '' }: Props = $props();
+  const {
+    id,
+    field,
+    value,
+    shown,
+    commit,
+    find,
+    invalid = false,
+    describedBy,
+    autofocus = false,
+    begun,
+    class: extra = '',
+  }: Props = $props();
+  const first = untrack(() => begun);
 
   let found = $state.raw<readonly FoundLink[]>([]);
   /** Text that is being typed and names no record yet; absent: what is held is on show. */
-  let typing = $state<string>();
+  let typing = $state(first?.typed);
   /** The last choice, until its name comes from outside. */
   let chosen = $state.raw<{ readonly id: string; readonly title: string }>();
   let unknown = $state<string>();
+  let open = $state(false);
+  let input = $state<HTMLInputElement | null>(null);
   let asked = 0;
   let gone = false;
   onDestroy(() => (gone = true));
@@ -31,8 +49,10 @@
   const held = $derived(value === null ? '' : String(value));
   const name = $derived(chosen?.id === held ? chosen.title : shown);
   // Whatever else changes the value ends what was being typed.
+  let heldBefore = untrack(() => held);
   $effect(() => {
-    void held;
+    if (held === heldBefore) return;
+    heldBefore = held;
     typing = undefined;
     unknown = undefined;
   });
@@ -77,11 +97,28 @@
     if (only) pick(only);
     else unknown = all.length === 0 ? `No ${what} of this name.` : `${all.length} of this name: choose one.`;
   }
+  function type(text: string) {
+    typing = text;
+    unknown = undefined;
+    if (text === '' && held !== '') commit(null);
+    void search(text);
+  }
+  onMount(() => {
+    if (first?.typed !== undefined) type(first.typed);
+    if (first?.focus) {
+      input?.focus();
+      if (input instanceof HTMLInputElement) input.setSelectionRange(first.focus.from, first.focus.to);
+      open = first.wantsList || first.typed !== undefined;
+      if (first.wantsList && first.typed === undefined) void search('');
+    } else if (first) void leave();
+    else if (autofocus) input?.focus();
+  });
   const what = $derived(field.name.toLowerCase());
 </script>
 
 <Combobox.Root
   type="single"
+  bind:open
   value={held}
   inputValue={typing ?? name}
   onOpenChange={(open) => open && void search('')}
@@ -92,15 +129,11 @@
 >
   <Combobox.Input
     {id}
+    bind:ref={input}
     class={['box w-full min-w-0', (invalid || unknown) && 'border-stop', extra]}
     aria-invalid={invalid || unknown ? 'true' : undefined}
     aria-describedby={unknown ? `${id}-unknown` : describedBy}
-    oninput={(e) => {
-      typing = e.currentTarget.value;
-      unknown = undefined;
-      if (typing === '' && held !== '') commit(null);
-      void search(typing);
-    }}
+    oninput={(e) => type(e.currentTarget.value)}
     onblur={() => void leave()}
   />
   {#if unknown}<span class="text-small whitespace-nowrap text-stop" id="{id}-unknown" role="status">{unknown}</span
