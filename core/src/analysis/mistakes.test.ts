@@ -116,7 +116,12 @@ const inRules: readonly Mistake[] = [
   ['rule.no-wake', '/wakesOn/0', /should wake/, fixed({ wakesOn: ['gone'] })],
   ['rule.no-target', 'steps/0/target', /field gone .* is not there/, value('"x"', 'gone')],
   ['rule.no-target', 'target', /field gone/, bands([micro({})], { target: 'gone' })],
-  ['document.shape', '/notify/0/dueInDays', /has to be a whole number/, notice({ dueInDays: 1.5 })],
+  [
+    'document.shape',
+    '/notify/0/dueInDays',
+    /: days until it is due of number 1 of notices must be a whole number/,
+    notice({ dueInDays: 1.5 }),
+  ],
   ['syntax.empty', '/notify/0/to', /empty/, notice({ to: '' })],
   ['name.unknown', '/notify/0/subject', /named Nobody/, notice({ subject: 'For {Nobody}' })],
   ['outcome.empty', 'steps', /does nothing yet/, rule('derive', { steps: [] })],
@@ -241,6 +246,12 @@ const inDocument: readonly Mistake[] = [
     '/on',
     /^The rule Half is left out/,
     dealBook([{ ...ruleOf('customer', 'derive', setTo('name', '"x"')), name: 'Half', on: 'yes' as never }]),
+  ],
+  [
+    'document.setting-missing',
+    '/zone',
+    /^The rulebook does not say its time zone: UTC is taken/,
+    { ...dealBook([]), zone: undefined as never },
   ],
   [
     'document.key-twice',

@@ -77,8 +77,11 @@ export const catalog = {
   'compare.itself': entry('error', (d) => `${String(d['name'])} is compared with itself.`),
   'document.shape': entry(
     'error',
-    (d) =>
-      `The ${String(d['kind'])} ${String(d['name'])} is left out: ${d['place'] ? String(d['place']) : 'it'} ${String(d['problem'])}.`,
+    (d) => `${String(d['what'])} is left out: ${String(d['place'])} ${String(d['problem'])}.`,
+  ),
+  'document.setting-missing': entry(
+    'error',
+    (d) => `The rulebook does not say its ${String(d['name'])}: ${String(d['usual']) || 'none'} is taken.`,
   ),
   'document.key-twice': entry(
     'error',

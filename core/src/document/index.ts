@@ -39,4 +39,4 @@ export { fromParts, partId, partKinds, settingsKey, toParts, type Part, type Par
 export { applyPatch, difference, PatchError, pointer, type Operation } from './patch.ts';
 export { optionOwner } from './shared-options.ts';
 export type { SlotIndex } from './slots.ts';
-export { partProblem } from './well-formed.ts';
+export { memberTitle, partProblem } from './well-formed.ts';

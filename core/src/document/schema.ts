@@ -36,11 +36,11 @@ const field = {
     label: text,
     help: text,
     group: text,
-    scale: { type: 'integer', minimum: -1, maximum: 10 },
+    scale: { type: 'integer', minimum: -1, maximum: 10, title: 'decimals' },
     rounding: { enum: ['half-even', 'half-up'] },
-    min: { type: 'number' },
-    max: { type: 'number' },
-    length: { type: 'integer', minimum: 1 },
+    min: { type: 'number', title: 'at least' },
+    max: { type: 'number', title: 'at most' },
+    length: { type: 'integer', minimum: 1, title: 'most characters' },
     options: {
       type: 'array',
       items: {
@@ -56,10 +56,10 @@ const field = {
         },
       },
     },
-    optionsOf: text,
-    ordered: { type: 'boolean' },
-    recordType: text,
-    children: text,
+    optionsOf: { ...text, title: 'options shared with' },
+    ordered: { type: 'boolean', title: 'ordered by its options' },
+    recordType: { ...text, title: 'links to' },
+    children: { ...text, title: 'other end' },
     unique: { type: 'boolean' },
     required: { type: 'boolean' },
   },
@@ -72,8 +72,8 @@ const recordType = {
   properties: {
     key,
     name,
-    plural: name,
-    title: texts,
+    plural: { ...name, title: 'name of several' },
+    title: { ...texts, title: 'title of a record' },
     fields: { type: 'array', items: field },
     forms: {
       type: 'array',
@@ -96,7 +96,7 @@ const notice = {
     to: text,
     subject: text,
     body: text,
-    dueInDays: { type: 'integer' },
+    dueInDays: { type: 'integer', title: 'days until it is due' },
   },
 } as const;
 
@@ -119,20 +119,20 @@ const rule = {
   additionalProperties: false,
   properties: {
     key,
-    recordType: key,
+    recordType: { ...key, title: 'record type' },
     name: text,
     purpose: text,
     kind: key,
-    on: { type: 'boolean' },
+    on: { type: 'boolean', title: 'whether it is switched on' },
     position: { type: 'number' },
-    wakesOn: texts,
+    wakesOn: { ...texts, title: 'fields that wake it' },
     moments: { type: 'array', items: moment },
-    entryPoints: texts,
+    entryPoints: { ...texts, title: 'entry points' },
     condition: text,
-    repeat: { enum: ['wakes', 'starts', 'every'] },
-    winner: { enum: ['rule', 'person', 'later', 'locked'] },
+    repeat: { enum: ['wakes', 'starts', 'every'], title: 'how often it acts' },
+    winner: { enum: ['rule', 'person', 'later', 'locked'], title: 'who wins over a person' },
     outcome: {},
-    notify: { type: 'array', items: notice },
+    notify: { type: 'array', items: notice, title: 'notices' },
   },
 } as const;
 
@@ -175,10 +175,13 @@ const table = {
     name,
     purpose: text,
     keepers: { type: 'array', items: text },
-    hitPolicy: { enum: ['unique', 'any', 'first', 'priority', 'rule order', 'output order', 'collect'] },
+    hitPolicy: {
+      enum: ['unique', 'any', 'first', 'priority', 'rule order', 'output order', 'collect'],
+      title: 'hit policy',
+    },
     aggregation: { enum: ['sum', 'min', 'max', 'count'] },
-    keys: { type: 'array', items: column },
-    outputs: { type: 'array', items: column },
+    keys: { type: 'array', items: column, title: 'columns to look up by' },
+    outputs: { type: 'array', items: column, title: 'columns to give' },
     rows: { type: 'array', items: { type: 'object', additionalProperties: cellSchema } },
   },
 } as const;
@@ -187,7 +190,12 @@ const sample = {
   type: 'object',
   required: ['key', 'recordType', 'data'],
   additionalProperties: false,
-  properties: { key, recordType: key, data, held: texts },
+  properties: {
+    key,
+    recordType: { ...key, title: 'record type' },
+    data: { ...data, title: 'values' },
+    held: { ...texts, title: 'values that are held' },
+  },
 } as const;
 
 const ruleTest = {
@@ -197,33 +205,37 @@ const ruleTest = {
   properties: {
     key,
     name: text,
-    recordType: key,
+    recordType: { ...key, title: 'record type' },
     before: {
+      title: 'the record before',
       anyOf: [
         { type: 'null' },
         { type: 'object', required: ['data'], additionalProperties: false, properties: { data, held: texts } },
       ],
     },
-    related: { type: 'array', items: sample },
+    related: { type: 'array', items: sample, title: 'the records beside it' },
     origin: {
+      title: 'the record that it is made from',
       type: 'object',
       required: ['recordType', 'data'],
       additionalProperties: false,
       properties: { recordType: key, data },
     },
-    sent: { type: 'object', additionalProperties: {} },
-    typed: texts,
-    moment,
-    entryPoint: key,
-    now: text,
+    sent: { type: 'object', additionalProperties: {}, title: 'what is sent' },
+    typed: { ...texts, title: 'the order of typing' },
+    moment: { ...moment, title: 'the moment' },
+    entryPoint: { ...key, title: 'the entry point' },
+    now: { ...text, title: 'the clock' },
     user: {
+      title: 'who writes',
       type: 'object',
       required: ['name', 'email', 'role'],
       additionalProperties: false,
       properties: { name: text, email: text, role: text, contact: text },
     },
-    woken: texts,
+    woken: { ...texts, title: 'the rules asked for' },
     expect: {
+      title: 'what must come out',
       type: 'object',
       additionalProperties: false,
       properties: {
@@ -278,7 +290,7 @@ const claim = {
   type: 'object',
   required: ['key', 'name', 'recordType', 'condition'],
   additionalProperties: false,
-  properties: { key, name: text, recordType: key, condition: text },
+  properties: { key, name: text, recordType: { ...key, title: 'record type' }, condition: text },
 } as const;
 
 export const rulebookSchema = {
@@ -290,11 +302,11 @@ export const rulebookSchema = {
   properties: {
     format: { const: 'rigid-rule/1' },
     name: text,
-    zone: text,
+    zone: { ...text, title: 'time zone' },
     currency: text,
-    locale: text,
-    userRecordType: text,
-    recordTypes: { type: 'array', items: recordType },
+    locale: { ...text, title: 'numbers and dates as in' },
+    userRecordType: { ...text, title: 'record type of the people who sign in' },
+    recordTypes: { type: 'array', items: recordType, title: 'record types' },
     rules: { type: 'array', items: rule },
     tables: { type: 'array', items: table },
     samples: { type: 'array', items: sample },
@@ -302,6 +314,7 @@ export const rulebookSchema = {
     claims: { type: 'array', items: claim },
     refused: texts,
     accepted: {
+      title: 'accepted findings',
       type: 'array',
       items: {
         type: 'object',
@@ -310,6 +323,6 @@ export const rulebookSchema = {
         properties: { finding: text, reason: text },
       },
     },
-    formerNames: { type: 'object', additionalProperties: text },
+    formerNames: { type: 'object', additionalProperties: text, title: 'former names' },
   },
 } as const;

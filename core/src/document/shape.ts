@@ -6,6 +6,7 @@
 
 export interface ShapeSchema {
   readonly $schema?: string;
+  /** What people call it, as it stands within a sentence; absent: its name in the document is the word for it. */
   readonly title?: string;
   readonly type?: string | readonly string[];
   readonly const?: unknown;
@@ -24,7 +25,7 @@ export interface ShapeSchema {
 export interface ShapeProblem {
   /** JSON pointer within the value. */
   readonly path: string;
-  /** The end of a sentence that begins with the place: `has to be a text`. */
+  /** The end of a sentence that begins with the place, be it one or several: `must be a text`. */
   readonly problem: string;
 }
 
@@ -61,16 +62,15 @@ export function shapeProblem(v: unknown, schema: ShapeSchema): ShapeProblem | un
   const { type, enum: allowed, anyOf, minLength, pattern, minimum, maximum } = schema;
   if (type !== undefined) {
     const types = typeof type === 'string' ? [type] : type;
-    if (!types.some((t) => hasType(v, t))) return fault(`has to be ${types.map((t) => typeNames[t]).join(' or ')}`);
+    if (!types.some((t) => hasType(v, t))) return fault(`must be ${types.map((t) => typeNames[t]).join(' or ')}`);
   }
-  if ('const' in schema && v !== schema.const) return fault(`has to be ${JSON.stringify(schema.const)}`);
-  if (allowed && !allowed.includes(v)) return fault(`has to be one of ${allowed.join(', ')}`);
-  if (anyOf && !anyOf.some((s) => !shapeProblem(v, s))) return fault('is none of what may stand here');
+  if ('const' in schema && v !== schema.const) return fault(`must be ${JSON.stringify(schema.const)}`);
+  if (allowed && !allowed.includes(v)) return fault(`must be one of ${allowed.join(', ')}`);
+  if (anyOf && !anyOf.some((s) => !shapeProblem(v, s))) return fault('must be something else');
   if (minLength !== undefined && typeof v === 'string' && v.length < minLength) return fault('must not be empty');
-  if (pattern !== undefined && typeof v === 'string' && !patternOf(pattern).test(v))
-    return fault(`is ${v}, which cannot be one`);
-  if (minimum !== undefined && typeof v === 'number' && v < minimum) return fault(`has to be at least ${minimum}`);
-  if (maximum !== undefined && typeof v === 'number' && v > maximum) return fault(`has to be at most ${maximum}`);
+  if (pattern !== undefined && typeof v === 'string' && !patternOf(pattern).test(v)) return fault(`must not be ${v}`);
+  if (minimum !== undefined && typeof v === 'number' && v < minimum) return fault(`must be at least ${minimum}`);
+  if (maximum !== undefined && typeof v === 'number' && v > maximum) return fault(`must be at most ${maximum}`);
   if (Array.isArray(v)) return itemsProblem(v, schema);
   return typeof v === 'object' && v !== null ? membersProblem(v, schema) : undefined;
 }
@@ -105,13 +105,32 @@ function membersProblem(v: object, schema: ShapeSchema): ShapeProblem | undefine
   const missing = required.find(
     (name) => !Object.hasOwn(v, name) || (v as Record<string, unknown>)[name] === undefined,
   );
-  if (missing !== undefined) return { path: '', problem: `has no ${missing}` };
+  if (missing !== undefined) return { path: '', problem: `must have its ${titleOf(properties, missing)}` };
   for (const [name, member] of Object.entries(v)) {
     if (member === undefined) continue;
     const own = Object.hasOwn(properties, name) ? properties[name] : additionalProperties;
-    if (own === false) return within(name, { path: '', problem: 'is not known here' });
+    if (own === false) return within(name, { path: '', problem: 'must not stand here' });
     const found = own && shapeProblem(member, own);
     if (found) return within(name, found);
   }
   return undefined;
+}
+
+const titleOf = (properties: Readonly<Record<string, ShapeSchema>>, name: string): string =>
+  (Object.hasOwn(properties, name) ? properties[name]!.title : undefined) ?? name;
+
+/** A place as people call it, what is within before what it is in: `name of number 3 of options`. Empty: the value itself. */
+export function placeInWords(schema: ShapeSchema, path: string): string {
+  let at: ShapeSchema | undefined = schema;
+  const words = path
+    .split('/')
+    .slice(1)
+    .map((step) => {
+      const name = step.replace(/~1/g, '/').replace(/~0/g, '~');
+      const { items, properties = {}, additionalProperties }: ShapeSchema = at ?? {};
+      const own = Object.hasOwn(properties, name) ? properties[name] : undefined;
+      at = items ?? own ?? (additionalProperties || undefined);
+      return items ? `number ${Number(name) + 1}` : (own?.title ?? name);
+    });
+  return words.reverse().join(' of ');
 }

@@ -8,7 +8,7 @@ import type { RecordType, Rulebook } from './document.ts';
 import { type PartKind, type PartRef, settingsKey } from './parts.ts';
 import { rulebookSchema } from './schema.ts';
 import { withSharedOptions } from './shared-options.ts';
-import { type ShapeSchema, shapeProblem } from './shape.ts';
+import { placeInWords, type ShapeProblem, type ShapeSchema, shapeProblem } from './shape.ts';
 
 /** What is wrong with the document itself, and with which part. */
 export interface DocumentProblem {
@@ -40,6 +40,15 @@ const tableSchema: ShapeSchema = {
 
 /** A rule that does not say who wins over a person is a finding of its own, with a repair. */
 const ruleSchema: ShapeSchema = { ...rules.items, required: without(rules.items.required, 'winner') };
+
+const settingsFrame: ShapeSchema = {
+  type: 'object',
+  additionalProperties: false,
+  required: rulebookSchema.required.filter((name) => Object.hasOwn(settings, name)),
+  properties: settings,
+};
+const anyList: ShapeSchema = { type: 'array' };
+const ofSettings: PartRef = { kind: 'settings', key: settingsKey };
 
 function without(names: readonly string[], name: string): readonly string[] {
   return names.filter((n) => n !== name);
@@ -94,7 +103,8 @@ class DocumentReader {
 
   read(document: unknown): Rulebook {
     const input: Loose = isObject(document) ? document : {};
-    if (!isObject(document)) this.report({ kind: 'settings', key: settingsKey }, '', 'is no rulebook');
+    if (!isObject(document))
+      this.report(ofSettings, 'The document', shapeProblem(document, settingsFrame)!, settingsFrame);
     const read = {
       recordTypes: this.recordTypes(member(input, 'recordTypes')),
       rules: this.list('rule', member(input, 'rules'), ruleSchema),
@@ -110,9 +120,10 @@ class DocumentReader {
     return { ...(own ?? settingsOf(input)), ...Object.fromEntries(lists) } as unknown as Rulebook;
   }
 
-  private report(part: PartRef, path: string, problem: string, name = part.key): void {
-    const told = diagnostic('document.shape', nowhere, { kind: part.kind, name, place: path.slice(1), problem }, path);
-    this.problems.push({ part, diagnostic: told });
+  /** Tells that `what`, which is at a JSON pointer `within` the part, is left out. */
+  private report(part: PartRef, what: string, { path, problem }: ShapeProblem, schema: ShapeSchema, within = ''): void {
+    const told = { what, place: placeInWords(schema, path) || 'it', problem };
+    this.problems.push({ part, diagnostic: diagnostic('document.shape', nowhere, told, within + path) });
   }
 
   private optional<T>(name: string, input: Loose, read: () => T): T | undefined {
@@ -121,24 +132,29 @@ class DocumentReader {
 
   /** Undefined where they are all as they should be. */
   private settings(input: Loose): Loose | undefined {
-    const usual: Loose = { format: 'rigid-rule/1', name: '', zone: 'UTC', currency: 'EUR' };
+    const usual: Readonly<Record<string, string>> = { format: 'rigid-rule/1', name: '', zone: 'UTC', currency: 'EUR' };
     const found: Record<string, unknown> = {};
     let wrong = false;
     for (const [name, v] of Object.entries(input)) {
       if (v === undefined || (Object.hasOwn(properties, name) && !Object.hasOwn(settings, name))) continue;
-      const schema = Object.hasOwn(settings, name)
-        ? (settings as Readonly<Record<string, ShapeSchema>>)[name]
-        : undefined;
-      const problem = schema ? shapeProblem(v, schema) : { path: '', problem: 'is not known here' };
+      const problem = shapeProblem({ [name]: v }, { ...settingsFrame, required: [] });
       if (problem) {
-        this.report({ kind: 'settings', key: settingsKey }, `/${name}${problem.path}`, problem.problem, 'settings');
+        this.report(ofSettings, 'A setting of the rulebook', problem, settingsFrame);
         wrong = true;
       } else found[name] = v;
     }
     for (const name of Object.keys(usual)) {
       if (Object.hasOwn(found, name)) continue;
       if (input[name] === undefined)
-        this.report({ kind: 'settings', key: settingsKey }, `/${name}`, 'is missing', 'settings');
+        this.problems.push({
+          part: ofSettings,
+          diagnostic: diagnostic(
+            'document.setting-missing',
+            nowhere,
+            { name: placeInWords(settingsFrame, `/${name}`), usual: usual[name]! },
+            `/${name}`,
+          ),
+        });
       found[name] = usual[name];
       wrong = true;
     }
@@ -154,7 +170,7 @@ class DocumentReader {
     prefix = '',
   ): readonly Loose[] {
     if (!Array.isArray(input)) {
-      this.report({ kind: 'settings', key: settingsKey }, `/${kind}`, 'has to be a list', `${kind}s`);
+      this.report(ofSettings, `What stands as ${kind}s`, shapeProblem(input, anyList)!, anyList, `/${kind}`);
       return [];
     }
     const whole = knownOf(kind, knownLists);
@@ -167,7 +183,7 @@ class DocumentReader {
       const key = typeof own === 'string' && own !== '' ? own : `(number ${i + 1})`;
       const ref = { kind, key: prefix + key };
       const problem = isObject(item) && looked.has(item) ? undefined : shapeProblem(item, schema);
-      if (problem) this.report(ref, problem.path, problem.problem, nameOf(item, key));
+      if (problem) this.report(ref, `The ${kind} ${nameOf(item, key)}`, problem, schema);
       else if (seen.has(key)) this.twice(ref, nameOf(item, key));
       else {
         seen.add(key);
@@ -256,7 +272,8 @@ class DocumentReader {
       const list = member(table, 'rows');
       const key = String(table['key']);
       if (!Array.isArray(list)) {
-        this.report({ kind: 'table', key }, '/rows', 'has to be a list', nameOf(table, key));
+        const what = `What stands as rows of the table ${nameOf(table, key)}`;
+        this.report({ kind: 'table', key }, what, shapeProblem(list, anyList)!, anyList, '/rows');
         return { ...table, rows: [] };
       }
       const looked = knownOf('row');
@@ -264,7 +281,13 @@ class DocumentReader {
         if (isObject(row) && looked.has(row)) return true;
         const problem = shapeProblem(row, rows.items);
         if (problem)
-          this.report({ kind: 'table', key }, `/rows/${i}${problem.path}`, problem.problem, nameOf(table, key));
+          this.report(
+            { kind: 'table', key },
+            `Row ${i + 1} of the table ${nameOf(table, key)}`,
+            problem,
+            rows.items,
+            `/rows/${i}`,
+          );
         else looked.add(row as object);
         return !problem;
       });
@@ -281,12 +304,6 @@ const nameOf = (item: unknown, key: string): string => {
 const settingsOf = (input: Loose): Loose =>
   Object.fromEntries(Object.entries(input).filter(([name]) => Object.hasOwn(settings, name)));
 
-const settingsFrame: ShapeSchema = {
-  type: 'object',
-  additionalProperties: false,
-  required: rulebookSchema.required.filter((name) => Object.hasOwn(settings, name)),
-  properties: settings,
-};
 const partSchemas: Readonly<Record<PartKind, ShapeSchema>> = {
   settings: settingsFrame,
   'record type': { ...typeSchema, properties: typeFrame },
@@ -303,5 +320,10 @@ export function partProblem(kind: PartKind, body: unknown): string | undefined {
   const found = shapeProblem(body, partSchemas[kind]);
   // A part is immutable: the rulebook that it becomes part of need not look at it again.
   if (!found) knownOf(kind).add(body as object);
-  return found && `${found.path || 'The part'} ${found.problem}.`;
+  return found && `${startingLarge(placeInWords(partSchemas[kind], found.path) || `the ${kind}`)} ${found.problem}.`;
 }
+
+/** What people call a member of a part, as it stands within a sentence. */
+export const memberTitle = (kind: PartKind, name: string): string => placeInWords(partSchemas[kind], `/${name}`);
+
+const startingLarge = (text: string): string => text[0]!.toUpperCase() + text.slice(1);

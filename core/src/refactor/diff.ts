@@ -21,7 +21,8 @@ import {
   type RuleTest,
 } from '../document/document.ts';
 import { cellText } from '../compile/mapping/cells.ts';
-import { partId, toParts, type Part, type PartRef } from '../document/parts.ts';
+import { partId, toParts, type Part, type PartKind, type PartRef } from '../document/parts.ts';
+import { memberTitle } from '../document/well-formed.ts';
 
 export interface PartChange {
   readonly part: PartRef;
@@ -104,7 +105,7 @@ function describe(
     return { ...base, phrases: testPhrases(before as RuleTest, after as RuleTest) };
   if (part.kind !== 'rule') {
     const spoken = (body: unknown): unknown => inNames(body as object, part, rulebook);
-    return { ...base, phrases: what === 'changed' ? memberPhrases(spoken(before), spoken(after)) : [] };
+    return { ...base, phrases: what === 'changed' ? memberPhrases(part.kind, spoken(before), spoken(after)) : [] };
   }
   const rule = body as Rule;
   const type = rulebook.recordTypes.find((t) => t.key === rule.recordType);
@@ -131,32 +132,6 @@ function fieldSummary(field: Field, key: string, { recordTypes }: Rulebook): str
     ...(options.length > 0 ? [options.join(', ')] : []),
   ].join(': ');
 }
-
-/** Members of fields, record types, tables and the rulebook as people call them. */
-const memberNames: Readonly<Record<string, string>> = {
-  zone: 'time zone',
-  locale: 'numbers and dates as in',
-  name: 'name',
-  plural: 'name of several',
-  title: 'title of a record',
-  forms: 'forms',
-  keys: 'columns to look up by',
-  outputs: 'columns to give',
-  hitPolicy: 'hit policy',
-  keepers: 'keepers',
-  userRecordType: 'record type of the people who sign in',
-  formerNames: 'former names',
-  accepted: 'accepted findings',
-  purpose: 'purpose',
-  scale: 'decimals',
-  optionsOf: 'options shared with',
-  ordered: 'ordered by its options',
-  recordType: 'links to',
-  children: 'other end',
-  min: 'at least',
-  max: 'at most',
-  length: 'most characters',
-};
 
 const nameIn = (list: readonly { readonly key: string; readonly name: string }[], key: string): string =>
   list.find((x) => x.key === key)?.name ?? key;
@@ -204,7 +179,7 @@ function fieldPhrases(before: Field, after: Field, key: string, { recordTypes }:
     return sameJson(from, to)
       ? []
       : [
-          `${memberNames[k] ?? k} ${becomes(
+          `${memberTitle('field', k)} ${becomes(
             from === undefined && to === true ? 'no' : read(k, from),
             to === undefined && from === true ? 'no' : read(k, to),
           )}`,
@@ -268,7 +243,7 @@ function tablePhrases(a: MappingTable, b: MappingTable, writing: Writing): strin
   const { rows: oldRows, ...oldFrame } = a;
   const { rows: newRows, ...newFrame } = b;
   const [before, after] = [rowsByKey(oldRows, b.keys, writing), rowsByKey(newRows, b.keys, writing)];
-  const phrases = memberPhrases(oldFrame, newFrame);
+  const phrases = memberPhrases('table', oldFrame, newFrame);
   const list = (what: string, keys: readonly string[]): void => {
     if (keys.length > 0)
       phrases.push(
@@ -332,42 +307,41 @@ function memberText(v: unknown): string | undefined {
   return items.every((i) => typeof i === 'string') ? items.join(', ') || 'none' : undefined;
 }
 
-function memberPhrases(before: unknown, after: unknown): string[] {
+function memberPhrases(kind: PartKind, before: unknown, after: unknown): string[] {
   const [a, b] = [before as Record<string, unknown>, after as Record<string, unknown>];
   const keys = [...new Set([...Object.keys(a), ...Object.keys(b)])];
   return keys
     .filter((k) => !sameJson(a[k], b[k]))
     .map((k) => {
       const [from, to] = [memberText(a[k]), memberText(b[k])];
-      const called = memberNames[k] ?? k;
+      const called = memberTitle(kind, k);
       return from === undefined || to === undefined || from === to ? called : `${called} ${becomes(from, to)}`;
     });
 }
 
-const testWords: Readonly<Partial<Record<keyof RuleTest, string>>> = {
-  name: 'name',
-  before: 'the record before',
-  related: 'the records beside it',
-  origin: 'the record that it is made from',
-  sent: 'what is sent',
-  typed: 'the order of typing',
-  moment: 'the moment',
-  entryPoint: 'the entry point',
-  now: 'the clock',
-  user: 'who writes',
-  woken: 'the rules asked for',
-  expect: 'what must come out',
-};
+/** In the order in which they are told; the cases are told by their number. */
+const testMembers = [
+  'name',
+  'before',
+  'related',
+  'origin',
+  'sent',
+  'typed',
+  'moment',
+  'entryPoint',
+  'now',
+  'user',
+  'woken',
+  'expect',
+] as const satisfies readonly (keyof RuleTest)[];
 
 function testPhrases(before: RuleTest, after: RuleTest): string[] {
   const count = ({ family }: RuleTest): number =>
     (family?.cases?.rows.length ?? 1) * (family?.entryPoints?.length ?? 1);
-  const members = (Object.keys(testWords) as (keyof RuleTest)[]).filter(
-    (m) => !sameJson(before[m] ?? null, after[m] ?? null),
-  );
+  const members = testMembers.filter((m) => !sameJson(before[m] ?? null, after[m] ?? null));
   const [a, b] = [count(before), count(after)];
   const cases = sameJson(before.family ?? null, after.family ?? null)
     ? []
     : [a === b ? (a === 1 ? 'the case' : `the ${a} cases`) : `cases ${becomes(`${a}`, `${b}`)}`];
-  return [...cases, ...members.map((m) => testWords[m]!)];
+  return [...cases, ...members.map((m) => memberTitle('test', m))];
 }

@@ -54,7 +54,7 @@ describe('an act of edits', () => {
     [
       'makes a part that nothing can work with',
       [rename('a', 'x'), { ref: ref('b'), operations: [{ op: 'remove', path: '/outcome' }] }],
-      /no outcome/,
+      /must have its outcome/,
     ],
   ])('of which one %s is not done at all', (_, edits, reason) => {
     const store = storeOf('a', 'b');
