@@ -2,36 +2,55 @@
 import { caseFolding, lowerCase, titleCase, upperCase } from './unicode-case-data.ts';
 
 type Table = readonly [runs: string, several: string];
+type Mapping = (text: string) => string;
+type Points = ReadonlyMap<number, string>;
 
-/** Only what differs is in a table; it is unpacked when it is first asked for. */
-function mapping(table: Table): (text: string) => string {
-  let map: Map<number, string> | undefined;
-  return (text) => {
-    map ??= unpack(table);
-    let result = '';
-    for (const c of text) result += map.get(c.codePointAt(0)!) ?? c;
-    return result;
-  };
+/** Only what differs is in a table; it is unpacked when it is first asked for. `base`: what it is told against. */
+function mapping(table: Table, base: () => Points = () => new Map()): [Mapping, () => Points] {
+  let known: Points | undefined;
+  const points = (): Points => (known ??= unpack(table, base()));
+  return [
+    (text) => {
+      const map = points();
+      let result = '';
+      for (const c of text) result += map.get(c.codePointAt(0)!) ?? c;
+      return result;
+    },
+    points,
+  ];
 }
 
-function unpack([runs, several]: Table): Map<number, string> {
-  const map = new Map<number, string>();
+function unpack([runs, several]: Table, base: Points): Points {
+  const map = new Map(base);
   const numbers = (entry: string): number[] => entry.split('.').map((n) => parseInt(n, 36));
+  let at = 0;
   for (const run of runs.split(' ')) {
-    const [start = 0, count = 0, step = 1, distance = 0] = numbers(run);
-    for (let i = 0; i < count; i++) map.set(start + i * step, String.fromCodePoint(start + i * step + distance));
+    const [distance = 0, gap = 0, count = 1, step = 1] = numbers(run);
+    at += gap;
+    for (let i = 0; i < count; i++) map.set(at + i * step, String.fromCodePoint(at + i * step + distance));
+    at += (count - 1) * step;
   }
+  at = 0;
   for (const entry of several.split(' ')) {
-    const [from = 0, ...to] = numbers(entry);
-    map.set(from, String.fromCodePoint(...to));
+    const [gap = 0, ...to] = numbers(entry);
+    map.set((at += gap), String.fromCodePoint(...to));
   }
   return map;
 }
 
-export const toUpperCase = mapping(upperCase);
-const toTitle = mapping(titleCase);
-const lower = mapping(lowerCase);
-const folded = mapping(caseFolding);
+const reversed = (points: Points): Points =>
+  new Map(
+    [...points].flatMap(([from, to]): [number, string][] => {
+      const [point = 0, ...more] = [...to].map((c) => c.codePointAt(0)!);
+      return more.length === 0 && point !== from ? [[point, String.fromCodePoint(from)]] : [];
+    }),
+  );
+
+const [lower, lowerPoints] = mapping(lowerCase);
+const [upper, upperPoints] = mapping(upperCase, () => reversed(lowerPoints()));
+const [toTitle] = mapping(titleCase, upperPoints);
+const [folded] = mapping(caseFolding, lowerPoints);
+export const toUpperCase = upper;
 
 const isLetter = /\p{L}/u;
 
