@@ -1,7 +1,6 @@
 <script lang="ts">
   /** One rule as a page of short labelled sentences, each edited where it stands. */
-  import { deskOf, ruleAddress } from '$lib/addresses.ts';
-  import { goto } from '$app/navigation';
+  import { ruleAddress } from '$lib/addresses.ts';
   import {
     entriesText,
     findRuleKind,
@@ -12,20 +11,19 @@
     type TypeProgram,
   } from '@rigid-rule/core/compile';
   import { hasErrors } from '@rigid-rule/core/diagnostics';
-  import { pointer, winners, type Operation, type Rule } from '@rigid-rule/core/document';
+  import { pointer, type Operation, type Rule } from '@rigid-rule/core/document';
   import Icon from '$lib/ui/Icon.svelte';
   import ChevronRight from 'lucide/dist/esm/icons/chevron-right.mjs';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { loadFindingList } from '$lib/features/findings';
   import { ConditionEditor } from '$lib/features/formula';
-  import { ruleToText } from '../rule-text.ts';
   import type { SampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
-  import ProofMarks from '$lib/features/proof/ProofMarks.svelte';
   import { kindFace } from '$lib/features/rule-kinds';
-  import { saidAt, Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
+  import { saidAt } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
+  import RuleHead from './RuleHead.svelte';
+  import WinnerRow from './WinnerRow.svelte';
   import { wordsFor } from '$lib/features/fields';
-  import { copyText } from '$lib/ui/copy-text.ts';
 
   interface Props {
     rule: Rule;
@@ -92,111 +90,10 @@
     draft.edit(ref, operations, label, group);
   const set = (member: string, value: unknown, label: string, group?: string) =>
     edit([{ op: 'add', path: pointer(member), value }], label, group);
-  const visit = new Visit();
-  /** What stands in the input while it is no name: the rule keeps the one before. */
-  let naming = $state<string>();
-  function rename(name: string) {
-    naming = name.trim() === '' ? name : undefined;
-    if (naming === undefined) set('name', name, 'rename the rule', `name:${visit.group}`);
-  }
-
-  /** For browsers that do not size a textarea by what stands in it. */
-  const grow = (node: HTMLTextAreaElement, _text: string) => {
-    const fit = () => {
-      if (CSS.supports('field-sizing', 'content')) return;
-      node.style.height = 'auto';
-      node.style.height = `${node.scrollHeight}px`;
-    };
-    fit();
-    node.addEventListener('input', fit);
-    return { update: fit };
-  };
-  const winner = $derived(winners.find((w) => w.key === rule.winner)!);
-  /** Who wins is said of a field: all its rules say the same. */
-  function setWinner(key: string) {
-    const parts = [rule, ...siblings].map((r) => ({ kind: 'rule', key: r.key }) as const);
-    draft.editAll(
-      parts.map((part) => ({ ref: part, operations: [{ op: 'add', path: '/winner', value: key }] })),
-      'change who wins',
-    );
-  }
-
-  let copied = $state<'copied: paste it on any record type' | 'this browser lets nothing be copied'>();
-  async function duplicate() {
-    const { duplicateRule } = await import('../new-rule.ts');
-    void goto(duplicateRule(draft, rule));
-  }
-  async function copy() {
-    copied = (await copyText(ruleToText(rule)))
-      ? 'copied: paste it on any record type'
-      : 'this browser lets nothing be copied';
-    setTimeout(() => (copied = undefined), 2000);
-  }
-  function remove() {
-    // Its address is made first: once it is gone there is no rule here to ask.
-    const next = deskOf(recordType.key, { field: targetsOf(rule)[0] ?? '' });
-    draft.remove([ref], `remove ${rule.name}`);
-    void goto(next);
-  }
 </script>
 
 <article class="mx-auto max-w-[720px] pt-[18px] pr-[26px] pb-10 pl-2" aria-label="Rule">
-  <div class="head">
-    <span class="label">{kind?.name ?? rule.kind}</span>
-    <div class="min-w-0">
-      <div class="flex items-start gap-3">
-        {#if readonly}
-          <h1 class="flex-1">{rule.name}</h1>
-        {:else}
-          <h1 class="sr-only">{rule.name}</h1>
-          <div class="min-w-0 flex-1">
-            <input
-              class="w-full bg-transparent text-[20px] leading-[26px] font-[650] outline-offset-4"
-              aria-label="Name of the rule"
-              value={naming ?? rule.name}
-              aria-invalid={naming === undefined ? undefined : 'true'}
-              onfocus={visit.begin}
-              oninput={(e) => rename(e.currentTarget.value)}
-              onblur={() => (naming = undefined)}
-            />
-            {#if naming !== undefined}<p class="text-small text-stop" role="alert">
-                Enter a name: it stays {rule.name} until there is one.
-              </p>{/if}
-          </div>
-        {/if}
-        <label class="flex shrink-0 items-center gap-1.5 pt-1 text-small text-soft">
-          <input
-            type="checkbox"
-            role="switch"
-            checked={rule.on}
-            disabled={readonly}
-            onchange={(e) => set('on', e.currentTarget.checked, 'switch the rule')}
-            class="check"
-          />
-          {rule.on ? 'on' : 'off'}
-        </label>
-      </div>
-      <textarea
-        use:grow={rule.purpose}
-        class="mt-0.5 block field-sizing-content w-full resize-none overflow-hidden bg-transparent text-soft"
-        rows="1"
-        aria-label="Purpose"
-        placeholder="What is it for? A sentence for whoever reads it next."
-        {readonly}
-        value={rule.purpose}
-        onfocus={visit.begin}
-        oninput={(e) => set('purpose', e.currentTarget.value, 'reword the purpose', `purpose:${visit.group}`)}
-      ></textarea>
-      <ProofMarks {draft} {rule} />
-      {#if !readonly}
-        <p class="flex gap-3 text-small text-faint">
-          <button type="button" class="word" onclick={duplicate}>duplicate</button>
-          <button type="button" class="word" onclick={copy}>{copied ?? 'copy'}</button>
-          <button type="button" class="word" onclick={remove}>remove</button>
-        </p>
-      {/if}
-    </div>
-  </div>
+  <RuleHead {rule} {draft} {recordType} {edit} />
 
   {#if draft.saver.clashes.has(`rule:${rule.key}`)}
     {#await import('$lib/features/draft/Clash.svelte') then { default: Clash }}<Clash
@@ -240,21 +137,7 @@
     {/await}
   {/if}
 
-  {#if replaces}<SheetRow label="If someone entered a value">
-      {#if readonly}
-        {winner.name}
-      {:else}
-        <select
-          class="editable"
-          aria-label="If someone entered a value"
-          value={rule.winner}
-          onchange={(e) => setWinner(e.currentTarget.value)}
-        >
-          {#each winners as w (w.key)}<option value={w.key}>{w.name}</option>{/each}
-        </select>
-      {/if}
-      <span class="quiet ml-2">{winner.help}</span>
-    </SheetRow>{/if}
+  {#if replaces}<WinnerRow {rule} {siblings} {draft} {readonly} />{/if}
   {#await import('./NoticesEditor.svelte')}
     <SheetRow label="Notifies"><span class="quiet">…</span></SheetRow>
   {:then { default: NoticesEditor }}
@@ -281,16 +164,6 @@
 </article>
 
 <style>
-  .head {
-    display: grid;
-    grid-template-columns: 112px minmax(0, 1fr);
-    column-gap: 18px;
-    margin-bottom: 14px;
-    align-items: baseline;
-  }
-  .head > span {
-    text-align: right;
-  }
   .fold {
     text-align: left;
     color: var(--soft);
@@ -298,13 +171,5 @@
   }
   .fold:hover {
     color: var(--ink);
-  }
-  @media (max-width: 1100px) {
-    .head {
-      grid-template-columns: 1fr;
-    }
-    .head > span {
-      text-align: left;
-    }
   }
 </style>
