@@ -4,6 +4,8 @@ import type { Draft } from './draft.svelte.ts';
 export interface DraftUser {
   readonly email: string;
   readonly name: string;
+  /** What rules can ask of who writes. */
+  readonly role: string;
 }
 
 export interface DraftContext {

@@ -5,12 +5,11 @@
   import X from 'lucide/dist/esm/icons/x.mjs';
   import { useDraft } from '../draft/context.ts';
   import FieldValues from './FieldValues.svelte';
+  import type { Linkable, TestEdits } from './test-edits.ts';
 
-  interface Props {
+  interface Props extends TestEdits {
     test: RuleTest;
-    set: (path: string, value: unknown) => void;
-    drop: (path: string) => void;
-    linkable: (type: string) => readonly { readonly value: string; readonly name: string }[];
+    linkable: Linkable;
   }
   const { test, set, drop, linkable }: Props = $props();
   const { draft } = useDraft();

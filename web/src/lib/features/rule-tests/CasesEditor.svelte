@@ -7,12 +7,11 @@
   import { fieldTypeOf } from '@rigid-rule/core/language';
   import Icon from '$lib/ui/Icon.svelte';
   import X from 'lucide/dist/esm/icons/x.mjs';
+  import type { TestEdits } from './test-edits.ts';
 
-  interface Props {
+  interface Props extends TestEdits {
     test: RuleTest;
     program: TypeProgram;
-    set: (path: string, value: unknown) => void;
-    drop: (path: string) => void;
   }
   const { test, program, set, drop }: Props = $props();
   const cases = $derived(test.family?.cases);

@@ -6,6 +6,7 @@
   import Icon from '$lib/ui/Icon.svelte';
   import X from 'lucide/dist/esm/icons/x.mjs';
   import { useDraft } from '../draft/context.ts';
+  import type { Linkable } from './test-edits.ts';
 
   interface Props {
     /** What the values are: it tells the inputs apart. */
@@ -18,7 +19,7 @@
     held?: readonly string[];
     hold?: (key: string, held: boolean) => void;
     /** Records of the test that a link to a type may name. */
-    linkable?: (type: string) => readonly { readonly value: string; readonly name: string }[];
+    linkable?: Linkable;
   }
   const { label, type, data, set, remove, held = [], hold, linkable = () => [] }: Props = $props();
   const { users } = useDraft();

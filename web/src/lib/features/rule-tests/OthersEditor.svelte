@@ -6,11 +6,10 @@
   import Icon from '$lib/ui/Icon.svelte';
   import X from 'lucide/dist/esm/icons/x.mjs';
   import { useDraft } from '../draft/context.ts';
+  import type { TestEdits } from './test-edits.ts';
 
-  interface Props {
+  interface Props extends TestEdits {
     test: RuleTest;
-    set: (path: string, value: unknown) => void;
-    drop: (path: string) => void;
   }
   const { test, set, drop }: Props = $props();
   const { draft, users } = useDraft();

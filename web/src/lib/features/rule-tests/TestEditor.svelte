@@ -1,7 +1,7 @@
 <script lang="ts">
   /** All that a test says, changed in place. */
   import { entryPointsOf, type TypeProgram } from '@rigid-rule/core/compile';
-  import { pointer, type Rule, type RuleTest, type Stored } from '@rigid-rule/core/document';
+  import { moments, pointer, type Rule, type RuleTest, type Stored } from '@rigid-rule/core/document';
   import { recordTitle } from '@rigid-rule/core/language';
   import { testedId } from '@rigid-rule/core/rule-tests';
   import { shownInstant } from '$lib/instants.ts';
@@ -11,9 +11,10 @@
   import { instantReader } from '../fields';
   import BesideEditor from './BesideEditor.svelte';
   import CasesEditor from './CasesEditor.svelte';
+  import ExpectedEditor from './ExpectedEditor.svelte';
   import FieldValues from './FieldValues.svelte';
-  import OthersEditor from './OthersEditor.svelte';
-  import StatesEditor from './StatesEditor.svelte';
+  import type { Linkable } from './test-edits.ts';
+  import TestUser from './TestUser.svelte';
 
   interface Props {
     test: RuleTest;
@@ -21,7 +22,7 @@
     rule: Rule | undefined;
   }
   const { test, program, rule }: Props = $props();
-  const { draft, users } = useDraft();
+  const { draft } = useDraft();
 
   const ref = $derived({ kind: 'test', key: test.key } as const);
   const type = $derived(program.recordType);
@@ -45,7 +46,7 @@
       );
   }
   /** Records beside the one under test, and that one itself. */
-  const linkable = (of: string) => [
+  const linkable: Linkable = (of) => [
     ...(of === test.recordType ? [{ value: testedId, name: 'the record under test' }] : []),
     ...(test.related ?? [])
       .filter((r) => r.recordType === of)
@@ -94,7 +95,7 @@
     value={test.moment}
     onchange={(e) => set('/moment', e.currentTarget.value)}
   >
-    {#each ['opening', 'editing', 'creating', 'updating', 'on request'] as m (m)}<option>{m}</option>{/each}
+    {#each moments as m (m.key)}<option value={m.key}>{m.name}</option>{/each}
   </select>
   <span class="text-soft">Clock</span>
   <div>
@@ -108,22 +109,7 @@
     />
   </div>
   <span class="text-soft">Who writes</span>
-  <select
-    class="editable justify-self-start"
-    aria-label="Who writes"
-    value={test.user?.email ?? ''}
-    onchange={(e) => {
-      const user = users.find((u) => u.email === e.currentTarget.value);
-      if (user) set('/user', { name: user.name, email: user.email, role: 'record keeper' });
-      else if (test.user) drop('/user');
-    }}
-  >
-    <option value="">nobody in particular</option>
-    {#if test.user && !users.some((u) => u.email === test.user?.email)}<option value={test.user.email}
-        >{test.user.name}</option
-      >{/if}
-    {#each users as u (u.email)}<option value={u.email}>{u.name}</option>{/each}
-  </select>
+  <TestUser {test} {set} {drop} {linkable} />
   <span class="text-soft">Record before</span>
   <div>
     <label class="flex min-h-6 items-center gap-1.5"
@@ -159,95 +145,16 @@
     {linkable}
   />
   <span class="text-soft">What must come out</span>
-  <div class="grid justify-items-start gap-y-2">
-    <FieldValues
-      label="expected"
-      {type}
-      data={test.expect.fields ?? {}}
-      set={(k, v) => setValue('/expect/fields', k, v)}
-      remove={(k) => removeValue('/expect/fields', k)}
-      {linkable}
-    />
-    <span class="flex flex-wrap items-baseline gap-x-4">
-      <span
-        >and it is
-        <select
-          class="editable"
-          aria-label="Verdict"
-          value={test.expect.verdict ?? ''}
-          onchange={(e) =>
-            e.currentTarget.value ? set('/expect/verdict', e.currentTarget.value) : drop('/expect/verdict')}
-        >
-          <option value="">saved or not</option>
-          <option>saved</option>
-          <option>stopped</option>
-          <option>does not settle</option>
-        </select></span
-      >
-      {#if rule}
-        <span
-          >and {rule.name}
-          <select
-            class="editable"
-            aria-label="Whether the rule acts"
-            value={test.expect.ran?.includes(rule.key)
-              ? 'acts'
-              : test.expect.didNotRun?.includes(rule.key)
-                ? 'stays out'
-                : ''}
-            onchange={(e) => {
-              const others = (list: readonly string[] | undefined) => (list ?? []).filter((k) => k !== rule.key);
-              const v = e.currentTarget.value;
-              set('/expect', {
-                ...test.expect,
-                ran: [...others(test.expect.ran), ...(v === 'acts' ? [rule.key] : [])],
-                didNotRun: [...others(test.expect.didNotRun), ...(v === 'stays out' ? [rule.key] : [])],
-              });
-            }}
-          >
-            <option value="">acts or not</option>
-            <option>acts</option>
-            <option>stays out</option>
-          </select></span
-        >
-      {/if}
-    </span>
-    <StatesEditor
-      {type}
-      states={test.expect.states ?? {}}
-      set={(states) => (Object.keys(states).length > 0 ? set('/expect/states', states) : drop('/expect/states'))}
-    />
-    <OthersEditor {test} {set} {drop} />
-    {#each [{ key: 'messages', name: 'It says, line by line' }, { key: 'notified', name: 'Who is told, line by line' }] as const as { key, name: title } (key)}
-      <label class="block w-full">
-        <span class="flex min-h-6 items-center gap-1.5 text-soft"
-          ><input
-            type="checkbox"
-            class="check"
-            aria-label={title}
-            checked={test.expect[key] !== undefined}
-            onchange={(e) => (e.currentTarget.checked ? set(`/expect/${key}`, []) : drop(`/expect/${key}`))}
-          />{title}</span
-        >
-        {#if test.expect[key]}
-          <textarea
-            class="box mt-1 w-full"
-            rows={Math.max(1, test.expect[key].length)}
-            aria-label="{title}: the lines"
-            placeholder="nothing"
-            value={test.expect[key].join('\n')}
-            onchange={(e) =>
-              set(
-                `/expect/${key}`,
-                e.currentTarget.value
-                  .split('\n')
-                  .map((l) => l.trim())
-                  .filter((l) => l !== ''),
-              )}></textarea>
-        {/if}
-      </label>
-    {/each}
-  </div>
+  <ExpectedEditor
+    {test}
+    {type}
+    {rule}
+    {set}
+    {drop}
+    {linkable}
+    setValue={(k, v) => setValue('/expect/fields', k, v)}
+    removeValue={(k) => removeValue('/expect/fields', k)}
+  />
   <span class="text-soft">Beside it</span>
   <BesideEditor {test} {set} {drop} {linkable} />
   <span class="text-soft">Cases</span>

@@ -43,8 +43,13 @@ function samplesBy(letIn: boolean) {
 function benchOn(type: string, rules: readonly Rule[], letIn = true) {
   const program = compileProgram(dealBook(rules));
   const { state, asked, samples } = samplesBy(letIn);
-  return { bench: new Bench(type, { program: () => program, samples, users: [] }), state, asked };
+  return { bench: new Bench(type, { program: () => program, samples, users }), state, asked };
 }
+
+const users = [
+  { name: 'Ada Lund', email: 'ada@firm.example', role: 'author' },
+  { name: 'Bo Lund', email: 'bo@firm.example', role: 'record keeper' },
+];
 
 const named = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'), { repeat: 'every' });
 
@@ -55,6 +60,12 @@ describe('the bench', () => {
     expect([bench.total, bench.sample, bench.settlement.verdict]).toEqual([undefined, undefined, 'saved']);
     state.here = true;
     expect([bench.total, bench.index, bench.sample?.id, bench.settled('title')]).toEqual([3, 2, 13, 'Firm 3']);
+  });
+
+  it.each(users)('lets $name write as the $role that they are', ({ email, role }) => {
+    const { bench } = benchOn('deal', [ruleOf('deal', 'derive', setTo('title', 'user.role'), { repeat: 'every' })]);
+    bench.user = email;
+    expect(bench.settled('title')).toBe(role);
   });
 
   it('goes round, each sample settled by what it reads', () => {

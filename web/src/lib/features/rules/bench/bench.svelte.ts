@@ -1,4 +1,5 @@
 /** One sample record, changed by hand, and what the draft's rules make of it at once. Nothing of it is stored. */
+import type { DraftUser } from '$lib/features/draft/context.ts';
 import type { SampleRecord } from '$lib/features/samples/sample-server.ts';
 import type { SampleSet } from '$lib/features/samples/samples.svelte.ts';
 import { nowIn } from '$lib/now.ts';
@@ -35,7 +36,7 @@ export interface RelatedRecord {
 interface BenchSources {
   readonly program: () => Program;
   readonly samples: Pick<SampleSet, 'total' | 'at' | 'first' | 'source'>;
-  readonly users: readonly { readonly email: string; readonly name: string }[];
+  readonly users: readonly DraftUser[];
 }
 
 export class Bench {
@@ -141,9 +142,7 @@ export class Bench {
       moment: this.moment,
       entryPoint: this.entry.key,
       now: this.clock,
-      ...(user
-        ? { user: { name: user.name, email: user.email, role: 'record keeper', ...this.contactOf(user.email) } }
-        : {}),
+      ...(user ? { user: { name: user.name, email: user.email, role: user.role, ...this.contactOf(user.email) } } : {}),
       ...(this.moment === 'on request' && this.asked ? { woken: [this.asked] } : {}),
       ...(this.origin ? { origin: this.origin } : {}),
     };
