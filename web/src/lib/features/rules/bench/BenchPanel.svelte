@@ -6,13 +6,14 @@
   import { recordTitle } from '@rigid-rule/core/language';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { shownValue, type FindLinks, type Titles } from '$lib/features/fields';
-  import { Why } from '$lib/features/trace';
-  import { KindMark } from '$lib/features/rule-kinds';
   import type { Bench } from './bench.svelte.ts';
   import BenchControls from './BenchControls.svelte';
   import BenchLine from './BenchLine.svelte';
+  import BeyondTheRecord from './BeyondTheRecord.svelte';
   import KeptTests from './KeptTests.svelte';
   import RecordsBeside from './RecordsBeside.svelte';
+  import RestOfFields from './RestOfFields.svelte';
+  import RulesChanged from './RulesChanged.svelte';
   import Trace from './Trace.svelte';
 
   interface Props {
@@ -33,8 +34,6 @@
   }
   const { bench, draft, rules, pinned, titles, users, find, keep, kept, current, problem }: Props = $props();
 
-  let asked = $state<string>();
-  let showAll = $state(false);
   let opened = $state<readonly string[]>([]);
 
   const fields = $derived(bench.recordType.fields);
@@ -52,34 +51,14 @@
     fields.filter((f) => isTried(f.key) || (pinned.includes(f.key) && !writtenKeys.includes(f.key))),
   );
   const rest = $derived(fields.filter((f) => !changeable.includes(f) && !writtenKeys.includes(f.key)));
-  const filled = $derived(rest.filter((f) => bench.settled(f.key) !== null));
-  const demanded = $derived(rest.filter((f) => s.states[f.key]?.required && bench.settled(f.key) === null));
   const title = $derived(
     recordTitle(bench.recordType, s.data) || (bench.isNew ? `New ${bench.recordType.name.toLowerCase()}` : 'no name'),
   );
-  const entryOf = (rule: string) => s.trace.find((t) => t.rule === rule);
+  const link = $derived(deskOf(bench.typeKey));
+  const open = (key: string) => (opened = [...opened, key]);
   const changedNames = $derived(bench.tried.flatMap((t) => byKey(t.key)?.name ?? []));
   const shown = (f: Field | undefined, v: Stored) => (f ? shownValue(f, v, titles) : '') || 'blank';
   const isWrong = (key: string) => stops.some((m) => m.field === key);
-
-  /** What rules make of other records in the same write. */
-  const followers = $derived(
-    bench.transaction.followers.flatMap((f) => {
-      const type = bench.program.types.get(f.recordType)?.recordType;
-      return type
-        ? f.settlement.changes.map((c) => ({
-            key: `${f.recordType} ${f.id} ${f.wave} ${c.field}`,
-            name: recordTitle(type, f.settlement.data) || type.name,
-            field: type.fields.find((x) => x.key === c.field),
-            from: c.from,
-            to: c.to,
-          }))
-        : [];
-    }),
-  );
-  const later = $derived(bench.transaction.dependants.length + bench.transaction.childWrites.length);
-  const toggleHeld = (key: string) =>
-    (bench.held = bench.held.includes(key) ? bench.held.filter((k) => k !== key) : [...bench.held, key]);
 </script>
 
 <section class="flex h-full flex-col" aria-label="Bench">
@@ -147,7 +126,7 @@
       aria-label="Change another field"
       value=""
       onchange={(e) => {
-        if (e.currentTarget.value) opened = [...opened, e.currentTarget.value];
+        if (e.currentTarget.value) open(e.currentTarget.value);
         e.currentTarget.value = '';
       }}
     >
@@ -158,110 +137,12 @@
     </select>
 
     {#if written.length > 0}
-      <h3 class="bench-head">Rules changed</h3>
-      {#each written as change (change.field)}
-        {@const f = byKey(change.field)}
-        {@const rule = change.author.by === 'rule' ? rules.get(change.author.rule) : undefined}
-        {@const open = asked === change.field}
-        <div class="bench-line" data-written={change.field}>
-          <span class="text-soft">{f?.name}</span>
-          <span
-            ><span class="was mr-2">{shown(f, change.from)}</span>{#key change.to}<button
-                type="button"
-                class="written arrive cursor-pointer text-left"
-                title="Change {f?.name}"
-                onclick={() => (opened = [...opened, change.field])}>{shown(f, change.to)}</button
-              >{/key}</span
-          >
-          <button
-            type="button"
-            class="flex cursor-pointer items-center gap-1 text-[12px] text-held"
-            aria-expanded={open}
-            aria-label="Why is {f?.name} {shown(f, change.to)}?"
-            onclick={() => (asked = open ? undefined : change.field)}
-          >
-            {#if rule}<KindMark kind={rule.kind} />{/if}why?
-          </button>
-        </div>
-        {#if open && f && rule && entryOf(rule.key)}
-          <Why
-            field={f}
-            {fields}
-            trace={s.trace}
-            {rules}
-            entry={entryOf(rule.key)!}
-            changed={changedNames}
-            {titles}
-            link={deskOf(bench.typeKey)}
-          />
-        {/if}
-      {/each}
+      <RulesChanged changes={written} settlement={s} {fields} {rules} {titles} {changedNames} {shown} {link} {open} />
     {/if}
-    {#if followers.length > 0}
-      <h3 class="bench-head">On other records</h3>
-      {#each followers as f (f.key)}
-        <div class="bench-line" data-follower>
-          <span class="truncate text-soft">{f.name}</span>
-          <span
-            >{f.field?.name} <span class="was mr-1">{shown(f.field, f.from)}</span><span class="written"
-              >{shown(f.field, f.to)}</span
-            ></span
-          >
-        </div>
-      {/each}
-    {/if}
-    {#if later > 0}<p class="quiet text-small">Records that read this one follow after the save.</p>{/if}
-    {#if s.notifications.length > 0}
-      <h3 class="bench-head">Would be sent</h3>
-      {#each s.notifications as n, i (i)}
-        <div class="bench-line" data-notification>
-          <span class="text-soft">{n.channel}</span>
-          <span
-            >{n.subject}
-            <span class="quiet"
-              >to {n.to}{#if n.due}, due {n.due}{/if}</span
-            ><br /><span class="quiet whitespace-pre-line text-small">{n.body}</span></span
-          >
-        </div>
-      {/each}
-    {/if}
-
-    <h3 class="bench-head flex justify-between">
-      <span>As it {bench.isNew ? 'would be' : 'was'}</span>
-      <button type="button" class="word" onclick={() => (showAll = !showAll)}>
-        {showAll ? 'show fewer' : `show ${rest.length} fields`}
-      </button>
-    </h3>
-    {#each [...new Set( [...demanded, ...(showAll ? rest : filled.slice(0, 4))] )].filter((f) => !isHidden(f)) as f (f.key)}
-      <div class="bench-line">
-        <span class="text-soft">{f.name}</span>
-        <button
-          type="button"
-          class="truncate text-left hover:text-brass"
-          title="Change {f.name}"
-          onclick={() => (opened = [...opened, f.key])}
-          >{#if bench.settled(f.key) === null}<span class="quiet">blank</span>{:else}{shown(
-              f,
-              bench.settled(f.key),
-            )}{/if}</button
-        >
-        <span class="quiet text-small">
-          {#if s.states[f.key]?.locked}locked{:else if s.states[f.key]?.required && bench.settled(f.key) === null}<span
-              class="text-stop">required</span
-            >{:else if !bench.isNew && showAll}<label class="flex items-center gap-1"
-              ><input
-                type="checkbox"
-                class="check"
-                checked={bench.held.includes(f.key)}
-                onchange={() => toggleHeld(f.key)}
-              />set by hand</label
-            >{/if}
-        </span>
-      </div>
-    {/each}
-
+    <BeyondTheRecord {bench} {shown} />
+    <RestOfFields {bench} {rest} {shown} {open} />
     <RecordsBeside {bench} {titles} {users} {find} />
-    <Trace settlement={s} {fields} {rules} {titles} current={current?.key} link={deskOf(bench.typeKey)} />
+    <Trace settlement={s} {fields} {rules} {titles} current={current?.key} {link} />
     <KeptTests {draft} {bench} rule={current} />
   </div>
   <div class="flex gap-2.5 border-t border-line px-[18px] py-2.5">
@@ -276,15 +157,3 @@
     >
   </div>
 </section>
-
-<style>
-  .arrive {
-    animation: arrive 150ms ease-out;
-  }
-  @keyframes arrive {
-    from {
-      background: var(--held-wash);
-      transform: translateX(-6px);
-    }
-  }
-</style>
