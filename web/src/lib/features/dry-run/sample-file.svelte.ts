@@ -14,8 +14,11 @@ interface Surroundings {
   /** Fields of columns that were taken in before, by heading. */
   readonly remembered: () => Readonly<Record<string, string>>;
   /** Ids by title, in small letters, of the records of each type that the fields of `type` link to. */
-  readonly titlesFor: (type: RecordType) => Promise<ReadonlyMap<string, ReadonlyMap<string, string>>>;
+  readonly titlesFor: (type: RecordType) => Promise<Titles>;
 }
+
+/** Ids by title, by record type. */
+type Titles = ReadonlyMap<string, ReadonlyMap<string, string>>;
 
 interface Lines {
   readonly header: readonly string[];
@@ -34,7 +37,7 @@ export class SampleFile {
   columns = $state.raw<readonly ColumnMatch[]>([]);
   /** As somebody told that it is written. */
   private told = $state<Written>();
-  private titles: ReadonlyMap<string, ReadonlyMap<string, string>> = new Map();
+  private titles = $state.raw<Titles>(new Map());
   private latest: File | undefined;
   private readonly around: Surroundings;
 
@@ -63,10 +66,8 @@ export class SampleFile {
    */
   async read(chosen: File): Promise<boolean> {
     this.latest = chosen;
-    const type = this.around.type();
-    if (!type) return false;
     const { lines, note } = await linesOf(chosen);
-    const titles = await this.around.titlesFor(type);
+    const titles = await this.titlesNow();
     if (this.latest !== chosen) return false;
     const [header = [], ...rows] = lines;
     if (rows.length > mostRows) throw new Error(`At most ${ownWriting(mostRows)} rows fit in a set.`);
@@ -77,8 +78,21 @@ export class SampleFile {
     return true;
   }
 
+  /** Its rows are of another type: what their columns are, and what they link to, is found anew. */
+  async retype(): Promise<void> {
+    this.match();
+    this.titles = await this.titlesNow();
+  }
+
+  /** For the type that is asked for once they are here. */
+  private async titlesNow(): Promise<Titles> {
+    const type = this.around.type();
+    const titles = type ? await this.around.titlesFor(type) : new Map();
+    return this.around.type() === type ? titles : this.titlesNow();
+  }
+
   /** Finds the field of each column, by its heading and by what is in it. */
-  match(): void {
+  private match(): void {
     const type = this.around.type();
     if (type && this.lines)
       this.columns = matchColumns(this.lines.header, this.lines.rows, type, this.around.remembered(), [
