@@ -133,7 +133,33 @@ const becomes = {
   },
 };
 
-const ownRules = { rules: { addresses, becomes, eachKeys, registries, written } };
+const countNames = new Set(
+  'all amount blanks changes count failures findings hits length most records rows samples size tests times total zeros'.split(
+    ' ',
+  ),
+);
+
+/** Forbids numbers of things as they are among words: what a thousand is written like is the reader's. */
+const counts = {
+  meta: { type: 'problem', messages: { raw: 'counted and ownWriting write numbers for whoever reads.' }, schema: [] },
+  create(context) {
+    function look(e) {
+      if (e.type === 'LogicalExpression' || e.type === 'ConditionalExpression')
+        return [e.left, e.right, e.consequent, e.alternate].forEach((part) => part && look(part));
+      if (e.type === 'TSNonNullExpression') return look(e.expression);
+      const named = e.type === 'MemberExpression' ? (e.computed ? e.object : e) : e;
+      const name = named.type === 'MemberExpression' ? named.property.name : named.name;
+      if (countNames.has(name)) context.report({ node: e, messageId: 'raw' });
+    }
+    const isSentence = (quasis) => quasis.some((q) => /\p{L}{2}/u.test(q.value.raw) && / /.test(q.value.raw));
+    return {
+      SvelteMustacheTag: (node) => /^Svelte(Element|.*Block)$/.test(node.parent.type) && look(node.expression),
+      TemplateLiteral: (node) => isSentence(node.quasis) && node.expressions.forEach(look),
+    };
+  },
+};
+
+const ownRules = { rules: { addresses, becomes, counts, eachKeys, registries, written } };
 
 const config = [
   {
@@ -229,6 +255,12 @@ const config = [
     ignores: ['**/*.test.ts', 'core/src/language/{field-types,wording}/**'],
     plugins: { 'rigid-rule': ownRules },
     rules: { 'rigid-rule/written': 'error' },
+  },
+  {
+    files: ['web/src/**/*.{ts,svelte}'],
+    ignores: ['**/*.test.ts', 'web/src/lib/server/**'],
+    plugins: { 'rigid-rule': ownRules },
+    rules: { 'rigid-rule/counts': 'error' },
   },
   {
     files: ['core/src/**/*.ts', 'web/src/**/*.{ts,svelte}'],

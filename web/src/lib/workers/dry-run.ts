@@ -189,8 +189,10 @@ class DryRunWork {
     for (let i = 0; i < this.packed.count(type); i++) if (!inside.has(i)) others.push(i);
     const [own, rest] = [evenly(places, mostCompared), evenly(others, mostCompared)];
     const records: FoundRecord[] = [...own, ...rest].map((i) => this.packed.at(type, i));
-    const trait = commonTrait(recordType, records, new Set(own.keys()), writingOf(draft));
-    return trait && own.length < places.length ? `of ${own.length} looked at, ${trait}` : trait;
+    const writing = writingOf(draft);
+    const trait = commonTrait(recordType, records, new Set(own.keys()), writing);
+    const looked = writing.number(String(own.length));
+    return trait && own.length < places.length ? `of ${looked} looked at, ${trait}` : trait;
   }
 
   /** Records made up to show where two rulebooks differ. */

@@ -3,6 +3,7 @@
   import type { Renaming } from '@rigid-rule/core/refactor';
   import type { Draft } from './draft.svelte.ts';
   import { planRenaming } from './renaming.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     draft: Draft;
@@ -57,7 +58,7 @@
       <p>
         {#if plan.texts.length === 0}No formula names it.{:else}{plan.texts.length === 1
             ? '1 text'
-            : `${plan.texts.length} texts`} will be rewritten:{/if}
+            : `${ownWriting(plan.texts.length)} texts`} will be rewritten:{/if}
       </p>
       <ul class="max-h-40 overflow-y-auto">
         {#each plan.texts as t, i (i)}
@@ -68,7 +69,7 @@
       </ul>
       {#if plan.left.length > 0}
         <p class="mt-1">
-          {plan.left.length === 1 ? 'One text looks' : `${plan.left.length} texts look`} like it and will be left:
+          {plan.left.length === 1 ? 'One text looks' : `${ownWriting(plan.left.length)} texts look`} like it and will be left:
         </p>
         <ul class="max-h-28 overflow-y-auto">
           {#each plan.left as l, i (i)}

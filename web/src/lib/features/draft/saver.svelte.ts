@@ -10,6 +10,7 @@ import { ServerVersions } from './server-versions.ts';
 import { byPart, joinedEdits, keepNothing, type KeptEdit, type KeptEdits } from './kept-edits.ts';
 import type { EditsClash, SavedEdits, SentEdit, SentEdits, VersionedPart } from '$lib/draft-protocol.ts';
 import { uniqueId } from '$lib/unique-id.ts';
+import { ownWriting } from '$lib/organisation.svelte.ts';
 
 /** Someone else changed the part meanwhile: theirs is shown beside ours, and neither is lost. */
 export interface Clash {
@@ -131,7 +132,7 @@ export class Saver {
     if (this.state === 'kept here') return this.unreachable;
     const [first, ...more] = this.refused;
     if (this.state !== 'refused' || !first) return undefined;
-    return `Not taken, kept here: ${first.reason}${more.length > 0 ? ` And ${more.length} more.` : ''}`;
+    return `Not taken, kept here: ${first.reason}${more.length > 0 ? ` And ${ownWriting(more.length)} more.` : ''}`;
   }
 
   /** Changes of ours to this part are not with the server yet. */

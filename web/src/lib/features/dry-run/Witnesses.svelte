@@ -5,6 +5,7 @@
   import type { Witness } from '@rigid-rule/core/rule-tests';
   import type { DryRun } from '../proof/dry-run.svelte.ts';
   import { handover } from '../proof/handover.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     run: DryRun;
@@ -52,7 +53,7 @@
     {/each}
   </ul>
   <p class="mt-1 text-small text-soft">
-    {witnesses.length}
+    {ownWriting(witnesses.length)}
     {witnesses.length === 1 ? 'record was' : 'records were'} made up to show differences.
   </p>
 {/if}

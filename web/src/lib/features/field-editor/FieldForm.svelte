@@ -13,6 +13,7 @@
   import RetireRow from './RetireRow.svelte';
   import WrittenAs from './WrittenAs.svelte';
   import RenameInput from '../draft/RenameInput.svelte';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     draft: Draft;
@@ -39,7 +40,7 @@
   const inUse = $derived(
     users.length === 0
       ? 'No rule names it.'
-      : `${users.length === 1 ? '1 rule names' : `${users.length} rules name`} it and will be left out until put right: ${users.map((u) => u.rule.name).join('; ')}.`,
+      : `${users.length === 1 ? '1 rule names' : `${ownWriting(users.length)} rules name`} it and will be left out until put right: ${users.map((u) => u.rule.name).join('; ')}.`,
   );
   const fieldType = $derived(fieldTypeOf(field));
 

@@ -16,6 +16,7 @@
   import FieldForm from './FieldForm.svelte';
   import { addRecordType } from './new-record-type.ts';
   import TypeForm from './TypeForm.svelte';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     typeKey: string;
@@ -110,7 +111,7 @@
         class={[
           'block px-4 py-1 hover:bg-sheet',
           t.key === type.key && 'bg-sheet font-[650] shadow-[inset_3px_0_var(--brass)]',
-        ]}>{t.name} <span class="quiet text-small font-normal">{t.fields.length}</span></a
+        ]}>{t.name} <span class="quiet text-small font-normal">{ownWriting(t.fields.length)}</span></a
       >
     {/each}
     {#if draft.editable}
@@ -171,7 +172,7 @@
                 >{/if}</a
             >
             <span class="text-small text-faint"
-              >{fieldTypeOf(row.field).name}{#if row.field.options}, {row.field.options.length}{/if}</span
+              >{fieldTypeOf(row.field).name}{#if row.field.options}, {ownWriting(row.field.options.length)}{/if}</span
             >
             <span class="flex gap-1 text-held">
               {#each row.writers as w (w.rule.key)}<a

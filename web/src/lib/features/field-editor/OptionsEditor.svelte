@@ -9,6 +9,7 @@
   import RenameInput from '../draft/RenameInput.svelte';
   import { distinct } from '$lib/ui/distinct.ts';
   import { uniqueId } from '$lib/unique-id.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     draft: Draft;
@@ -61,7 +62,7 @@
       for (let n = 2; list.some((o) => o.key === key); n++) key = `${keyOf(name)}-${n}`;
       list.push({ key, name });
     }
-    setAll(list, names.length === 1 ? `add the option ${names[0]}` : `add ${names.length} options`);
+    setAll(list, names.length === 1 ? `add the option ${names[0]}` : `add ${ownWriting(names.length)} options`);
     adding = '';
   }
   const visits: string[] = [];

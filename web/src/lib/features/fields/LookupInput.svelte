@@ -4,6 +4,7 @@
   import { Combobox } from 'bits-ui';
   import { onDestroy, onMount, untrack } from 'svelte';
   import type { Begun, FindLinks, FoundLink } from './links.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     id: string;
@@ -95,7 +96,8 @@
     const exact = all.filter((f) => folded(f.title) === folded(text));
     const [only] = exact.length === 1 ? exact : all.length === 1 ? all : [];
     if (only) pick(only);
-    else unknown = all.length === 0 ? `No ${what} of this name.` : `${all.length} of this name: choose one.`;
+    else
+      unknown = all.length === 0 ? `No ${what} of this name.` : `${ownWriting(all.length)} of this name: choose one.`;
   }
   function type(text: string) {
     typing = text;

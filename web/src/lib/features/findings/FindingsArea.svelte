@@ -5,6 +5,7 @@
   import { useDraft } from '../draft/context.ts';
   import FindingActs from './FindingActs.svelte';
   import { placeOf } from './places.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   const { draft } = useDraft();
 
@@ -42,7 +43,7 @@
   <div class="mx-auto max-w-[980px] px-6 pt-[18px] pb-12">
     <div class="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pb-2">
       <h1>Findings</h1>
-      {#each [{ key: '', name: `${draft.findings.length} open` }, ...severities.map( (s) => ({ key: s.key, name: `${count(s.key)} ${count(s.key) === 1 ? s.name : s.plural}` }) ), { key: 'accepted', name: `${accepted} accepted` }] as choice (choice.key)}
+      {#each [{ key: '', name: `${ownWriting(draft.findings.length)} open` }, ...severities.map( (s) => ({ key: s.key, name: `${count(s.key)} ${count(s.key) === 1 ? s.name : s.plural}` }) ), { key: 'accepted', name: `${accepted} accepted` }] as choice (choice.key)}
         <button
           type="button"
           class={['word', severity === choice.key && 'chosen']}
@@ -75,8 +76,9 @@
           ></span>
           {kindName.get(kind) ?? kind}
           <span class="text-small font-normal text-faint"
-            >{items.length > 1 ? `${items.length} times; ` : ''}{severities.find((s) => s.key === first.severity)
-              ?.means}</span
+            >{items.length > 1 ? `${ownWriting(items.length)} times; ` : ''}{severities.find(
+              (s) => s.key === first.severity,
+            )?.means}</span
           >
         </h2>
         <ul>

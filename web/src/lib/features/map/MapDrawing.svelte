@@ -5,6 +5,7 @@
   import type { Graph, RuleNode } from './graph.ts';
   import { layOut, type Placed } from './layout.ts';
   import type { MapLight } from './light.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     graph: Graph;
@@ -45,7 +46,7 @@
 <svg width={drawing.width} height={drawing.height} class="map">
   {#each drawing.rings as ring, i (i)}
     <rect {...{ x: ring.x, y: ring.y, width: ring.width, height: ring.height }} class="ring" />
-    <text x={ring.x + 10} y={ring.y + 14} class="ring-name">a circle of {ring.count} rules</text>
+    <text x={ring.x + 10} y={ring.y + 14} class="ring-name">a circle of {ownWriting(ring.count)} rules</text>
   {/each}
   {#each drawing.drawn as { edge, path }, nth (nth)}
     <path d={path} class={['edge', light.ofEdge(edge), edge.previous && 'previous']} />

@@ -5,7 +5,7 @@
   import { goto } from '$app/navigation';
   import { mappingsPath, ruleAddress } from '$lib/addresses.ts';
   import { KindMark } from '$lib/features/rule-kinds';
-  import { ownSentences } from '$lib/organisation.svelte.ts';
+  import { ownSentences, ownWriting } from '$lib/organisation.svelte.ts';
   import { useDraft } from '../draft/context.ts';
   import { FindingList } from '../findings';
   import ColumnsPanel from './ColumnsPanel.svelte';
@@ -47,7 +47,7 @@
   {#if wrongCells.length > 0}
     <section class="mb-5" aria-label="Cells that do not fit">
       <h2 class="text-[15px] font-[650] text-stop">
-        {grid.wrong.size === 1 ? '1 cell does' : `${grid.wrong.size} cells do`} not fit
+        {grid.wrong.size === 1 ? '1 cell does' : `${ownWriting(grid.wrong.size)} cells do`} not fit
       </h2>
       <ul class="text-small">
         {#each wrongCells as [place, message] (place)}
@@ -77,7 +77,7 @@
         {#each grid.coverage.gaps.slice(0, 12) as gap, i (i)}
           <li class="flex justify-between border-t border-line py-0.5">
             <span>{table.keys.map((c) => cellText(gap.cells[c.key], ownSentences)).join(', ')}</span><span
-              class="text-faint">{gap.count}</span
+              class="text-faint">{ownWriting(gap.count)}</span
             >
           </li>
         {/each}
@@ -92,7 +92,7 @@
           }}
           >{grid.coverage.gaps.length === 1
             ? 'Add a row for it'
-            : `Add ${grid.coverage.gaps.length} rows to fill in`}</button
+            : `Add ${ownWriting(grid.coverage.gaps.length)} rows to fill in`}</button
         >{/if}
     </section>
   {/if}

@@ -65,7 +65,7 @@
     <line x1="0" x2={width} y1={high + 1} y2={high + 1} stroke="var(--line)" />
     {#each drawn as bar, i (i)}
       <g>
-        <title>{bar.name}: {bar.count}{bar.row === undefined ? ', no row' : `, row ${bar.row + 1}`}</title>
+        <title>{bar.name}: {ownWriting(bar.count)}{bar.row === undefined ? ', no row' : `, row ${bar.row + 1}`}</title>
         <rect
           x={i * step + 1}
           y={high - height(bar.count)}
@@ -100,8 +100,8 @@
     {#if !grid.coverage}<span role="status">The samples are being looked at …</span>{:else}
       {#each drawn.slice(0, 2) as bar, i (i)}
         {#if bar.row !== undefined}<button type="button" class="word" onclick={() => goTo(bar.row!)}
-            >{bar.name} {bar.count}</button
-          >{:else}<span class="text-brass-ink">{bar.name} {bar.count}</span>{/if}
+            >{bar.name} {ownWriting(bar.count)}</button
+          >{:else}<span class="text-brass-ink">{bar.name} {ownWriting(bar.count)}</span>{/if}
       {/each}
       {#if gapCount > 0}<span class="text-brass-ink"
           >{gapCount} without a row, {ownWriting(records)} of {counted(coverage.total, 'record')}</span

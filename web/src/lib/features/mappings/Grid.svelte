@@ -4,14 +4,13 @@
    * sight are drawn.
    */
   import type { TableColumn } from '@rigid-rule/core/document';
-  import Icon from '$lib/ui/Icon.svelte';
-  import ArrowDown from 'lucide/dist/esm/icons/arrow-down.mjs';
-  import ArrowUp from 'lucide/dist/esm/icons/arrow-up.mjs';
   import { untrack } from 'svelte';
   import { Windowed } from '$lib/ui/windowed.svelte.ts';
+  import GridHead from './GridHead.svelte';
   import { GridHand } from './grid-hand.svelte.ts';
   import type { TableState } from './table.svelte.ts';
   import { distinct } from '$lib/ui/distinct.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     state: TableState;
@@ -81,26 +80,7 @@
   oncopy={(e) => hand.copy(e)}
   oncut={(e) => hand.copy(e, true)}
 >
-  <div role="row" aria-rowindex={1} class="line head" style:min-width="{minWidth}px">
-    <span role="columnheader" class="number">#</span>
-    {#each grid.columns as column, i (columnKeys[i])}
-      <span
-        role="columnheader"
-        class={[isKey(i) && 'key-head']}
-        aria-sort={grid.sort?.column === column.key ? (grid.sort.descending ? 'descending' : 'ascending') : 'none'}
-      >
-        <button type="button" tabindex="-1" onclick={() => grid.sortBy(column.key)}
-          >{column.name}{#if grid.sort?.column === column.key}{#if grid.sort.descending}<Icon
-                of={ArrowDown}
-                size={11}
-              />{:else}<Icon of={ArrowUp} size={11} />{/if}{/if}</button
-        >
-      </span>
-    {/each}
-    {#if grid.coverage}<span role="columnheader" class="number"
-        ><button type="button" tabindex="-1" onclick={() => grid.sortBy('seen')}>Seen</button></span
-      >{/if}
-  </div>
+  <GridHead state={grid} {columnKeys} {minWidth} />
   <div
     role="rowgroup"
     class="relative"
@@ -163,7 +143,9 @@
               {/if}
             </span>
           {/each}
-          {#if grid.coverage}<span role="gridcell" class="number">{grid.coverage.hits[row] || '–'}</span>{/if}
+          {#if grid.coverage}<span role="gridcell" class="number"
+              >{grid.coverage.hits[row] ? ownWriting(grid.coverage.hits[row]) : '–'}</span
+            >{/if}
         </div>
       {/if}
     {/each}
@@ -192,53 +174,34 @@
     border-bottom: 1px solid var(--line);
     user-select: none;
   }
-  .line {
-    display: grid;
-    grid-template-columns: var(--columns);
-    height: 26px;
-    width: 100%;
-    border-bottom: 1px solid var(--line);
+  /* Its head has the same lines. */
+  .grid-box :global {
+    .line {
+      display: grid;
+      grid-template-columns: var(--columns);
+      height: 26px;
+      width: 100%;
+      border-bottom: 1px solid var(--line);
+    }
+    .line > span {
+      position: relative;
+      display: block;
+      padding: 2px 9px;
+      line-height: 21px;
+      border-right: 1px solid var(--line);
+      min-width: 0;
+      white-space: nowrap;
+    }
+    .line > .number {
+      color: var(--faint);
+      text-align: right;
+      font-size: 12.5px;
+    }
   }
   [role='rowgroup'] .line {
     position: absolute;
     top: 0;
     left: 0;
-  }
-  .head {
-    position: sticky;
-    top: 0;
-    z-index: 3;
-    background: var(--sheet);
-    color: var(--faint);
-    font-size: 12.5px;
-  }
-  .head button {
-    display: flex;
-    gap: 4px;
-    align-items: center;
-    width: 100%;
-    height: 100%;
-    cursor: pointer;
-  }
-  .key-head {
-    box-shadow: inset 0 -2px var(--ink);
-  }
-  .line > span {
-    position: relative;
-    display: block;
-    padding: 2px 9px;
-    line-height: 21px;
-    border-right: 1px solid var(--line);
-    min-width: 0;
-    white-space: nowrap;
-  }
-  .line > .number {
-    color: var(--faint);
-    text-align: right;
-    font-size: 12.5px;
-  }
-  .line > .number button {
-    justify-content: flex-end;
   }
   .key-cell {
     font-weight: 650;
@@ -246,7 +209,7 @@
   .named > span {
     background: var(--stop-wash);
   }
-  .named > .number {
+  .line.named > .number {
     color: var(--stop);
   }
   .line > .in {

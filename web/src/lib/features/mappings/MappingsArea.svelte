@@ -54,7 +54,7 @@
   const rowCount = $derived.by(() => {
     const [shownRows, all] = [grid?.view.length ?? 0, table?.rows.length ?? 0];
     const rows = counted(all, 'row');
-    return shownRows < all ? `${ownWriting(shownRows)} of ${rows}` : rows;
+    return shownRows < all ? `${ownWriting(shownRows)} of ${ownWriting(rows)}` : rows;
   });
   function goTo(row: number, column = 0) {
     if (!grid) return;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { ownSentences } from '$lib/organisation.svelte.ts';
+  import { ownSentences, ownWriting } from '$lib/organisation.svelte.ts';
   /** Lines that were pasted or read from a file, row by row: what each would do, before any of it is taken. */
   import { counted } from '$lib/counted.ts';
   import type { RowPlan } from '@rigid-rule/core/formats';
@@ -102,7 +102,7 @@
   {#each groups as group (group.what)}
     <details class="border-t border-line py-1.5" open={group.what !== 'same'}>
       <summary class="cursor-pointer"
-        ><b class={group.style}>{group.rows.length}</b>
+        ><b class={group.style}>{ownWriting(group.rows.length)}</b>
         {group.rows.length === 1 ? 'row' : 'rows'}
         <b class={group.style}>{group.word}</b></summary
       >

@@ -6,6 +6,7 @@
   import { counted } from '$lib/counted.ts';
   import { useDraft } from '../draft/context.ts';
   import { beginTable } from './new-table.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   /** `shown`: key of the one that is looked at. */
   const { shown }: { shown: string | undefined } = $props();
@@ -58,8 +59,8 @@
           >{/if}</span
       >
       <span class="text-small text-faint"
-        >{counted(t.rows.length, 'row')}, {counted(t.keys.length, 'key')}, {t.outputs.length} output{t.outputs
-          .length === 1
+        >{counted(t.rows.length, 'row')}, {counted(t.keys.length, 'key')}, {ownWriting(t.outputs.length)} output{t
+          .outputs.length === 1
           ? ''
           : 's'}</span
       >

@@ -6,7 +6,7 @@ import type { Finding } from '@rigid-rule/core/analysis';
 import { coverageOf, keySourceOf } from '@rigid-rule/core/compile';
 import { pointer, type Cell, type MappingTable, type Operation, type TableColumn } from '@rigid-rule/core/document';
 import { planImport, type ImportPlan, type RestOfRows } from '@rigid-rule/core/formats';
-import { ownForm } from '$lib/organisation.svelte.ts';
+import { ownForm, ownWriting } from '$lib/organisation.svelte.ts';
 import type { Draft } from '../draft/draft.svelte.ts';
 import type { SampleSet } from '../samples/samples.svelte.ts';
 import {
@@ -175,7 +175,10 @@ export class TableState {
     const gone = new Set(this.view.slice(top, bottom + 1));
     if (gone.size === 0) return;
     const left = this.table.rows.filter((_, i) => !gone.has(i));
-    this.edit(rowOperations(this.table.rows, left), gone.size === 1 ? 'take a row out' : `take ${gone.size} rows out`);
+    this.edit(
+      rowOperations(this.table.rows, left),
+      gone.size === 1 ? 'take a row out' : `take ${ownWriting(gone.size)} rows out`,
+    );
     this.choose({ line: top, column: this.head.column });
   }
 
@@ -213,7 +216,7 @@ export class TableState {
   fillGaps(gaps: readonly { readonly cells: Row }[]): void {
     this.edit(
       gaps.map(({ cells }) => ({ op: 'add', path: '/rows/-', value: cells })),
-      gaps.length === 1 ? 'add a row that was lacking' : `add ${gaps.length} rows that were lacking`,
+      gaps.length === 1 ? 'add a row that was lacking' : `add ${ownWriting(gaps.length)} rows that were lacking`,
     );
     this.showAll();
     this.choose({ line: this.table.rows.length - 1, column: this.table.keys.length });

@@ -6,6 +6,7 @@
   import type { Rule } from '@rigid-rule/core/document';
   import { testsOf } from './of-rule.ts';
   import { useProof } from './proof.svelte.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     draft: Draft;
@@ -42,7 +43,7 @@
       ><span
         class={['mr-1 inline-block h-[7px] w-[7px]', reach.reached === reach.all ? 'bg-ok' : 'border border-edge']}
         aria-hidden="true"
-      ></span>{reach.reached} of {reach.all} reached</span
+      ></span>{reach.reached} of {ownWriting(reach.all)} reached</span
     >{/if}
   {#if strength && strength.planted > 0}<span class="text-soft"
       ><span

@@ -7,6 +7,7 @@
   import type { RecordForm } from './form.svelte.ts';
   import SaveHeldUp from './SaveHeldUp.svelte';
   import type { Saving } from './saving.svelte.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     form: RecordForm;
@@ -65,7 +66,7 @@
         {#if stops.length > 0}<span class="text-stop"
             >{stops.length === 1
               ? stops[0]!.text
-              : `${stops.length} problems stop the save${inTrouble.length > 0 ? `: ${inTrouble.join(', ')}` : ''}.`}</span
+              : `${ownWriting(stops.length)} problems stop the save${inTrouble.length > 0 ? `: ${inTrouble.join(', ')}` : ''}.`}</span
           >{/if}
       {:else if saving.answer?.outcome === 'saved'}<span class="text-ok">Saved.</span>
       {:else}<span class="quiet">Nothing changed.</span>{/if}

@@ -7,6 +7,7 @@
   import { Proof, useProof } from '../proof/proof.svelte.ts';
   import { onMount } from 'svelte';
   import type { Compared, Comparison } from './comparison.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     comparison: Comparison;
@@ -52,7 +53,9 @@
             ? ''
             : `, were ${percent(before.whole)}`}</a
         >
-      {:else if busy}{proof.progress ? `${proof.progress.done} of ${proof.progress.all} weighed` : 'being weighed …'}
+      {:else if busy}{proof.progress
+          ? `${proof.progress.done} of ${ownWriting(proof.progress.all)} weighed`
+          : 'being weighed …'}
       {:else}<button type="button" class="word" disabled={!books} onclick={() => void weigh()}>weigh the tests</button
         >{/if}
     </dd>
@@ -61,9 +64,11 @@
     <dt>Claims</dt>
     <dd class={broken.length > 0 ? 'text-stop' : ''}>
       {#if claims.length === 0}none made
-      {:else if known.every((k) => !k.result)}{claims.length}, checked with the tests
+      {:else if known.every((k) => !k.result)}{ownWriting(claims.length)}, checked with the tests
       {:else}<a class="editable" href={testsOfType(claims[0]!.recordType)}
-          >{broken.length === 0 ? `none of ${claims.length} broken` : `${broken.length} of ${claims.length} broken`}</a
+          >{broken.length === 0
+            ? `none of ${ownWriting(claims.length)} broken`
+            : `${ownWriting(broken.length)} of ${ownWriting(claims.length)} broken`}</a
         >{/if}
     </dd>
   </div>
@@ -72,7 +77,7 @@
 <dl>
   <div class="check-line">
     <dt>Made-up records that differ</dt>
-    <dd>{witnesses ? witnesses.length : 'being looked for …'}</dd>
+    <dd>{witnesses ? ownWriting(witnesses.length) : 'being looked for …'}</dd>
   </div>
 </dl>
 {#each (witnesses ?? []).slice(0, 6) as w, i (i)}

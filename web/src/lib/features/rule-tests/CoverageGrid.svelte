@@ -3,6 +3,7 @@
   import type { CompiledRule } from '@rigid-rule/core/compile';
   import type { CellKind } from '@rigid-rule/core/rule-tests';
   import { useDraft } from '../draft/context.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     compiled: CompiledRule;
@@ -49,7 +50,7 @@
     <div class="grid grid-cols-[120px_minmax(0,1fr)] gap-x-3 border-b border-line py-1">
       <span class="text-soft">Table rows</span>
       <span class={own.rows.reached < own.rows.all ? 'text-stop' : ''}
-        >{own.rows.reached} of {own.rows.all}{own.rows.missing.length > 0
+        >{own.rows.reached} of {ownWriting(own.rows.all)}{own.rows.missing.length > 0
           ? `; not row ${own.rows.missing
               .slice(0, 12)
               .map((i) => i + 1)

@@ -13,6 +13,7 @@
   import { useProof } from '../proof/proof.svelte.ts';
   import { shownValue } from '$lib/features/fields';
   import { testSentences } from '../proof/sentences.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     compiled: CompiledRule;
@@ -141,12 +142,14 @@
 {:else}
   <p class="flex flex-wrap items-baseline justify-between gap-x-4 pb-1">
     <span
-      >{useful.length === 1 ? 'This one brings' : `These ${useful.length} bring`} the rule to {Math.floor(
+      >{useful.length === 1 ? 'This one brings' : `These ${ownWriting(useful.length)} bring`} the rule to {Math.floor(
         last!.strengthAfter * 100,
       )} % of the planted faults.</span
     >
     {#if draft.editable && useful.length > 1}
-      <button type="button" class="word" onclick={() => keepAll(useful)}>all {useful.length} are right</button>
+      <button type="button" class="word" onclick={() => keepAll(useful)}
+        >all {ownWriting(useful.length)} are right</button
+      >
     {/if}
   </p>
   <ul aria-label="Proposed tests">

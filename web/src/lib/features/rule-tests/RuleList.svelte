@@ -7,6 +7,7 @@
   import { findRuleKind } from '@rigid-rule/core/compile';
   import { caseCount, testsOf } from '../proof/of-rule.ts';
   import { useProof } from '../proof/proof.svelte.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     draft: Draft;
@@ -63,7 +64,9 @@
         >
         <span>{rule.name}</span>
         <span class={['font-mono text-[12px]', bad > 0 ? 'text-stop' : 'font-normal text-soft']}
-          >{bad > 0 ? `${bad} of ${count}` : count === 0 ? 'none' : count}{#if bad > 0}<span class="sr-only">
+          >{bad > 0 ? `${bad} of ${ownWriting(count)}` : count === 0 ? 'none' : ownWriting(count)}{#if bad > 0}<span
+              class="sr-only"
+            >
               fail</span
             >{/if}</span
         >

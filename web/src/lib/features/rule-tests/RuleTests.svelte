@@ -14,6 +14,7 @@
   import PinRuler from './PinRuler.svelte';
   import Proposals from './Proposals.svelte';
   import { useProof } from '../proof/proof.svelte.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     compiled: CompiledRule;
@@ -102,10 +103,9 @@
     <b class="font-[650] text-ink">{counted(tests.length, 'test')}</b>
     {tests.length === 1 ? 'stands' : 'stand'} for {counted(caseCount(tests), 'case')}.
   {/if}
-  {#if branches.length > 0}They reach {branches.filter((c) => c.state === 'reached').length} of {branches.length} branches{/if}{#if strength && strength.planted > 0}{branches.length >
-    0
-      ? ' and notice'
-      : 'They notice'}
+  {#if branches.length > 0}They reach {ownWriting(branches.filter((c) => c.state === 'reached').length)} of {ownWriting(
+      branches.length,
+    )} branches{/if}{#if strength && strength.planted > 0}{branches.length > 0 ? ' and notice' : 'They notice'}
     <b class="font-[650] text-ink">{strength.caught} of {strength.planted}</b> planted faults{/if}{#if branches.length > 0 || (strength && strength.planted > 0)}.{/if}
 </p>
 

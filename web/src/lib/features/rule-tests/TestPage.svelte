@@ -8,7 +8,7 @@
   import type { TypeProgram } from '@rigid-rule/core/compile';
   import { acceptedSteps, idleVerdicts, settleTest } from '@rigid-rule/core/rule-tests';
   import { shownInstant } from '$lib/instants.ts';
-  import { organisation, ownForm } from '$lib/organisation.svelte.ts';
+  import { organisation, ownForm, ownWriting } from '$lib/organisation.svelte.ts';
   import { untrack } from 'svelte';
   import { useDraft } from '../draft/context.ts';
   import FamilyCases from './FamilyCases.svelte';
@@ -140,7 +140,7 @@
 <p class={['mt-1', failing.length > 0 ? 'text-stop' : 'text-ok']} role="status">
   {#if lines.length === 0}<span class="text-soft">not run yet</span>
   {:else if failing.length > 0}{test.family
-      ? `${failing.length} of ${counted(lines.length, 'case')} fail`
+      ? `${ownWriting(failing.length)} of ${counted(lines.length, 'case')} fail`
       : 'It fails.'}
   {:else}{test.family ? `all ${counted(lines.length, 'case')} hold` : 'It holds.'}{/if}
 </p>

@@ -3,6 +3,7 @@
   import type { CompiledRule, TypeProgram } from '@rigid-rule/core/compile';
   import { survivorGroups } from './groups.ts';
   import { useProof } from '../proof/proof.svelte.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     compiled: CompiledRule;
@@ -38,8 +39,8 @@
     <li class="border-b border-line py-1.5">
       <p>{group.sentence}</p>
       <p class="text-small text-soft">
-        {group.tests.length === 1 ? 'One test' : `${group.tests.length} tests`} would catch {group.survivors.length ===
-        1
+        {group.tests.length === 1 ? 'One test' : `${ownWriting(group.tests.length)} tests`} would catch {group.survivors
+          .length === 1
           ? 'it'
           : 'them'}, among the proposed: “{group.tests[0]!.name.replace(`${compiled.rule.name}: `, '')}”.
       </p>
@@ -65,7 +66,7 @@
     {#if same > 0}{same} {same === 1 ? 'is' : 'are'} the same as the rule itself.{/if}
     {#if undecided.length > 0}
       <span title={undecided.map((u) => u.text).join('\n')}
-        >{undecided.length} could not be told apart by any record tried.</span
+        >{ownWriting(undecided.length)} could not be told apart by any record tried.</span
       >{/if}
   </p>
 {/if}

@@ -2,6 +2,7 @@
   /** What the tests of the whole draft come to, and how far the weighing is. */
   import { useDraft } from '../draft/context.ts';
   import { useProof } from '../proof/proof.svelte.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   const { draft } = useDraft();
   const proof = useProof();
@@ -69,7 +70,7 @@
 <p class="text-small text-soft" role="status">
   {#if proof.state === 'running'}
     {proof.progress
-      ? `${proof.progress.done} of ${proof.progress.all} rules and tables weighed${left}`
+      ? `${proof.progress.done} of ${ownWriting(proof.progress.all)} rules and tables weighed${left}`
       : 'Being weighed …'}
     <button type="button" class="word ml-1" onclick={() => void proof.cancel()}>stop</button>
   {:else if proof.state === 'cancelled' || proof.state === 'failed'}

@@ -26,7 +26,7 @@
       field.scale === undefined ? '' : `${field.scale} decimals`,
       field.min === undefined ? '' : `from ${ownWriting(field.min)}`,
       field.max === undefined ? '' : `to ${ownWriting(field.max)}`,
-      field.length === undefined ? '' : `at most ${field.length} characters`,
+      field.length === undefined ? '' : `at most ${ownWriting(field.length)} characters`,
       field.unique ? 'unique' : '',
       field.required ? 'has to be filled in' : '',
     ]

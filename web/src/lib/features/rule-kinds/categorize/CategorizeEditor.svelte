@@ -4,26 +4,11 @@
   import { readCategorize, type Band } from '@rigid-rule/core/compile';
   import type { Field } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
-  import Icon from '$lib/ui/Icon.svelte';
-  import Plus from 'lucide/dist/esm/icons/plus.mjs';
-  import X from 'lucide/dist/esm/icons/x.mjs';
   import { noteField } from '../parts/recent-fields.ts';
   import Ruler from './ruler/Ruler.svelte';
   import { layoutRuler, type RulerStop } from '../parts/ruler-layout.ts';
-  import {
-    flipStop,
-    keptBoundary,
-    middleOf,
-    moveStop,
-    removeBand,
-    setLimit,
-    usualLimit,
-    setResult,
-    resource,
-    retarget,
-    splitBand,
-  } from './categorize-edits.ts';
-  import BoundaryCell from './BoundaryCell.svelte';
+  import { flipStop, moveStop, resource, retarget } from './categorize-edits.ts';
+  import BandRow from './BandRow.svelte';
   import FieldSelect from '../parts/FieldSelect.svelte';
   import GroupsEditor from './GroupsEditor.svelte';
   import OtherwiseSelect from '../parts/OtherwiseSelect.svelte';
@@ -122,110 +107,21 @@
       </thead>
       <tbody>
         {#each outcome.bands as band, i (i)}
-          {@const end = upperStop(i)}
-          {@const begin = lowerStop(i)}
-          <tr class="group">
-            <td class="border-b border-line py-[3px]">
-              {#if band.from !== undefined}
-                {band.fromOpen ? 'above' : 'from'}
-                {#if readonly || (i > 0 && !begin)}
-                  {ownWriting(keptBoundary(band.from, isDate))}{:else}
-                  <BoundaryCell
-                    dates={isDate}
-                    value={band.from}
-                    label="Lower boundary of {nameOf(band)}"
-                    commit={(v) =>
-                      begin ? move(begin, v) : edit(setLimit(outcome, i, 'from', v), 'move the lowest boundary')}
-                    {...i === 0
-                      ? { open: () => edit(setLimit(outcome, 0, 'from', undefined), 'take the lower limit away') }
-                      : {}}
-                  />{/if}{#if band.to !== undefined},{/if}
-              {:else if i === 0 && !readonly}
-                <button
-                  type="button"
-                  class="word"
-                  title="Give the lowest band a lower limit"
-                  onclick={() =>
-                    edit(
-                      setLimit(outcome, 0, 'from', keptBoundary(usualLimit(band, 'from'), isDate)),
-                      'set a lower limit',
-                    )}>no lower limit,</button
-                >
-              {/if}
-              {#if band.to !== undefined}
-                {#if readonly || (!end && i < outcome.bands.length - 1)}
-                  {band.toClosed ? 'up to' : 'below'} {ownWriting(keptBoundary(band.to, isDate))}
-                {:else}
-                  <button
-                    type="button"
-                    class="cursor-pointer hover:text-brass"
-                    title="Hand {band.to} to the other band"
-                    disabled={!end}
-                    onclick={() => end && flip(end)}
-                  >
-                    {band.toClosed ? 'up to' : 'below'}</button
-                  >
-                  <BoundaryCell
-                    dates={isDate}
-                    value={band.to}
-                    label="Upper boundary of {nameOf(band)}"
-                    commit={(v) =>
-                      end ? move(end, v) : edit(setLimit(outcome, i, 'to', v), 'move the highest boundary')}
-                    {...i === outcome.bands.length - 1
-                      ? { open: () => edit(setLimit(outcome, i, 'to', undefined), 'take the upper limit away') }
-                      : {}}
-                  />
-                {/if}
-              {:else if i === outcome.bands.length - 1 && !readonly}
-                <button
-                  type="button"
-                  class="word -ml-1"
-                  title="Give the highest band an upper limit"
-                  onclick={() =>
-                    edit(
-                      setLimit(outcome, i, 'to', keptBoundary(usualLimit(band, 'to'), isDate)),
-                      'set an upper limit',
-                    )}>, no upper limit</button
-                >
-              {/if}
-              {#if readonly && band.from === undefined && band.to === undefined}every number{/if}
-            </td>
-            <td class="border-b border-line py-[3px]">
-              {#if readonly || !target?.options}
-                {nameOf(band)}
-              {:else}
-                <select
-                  class="editable"
-                  aria-label="{target.name} of this band"
-                  value={band.result}
-                  onchange={(e) => edit(setResult(i, e.currentTarget.value), 'choose what the band gives')}
-                >
-                  {#each target.options as option, nth (nth)}<option value={option.key}>{option.name}</option>{/each}
-                </select>
-              {/if}
-            </td>
-            <td class="border-b border-line text-right whitespace-nowrap">
-              {#if !readonly}
-                <button
-                  type="button"
-                  class="act"
-                  title="Split this band in two"
-                  aria-label="Split {nameOf(band)} in two"
-                  onclick={() => edit(splitBand(outcome, i, middleOf(band, finest)), 'split a band')}
-                  ><Icon of={Plus} size={14} /></button
-                >
-                {#if outcome.bands.length > 1}
-                  <button
-                    type="button"
-                    class="act"
-                    title="Remove this band"
-                    aria-label="Remove the band {nameOf(band)}"
-                    onclick={() => edit(removeBand(outcome, i), 'remove a band')}><Icon of={X} size={14} /></button
-                  >
-                {/if}
-              {/if}
-            </td>
-          </tr>
+          <BandRow
+            {outcome}
+            {band}
+            {i}
+            {target}
+            {isDate}
+            {finest}
+            end={upperStop(i)}
+            begin={lowerStop(i)}
+            name={nameOf(band)}
+            {readonly}
+            {edit}
+            {move}
+            {flip}
+          />
         {/each}
       </tbody>
     </table>

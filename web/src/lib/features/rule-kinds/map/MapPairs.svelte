@@ -8,6 +8,7 @@
   import { FormulaInput } from '$lib/features/formula';
   import { at, saidAt, set, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   type Pairs = Extract<MapSource, { by: 'pairs' }>;
   interface Props {
@@ -195,7 +196,7 @@
     />
   {/if}
   {#if missing > 0}<p class="mt-1 text-small text-brass-ink">
-      {missing} of {rows.length} have nothing said: they are treated as no match.
+      {missing} of {ownWriting(rows.length)} have nothing said: they are treated as no match.
     </p>{/if}
   {#each saidAt(compiled, '/outcome/source/pairs') as d, i (i)}<p class="text-small text-stop">{d.message}</p>{/each}
 </SheetRow>

@@ -2,7 +2,7 @@
  * The drawing of bands on a ruler: pure geometry. Each piece (a band, or a gap between two) has its own linear scale,
  * so that narrow bands stay readable; the scale breaks at the stops.
  */
-import { meet, type Band } from '@rigid-rule/core/compile';
+import { findBand, meet, type Band } from '@rigid-rule/core/compile';
 import { scaleLinear } from 'd3-scale';
 
 export interface Piece {
@@ -139,4 +139,19 @@ export function histogram(layout: RulerLayout, values: readonly number[]): Bar[]
     .filter((b) => b.count > 0)
     .map((b) => ({ x: b.x + 1, width: Math.max(1, b.width - 2), height: height(b.count) }));
   return spike ? [{ x: layout.x(0) - 1, width: 5, height: height(zeros), spike: true }, ...bars] : bars;
+}
+
+/** How many of some values fall into each band, and how many of those are zero. */
+export function countsByBand(
+  bands: readonly Band[],
+  values: readonly number[],
+): readonly { readonly all: number; readonly zeros: number }[] {
+  const counts = bands.map(() => ({ all: 0, zeros: 0 }));
+  for (const v of values) {
+    const count = counts[findBand(v, bands)];
+    if (!count) continue;
+    count.all++;
+    if (v === 0) count.zeros++;
+  }
+  return counts;
 }

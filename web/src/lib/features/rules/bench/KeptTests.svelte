@@ -4,6 +4,7 @@
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { speaksOf, triesAll } from '$lib/features/proof/of-rule.ts';
   import type { Bench } from './bench.svelte.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     draft: Draft;
@@ -39,9 +40,10 @@
 {#if tests.length > 0}
   <h3 class="bench-head">
     <button type="button" class="word" aria-expanded={open} onclick={() => (open = !open)}>
-      {tests.length === 1 ? '1 kept test' : `${tests.length} kept tests`}{#if own > 0}, {own} of this rule{/if}{#if failing.length > 0},
-        <b class="text-stop">{failing.length === 1 ? '1 fails' : `${failing.length} fail`}</b>{:else}, all hold{/if}{#if same.length > 0};
-        {same.length === 1 ? '1 tries' : `${same.length} try`} this already{/if}
+      {tests.length === 1 ? '1 kept test' : `${ownWriting(tests.length)} kept tests`}{#if own > 0}, {own} of this rule{/if}{#if failing.length > 0},
+        <b class="text-stop">{failing.length === 1 ? '1 fails' : `${ownWriting(failing.length)} fail`}</b>{:else}, all
+        hold{/if}{#if same.length > 0};
+        {same.length === 1 ? '1 tries' : `${ownWriting(same.length)} try`} this already{/if}
     </button>
   </h3>
   {#if open}

@@ -5,6 +5,7 @@
   import type { FindLinks, Titles } from '$lib/features/fields';
   import type { Bench } from './bench.svelte.ts';
   import BenchLine from './BenchLine.svelte';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     bench: Bench;
@@ -89,7 +90,7 @@
   {/each}
   {#each lists as list, nth (nth)}
     <div class="line">
-      <span class="text-soft">{list.name}, {list.count ?? '…'}</span>
+      <span class="text-soft">{list.name}, {list.count === undefined ? '…' : ownWriting(list.count)}</span>
       <span class="grid min-w-0">
         {#each list.first as n (n.id)}{@render record(n)}{:else}<span class="quiet"
             >{list.count === 0 ? 'none' : '…'}</span

@@ -2,6 +2,7 @@
   /** What the record has besides: first what has to be filled in, then what is. */
   import type { Field, Stored } from '@rigid-rule/core/document';
   import type { Bench } from './bench.svelte.ts';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     bench: Bench;
@@ -33,7 +34,7 @@
 <h3 class="bench-head flex justify-between">
   <span>As it {bench.isNew ? 'would be' : 'was'}</span>
   <button type="button" class="word" onclick={() => (showAll = !showAll)}>
-    {showAll ? 'show fewer' : `show ${visible.length} fields`}
+    {showAll ? 'show fewer' : `show ${ownWriting(visible.length)} fields`}
   </button>
 </h3>
 {#each listed as f (f.key)}

@@ -6,6 +6,7 @@
   import type { Settlement } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { causeWords, verdictWords } from '$lib/features/trace';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
     settlement: Settlement;
@@ -63,11 +64,16 @@
   </div>
 {/snippet}
 
-<h3 class="bench-head">Trace, {settlement.trace.length} {settlement.trace.length === 1 ? 'rule' : 'rules'}</h3>
+<h3 class="bench-head">
+  Trace, {ownWriting(settlement.trace.length)}
+  {settlement.trace.length === 1 ? 'rule' : 'rules'}
+</h3>
 {#each [...first, ...acted] as t, nth (nth)}{@render line(t)}{/each}
 {#if others.length > 0}
   <button type="button" class="word mt-1 block" aria-expanded={unfolded} onclick={() => (unfolded = !unfolded)}
-    >{others.length === 1 ? '1 other rule' : `${others.length} other rules`} did not act{unfolded ? ':' : ''}</button
+    >{others.length === 1 ? '1 other rule' : `${ownWriting(others.length)} other rules`} did not act{unfolded
+      ? ':'
+      : ''}</button
   >
   {#if unfolded}{#each others as t, nth (nth)}{@render line(t)}{/each}{/if}
 {/if}

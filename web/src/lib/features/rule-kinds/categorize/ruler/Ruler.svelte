@@ -1,9 +1,9 @@
 <script lang="ts">
   /** Bands as a straightedge: stops are dragged, or moved by arrow keys; above it the values of the sample set. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import { uniqueId } from '$lib/unique-id.ts';
-  import { findBand, type Band } from '@rigid-rule/core/compile';
-  import { dragStep, histogram, layoutRuler, type RulerLayout, type RulerStop } from '../../parts/ruler-layout.ts';
+  import type { Band } from '@rigid-rule/core/compile';
+  import { countsByBand, histogram, layoutRuler, type RulerStop } from '../../parts/ruler-layout.ts';
+  import { RulerHand } from './ruler-hand.svelte.ts';
   import { clipped, drawn, letters, type PlacedText } from '$lib/ui/drawn-texts.ts';
 
   interface Props {
@@ -30,77 +30,17 @@
   const width = $derived(Math.max(120, full - endWidth - blankWidth));
   const extent = $derived({ min: Math.min(0, values[0] ?? 0), max: values.at(-1) ?? 100 });
   const live = $derived(layoutRuler(bands, extent, width));
-  // While a stop is dragged the scale stands still, so that the stop stays under the pointer.
-  let frozen = $state.raw<RulerLayout>();
-  const scale = $derived(frozen ?? live);
-  const pieces = $derived(live.pieces.map((p) => (frozen ? { ...p, x0: frozen.x(p.from), x1: frozen.x(p.to) } : p)));
-  const bars = $derived(histogram(scale, values));
-  const counts = $derived.by(() => {
-    const list = bands.map(() => ({ all: 0, zeros: 0 }));
-    let outside = 0;
-    for (const v of values) {
-      const at = findBand(v, bands);
-      if (at < 0) outside++;
-      else {
-        list[at]!.all++;
-        if (v === 0) list[at]!.zeros++;
-      }
-    }
-    return { list, outside };
+  const hand = new RulerHand({
+    bands: () => bands,
+    live: () => live,
+    finest: () => finest,
+    move: (stop, value, group) => move?.(stop, value, group),
+    flip: (stop) => flip?.(stop),
   });
-
-  let dragged = $state<number>();
-  let group = '';
-
-  function limits(stop: RulerStop): readonly [number, number] {
-    const before = live.stops.findLast((s) => s.value < stop.value)?.value ?? bands[0]?.from ?? -Infinity;
-    const after = live.stops.find((s) => s.value > stop.value)?.value ?? bands.at(-1)?.to ?? Infinity;
-    return [before + finest, after - finest];
-  }
-
-  function to(stop: RulerStop, wanted: number) {
-    const [low, high] = limits(stop);
-    const clamped = Math.min(high, Math.max(low, wanted));
-    const decimals = Math.max(0, -Math.floor(Math.log10(finest)));
-    const value = Number(clamped.toFixed(decimals));
-    if (value !== stop.value && Number.isFinite(value)) move?.(stop, value, group);
-  }
-
-  function grab(e: PointerEvent, index: number) {
-    if (!move || e.button !== 0) return;
-    (e.currentTarget as Element).setPointerCapture(e.pointerId);
-    frozen = live;
-    dragged = index;
-    group = uniqueId();
-  }
-
-  function drag(e: PointerEvent) {
-    const stop = dragged === undefined ? undefined : live.stops[dragged];
-    if (!stop || !frozen) return;
-    const svg = (e.currentTarget as SVGElement).ownerSVGElement!;
-    const box = svg.getBoundingClientRect();
-    const x = ((e.clientX - box.left) / box.width) * full - endWidth;
-    const step = e.altKey ? finest : dragStep(frozen.unitsAt(x), finest);
-    to(stop, Math.round(frozen.value(x) / step) * step);
-  }
-
-  function letGo() {
-    frozen = undefined;
-    dragged = undefined;
-  }
-
-  function nudge(e: KeyboardEvent, stop: RulerStop) {
-    const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageUp: 10, PageDown: -10 }[e.key];
-    if (!move) return;
-    if (by !== undefined) {
-      e.preventDefault();
-      if (!e.repeat) group = uniqueId();
-      to(stop, stop.value + by * finest * (e.shiftKey ? 10 : 1));
-    } else if (e.key === ' ' || e.key === 'Enter') {
-      e.preventDefault();
-      flip?.(stop);
-    }
-  }
+  const scale = $derived(hand.frozen ?? live);
+  const pieces = $derived(live.pieces.map((p) => ({ ...p, x0: scale.x(p.from), x1: scale.x(p.to) })));
+  const bars = $derived(histogram(scale, values));
+  const counts = $derived(countsByBand(bands, values));
 
   const edgeLabel = (v: number) => ownWriting(Number(v.toPrecision(15)));
   /** The numbers below the ruler: the boundary that is dragged before all others, the two ends last. */
@@ -109,8 +49,8 @@
     const first = bands[0]?.from === undefined ? '' : edgeLabel(bands[0].from);
     const last = live.pieces.at(-1);
     const texts: (PlacedText & { readonly i?: number })[] = [
-      ...stops.filter((s) => s.i === dragged),
-      ...stops.filter((s) => s.i !== dragged),
+      ...stops.filter((s) => s.i === hand.dragged),
+      ...stops.filter((s) => s.i !== hand.dragged),
     ].map((s) => ({ ...s, anchor: 'middle' }));
     if (first !== '') texts.push({ text: first, x: 2, anchor: 'start' });
     if (last) texts.push({ text: edgeLabel(last.to), x: width, anchor: 'end' });
@@ -119,8 +59,26 @@
   /** How many samples are in a band, as far as there is room to say it. */
   function countText({ all, zeros }: { readonly all: number; readonly zeros: number }, room: number): string {
     const plain = ownWriting(all);
-    const whole = zeros > 0 ? `${plain}\u00a0(${zeros} zeros)` : plain;
+    const whole = zeros > 0 ? `${plain}\u00a0(${ownWriting(zeros)} zeros)` : plain;
     return [whole, plain].find((text) => clipped(text, room, letters.word) === text) ?? '';
+  }
+  const blankText = $derived(
+    [`blank, ${ownWriting(blanks)}`, ownWriting(blanks)].find((t) => clipped(t, blankWidth - 4, letters.word) === t) ??
+      '',
+  );
+
+  function grab(e: PointerEvent, index: number) {
+    if (!move || e.button !== 0) return;
+    (e.currentTarget as Element).setPointerCapture(e.pointerId);
+    hand.grab(index);
+  }
+  function drag(e: PointerEvent) {
+    if (hand.dragged === undefined) return;
+    const box = (e.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+    hand.drag(((e.clientX - box.left) / box.width) * full - endWidth, e.altKey);
+  }
+  function press(e: KeyboardEvent, stop: RulerStop) {
+    if (move && hand.press(e, stop)) e.preventDefault();
   }
   const stopName = (s: RulerStop) =>
     [s.ends === undefined ? '' : nameOf(bands[s.ends]!), s.begins === undefined ? '' : nameOf(bands[s.begins]!)]
@@ -161,7 +119,7 @@
           />
           <text x={(piece.x0 + piece.x1) / 2} y={top + 17} class="gap">gap</text>
         {:else}
-          {@const count = counts.list[piece.band]!}
+          {@const count = counts[piece.band]!}
           {#each [1, 2, 3, 4] as i (i)}
             <path d="M{piece.x0 + (i * (piece.x1 - piece.x0)) / 5} {top + depth}v-4" stroke="var(--tick)" />
           {/each}
@@ -178,24 +136,25 @@
       {/each}
       {#each live.stops as stop, i (i)}
         {@const x = scale.x(stop.value)}
+        {@const [low, high] = move ? hand.limits(stop).map((v) => (Number.isFinite(v) ? v : undefined)) : []}
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
         <g
-          class={['stop', move && 'movable', dragged === i && 'dragged']}
+          class={['stop', move && 'movable', hand.dragged === i && 'dragged']}
           transform="translate({x} 0)"
           role={move ? 'slider' : undefined}
           tabindex={move ? 0 : undefined}
           aria-label={move ? `Boundary from ${stopName(stop)}` : undefined}
           aria-valuenow={move ? stop.value : undefined}
-          aria-valuemin={move && Number.isFinite(limits(stop)[0]) ? limits(stop)[0] : undefined}
-          aria-valuemax={move && Number.isFinite(limits(stop)[1]) ? limits(stop)[1] : undefined}
+          aria-valuemin={low}
+          aria-valuemax={high}
           aria-valuetext={move
             ? `${edgeLabel(stop.value)}, belongs to the band ${stop.upper ? 'above' : 'below'}`
             : undefined}
           onpointerdown={(e) => grab(e, i)}
           onpointermove={drag}
-          onpointerup={letGo}
-          onpointercancel={letGo}
-          onkeydown={(e) => nudge(e, stop)}
+          onpointerup={() => hand.letGo()}
+          onpointercancel={() => hand.letGo()}
+          onkeydown={(e) => press(e, stop)}
           ondblclick={() => flip?.(stop)}
         >
           <rect x="-9" y={top - 20} width="18" height={depth + 44} fill="transparent" />
@@ -215,7 +174,7 @@
       <text x={endWidth / 2 - 3} y={top + 17} class="count">&lt;{edgeLabel(bands[0].from)}</text>
     {/if}
     <rect x={full - blankWidth + 7} y={top} width={blankWidth - 8} height={depth} class="end" />
-    <text x={full - blankWidth / 2 + 3} y={top + 17} class="count">blank, {blanks}</text>
+    <text x={full - blankWidth / 2 + 3} y={top + 17} class="count">{blankText}</text>
   </svg>
 </div>
 
