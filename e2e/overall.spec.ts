@@ -1,4 +1,5 @@
 import { readFile } from 'node:fs/promises';
+import { textsBeyond } from './support/beyond.ts';
 import { expect, expectAccessible, test } from './support/installation.ts';
 
 test('findings: the three faults of the demo are told, repaired, taken back, accepted with a reason', async ({
@@ -112,4 +113,24 @@ test('document: every rule in sentences, and the same as Markdown', async ({ as 
   expect(file.suggestedFilename()).toMatch(/\.md$/);
   for (const heading of await document.getByRole('heading', { level: 3 }).allTextContents())
     expect(markdown.replaceAll('\\', '')).toContain(`### ${heading}`);
+});
+
+test('a word that is longer than its place is broken there, wherever it is told', async ({ as }) => {
+  const word = 'Donaudampfschifffahrtselektrizitätenhauptbetriebswerkbauunterbeamtengesellschaft';
+  const page = await as('author');
+  await page.goto('/desk/customer/frost-zone-from-hectares');
+  await page.getByLabel('Name of the rule', { exact: true }).fill(`Frost ${word}`);
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+  for (const path of [
+    '/desk/customer',
+    '/findings',
+    '/tests',
+    '/dry-run/customer?field=frost_zone',
+    '/release',
+    '/document',
+  ]) {
+    await page.goto(path);
+    await expect(page.getByText(word).filter({ visible: true }).first(), path).toBeVisible();
+    expect(await textsBeyond(page), path).toEqual([]);
+  }
 });

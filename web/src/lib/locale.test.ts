@@ -30,6 +30,10 @@ describe('numbers and money as they are written', () => {
     ['de-CH', '1234567', "1'234'567", undefined],
     ['en-GB', '15 %', '15 %', undefined],
     ['de', '0.5 %', '0,5 %', undefined],
+    ['en-GB', '.5', '0.5', '€0.5'],
+    ['en-GB', 'blank', 'blank', 'blank'],
+    ['de', 'other values', 'other values', 'other values'],
+    ['en-GB', '', '', ''],
   ])('%s %s', (tag, neutral, number, money) => {
     expect(plain(form(tag).number(neutral))).toBe(number);
     if (money !== undefined) expect(plain(form(tag).money(neutral))).toBe(money);

@@ -14,6 +14,7 @@ export interface WrittenForm {
   /** `1,234,567.50` (neutral, any digits, `%` behind it kept) with the marks of the place. */
   readonly number: (neutral: string) => string;
   /** The same with the sign of the currency. */
+  /** What is no number has no sign. */
   readonly money: (neutral: string) => string;
   /** `2026-05-03` as `3 May 2026`. */
   readonly day: (iso: string) => string;
@@ -49,6 +50,7 @@ const anyDigits = { numberingSystem: 'latn' } as const;
 const directions = /[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/g;
 const minus = '\u2212';
 const anyMinus = /[-\u2212]/g;
+const startsNumber = /^[-\u2212]?\.?\d/;
 const escaped = (mark: string): string => mark.replace(/[\\^$.*+?()[\]{}|]/g, '\\$&');
 
 function createForm(tag: string, currency: string): WrittenForm {
@@ -61,6 +63,7 @@ function createForm(tag: string, currency: string): WrittenForm {
   return {
     number: written,
     money: (neutral) => {
+      if (!startsNumber.test(neutral)) return neutral;
       const text = written(neutral);
       const bare = text.replace(minus, '');
       const signed = sign.before ? `${sign.text}${sign.space}${bare}` : `${bare}${sign.space}${sign.text}`;

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Where a dry run found something to change: record types, and the fields of the one that is shown. */
+  import TypeTabs from '$lib/ui/TypeTabs.svelte';
   import type { FieldMoves } from '@rigid-rule/core/rule-tests';
   import { dryRunOf } from '$lib/addresses.ts';
   import { counted } from '$lib/counted.ts';
@@ -16,23 +17,20 @@
   const { types, shown, field }: Props = $props();
   const { draft } = useDraft();
   const figures = $derived(shown?.figures);
+  const nameOf = (key: string) => draft.rulebook.recordTypes.find((t) => t.key === key)?.name;
+  const tabs = $derived(
+    types.map((t) => ({
+      key: t.recordType,
+      name: `${nameOf(t.recordType) ?? t.plural} ${ownWriting(t.figures.changed)}`,
+    })),
+  );
   const recordType = $derived(draft.rulebook.recordTypes.find((t) => t.key === shown?.recordType));
 </script>
 
-<nav aria-label="Record types" class="flex flex-wrap gap-x-3 gap-y-1 px-4 pt-2 pb-1 whitespace-nowrap">
-  {#each types as t (t.recordType)}
-    <a
-      href={dryRunOf(t.recordType)}
-      aria-current={t === shown ? 'page' : undefined}
-      class={t === shown ? 'font-[650] shadow-[0_2px_var(--ink)]' : 'text-soft hover:text-ink'}
-      >{draft.rulebook.recordTypes.find((x) => x.key === t.recordType)?.name ?? t.plural}
-      {ownWriting(t.figures.changed)}</a
-    >
-  {/each}
-</nav>
+<TypeTabs types={tabs} current={shown?.recordType} addressOf={(key) => dryRunOf(key)} class="gap-x-3 px-4 pt-2 pb-1" />
 {#if figures && shown}
   <p class="flex justify-between px-4 pt-2 text-small text-soft">
-    <span>Values changed</span><span>{shown.plural.toLowerCase()}</span>
+    <span class="mr-3 shrink-0">Values changed</span><span class="truncate">{shown.plural.toLowerCase()}</span>
   </p>
   {@const largest = Math.max(1, ...figures.fields.map((f) => f.records))}
   <ul aria-label="Fields that change">
@@ -56,7 +54,7 @@
   </ul>
   {#if figures.onForm.length > 0}
     <p class="flex justify-between px-4 pt-3 text-small text-soft">
-      <span>On the form</span><span>{shown.plural.toLowerCase()}</span>
+      <span class="mr-3 shrink-0">On the form</span><span class="truncate">{shown.plural.toLowerCase()}</span>
     </p>
     <ul>
       {#each figures.onForm as o, nth (nth)}

@@ -52,10 +52,10 @@
 </script>
 
 <h2 class="font-[650]">What this draft does</h2>
-<ul>
+<ul class="grid grid-cols-[max-content_minmax(0,1fr)]">
   {#each lines as line, i (i)}
-    <li class="grid grid-cols-[64px_minmax(0,1fr)] gap-x-3 border-b border-line py-2">
-      <span class={['text-right text-[30px] leading-[32px] font-[300]', line.bad && line.n > 0 && 'text-stop']}
+    <li class="col-span-2 grid grid-cols-subgrid gap-x-3 border-b border-line py-2">
+      <span class={['min-w-16 text-right text-[30px] leading-[32px] font-[300]', line.bad && line.n > 0 && 'text-stop']}
         >{ownWriting(line.n)}</span
       >
       <span class="min-w-0"
@@ -71,12 +71,12 @@
 </ul>
 {#if figures.writers.length > 0}
   <p class="mt-3 flex justify-between text-small text-soft">
-    <span>Written by</span><span>{shown.plural.toLowerCase()}</span>
+    <span class="mr-3 shrink-0">Written by</span><span class="truncate">{shown.plural.toLowerCase()}</span>
   </p>
   <ul>
     {#each figures.writers as w, nth (nth)}
       <li class="flex justify-between gap-2 py-[2px]">
-        <span>{w.text}</span><span>{ownWriting(w.records)}</span>
+        <span class="min-w-0">{w.text}</span><span>{ownWriting(w.records)}</span>
       </li>
     {/each}
   </ul>

@@ -2,6 +2,7 @@
   /** A number before and after, as two histograms on one axis: before below the line, after above it. */
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { FieldMoves } from '@rigid-rule/core/rule-tests';
+  import { letters } from '$lib/ui/drawn-texts.ts';
   import { scaleLinear } from 'd3-scale';
 
   interface Props {
@@ -13,9 +14,11 @@
   let width = $state(700);
   const spread = $derived(field.spread!);
   const half = 62;
+  /** Room for what is before and after, as it is called. */
+  const left = $derived(Math.max(before.length, after.length) * letters.word + 8);
   const most = $derived(Math.max(1, ...spread.before, ...spread.after));
   const y = $derived(scaleLinear([0, most], [0, half - 6]));
-  const x = $derived(scaleLinear([0, spread.before.length], [60, width - 20]));
+  const x = $derived(scaleLinear([0, spread.before.length], [left, width - 20]));
   const round = (v: number) => ownWriting(Math.abs(v) >= 100 ? Math.round(v) : Math.round(v * 100) / 100);
 </script>
 

@@ -126,7 +126,7 @@
   </nav>
   <section class="flex min-h-0 flex-col bg-sheet" aria-label="Fields of {type.plural}">
     <div class="flex items-baseline gap-3 px-5 pt-[18px] pb-2">
-      <h1 class="flex-1">{type.plural}</h1>
+      <h1 class="min-w-0 flex-1">{type.plural}</h1>
       <input
         type="search"
         class="editable w-36"

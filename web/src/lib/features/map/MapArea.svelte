@@ -8,6 +8,7 @@
   import { fieldId, graphOf, type RuleNode } from './graph.ts';
   import { MapLight } from './light.ts';
   import MapDrawing from './MapDrawing.svelte';
+  import TypeTabs from '$lib/ui/TypeTabs.svelte';
 
   interface Props {
     typeKey: string;
@@ -57,16 +58,7 @@
   <section class="flex min-h-0 flex-col bg-sheet max-lg:h-[max(70vh,420px)]" aria-label="Map">
     <div class="flex flex-wrap items-baseline gap-x-6 gap-y-1 px-7 pt-[18px] pb-2">
       <h1>What writes what, on {type.recordType.name}</h1>
-      <nav class="flex gap-3" aria-label="Record types">
-        {#each draft.rulebook.recordTypes as t (t.key)}
-          <a
-            href={mapOf(t.key)}
-            aria-current={t.key === type.recordType.key ? 'page' : undefined}
-            class={t.key === type.recordType.key ? 'font-[650] shadow-[0_2px_var(--ink)]' : 'text-soft hover:text-ink'}
-            >{t.name}</a
-          >
-        {/each}
-      </nav>
+      <TypeTabs types={draft.rulebook.recordTypes} current={type.recordType.key} addressOf={mapOf} class="gap-x-3" />
     </div>
     <p class="flex flex-wrap gap-x-4 px-7 pb-2 text-small text-soft">
       {#each ruleKinds as k (k.key)}<span class="inline-flex items-center gap-1.5"

@@ -101,7 +101,7 @@
     {#each uses as { rule, type } (rule.key)}
       <a class="flex items-baseline gap-2 py-0.5 hover:text-brass" href={ruleAddress(type.key, rule.key)}>
         <span class="text-held"><KindMark kind={rule.kind} label={findRuleKind(rule.kind)?.name ?? rule.kind} /></span>
-        <span>{rule.name} <span class="quiet text-small">{type.name.toLowerCase()}</span></span>
+        <span class="min-w-0">{rule.name} <span class="quiet text-small">{type.name.toLowerCase()}</span></span>
       </a>
     {:else}<p class="quiet">No rule asks it yet. A map rule on the desk can.</p>{/each}
   </section>

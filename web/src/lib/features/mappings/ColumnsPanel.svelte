@@ -188,7 +188,7 @@
     {#each keepers as email, nth (nth)}
       {#if draft.editable}<button
           type="button"
-          class="word mr-2 text-ink!"
+          class="word mr-2 max-w-full text-left whitespace-normal text-ink!"
           aria-label="{nameOf(email)} keeps the rows: no longer"
           onclick={() => setKeepers(keepers.filter((k) => k !== email))}
           >{nameOf(email)} <span class="quiet" aria-hidden="true">×</span></button

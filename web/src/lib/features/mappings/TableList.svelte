@@ -53,9 +53,11 @@
       class={['block px-4 py-1.5 hover:bg-sheet', t.key === shown && 'bg-sheet shadow-[inset_3px_0_var(--brass)]']}
     >
       <span class={['flex items-center gap-2', t.key === shown && 'font-[650]']}
-        >{t.name}{#if found.length > 0}<i
-            class={['size-1.5 rounded-full', found.some((f) => f.severity === 'error') ? 'bg-stop' : 'bg-brass']}
-            ><span class="sr-only">{counted(found.length, 'finding')}</span></i
+        ><span class="min-w-0">{t.name}</span>{#if found.length > 0}<i
+            class={[
+              'size-1.5 shrink-0 rounded-full',
+              found.some((f) => f.severity === 'error') ? 'bg-stop' : 'bg-brass',
+            ]}><span class="sr-only">{counted(found.length, 'finding')}</span></i
           >{/if}</span
       >
       <span class="text-small text-faint"

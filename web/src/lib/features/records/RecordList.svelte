@@ -15,6 +15,7 @@
   import { readFilters } from '$lib/list-filters.ts';
   import ListTools from './ListTools.svelte';
   import { WindowedList, type Window } from './list.svelte.ts';
+  import TypeTabs from '$lib/ui/TypeTabs.svelte';
 
   interface Props {
     types: readonly { key: string; name: string; plural: string }[];
@@ -85,18 +86,12 @@
 >
   <div class="flex flex-wrap items-baseline gap-x-5 gap-y-2 pb-2.5">
     <h1 class="sr-only">{recordType.plural}</h1>
-    <nav aria-label="Record types" class="flex min-w-0 items-baseline gap-4 max-md:overflow-x-auto">
-      {#each types as type (type.key)}
-        <a
-          class={[
-            'py-1 whitespace-nowrap',
-            type.key === recordType.key ? 'font-[650] shadow-[inset_0_-2px_var(--ink)]' : 'text-soft hover:text-ink',
-          ]}
-          aria-current={type.key === recordType.key ? 'page' : undefined}
-          href={recordsOf(type.key)}>{type.plural}</a
-        >
-      {/each}
-    </nav>
+    <TypeTabs
+      types={types.map(({ key, plural }) => ({ key, name: plural }))}
+      current={recordType.key}
+      addressOf={(key) => recordsOf(key)}
+      class="items-baseline gap-x-4"
+    />
     <span class="text-soft">{ownWriting(list.total)}{filtered ? ' found' : ''}</span>
     {#if notSettled > 0}<a class="text-stop hover:underline" href={notSettledPath}>{notSettled} not carried through</a
       >{/if}

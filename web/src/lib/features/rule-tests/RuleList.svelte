@@ -8,6 +8,7 @@
   import { caseCount, testsOf } from '../proof/of-rule.ts';
   import { useProof } from '../proof/proof.svelte.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import TypeTabs from '$lib/ui/TypeTabs.svelte';
 
   interface Props {
     draft: Draft;
@@ -35,15 +36,12 @@
   const typeHas = (key: string) => (draft.rulebook.rules ?? []).some((r) => r.recordType === key);
 </script>
 
-<nav aria-label="Record types" class="flex flex-wrap gap-x-3 gap-y-1 px-4 pb-2 whitespace-nowrap">
-  {#each draft.rulebook.recordTypes.filter((t) => typeHas(t.key) || t.key === typeKey) as type (type.key)}
-    <a
-      href={testsOfType(type.key)}
-      aria-current={type.key === typeKey ? 'page' : undefined}
-      class={type.key === typeKey ? 'font-[650] shadow-[0_2px_var(--ink)]' : 'text-soft hover:text-ink'}>{type.name}</a
-    >
-  {/each}
-</nav>
+<TypeTabs
+  types={draft.rulebook.recordTypes.filter((t) => typeHas(t.key) || t.key === typeKey)}
+  current={typeKey}
+  addressOf={testsOfType}
+  class="gap-x-3 px-4 pb-2"
+/>
 <p class="flex justify-between px-4 pt-1 pb-1 text-small text-soft"><span>Rules</span><span>tests</span></p>
 <ul aria-label="Rules with their tests" use:arrows>
   {#each lines as { rule, count, cases, bad, share, strength } (rule.key)}

@@ -11,6 +11,7 @@
   import type { Rule } from '@rigid-rule/core/document';
   import { Growing } from '$lib/ui/growing.svelte.ts';
   import { arrows } from '$lib/ui/panes.ts';
+  import TypeTabs from '$lib/ui/TypeTabs.svelte';
 
   interface Props {
     draft: Draft;
@@ -99,7 +100,7 @@
   >
     <span class="text-held"><KindMark kind={w.rule.kind} label={findRuleKind(w.rule.kind)?.name ?? w.rule.kind} /></span
     >
-    <span class="flex-1">{short(w.rule.name, fieldName)}</span>
+    <span class="min-w-0 flex-1">{short(w.rule.name, fieldName)}</span>
     {#if failingOf(w.rule) > 0}<span class="text-[11.5px] text-stop"
         >{failingOf(w.rule)} fail{failingOf(w.rule) === 1 ? 's' : ''}</span
       >{/if}
@@ -109,16 +110,7 @@
 {/snippet}
 
 <div class="flex h-full flex-col pt-3">
-  <nav aria-label="Record types" class="flex flex-wrap gap-x-3 gap-y-1 px-3.5 pb-2 whitespace-nowrap">
-    {#each types as type (type.key)}
-      <a
-        href={deskOf(type.key)}
-        aria-current={type.key === typeKey ? 'page' : undefined}
-        class={type.key === typeKey ? 'font-[650] shadow-[0_2px_var(--ink)]' : 'text-soft hover:text-ink'}
-        >{type.name}</a
-      >
-    {/each}
-  </nav>
+  <TypeTabs {types} current={typeKey} addressOf={(key) => deskOf(key)} class="gap-x-3 px-3.5 pb-2" />
   <div class="mx-3.5 mb-2 flex items-center gap-2 border-b border-edge py-[3px]">
     <input
       id="ledger-filter"
