@@ -54,7 +54,13 @@
       <div>
         <p class="label">{side.title}</p>
         {#each side.text as line, i (i)}<p class={i === 0 ? 'font-[650]' : ''}>{line}</p>{/each}
-        <button type="button" class="button plain mt-2" onclick={() => draft.resolve(id, side.keep)}>{side.act}</button>
+        {#if side.keep === 'ours' && !draft.mayKeep(clash.ref)}
+          <p class="mt-2 text-soft">You may not change this {clash.ref.kind} any more. Copy what you need of it.</p>
+        {:else}
+          <button type="button" class="button plain mt-2" onclick={() => draft.resolve(id, side.keep)}
+            >{side.act}</button
+          >
+        {/if}
       </div>
     {/each}
   </div>

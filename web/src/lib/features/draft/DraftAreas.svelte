@@ -122,7 +122,12 @@
     {#if draft.saver.state === 'refused'}<p class="bg-stop-wash px-4 py-1" role="alert">
         {draft.saver.problem}
         <button type="button" class="word ml-2" onclick={() => void draft.saver.tryAgain()}>try again</button>
-        <button type="button" class="word ml-2" disabled={!draft.canUndo} onclick={() => draft.undo()}>undo it</button>
+        {#if draft.editable}
+          <button type="button" class="word ml-2" disabled={!draft.canUndo} onclick={() => draft.undo()}>undo it</button
+          >
+        {:else}
+          <button type="button" class="word ml-2" onclick={() => draft.leaveRefused()}>leave it as it was</button>
+        {/if}
       </p>{/if}
     {#each clashes as [id, { ref }] (id)}
       {#if ref.kind === 'rule'}

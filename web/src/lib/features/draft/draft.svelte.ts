@@ -285,10 +285,22 @@ export class Draft {
     return applied.changes;
   }
 
+  /** Gives up what the server refused: who may not change it any more cannot undo it either. */
+  leaveRefused(): void {
+    this.saver.leaveRefused();
+    this.history = noHistory;
+    this.whenMissed();
+  }
+
+  /** Whether ours may go over what others made of a part. */
+  mayKeep(ref: PartRef): boolean {
+    return this.mayEdit({ ref, operations: [{ op: 'replace', path: '', value: null }] });
+  }
+
   /** Settles a clash: their part stays, or ours goes over it. */
   resolve(id: string, keep: 'ours' | 'theirs'): void {
     const clash = this.saver.clashes.get(id);
-    if (!clash) return;
+    if (!clash || (keep === 'ours' && !this.mayKeep(clash.ref))) return;
     const ours = this.store.get(clash.ref)?.body as PartBody;
     this.saver.settleClash(id);
     this.history = noHistory;
@@ -324,20 +336,34 @@ export class Draft {
     const { open, overtaken } = await this.saver.takeUp();
     const refused: KeptEdit[] = [];
     for (const edits of open) {
+      const [before] = edits;
+      if (before && !this.mayEdit(before)) {
+        this.holdBack(joinedEdits(before, ...edits.slice(1)));
+        continue;
+      }
       const left = [...edits];
       while (left[0] && this.takeUp(left[0])) left.shift();
       const [first, ...more] = left;
       if (first) refused.push(joinedEdits(first, ...more));
     }
     for (const edit of [...overtaken, ...refused]) {
-      const { ref, body } = edit;
-      const theirs = this.part(ref);
-      const same = sameJson(theirs?.body, body);
-      if (same || this.saver.isBusy(partId(ref)) || (body !== undefined && draftPartProblem(ref, body))) continue;
-      if (body === undefined) this.store.remove(ref);
-      else this.store.put(this.store.withBody(ref, body as PartBody, edit.position));
-      this.saver.openClash(edit, theirs);
+      const theirs = this.part(edit.ref);
+      if (this.showKept(edit)) this.saver.openClash(edit, theirs);
     }
+  }
+
+  /** Whose right was taken since: what they did stands here as they left it, refused, until it is undone or allowed again. */
+  private holdBack(edit: KeptEdit): void {
+    if (this.showKept(edit)) this.saver.holdBack(edit, `You may not change this ${edit.ref.kind} any more.`);
+  }
+
+  /** Lets a part stand here as an edit of before made it; false, and nothing done, where that makes no difference. */
+  private showKept({ ref, body, position }: KeptEdit): boolean {
+    const same = sameJson(this.part(ref)?.body, body);
+    if (same || this.saver.isBusy(partId(ref)) || (body !== undefined && draftPartProblem(ref, body))) return false;
+    if (body === undefined) this.store.remove(ref);
+    else this.store.put(this.store.withBody(ref, body as PartBody, position));
+    return true;
   }
 }
 

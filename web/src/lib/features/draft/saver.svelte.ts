@@ -195,6 +195,15 @@ export class Saver {
     await this.save();
   }
 
+  /** What was refused is given up; what the server has of it is to be read anew. */
+  leaveRefused(): void {
+    for (const { ref } of this.refused) {
+      this.pending.delete(partId(ref));
+      this.versions.set(partId(ref), undefined);
+    }
+    this.keep();
+  }
+
   private async send(batch: readonly Sent[]): Promise<void> {
     this.inFlight = new Map(batch.map((p) => [partId(p.ref), p]));
     for (const [id, p] of this.inFlight) {
@@ -330,6 +339,12 @@ export class Saver {
     else this.unanswered.set(part, { ...edit, version, ...(body === undefined ? {} : { body }) });
     this.keepSoon();
     this.schedule(0);
+  }
+
+  /** An edit of before that would be refused: kept until it is tried again by hand, or undone. */
+  holdBack({ id, ref, operations, position }: KeptEdit, refused: string): void {
+    this.pending.set(partId(ref), { id, ref, operations, refused, ...(position === undefined ? {} : { position }) });
+    this.keep();
   }
 
   /** An edit of before that cannot be made as it was: ours beside theirs, kept until somebody chooses. */

@@ -226,6 +226,66 @@ describe('an edit is kept until it is settled', () => {
     expect([draft.saver.state, server.bodies.get(a)?.name]).toEqual(['saved', 'better']);
   });
 
+  describe('where the right to change it was taken meanwhile', () => {
+    const leftBehind = async (name: string) => {
+      const first = browser.open(server);
+      server.mode = 'away';
+      rename(first, a, name);
+      await first.saver.save();
+      browser.close(first);
+      server.mode = 'here';
+    };
+    const asReader = async () => {
+      const draft = browser.open(server, 'tomas', { editable: false });
+      await draft.takeUpKept();
+      return draft;
+    };
+    const wasNamed = () => server.bodies.get(a)?.name;
+
+    it('as refused, nobody having changed it, until the right is back', async () => {
+      await leftBehind('mine');
+      for (let reload = 0; reload < 2; reload++) {
+        const reader = await asReader();
+        expect([reader.saver.state, nameIn(reader, a), reader.saver.problem]).toEqual([
+          'refused',
+          'mine',
+          'Not taken, kept here: You may not change this rule any more.',
+        ]);
+        browser.close(reader);
+      }
+      const next = browser.open(server);
+      await next.takeUpKept();
+      await next.saver.save();
+      expect([next.saver.state, wasNamed()]).toEqual(['saved', 'mine']);
+    });
+
+    it('until it is left as it was, for good', async () => {
+      const before = wasNamed();
+      await leftBehind('mine');
+      for (const isLeft of [false, true]) {
+        const reader = await asReader();
+        if (!isLeft) {
+          reader.whenMissed = () => reader.refresh(server.load(), Infinity);
+          reader.leaveRefused();
+        }
+        expect([reader.saver.state, nameIn(reader, a), wasNamed()]).toEqual(['saved', before, before]);
+        browser.close(reader);
+      }
+    });
+
+    it('beside what somebody else made of it, which alone can go on', async () => {
+      await leftBehind('mine');
+      server.set(a, 'theirs');
+      const reader = await asReader();
+      expect(reader.saver.state).toBe('clash');
+      reader.resolve(`rule:${a}`, 'ours');
+      expect([reader.saver.state, nameIn(reader, a)]).toEqual(['clash', 'mine']);
+      reader.resolve(`rule:${a}`, 'theirs');
+      await reader.saver.save();
+      expect([reader.saver.state, nameIn(reader, a)]).toEqual(['saved', 'theirs']);
+    });
+  });
+
   it('from a tab that still lives: by that tab alone, and never by somebody else who signs in', async () => {
     const first = browser.open(server);
     server.mode = 'away';

@@ -5,7 +5,7 @@ import { may, type Permission } from './roles.ts';
 const words: Readonly<Record<Permission, string>> = {
   'rulebook.read': 'read the rulebook',
   'rulebook.write': 'change the draft',
-  'tables.keep': 'change mapping tables',
+  'tables.keep': 'change anything of the draft',
   'samples.write': 'make sample sets',
   'samples.copy': 'copy live records into samples',
   'impact.agree': 'agree to what a draft changes',
