@@ -127,3 +127,31 @@ test('a word that is longer than its place is broken there, wherever it is told'
     expect(await textsBeyond(page), path).toEqual([]);
   }
 });
+
+test('record types stand side by side while they are few; of many one is chosen', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/map');
+  const types = page.getByRole('navigation', { name: 'Record types' });
+  await expect(types.getByRole('link', { name: 'Deal', exact: true })).toBeVisible();
+  const edits = Array.from({ length: 12 }, (_, i) => {
+    const body = {
+      key: `kind-${i}`,
+      name: `Kind of parcel ${i}`,
+      plural: `Kinds of parcel ${i}`,
+      title: [],
+      forms: [],
+    };
+    const operations = [{ op: 'add', path: '', value: body }];
+    return { kind: 'record type', key: body.key, version: 0, position: 1000 + i, operations };
+  });
+  const made = await page.evaluate(
+    async (body) =>
+      (await fetch('/api/draft/edits', { method: 'POST', headers: { 'content-type': 'application/json' }, body }))
+        .status,
+    JSON.stringify({ page: 'another', edits }),
+  );
+  expect(made).toBe(200);
+  await types.getByLabel('Record type', { exact: true }).selectOption('Deal');
+  await expect(page).toHaveURL(/\/map\/deal$/);
+  await expect(page.getByRole('heading', { level: 1, name: 'What writes what, on Deal' })).toBeVisible();
+});

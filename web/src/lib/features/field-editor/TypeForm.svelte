@@ -4,6 +4,7 @@
   import { fieldsOf } from '$lib/addresses.ts';
   import { partId, removing, type Form, type RecordType } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
+  import FieldChips from '$lib/features/rule-kinds/parts/FieldChips.svelte';
   import SheetRow from '$lib/ui/SheetRow.svelte';
   import { readName } from '$lib/ui/typed.ts';
   import TypedInput from '$lib/ui/TypedInput.svelte';
@@ -83,22 +84,14 @@
     </SheetRow>
   {/each}
   <SheetRow label="Called by">
-    {#each type.fields.filter((f) => fieldTypeOf(f).titles) as f (f.key)}
-      <label class="mr-4 inline-flex items-center gap-1.5">
-        <input
-          type="checkbox"
-          class="check"
-          disabled={readonly || (type.title.length === 1 && type.title[0] === f.key)}
-          checked={type.title.includes(f.key)}
-          onchange={(e) =>
-            set(
-              'title',
-              e.currentTarget.checked ? [...type.title, f.key] : type.title.filter((k) => k !== f.key),
-              'change what names a record',
-            )}
-        />{f.name}
-      </label>
-    {/each}
+    <FieldChips
+      fields={type.fields.filter((f) => fieldTypeOf(f).titles)}
+      chosen={type.title}
+      label="Called by"
+      {readonly}
+      least={1}
+      change={(keys) => set('title', keys, 'change what names a record')}
+    />
   </SheetRow>
   {#each type.forms as form, i (formKeys[i])}
     <SheetRow label={i === 0 ? 'Full form' : 'Short form'}>

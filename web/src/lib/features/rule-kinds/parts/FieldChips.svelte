@@ -8,14 +8,16 @@
     label: string;
     readonly: boolean;
     none?: string;
+    /** So many always stay. */
+    least?: number;
     change: (keys: readonly string[]) => void;
   }
-  const { fields, chosen, label, readonly, none = 'none', change }: Props = $props();
+  const { fields, chosen, label, readonly, none = 'none', least = 0, change }: Props = $props();
   const nameOf = (key: string) => nameOfField(fields, key);
 </script>
 
 {#each chosen as key, nth (nth)}
-  {#if readonly}<span class="mr-3 font-[650]">{nameOf(key)}</span>{:else}
+  {#if readonly || chosen.length <= least}<span class="mr-3 font-[650]">{nameOf(key)}</span>{:else}
     <button
       type="button"
       class="mr-3 cursor-pointer font-[650] hover:text-stop"
