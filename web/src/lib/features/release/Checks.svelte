@@ -53,12 +53,3 @@
     </dd>
   </div>
 </dl>
-
-<style>
-  .check-line {
-    display: flex;
-    justify-content: space-between;
-    border-bottom: 1px solid var(--line);
-    padding: 5px 0;
-  }
-</style>

@@ -93,12 +93,3 @@
   </p>
 {/each}
 {#if problem}<p class="text-stop">{problem}</p>{/if}
-
-<style>
-  .check-line {
-    display: flex;
-    justify-content: space-between;
-    border-bottom: 1px solid var(--line);
-    padding: 5px 0;
-  }
-</style>

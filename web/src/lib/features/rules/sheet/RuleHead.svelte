@@ -9,6 +9,7 @@
   import { Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
   import { copyText } from '$lib/ui/copy-text.ts';
   import { fitsText } from '$lib/ui/fits-text.ts';
+  import SheetRow from '$lib/ui/SheetRow.svelte';
   import { ruleToText } from '../rule-text.ts';
 
   interface Props {
@@ -49,12 +50,11 @@
   }
 </script>
 
-<div class="head">
-  <span class="label">{findRuleKind(rule.kind)?.name ?? rule.kind}</span>
-  <div class="min-w-0">
+<SheetRow label={findRuleKind(rule.kind)?.name ?? rule.kind}>
+  <div class="mb-[5px]">
     <div class="flex items-start gap-3">
       {#if readonly}
-        <h1 class="flex-1">{rule.name}</h1>
+        <h1 class="min-w-0 flex-1">{rule.name}</h1>
       {:else}
         <h1 class="sr-only">{rule.name}</h1>
         <div class="min-w-0 flex-1">
@@ -103,25 +103,4 @@
       </p>
     {/if}
   </div>
-</div>
-
-<style>
-  .head {
-    display: grid;
-    grid-template-columns: 112px minmax(0, 1fr);
-    column-gap: 18px;
-    margin-bottom: 14px;
-    align-items: baseline;
-  }
-  .head > span {
-    text-align: right;
-  }
-  @media (max-width: 1100px) {
-    .head {
-      grid-template-columns: 1fr;
-    }
-    .head > span {
-      text-align: left;
-    }
-  }
-</style>
+</SheetRow>
