@@ -22,6 +22,13 @@ test('cells are typed, checked as they are typed, filled, cleared and undone', a
   await expect(page.getByText(/without a row, \d+ of 1,200 records/)).toBeVisible();
   await expectAccessible(page);
   await cell(grid, 1, 1).click();
+  // A word that an input method begins is composed where it will stand: there is an input by the time that its key is done.
+  const isComposedIn = await page.evaluate(() => {
+    const begins = { key: 'Process', keyCode: 229, bubbles: true };
+    document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', begins));
+    return document.activeElement?.matches('[role=grid] input');
+  });
+  expect(isComposedIn).toBe(true);
   await page.keyboard.type('Sout Europe');
   // The Enter that chooses a word of an input method commits nothing, whichever way the browser tells of it.
   for (const of of [{ isComposing: true }, { keyCode: 229 }])

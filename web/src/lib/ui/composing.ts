@@ -11,8 +11,11 @@ const isComposing = (e: KeyboardEvent): boolean => e.isComposing || e.keyCode ==
 /** Keeps the keys of a composition from whoever listens in a window, but for editors that compose on their own. Gives how to stop. */
 export function keepCompositions(window: Window): () => void {
   const down = (e: KeyboardEvent): void => {
-    const composesItself = e.target instanceof Element && e.target.closest('.cm-editor') !== null;
-    if (isComposing(e) && !composesItself) e.stopImmediatePropagation();
+    const { target } = e;
+    const composesItself = target instanceof Element && target.closest('.cm-editor') !== null;
+    // Where nothing can be typed nothing is composed yet: a grid begins to.
+    const isBefore = !e.isComposing && !(target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement);
+    if (isComposing(e) && !composesItself && !isBefore) e.stopImmediatePropagation();
   };
   window.addEventListener('keydown', down, true);
   return () => window.removeEventListener('keydown', down, true);

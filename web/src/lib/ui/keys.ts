@@ -1,3 +1,5 @@
+import { commandOf, typedBy } from './pressed-key.ts';
+
 /** Keyboard acts that a screen offers. `?` lists them; none fires while someone types, save those with Ctrl. */
 export interface KeyAct {
   /** As a person reads it: `J`, `Ctrl Z`, `?`. */
@@ -19,8 +21,13 @@ const isText = (target: EventTarget | null): boolean =>
     target instanceof HTMLTextAreaElement ||
     (target instanceof HTMLInputElement && !['checkbox', 'radio', 'button', 'range', 'file'].includes(target.type)));
 
+const isLetterOrDigit = /[\p{L}\p{N}]/u;
+
 function pressed(e: KeyboardEvent): string {
-  const key = e.key.length === 1 ? e.key.toUpperCase() : e.key;
+  const typed = typedBy(e);
+  // Signs are called by themselves, whatever keys a layout needs for them.
+  if (typed !== undefined && !isLetterOrDigit.test(typed)) return typed;
+  const key = commandOf(e);
   const parts = [
     e.ctrlKey || e.metaKey ? 'Ctrl' : '',
     e.shiftKey && /^(?:[A-Z]|F\d+)$/.test(key) ? 'Shift' : '',

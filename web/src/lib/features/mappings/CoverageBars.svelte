@@ -42,7 +42,7 @@
 </script>
 
 <figure class="px-6 pt-1 pb-2">
-  <figcaption class="flex justify-between gap-x-4 text-small text-faint">
+  <figcaption class="flex flex-wrap justify-between gap-x-4 text-small text-faint">
     <span class="min-w-0"
       >{grid.source?.recordType.plural} in the samples by {grid.table.keys
         .map((c) => c.name.toLowerCase())
@@ -50,7 +50,7 @@
           bars.length,
         )}{/if}</span
     >
-    <span class="shrink-0">bars by square root; below the line, a row in the table</span>
+    <span>bars by square root; below the line, a row in the table</span>
   </figcaption>
   <svg
     viewBox="0 0 {width} {high + 14}"

@@ -1,4 +1,6 @@
 /** What keys, the pointer and the clipboard do on the grid of a mapping table. */
+import { beginsComposition, commandOf, typedBy } from '$lib/ui/pressed-key.ts';
+import { flushSync } from 'svelte';
 import { readClipboard } from './sheet-files.ts';
 import type { TableState } from './table.svelte.ts';
 
@@ -68,9 +70,16 @@ export class GridHand {
   press(e: KeyboardEvent): void {
     if (this.editing) return;
     const { grid, mayWrite } = this;
-    const key = e.key.toLowerCase();
+    const key = commandOf(e).toLowerCase();
+    const typed = typedBy(e);
     const act = this.acts[e.key];
-    if (e.ctrlKey || e.metaKey) {
+    if (beginsComposition(e)) {
+      // Composed in the input, which has to have the focus before the key is done.
+      flushSync(() => this.begin(''));
+      return;
+    }
+    if (typed !== undefined) this.begin(typed);
+    else if (e.ctrlKey || e.metaKey) {
       if (key === 'd' && mayWrite) grid.fillDown();
       else if (key === 'a') grid.chooseAll();
       else if ((key === 'home' || key === 'end') && act) act(e);
@@ -78,7 +87,6 @@ export class GridHand {
     } else if (e.altKey && key === 'insert' && mayWrite) grid.addRow();
     else if (e.altKey && key === 'delete' && mayWrite) grid.removeRows();
     else if (act) act(e);
-    else if (e.key.length === 1 && !e.altKey) this.begin(e.key);
     else return;
     e.preventDefault();
     e.stopPropagation();

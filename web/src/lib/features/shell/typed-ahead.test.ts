@@ -4,7 +4,8 @@ import { nothingTyped, typeAhead, type TypedAhead } from './typed-ahead.ts';
 const typed = (...keys: (string | { key: string; ctrlKey: boolean })[]): TypedAhead | undefined =>
   keys.reduce<TypedAhead | undefined>((state, key) => {
     const press = typeof key === 'string' ? { key, ctrlKey: false } : key;
-    return state && typeAhead(state, { metaKey: false, altKey: false, ...press });
+    const getModifierState = () => false;
+    return state && typeAhead(state, { code: '', metaKey: false, altKey: false, getModifierState, ...press });
   }, nothingTyped);
 
 describe('what is typed ahead of the palette', () => {
