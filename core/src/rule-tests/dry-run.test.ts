@@ -155,6 +155,16 @@ it('against what is stored: what the rules would put right', () => {
   expect(fields[0]!.moves.find((m) => m.from === 'blank')!.records).toBeGreaterThan(0);
 });
 
+it('a value that is called blank is told apart from none', () => {
+  const named = (to: string | null) =>
+    compileProgram(dealBook([ruleOf('deal', 'derive', setTo('title', JSON.stringify(to)))]));
+  const impact = new Impact(deal, named(null), named('blank'), 'backfill', world, now);
+  for (const record of deals) impact.add(record);
+  expect(impact.figures().fields.flatMap((f) => f.moves)).toEqual([
+    { from: 'blank', to: '“blank”', records: deals.length },
+  ]);
+});
+
 it.each([0, 1, 5, 23, 39, 40])('figures of two heaps together are those of the whole, cut after %i', (cut) => {
   const order = (f: ReturnType<typeof sumOfFigures>) => ({
     ...f,

@@ -267,5 +267,8 @@ function writerOf(field: string, ...settlements: readonly (Settlement | undefine
   return undefined;
 }
 
-/** Neutral: what is agreed to is known by it, whoever reads it. */
-const moveText = (field: Field, v: Stored): string => writtenOrBlank(field, v, plainWriting);
+/** Neutral: what is agreed to is known by it, whoever reads it. A value that is called blank is no blank. */
+function moveText(field: Field, v: Stored): string {
+  const text = writtenOrBlank(field, v, plainWriting);
+  return text === 'blank' && v !== null ? '“blank”' : text;
+}

@@ -4,7 +4,7 @@
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { shownText } from '$lib/features/fields';
   import { clipped, letters } from '$lib/ui/drawn-texts.ts';
-  import { apartBy, flowPicture, type Flow } from './flows.ts';
+  import { apartBy, flowPicture, otherValues, type Flow } from './flows.ts';
   import type { FieldMoves } from '@rigid-rule/core/rule-tests';
 
   interface Props {
@@ -17,7 +17,7 @@
     choose: (from: string, to: string) => void;
   }
   const { field, order, before, after, chosen, choose }: Props = $props();
-  const said = (value: string) => shownText(field.written, value);
+  const said = (value: string) => (value === otherValues ? 'other values' : shownText(field.written, value));
   let width = $state(700);
   const picture = $derived(flowPicture(field, order));
   const [bar, top, gap] = [9, 26, 9];

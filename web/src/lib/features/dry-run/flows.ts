@@ -95,7 +95,8 @@ type Moves = readonly { readonly from: string; readonly to: string; readonly rec
 const sum = (moves: Moves, side: 'from' | 'to', value: string): number =>
   moves.reduce((n, m) => n + (m[side] === value ? m.records : 0), 0);
 
-export const otherValues = 'other values';
+/** Stands for values that share a bar. No value is written so. */
+export const otherValues = '';
 
 /** Where there are too many values those of few records stand together. */
 function merged(field: FieldMoves): { moves: Moves; stays: readonly { value: string; records: number }[] } {
