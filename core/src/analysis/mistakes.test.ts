@@ -272,6 +272,32 @@ const inDocument: readonly Mistake[] = [
       ],
     }),
   ],
+  [
+    'document.option-name-twice',
+    '/options',
+    /two options are named A:/,
+    fields({
+      ...text,
+      type: 'picklist',
+      options: [
+        { key: 'a', name: 'A' },
+        { key: 'b', name: 'A' },
+      ],
+    }),
+  ],
+  [
+    'document.option-names-another',
+    '/options',
+    /the option b is named as the option A is stored/,
+    fields({
+      ...text,
+      type: 'picklist',
+      options: [
+        { key: 'b', name: 'A' },
+        { key: 'c', name: 'b' },
+      ],
+    }),
+  ],
   ['document.bounds-crossed', '/min', /can hold no number/, fields({ ...text, type: 'number', min: 10, max: 5 })],
   ['document.options-of', '/optionsOf', /shares the options of/, fields({ ...text, type: 'picklist', optionsOf: 'x' })],
   ['document.name-twice', '/fields', /named Depot/, fields({ ...text, name: 'Depot' })],

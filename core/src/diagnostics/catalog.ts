@@ -89,6 +89,15 @@ export const catalog = {
       `The ${String(d['kind'])} ${String(d['name'])} has the key ${String(d['key'])}, which another one has: it is left out.`,
   ),
   'document.option-twice': entry('error', (d) => `${String(d['name'])}: another option has this key.`),
+  'document.option-name-twice': entry(
+    'error',
+    (d) => `${String(d['name'])}: two options are named ${String(d['option'])}: nobody can tell which one is meant.`,
+  ),
+  'document.option-names-another': entry(
+    'error',
+    (d) =>
+      `${String(d['name'])}: the option ${String(d['option'])} is named as the option ${String(d['other'])} is stored: nobody can tell which one is meant.`,
+  ),
   'document.bounds-crossed': entry(
     'error',
     (d) => `${String(d['name'])} can hold no number: the least that it takes is above the most.`,

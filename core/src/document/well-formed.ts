@@ -211,7 +211,7 @@ class DocumentReader {
       this.names({ kind: 'record type', key }, 'fields', read);
       for (const field of read) {
         const part: PartRef = { kind: 'field', key: `${key}.${String(field['key'])}` };
-        this.optionKeys(part, field);
+        this.options(part, field);
         this.bounds(part, field);
       }
       const shared = this.sharedOptions(key, read as unknown as RecordType['fields']);
@@ -249,13 +249,22 @@ class DocumentReader {
     }
   }
 
-  private optionKeys(part: PartRef, field: Loose): void {
-    const seen = new Set<unknown>();
-    for (const { key } of (field['options'] ?? []) as readonly Loose[]) {
-      const name = `${nameOf(field, part.key)}, option ${String(key)}`;
-      if (seen.has(key))
-        this.problems.push({ part, diagnostic: diagnostic('document.option-twice', nowhere, { name }, '/options') });
-      seen.add(key);
+  /** Options are given by their names and stored by their keys: each says one option, whichever of the two it is taken for. */
+  private options(part: PartRef, field: Loose): void {
+    const list = (field['options'] ?? []) as readonly { readonly key: string; readonly name: string }[];
+    const [keys, names] = [new Map<string, number>(), new Map<string, number>()];
+    const own = nameOf(field, part.key);
+    const tell = (code: Parameters<typeof diagnostic>[0], data: Readonly<Record<string, string>>): void =>
+      void this.problems.push({ part, diagnostic: diagnostic(code, nowhere, data, '/options') });
+    for (const [i, { key, name }] of list.entries()) {
+      if (keys.has(key)) tell('document.option-twice', { name: `${own}, option ${key}` });
+      if (names.has(name)) tell('document.option-name-twice', { name: own, option: name });
+      keys.set(key, i);
+      names.set(name, i);
+    }
+    for (const [i, { name }] of list.entries()) {
+      const other = list[keys.get(name) ?? i]!;
+      if (other.name !== name) tell('document.option-names-another', { name: own, option: name, other: other.name });
     }
   }
 

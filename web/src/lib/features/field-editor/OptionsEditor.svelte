@@ -39,14 +39,15 @@
     list.splice(to, 0, options[i]!);
     setAll(list, 'reorder the options');
   }
-  function keyOf(name: string): string {
+  /** Neither the key of another nor what another is called. */
+  function keyOf(name: string, list: readonly Option[]): string {
     const base =
       name
         .toLowerCase()
         .replace(/[^a-z0-9]+/g, '-')
         .replace(/^-|-$/g, '') || 'option';
     let key = base;
-    for (let n = 2; options.some((o) => o.key === key); n++) key = `${base}-${n}`;
+    for (let n = 2; list.some((o) => o.key === key || o.name === key); n++) key = `${base}-${n}`;
     return key;
   }
   /** One name, or a list that was pasted: one to a line. */
@@ -57,11 +58,7 @@
     );
     if (names.length === 0) return;
     const list = [...options];
-    for (const name of names) {
-      let key = keyOf(name);
-      for (let n = 2; list.some((o) => o.key === key); n++) key = `${keyOf(name)}-${n}`;
-      list.push({ key, name });
-    }
+    for (const name of names) list.push({ key: keyOf(name, list), name });
     setAll(list, names.length === 1 ? `add the option ${names[0]}` : `add ${ownWriting(names.length)} options`);
     adding = '';
   }
