@@ -8,6 +8,12 @@ import { countryTable, dealBook, dealTypes, ruleOf, setTo, pairsOf, mapOf, outpu
 import type { Finding } from './finding.ts';
 import { findingKinds, findingsOf } from './findings.ts';
 
+/** With a second lookup from deals to customers. */
+const withDealLookup = (children?: string) =>
+  dealTypes.map((t) => {
+    const again = { key: 'by', name: 'Referred by', type: 'lookup', recordType: 'customer' } as const;
+    return t.key === 'deal' ? { ...t, fields: [...t.fields, { ...again, ...(children ? { children } : {}) }] } : t;
+  });
 const rule = (kind: string, outcome: unknown, more: Partial<Rule> = {}, type = 'deal'): Rule =>
   ruleOf(type, kind, outcome, { winner: 'locked', ...more });
 const bands = (list: readonly object[], more: object = {}): unknown => ({
@@ -192,6 +198,10 @@ const cases: Readonly<Record<string, readonly [has: Case, hasNot: Case]>> = {
       table(all),
     ],
     [[lookUp], table(all)],
+  ],
+  'list-name-twice': [
+    [[], { recordTypes: withDealLookup() }],
+    [[], { recordTypes: withDealLookup('Referred deals') }],
   ],
   'unused-field': [
     [

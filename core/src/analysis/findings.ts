@@ -10,6 +10,7 @@ import * as waking from './waking-findings.ts';
 
 export const findingKinds: readonly FindingKind[] = [
   compileFindings,
+  fields.listNameTwice,
   fields.requiredAndShut,
   tables.keyTwice,
   targets.twoRules,

@@ -12,6 +12,7 @@ export {
 } from './entry-points.ts';
 export { rulesByField, rulesOfField, type FieldRules, type RulesByField } from './field-rules.ts';
 export { hostNeeds, type HostNeed } from './host-needs.ts';
+export { freeListName } from './list-names.ts';
 export { cellText } from './mapping/cells.ts';
 export { coverageOf, keySourceOf, type HeldValues, type KeySource, type TableCoverage } from './mapping/coverage.ts';
 export { compileInSteps, compileProgram, recompileProgram } from './program.ts';

@@ -9,6 +9,7 @@
   import { uniqueId } from '$lib/unique-id.ts';
   import CompanionsRow from './CompanionsRow.svelte';
   import LimitRows from './LimitRows.svelte';
+  import { linkOperations } from './link-operations.ts';
   import OptionsEditor from './OptionsEditor.svelte';
   import RetireRow from './RetireRow.svelte';
   import WrittenAs from './WrittenAs.svelte';
@@ -85,7 +86,9 @@
         ...(!picks && field.options && field.optionsOf === undefined
           ? [{ op: 'remove', path: '/options' } as const]
           : []),
-        ...(links && !field.recordType ? [{ op: 'add', path: '/recordType', value: others[0]!.key } as const] : []),
+        ...(links && !field.recordType
+          ? linkOperations({ ...field, type: key }, others[0]!.key, type, draft.rulebook)
+          : []),
         ...(!links && field.recordType ? [{ op: 'remove', path: '/recordType' } as const] : []),
       ],
       'change the type of a field',
@@ -147,7 +150,8 @@
         aria-label="Links to"
         disabled={readonly}
         value={field.recordType}
-        onchange={(e) => set('recordType', e.currentTarget.value, 'choose what it links to')}
+        onchange={(e) =>
+          edit(linkOperations(field, e.currentTarget.value, type, draft.rulebook), 'choose what it links to')}
       >
         {#each others as t (t.key)}<option value={t.key}>{t.name.toLowerCase()}</option>{/each}
       </select>

@@ -1,4 +1,5 @@
-import { compileProgram } from '@rigid-rule/core/compile';
+import { findingsOf } from '@rigid-rule/core/analysis';
+import { compileProgram, type Program } from '@rigid-rule/core/compile';
 import { creating, editPartBody, fromParts, partId, toParts, type Part } from '@rigid-rule/core/document';
 import { settle } from '@rigid-rule/core/settle';
 import { draft } from '@rigid-rule/demo';
@@ -20,6 +21,8 @@ function withCompanion(companion: string, field: string) {
   }));
   return compileProgram(fromParts([...toParts(draft), ...made]));
 }
+
+const errorsOf = (program: Program) => findingsOf(program).flatMap((f) => (f.severity === 'error' ? f.sentence : []));
 
 const write = (before: Record<string, string>, sent: Record<string, string>) => ({
   recordType: 'lead',
@@ -54,6 +57,13 @@ describe('companion fields', () => {
     const { data } = settle(withCompanion(companion, 'stage'), write(named(before), named(sent)));
     const wanted = kept === 'new' ? stages[0] : kept === 'called' ? stages[1] : kept;
     expect(data['kept']).toBe(wanted);
+  });
+
+  it('a lookup beside another has a list of its own at the other end', () => {
+    const linked = lead.fields.filter((f) => f.type === 'lookup');
+    expect(linked.length).toBeGreaterThan(0);
+    for (const { key } of linked)
+      expect(errorsOf(withCompanion('previous', key))).toEqual(errorsOf(compileProgram(draft)));
   });
 
   it('all parts are new ones', () => {

@@ -1,5 +1,5 @@
 /** Fields that go along with another, each with the rule that fills it, made in one act. */
-import { entryPointsOf } from '@rigid-rule/core/compile';
+import { entryPointsOf, freeListName } from '@rigid-rule/core/compile';
 import { creating, type Field, type RecordType, type Rule, type Rulebook } from '@rigid-rule/core/document';
 import { fieldTypeOf } from '@rigid-rule/core/language';
 import type { PartEdit } from '../draft/parts.ts';
@@ -145,7 +145,9 @@ export function companionEdits(
   other?: RecordType,
 ): PartEdit[] {
   const name = companion.fieldName(field);
-  const own: Field = { key: keys.field, name, ...companion.field(field, other) };
+  const bare: Field = { key: keys.field, name, ...companion.field(field, other) };
+  const children = freeListName(bare, type, rulebook);
+  const own: Field = children === undefined ? bare : { ...bare, children };
   const position = Math.max(0, ...rulebook.rules.map((r) => r.position)) + 1;
   const rule: Rule = {
     key: keys.rule,
