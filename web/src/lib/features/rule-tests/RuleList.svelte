@@ -5,7 +5,8 @@
   import { KindMark } from '$lib/features/rule-kinds';
   import { arrows } from '$lib/ui/panes.ts';
   import { findRuleKind } from '@rigid-rule/core/compile';
-  import { caseCount, testsOf } from '../proof/of-rule.ts';
+  import { caseCount } from '../proof/cases.ts';
+  import { testsOf } from '../proof/of-rule.ts';
   import { useProof } from '../proof/proof.svelte.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import TypeTabs from '$lib/ui/TypeTabs.svelte';

@@ -9,7 +9,7 @@
   import { useDraft } from '../draft/context.ts';
   import CoverageGrid from './CoverageGrid.svelte';
   import FamilyCases from './FamilyCases.svelte';
-  import { caseCount } from '../proof/of-rule.ts';
+  import { caseCount } from '../proof/cases.ts';
   import { axisValue, type Pin } from './pins.ts';
   import PinRuler from './PinRuler.svelte';
   import Proposals from './Proposals.svelte';

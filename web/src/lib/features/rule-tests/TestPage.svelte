@@ -14,7 +14,7 @@
   import FamilyCases from './FamilyCases.svelte';
   import TestEditor from './TestEditor.svelte';
   import { handover } from '../proof/handover.ts';
-  import { caseCount } from '../proof/of-rule.ts';
+  import { caseCount } from '../proof/cases.ts';
   import { shownValue } from '$lib/features/fields';
   import { readName } from '$lib/ui/typed.ts';
   import TypedInput from '$lib/ui/TypedInput.svelte';

@@ -2,7 +2,8 @@
   /** The kept tries of a record type, those of the rule on the sheet first: each holds or fails as the draft stands. */
   import type { Rule, RuleTest } from '@rigid-rule/core/document';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
-  import { speaksOf, triesAll } from '$lib/features/proof/of-rule.ts';
+  import { triesAll } from '$lib/features/proof/cases.ts';
+  import { speaksOf } from '$lib/features/proof/of-rule.ts';
   import type { Bench } from './bench.svelte.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
 

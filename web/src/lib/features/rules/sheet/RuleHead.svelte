@@ -5,7 +5,6 @@
   import { pointer, type Operation, type RecordType, type Rule } from '@rigid-rule/core/document';
   import { deskOf } from '$lib/addresses.ts';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
-  import ProofMarks from '$lib/features/proof/ProofMarks.svelte';
   import { Visit } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
   import { copyText } from '$lib/ui/copy-text.ts';
   import { fitsText } from '$lib/ui/fits-text.ts';
@@ -94,7 +93,12 @@
       value={rule.purpose}
       onfocus={visit.begin}
       oninput={(e) => set('purpose', e.currentTarget.value, 'reword the purpose', `purpose:${visit.group}`)}></textarea>
-    <ProofMarks {draft} {rule} />
+    <!-- What tests say comes later than the rule. -->
+    {#await import('$lib/features/proof/ProofMarks.svelte')}
+      <p class="text-small"><span class="inline-block py-[3px]">&nbsp;</span></p>
+    {:then { default: ProofMarks }}
+      <ProofMarks {draft} {rule} />
+    {/await}
     {#if !readonly}
       <p class="flex gap-3 text-small text-faint">
         <button type="button" class="word" onclick={duplicate}>duplicate</button>
