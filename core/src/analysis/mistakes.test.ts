@@ -300,6 +300,24 @@ const inDocument: readonly Mistake[] = [
   ],
   ['document.bounds-crossed', '/min', /can hold no number/, fields({ ...text, type: 'number', min: 10, max: 5 })],
   ['document.options-of', '/optionsOf', /shares the options of/, fields({ ...text, type: 'picklist', optionsOf: 'x' })],
+  [
+    'document.name-twice',
+    '/name',
+    /^Two tables are named Regions\.$/,
+    { ...dealBook([]), tables: ['a', 'b'].map((key) => ({ ...countryTable, key, name: 'Regions' })) },
+  ],
+  [
+    'document.name-twice',
+    '/outputs',
+    /^Two columns of Country table are named Country\.$/,
+    table({ outputs: [{ key: 'again', name: 'Country' }] }),
+  ],
+  [
+    'document.column-twice',
+    '/outputs',
+    /^Country table: two columns have the key country, and so the same cells/,
+    table({ outputs: [{ key: 'country', name: 'Country again' }] }),
+  ],
   ['document.name-twice', '/fields', /named Depot/, fields({ ...text, name: 'Depot' })],
 ];
 

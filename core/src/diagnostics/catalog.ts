@@ -84,6 +84,7 @@ export const catalog = {
     '{name}: the option {option} is named as the option {other} is stored: nobody can tell which one is meant.',
   ),
   'document.bounds-crossed': entry('error', '{name} can hold no number: the least that it takes is above the most.'),
+  'document.column-twice': entry('error', '{name}: two columns have the key {key}, and so the same cells.'),
   'document.options-of': entry(
     'error',
     '{name} shares the options of {key}, which is no field with options of its record type.',

@@ -208,7 +208,7 @@ class DocumentReader {
     return this.list('record type', input, typeSchema, (type) => {
       const key = String(type['key']);
       const read = this.list('field', member(type, 'fields'), fields.items, (f) => f, `${key}.`);
-      this.names({ kind: 'record type', key }, 'fields', read);
+      this.names('fields', read, () => [{ kind: 'record type', key }, '/fields']);
       for (const field of read) {
         const part: PartRef = { kind: 'field', key: `${key}.${String(field['key'])}` };
         this.options(part, field);
@@ -236,16 +236,31 @@ class DocumentReader {
     return shared;
   }
 
-  /** Two fields of one name cannot be told apart in a formula. */
-  private names(part: PartRef, what: string, list: readonly Loose[]): void {
+  /** Two of one name cannot be told apart in a formula. `partOf`: what is told of the second, and where. */
+  private names(what: string, list: readonly Loose[], partOf: (item: Loose) => readonly [PartRef, string]): void {
     const seen = new Set<unknown>();
-    for (const { name } of list) {
-      if (seen.has(name))
-        this.problems.push({
-          part,
-          diagnostic: diagnostic('document.name-twice', nowhere, { what, name: String(name) }, `/${what}`),
-        });
+    for (const item of list) {
+      const { name } = item;
+      if (seen.has(name)) {
+        const [part, path] = partOf(item);
+        const told = { what, name: String(name) };
+        this.problems.push({ part, diagnostic: diagnostic('document.name-twice', nowhere, told, path) });
+      }
       seen.add(name);
+    }
+  }
+
+  /** Each column of a table has a name, and cells, of its own. */
+  private columns(part: PartRef, table: Loose): void {
+    const columns = [...(table['keys'] as readonly Loose[]), ...(table['outputs'] as readonly Loose[])];
+    const name = nameOf(table, part.key);
+    this.names(`columns of ${name}`, columns, () => [part, '/outputs']);
+    const seen = new Set<unknown>();
+    for (const { key } of columns) {
+      const told = { name, key: String(key) };
+      if (seen.has(key))
+        this.problems.push({ part, diagnostic: diagnostic('document.column-twice', nowhere, told, '/outputs') });
+      seen.add(key);
     }
   }
 
@@ -277,9 +292,10 @@ class DocumentReader {
   }
 
   private tables(input: unknown): readonly Loose[] {
-    return this.list('table', input, tableSchema, (table) => {
+    const read = this.list('table', input, tableSchema, (table) => {
       const list = member(table, 'rows');
       const key = String(table['key']);
+      this.columns({ kind: 'table', key }, table);
       if (!Array.isArray(list)) {
         const what = `What stands as rows of the table ${nameOf(table, key)}`;
         this.report({ kind: 'table', key }, what, shapeProblem(list, anyList)!, anyList, '/rows');
@@ -302,6 +318,8 @@ class DocumentReader {
       });
       return kept.length === list.length ? table : { ...table, rows: kept };
     });
+    this.names('tables', read, ({ key }) => [{ kind: 'table', key: String(key) }, '/name']);
+    return read;
   }
 }
 
