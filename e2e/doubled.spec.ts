@@ -33,21 +33,24 @@ test('whatever stands twice in a draft is shown, on every page', async ({ as }) 
   const some = (kind: string) => all.filter((p) => p.kind === kind).slice(0, 6);
   const parts = all.filter((p) => p.kind !== 'test' && p.kind !== 'sample').concat(some('test'));
   const origin = new URL(page.url()).origin;
-  let doubled = 0;
-  for (const { kind, key, version, body } of parts) {
+  const edits = parts.flatMap(({ kind, key, version, body }) => {
     // Inner lists first: the pointers of outer ones stay good.
     const operations = listsIn(body)
       .toReversed()
       .map((path) => ({ op: 'add', path: `${path}/-`, value: (at(body, path) as unknown[])[0] }));
-    const edit = { kind, key, version, operations, id: crypto.randomUUID() };
-    if (operations.length === 0) continue;
+    return operations.length === 0 ? [] : [{ kind, key, version, operations, id: crypto.randomUUID() }];
+  });
+  const send = async (list: typeof edits): Promise<number> => {
     const answer = await page.request.post('/api/draft/edits', {
       headers: { origin },
-      data: { page: 'doubled', edits: [edit] },
+      data: { page: 'doubled', edits: list },
     });
-    if (answer.ok()) doubled++;
-  }
-  expect(doubled).toBeGreaterThan(50);
+    if (answer.ok()) return list.length;
+    // What cannot stand twice holds up no other.
+    const half = Math.floor(list.length / 2);
+    return list.length === 1 ? 0 : (await send(list.slice(0, half))) + (await send(list.slice(half)));
+  };
+  expect(await send(edits)).toBeGreaterThan(50);
   const rules = parts
     .filter((p) => p.kind === 'rule')
     .map((p) => p.body as { key: string; recordType: string; kind: string });
