@@ -59,7 +59,8 @@ test('whatever stands twice in a draft is shown, on every page', async ({ as }) 
   const fields = parts.filter((p) => p.kind === 'field' && listsIn(p.body).length > 0).slice(0, 3);
   await page.goto('/settings');
   for (const address of [
-    ...firstOfKind.flatMap((r) => [`/desk/${r.recordType}/${r.key}`, `/tests/${r.recordType}/${r.key}`]),
+    ...firstOfKind.map((r) => `/desk/${r.recordType}/${r.key}`),
+    ...firstOfKind.slice(0, 2).map((r) => `/tests/${r.recordType}/${r.key}`),
     ...fields.map((p) => `/desk/${p.key.replace('.', '?field=')}`),
     ...tables.slice(0, 2),
     ...['/fields/customer', '/desk/lead', '/map/customer', '/findings', '/document', '/dry-run/customer', '/release'],
