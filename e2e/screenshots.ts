@@ -2,8 +2,11 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from './support/installation.ts';
 
-const take = (page: Page, name: string) =>
-  page.screenshot({ path: `docs/screenshots/${name}.png`, animations: 'disabled' });
+async function take(page: Page, name: string): Promise<void> {
+  // What is worked out beside the page is shown as well.
+  await expect(page.getByText('are being worked out')).toHaveCount(0);
+  await page.screenshot({ path: `docs/screenshots/${name}.png`, animations: 'disabled' });
+}
 
 test('pictures of the main views', async ({ page, as }) => {
   await page.goto('/sign-in');
