@@ -3,7 +3,6 @@ import { distance } from '../diagnostics/nearest.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import { type Expression, walk } from '../language/expression/ast.ts';
 import { givenTexts } from '../language/expression/given-texts.ts';
-import { freeListName, listsNamedTwice } from '../compile/list-names.ts';
 import { optionNames } from '../language/field-types/options.ts';
 import { valueAt } from '../document/patch.ts';
 import type { Field } from '../document/document.ts';
@@ -305,27 +304,6 @@ function textsAt(body: unknown, path: string): string[] {
   const at = valueAt(body, path);
   return [at].flat().filter((v) => typeof v === 'string');
 }
-
-export const listNameTwice: FindingKind = {
-  key: 'list-name-twice',
-  name: 'Two lists that formulas cannot tell apart',
-  severity: 'error',
-  *find({ rulebook }) {
-    for (const { parent, list, child, field } of listsNamedTwice(rulebook)) {
-      const part = fieldPart(child, field.key);
-      const free = freeListName(field, child, rulebook) ?? child.plural;
-      yield {
-        part,
-        path: '/children',
-        sentence: `${list} says two things of ${parent.name}: the list at the other end of ${field.name} of ${child.name} needs a name of its own.`,
-        repair: {
-          text: `call it ${free}`,
-          edits: [{ part, operations: [{ op: 'add', path: '/children', value: free }] }],
-        },
-      };
-    }
-  },
-};
 
 export const unusedOption: FindingKind = {
   key: 'unused-option',

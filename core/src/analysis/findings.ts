@@ -4,13 +4,14 @@ import { partId } from '../document/parts.ts';
 import { compileFindings } from './compile-findings.ts';
 import * as fields from './field-findings.ts';
 import type { Finding, FindingContext, FindingKind } from './finding.ts';
+import { listNameTwice } from './name-findings.ts';
 import * as tables from './table-findings.ts';
 import * as targets from './target-findings.ts';
 import * as waking from './waking-findings.ts';
 
 export const findingKinds: readonly FindingKind[] = [
   compileFindings,
-  fields.listNameTwice,
+  listNameTwice,
   fields.requiredAndShut,
   tables.keyTwice,
   targets.twoRules,
