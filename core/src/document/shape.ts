@@ -66,7 +66,7 @@ export function shapeProblem(v: unknown, schema: ShapeSchema): ShapeProblem | un
   }
   if ('const' in schema && v !== schema.const) return fault(`must be ${JSON.stringify(schema.const)}`);
   if (allowed && !allowed.includes(v)) return fault(`must be one of ${allowed.join(', ')}`);
-  if (anyOf && !anyOf.some((s) => !shapeProblem(v, s))) return fault('must be something else');
+  if (anyOf && !anyOf.some((s) => !shapeProblem(v, s))) return fault('must have one of the forms that may stand here');
   if (minLength !== undefined && typeof v === 'string' && v.length < minLength) return fault('must not be empty');
   if (pattern !== undefined && typeof v === 'string' && !patternOf(pattern).test(v)) return fault(`must not be ${v}`);
   if (minimum !== undefined && typeof v === 'number' && v < minimum) return fault(`must be at least ${minimum}`);

@@ -47,6 +47,8 @@ const settingsFrame: ShapeSchema = {
   required: rulebookSchema.required.filter((name) => Object.hasOwn(settings, name)),
   properties: settings,
 };
+/** One setting at a time. */
+const someSettings: ShapeSchema = { ...settingsFrame, required: [] };
 const anyList: ShapeSchema = { type: 'array' };
 const ofSettings: PartRef = { kind: 'settings', key: settingsKey };
 
@@ -137,7 +139,7 @@ class DocumentReader {
     let wrong = false;
     for (const [name, v] of Object.entries(input)) {
       if (v === undefined || (Object.hasOwn(properties, name) && !Object.hasOwn(settings, name))) continue;
-      const problem = shapeProblem({ [name]: v }, { ...settingsFrame, required: [] });
+      const problem = shapeProblem({ [name]: v }, someSettings);
       if (problem) {
         this.report(ofSettings, 'A setting of the rulebook', problem, settingsFrame);
         wrong = true;
