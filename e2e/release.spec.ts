@@ -10,6 +10,7 @@ test('the releaser reads what changes and for whom, releases with a note, and pu
   await expect(block).toBeVisible();
   await expect(page.getByRole('button', { name: 'Release 2 to everybody' })).toBeDisabled();
   await expect(page.getByRole('link', { name: 'Country table' })).toHaveAttribute('href', '/mappings/country-table');
+  await expectAccessible(page);
   await putDraftRight(await as('author'));
   await page.reload();
   await expect(block).toBeHidden();
@@ -19,7 +20,6 @@ test('the releaser reads what changes and for whom, releases with a note, and pu
   await page.getByRole('button', { name: 'by a backfill' }).click();
   await page.getByText('Size class', { exact: true }).click();
   await expect(page.getByRole('row', { name: /^Large Medium not agreed \d+$/ })).toBeVisible();
-  await expectAccessible(page);
   await page.getByLabel('Note, kept with the release', { exact: true }).fill('The European limit.');
   await page.getByRole('button', { name: 'Release 2 to everybody' }).click();
   await expect(page.getByText('Release 2 is live. Every write is settled under it')).toBeVisible();

@@ -27,18 +27,19 @@ const query: fc.Arbitrary<RecordQuery> = fc.oneof(
   }),
 );
 
-it('answers as a list of the same records does, however the bytes are cut', () => {
+it('answers as a list of the same records does, however the bytes are cut and how many are remembered', () => {
   fc.assert(
     fc.property(
       fc.array(data, { maxLength: 12 }),
       fc.array(query, { minLength: 1, maxLength: 6 }),
       fc.integer({ min: 1, max: 40 }),
-      (list, queries, cut) => {
+      fc.integer({ min: 1, max: 4 }),
+      (list, queries, cut, remembered) => {
         const records = list.map((d, i): StoredRecordOf => ({ recordType: 'deal', id: String(i * 2 + 1), data: d }));
         const bytes = new TextEncoder().encode(
           records.map((r) => packedLine(Number(r.id), JSON.stringify(r.data))).join(''),
         );
-        const packed = new PackedRecords();
+        const packed = new PackedRecords(remembered);
         for (let at = 0; at < bytes.length; at += cut) packed.take('deal', bytes.slice(at, at + cut));
         const source = new RecordsSource(records);
         expect(packed.count('deal')).toBe(records.length);

@@ -12,6 +12,7 @@ const decoder = new TextDecoder();
 
 /** The records of one type. */
 class Packed {
+  private readonly remembered: number;
   private readonly pieces: Uint8Array[] = [];
   /** By record: its id, the piece that it stands in, and from where to where. */
   private readonly ids: number[] = [];
@@ -20,7 +21,13 @@ class Packed {
   private readonly to: number[] = [];
   /** A line that goes on in the next piece. */
   private rest: Uint8Array = new Uint8Array();
+  /** Records read last, by where their places fall: what is related to many is read over and over. */
+  private readonly recent: { readonly at: number; readonly record: FoundRecord }[] = [];
   private readonly indexes = new Map<string, ReadonlyMap<string, readonly number[]>>();
+
+  constructor(remembered: number) {
+    this.remembered = remembered;
+  }
 
   get count(): number {
     return this.ids.length;
@@ -42,6 +49,15 @@ class Packed {
   }
 
   at(i: number): FoundRecord {
+    const slot = i % this.remembered;
+    const known = this.recent[slot];
+    if (known?.at === i) return known.record;
+    const record = this.read(i);
+    this.recent[slot] = { at: i, record };
+    return record;
+  }
+
+  private read(i: number): FoundRecord {
     const text = decoder.decode(this.pieces[this.piece[i]!]!.subarray(this.from[i], this.to[i]));
     return { id: String(this.ids[i]), data: JSON.parse(text) as RecordData };
   }
@@ -86,10 +102,16 @@ function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
 
 export class PackedRecords implements RecordSource {
   private readonly types = new Map<string, Packed>();
+  private readonly remembered: number;
+
+  /** `remembered`: how many records of a type are kept as objects as well, those that were read last. */
+  constructor(remembered = 1024) {
+    this.remembered = remembered;
+  }
 
   /** The next bytes of the lines of a record type, cut anywhere. */
   take(recordType: string, bytes: Uint8Array): void {
-    const own = this.types.get(recordType) ?? new Packed();
+    const own = this.types.get(recordType) ?? new Packed(this.remembered);
     this.types.set(recordType, own);
     own.take(bytes);
   }

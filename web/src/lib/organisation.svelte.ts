@@ -21,9 +21,16 @@ export const ownSentences = {
 export const ownWriting = (value: number | string): string =>
   typeof value === 'number' ? ownForm().number(String(value)) : ownForm().day(value);
 
-/** Moments as the organisation's clocks show them, in parts: only a day, only a time. */
-export const ownMoments = (parts: Intl.DateTimeFormatOptions): Intl.DateTimeFormat =>
-  new Intl.DateTimeFormat(organisation.locale, { ...anyPlace, timeZone: organisation.zone, ...parts });
+const moments = new Map<string, Intl.DateTimeFormat>();
+
+/** Moments as the organisation's clocks show them, in parts: only a day, only a time. Each is made once: that takes long. */
+export function ownMoments(parts: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const { locale, zone } = organisation;
+  const id = JSON.stringify([locale, zone, parts]);
+  let format = moments.get(id);
+  if (!format) moments.set(id, (format = new Intl.DateTimeFormat(locale, { ...anyPlace, timeZone: zone, ...parts })));
+  return format;
+}
 
 /** The day of a moment, with its year where that is not the year of `now`. */
 export function ownDay(at: Date, now = new Date()): string {

@@ -26,13 +26,15 @@
       {data.late ?? (data.blocking.length === 0 ? 'nothing' : ownWriting(data.blocking.length))}
     </dd>
   </div>
-  {#each data.blocking as f, nth (nth)}
-    <p class="pb-1 text-small">
-      <a class="editable" href={f.place.href}>{f.place.name}</a>{f.sentence.startsWith(f.place.name)
-        ? f.sentence.slice(f.place.name.length)
-        : `: ${f.sentence}`}
-    </p>
-  {/each}
+</dl>
+{#each data.blocking as f, nth (nth)}
+  <p class="pb-1 text-small">
+    <a class="editable" href={f.place.href}>{f.place.name}</a>{f.sentence.startsWith(f.place.name)
+      ? f.sentence.slice(f.place.name.length)
+      : `: ${f.sentence}`}
+  </p>
+{/each}
+<dl>
   <div class="check-line">
     <dt>Tests</dt>
     <dd class={data.failing.length > 0 ? 'text-stop' : 'text-ok'}>
@@ -43,9 +45,11 @@
           : `${ownWriting(data.failing.length)} of ${ownWriting(data.tests)} fail`}
     </dd>
   </div>
-  {#each data.failing as test, nth (nth)}
-    <p class="pb-1 text-small"><b class="font-[650]">{test.name}</b> {test.failures.join(' ')}</p>
-  {/each}
+</dl>
+{#each data.failing as test, nth (nth)}
+  <p class="pb-1 text-small"><b class="font-[650]">{test.name}</b> {test.failures.join(' ')}</p>
+{/each}
+<dl>
   <div class="check-line">
     <dt>Other findings</dt>
     <dd class={data.open > 0 ? 'text-brass-ink' : 'text-ok'}>
