@@ -57,5 +57,4 @@ test('C2 what a stage sets', async ({ desk }, info) => {
   await expect(d.written('amount')).toHaveCount(0);
   await d.try('Stage', 'Proposal');
   await expect(d.bench.locator('[data-written]')).toHaveCount(0);
-  await d.prove();
 });

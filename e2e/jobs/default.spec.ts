@@ -46,5 +46,4 @@ test('D2 carriage terms when the kit is collected', async ({ desk }, info) => {
     await expect(d.trace('Carriage terms')).toContainText('it was typed after what woke the rule');
     await expect(d.bench.getByLabel('Carriage terms', { exact: true })).toHaveValue('paid-by-us');
   });
-  await d.prove();
 });

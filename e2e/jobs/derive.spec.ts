@@ -16,7 +16,6 @@ test('V1 reviewed on, the day on which the phone changed', async ({ desk }, info
     await expect(d.written('reviewed_on')).toHaveCount(0);
     await expect(d.bench.getByText('not triggered')).toBeVisible();
   });
-  await d.prove();
 });
 
 test('V2 deal title from the customer and the kind', async ({ desk }, info) => {
@@ -37,7 +36,6 @@ test('V2 deal title from the customer and the kind', async ({ desk }, info) => {
     await d.bench.getByLabel('Name', { exact: true }).blur();
     await expect(d.written('title')).toHaveText('Otterfold Orchards, Service plan');
   });
-  await d.prove();
 });
 
 test('V3 full names in the last-name field are split', async ({ desk }, info) => {
@@ -91,7 +89,6 @@ test('V4 word count of the name', async ({ desk }, info) => {
   await d.undoTry();
   await d.control('Moment', 'on request');
   await expect(d.written('name_word_count')).toBeVisible();
-  await d.prove();
 });
 
 test('V5 answered at, when the answer last changed', async ({ desk }, info) => {
@@ -115,7 +112,6 @@ test('V5 answered at, when the answer last changed', async ({ desk }, info) => {
     await d.try('Last name', 'Morrow');
     await expect(d.written('answered_at')).toHaveCount(0);
   });
-  await d.prove();
 });
 
 test('V6 previous and furthest stage, and what moving costs', async ({ desk }, info) => {
@@ -141,7 +137,6 @@ test('V6 previous and furthest stage, and what moving costs', async ({ desk }, i
     await d.try('Amount', '4321');
     await expect(d.written('previous_stage')).toHaveCount(0);
   });
-  await d.prove();
 });
 
 test('V7 the stage before a lead was dropped', async ({ desk }, info) => {
@@ -160,7 +155,6 @@ test('V7 the stage before a lead was dropped', async ({ desk }, info) => {
   await d.control('New or existing', 'new, blank');
   await d.try('Stage', 'Dropped');
   await expect(d.trace('Stage before dropped')).toContainText('no effect');
-  await d.prove();
 });
 
 test('V8 cover from the watch flag', async ({ desk }, info) => {
@@ -179,7 +173,6 @@ test('V8 cover from the watch flag', async ({ desk }, info) => {
     await d.try('Cover', 'Extended');
     await expect(d.written('cover')).toHaveCount(0);
   });
-  await d.prove();
 });
 
 test('V9 the standard amount of a soil probe', async ({ desk }, info) => {
@@ -207,7 +200,6 @@ test('V9 the standard amount of a soil probe', async ({ desk }, info) => {
       await expect(d.trace('Visit amount')).toContainText(word);
     }
   });
-  await d.prove();
 });
 
 test('V10 open deal value and expected value', async ({ desk }, info) => {

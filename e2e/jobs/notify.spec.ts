@@ -49,5 +49,4 @@ test('N2 what is sent when a deal is commissioned', async ({ desk }, info) => {
     await expect(d.bench.getByText('not triggered')).toBeVisible();
     await expect(d.bench.getByText('Would be sent')).toHaveCount(0);
   });
-  await d.prove();
 });

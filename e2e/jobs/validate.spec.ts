@@ -55,7 +55,6 @@ test('K2 only the kits that are sold in the country', async ({ desk }, info) => 
     .getByLabel('When the value is no longer on offer', { exact: true })
     .selectOption({ label: 'is cleared' });
   await expect(d.bench.getByText('Not sold there.')).toHaveCount(0);
-  await d.prove();
 });
 
 test('K3 discounts within the limit of the size class', async ({ desk }, info) => {
@@ -77,5 +76,4 @@ test('K3 discounts within the limit of the size class', async ({ desk }, info) =
   await expect(d.bench.getByText('More than half of it.').first()).toBeVisible();
   await d.try('Discount', '0.1%');
   await expect(d.bench.getByText('More than may be given: ask Ines.')).toHaveCount(0);
-  await d.prove();
 });
