@@ -2,6 +2,7 @@
 import type { Page } from '@playwright/test';
 import { Hands } from './support/hands.ts';
 import { expect, test } from './support/installation.ts';
+import { followLink } from './support/pages.ts';
 
 const status = (page: Page) => page.locator('footer').getByRole('status');
 const rule = '/desk/customer/size-class-from-employee-count';
@@ -184,10 +185,11 @@ test('on every area nothing scrolls behind the panes in any window, and all is p
   const others = ['/findings', '/tests/customer', '/dry-run/customer', '/fields/customer', '/map/customer', '/drift'];
   // Of lists of records and rows of a table what is drawn is printed; all of them are for a file.
   const drawnInPart = ['/records/customer', '/mappings'];
+  await page.goto('/');
   for (const path of [...others, ...narrow]) {
     await page.setViewportSize({ width: 1280, height: 480 });
     await page.emulateMedia({ media: 'screen', colorScheme: 'dark' });
-    await page.goto(path);
+    await followLink(page, path);
     await expect(page.getByRole('heading').first()).toBeAttached();
     // The second: a window of 1280 by 800 in which all is twice as large. The third: a phone.
     for (const [width, height] of [
