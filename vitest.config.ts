@@ -51,7 +51,7 @@ export default defineConfig({
         resolve: { alias, conditions: ['rigid-rule-source', 'browser'] },
         ssr,
         // The files share one throw-away database, which scripts/test.mjs starts.
-        test: { name: 'database', include: ['web/src/**/*.db.test.ts'], fileParallelism: false, testTimeout: 60_000 },
+        test: { name: 'database', include: ['web/src/**/*.db.test.ts'], fileParallelism: false, ...shared },
       },
     ],
   },

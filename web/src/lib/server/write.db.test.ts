@@ -16,7 +16,6 @@ import { fieldTypes } from '@rigid-rule/core/language';
 import { draft, firstRelease } from '@rigid-rule/demo';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { signIn } from './auth/sign-in.ts';
-import { hashPassword } from './auth/password.ts';
 import type { SentEdit } from '../draft-protocol.ts';
 import { editParts, insertParts, loadDraft } from './db/draft.ts';
 import { migrate } from './db/migrate.ts';
@@ -27,7 +26,6 @@ import { findRecord, listHistory } from './db/records.ts';
 import { readFilters } from '../list-filters.ts';
 import { insertActivation, insertRelease, listActivations } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
-import { insertUser } from './db/users.ts';
 import { forgetOldWriteKeys } from './db/write-keys.ts';
 import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
 import { writeRecord } from './entry-points/write.ts';
@@ -39,6 +37,7 @@ import { csvResponse } from './csv-response.ts';
 import { recordLines } from './record-csv.ts';
 import { putBack, releaseDraft } from './release.ts';
 import { currentDraft } from './rulebook.ts';
+import { anAuthor, author } from './testing/an-author.ts';
 import { emptyInstallation } from './testing/empty-tables.ts';
 
 let userId: number;
@@ -52,12 +51,7 @@ afterAll(closePool);
 
 beforeEach(async () => {
   await emptyInstallation();
-  userId = await insertUser({
-    email: 'a@b.example',
-    name: 'A',
-    role: 'author',
-    passwordHash: await hashPassword('right'),
-  });
+  userId = await anAuthor();
   await serializable(async (client) => {
     const number = await insertRelease(await releaseOf(firstRelease, 'first', userId), client);
     await insertActivation(number, 'first', userId, client);
@@ -593,11 +587,11 @@ describe('signing in', () => {
   const guess = (place: string, email = 'A@B.example') => signIn(email, 'wrong', place);
 
   it('waits after eight failures, also with the right password, and is open again in seconds where it was done before', async () => {
-    expect(await signIn('a@b.example', 'right', 'here')).toHaveProperty('user');
+    expect(await signIn(author.email, author.password, 'here')).toHaveProperty('user');
     for (let i = 0; i < 8; i++) expect(await guess('here')).toMatchObject(wrong);
-    expect(await signIn('a@b.example', 'right', 'here')).toMatchObject(tooMany);
+    expect(await signIn(author.email, author.password, 'here')).toMatchObject(tooMany);
     await db().query(`update sign_in_failures set at = at - interval '9 seconds'`);
-    expect(await signIn('a@b.example', 'right', 'here')).toHaveProperty('user');
+    expect(await signIn(author.email, author.password, 'here')).toHaveProperty('user');
   });
 
   it('many guesses at once are looked at no more often than one after the other', async () => {
@@ -606,13 +600,13 @@ describe('signing in', () => {
   });
 
   it('guesses made elsewhere, or by others behind the same proxy, shut nobody out of a known place', async () => {
-    expect(await signIn('a@b.example', 'right', 'here')).toHaveProperty('user');
+    expect(await signIn(author.email, author.password, 'here')).toHaveProperty('user');
     await db().query(
       `insert into sign_in_failures (subject)
        select s from unnest(array['email:a@b.example', 'place:here', 'pair:a@b.example:there']) s, generate_series(1, 200)`,
     );
     expect(await guess('there')).toMatchObject(tooMany);
     expect(await guess('here', 'other@b.example')).toMatchObject(tooMany);
-    expect(await signIn('a@b.example', 'right', 'here')).toHaveProperty('user');
+    expect(await signIn(author.email, author.password, 'here')).toHaveProperty('user');
   });
 });

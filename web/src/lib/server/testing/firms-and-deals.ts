@@ -1,11 +1,10 @@
 /** Firms with the total of their deals, deals that find their firm by its name and follow it: for tests. */
 import type { Rule, Rulebook } from '@rigid-rule/core/document';
-import { hashPassword } from '../auth/password.ts';
 import { insertRecordsAsTheyAre } from '../db/load-records.ts';
 import { insertActivation, insertRelease } from '../db/releases.ts';
 import { serializable } from '../db/transaction.ts';
-import { insertUser } from '../db/users.ts';
 import { releaseOf } from '../snapshot.ts';
+import { anAuthor } from './an-author.ts';
 import { emptyInstallation } from './empty-tables.ts';
 
 const forms = [{ key: 'full', name: 'full form' }];
@@ -104,12 +103,7 @@ export const rulebook: Rulebook = {
 /** An installation with two firms, under this rulebook; the id of its one user. */
 export async function beginWithFirms(): Promise<number> {
   await emptyInstallation();
-  const userId = await insertUser({
-    email: 'a@b.example',
-    name: 'A',
-    role: 'author',
-    passwordHash: await hashPassword('right'),
-  });
+  const userId = await anAuthor();
   await serializable(async (client) => {
     await insertActivation(
       await insertRelease(await releaseOf(rulebook, 'first', userId), client),
