@@ -291,6 +291,20 @@ const config = [
     plugins: { 'rigid-rule': ownRules },
   },
   {
+    // A browser may keep nothing, and looking there may fail.
+    files: ['web/src/**/*.{ts,svelte}'],
+    ignores: ['web/src/lib/browser-storage.ts', 'web/src/**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        ...['localStorage', 'sessionStorage', 'caches', 'indexedDB'].map((name) => ({
+          name,
+          message: 'browser-storage.ts keeps things where a browser keeps nothing as well.',
+        })),
+      ],
+    },
+  },
+  {
     // Browsers keep it from pages that came without TLS.
     files: ['web/src/**'],
     ignores: [

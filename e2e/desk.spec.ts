@@ -222,11 +222,17 @@ test('without network the change is kept here and saved when it is back, also ov
   await expect(again.getByLabel('Purpose', { exact: true })).toHaveValue('Written on a train.');
 });
 
-test('a page that did not come by TLS has less of the browser, and saves all the same', async ({ as }) => {
+test('a page that did not come by TLS, in a browser that keeps nothing, has less of it, and saves all the same', async ({
+  as,
+}) => {
   const page = await as('author');
   await page.addInitScript(() => {
     for (const name of ['randomUUID', 'subtle']) Reflect.deleteProperty(Crypto.prototype, name);
     for (const name of ['locks', 'clipboard']) Reflect.deleteProperty(Navigator.prototype, name);
+    const get = (): never => {
+      throw new DOMException('Access is denied for this document.', 'SecurityError');
+    };
+    for (const name of ['localStorage', 'sessionStorage', 'caches']) Object.defineProperty(window, name, { get });
   });
   await page.goto(rule);
   expect(await page.evaluate(() => 'randomUUID' in crypto || 'locks' in navigator)).toBe(false);

@@ -4,6 +4,7 @@
    * window splitter). How they were left is kept in this browser.
    */
   import { onMount, type Snippet } from 'svelte';
+  import { habits } from '$lib/browser-storage.ts';
   import {
     mostOf,
     readSides,
@@ -38,10 +39,10 @@
 
   function set(next: Sides) {
     sides = next;
-    localStorage.setItem(keptAs, JSON.stringify(next));
+    habits.set(keptAs, JSON.stringify(next));
   }
   onMount(() => {
-    sides = readSides(localStorage.getItem(keptAs), limits);
+    sides = readSides(habits.get(keptAs), limits);
   });
 
   /** Folds a side away, or back. */

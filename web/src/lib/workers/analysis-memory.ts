@@ -2,6 +2,7 @@
  * Analyses kept in the browser by what they are of: the same rulebook under the same build gives the same again. So a page
  * that opens with a draft that was looked through before neither loads what that takes nor works it out again.
  */
+import { keptAnswers } from '../browser-storage.ts';
 import { canonicalJson, type Rulebook } from '@rigid-rule/core/document';
 import type { Analysis } from './analysis.ts';
 
@@ -20,7 +21,7 @@ export interface AnalysisMemory {
  * @param build What else an analysis hangs on: the code that makes it.
  * @param storage Where browsers keep answers; absent in pages that did not come over a secure connection.
  */
-export function analysisMemory(build: string, storage: CacheStorage | undefined = globalThis.caches): AnalysisMemory {
+export function analysisMemory(build: string, storage = keptAnswers()): AnalysisMemory {
   const cache = async () => storage?.open(cacheName);
   const address = async (rulebook: Rulebook): Promise<string> => {
     const told = new TextEncoder().encode(`${build}\n${canonicalJson(rulebook)}`);
@@ -53,6 +54,6 @@ export function analysisMemory(build: string, storage: CacheStorage | undefined 
 }
 
 /** For who leaves this browser to others. */
-export async function forgetAnalyses(storage: CacheStorage | undefined = globalThis.caches): Promise<void> {
+export async function forgetAnalyses(storage = keptAnswers()): Promise<void> {
   await storage?.delete(cacheName).catch(() => false);
 }

@@ -3,6 +3,7 @@
  * in as they are made.
  */
 import { browserHost } from '$lib/host.svelte.ts';
+import { storageIn } from '$lib/browser-storage.ts';
 import type { Finding } from '@rigid-rule/core/analysis';
 import { compileProgram, recompileProgram, type Program } from '@rigid-rule/core/compile';
 import {
@@ -375,10 +376,10 @@ export function openDraft(parts: readonly VersionedPart[], rights: DraftRights, 
   if (current?.editable === rights.editable && current.owner === rights.owner) current.goOn(parts);
   else {
     const page = uniqueId();
-    const kept = keepIn(localStorage, rights.owner, page);
+    const kept = keepIn(storageIn('localStorage'), rights.owner, page);
     // It outlives the page that opens it: what it works out must not end with that one.
     $effect.root(() => {
-      current = new Draft(parts, rights, { page, kept }, keepStepsIn(sessionStorage, rights.owner));
+      current = new Draft(parts, rights, { page, kept }, keepStepsIn(storageIn('sessionStorage'), rights.owner));
     });
   }
   return current!;

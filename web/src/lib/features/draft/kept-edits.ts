@@ -3,6 +3,7 @@
  * each other, each held by a lock for as long as its page lives. What a page that is gone left is taken up by the next.
  */
 import { uniqueId } from '$lib/unique-id.ts';
+import type { Kept } from '$lib/browser-storage.ts';
 import { partId, type Operation, type PartRef } from '@rigid-rule/core/document';
 
 export interface KeptEdit {
@@ -49,7 +50,6 @@ const tooManyRows = 100_000;
 const isTooLong = ({ body }: KeptEdit): boolean =>
   ((body as { readonly rows?: readonly unknown[] } | undefined)?.rows?.length ?? 0) > tooManyRows;
 
-type Storage = Pick<globalThis.Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
 /** Whether the page that keeps under a name is gone. */
 export type IsGone = (name: string) => Promise<boolean>;
 
@@ -60,7 +60,7 @@ const goneByLock: IsGone = async (name) => {
 };
 
 /** `owner`: who signed in, so that nobody sends another's edits; `page`: names this page. */
-export function keepIn(storage: Storage, owner: string, page: string, isGone: IsGone = goneByLock): KeptEdits {
+export function keepIn(storage: Kept, owner: string, page: string, isGone: IsGone = goneByLock): KeptEdits {
   const own = `${prefix}${owner}:${page}`;
   if (typeof navigator !== 'undefined' && 'locks' in navigator)
     void navigator.locks.request(own, () => new Promise(() => undefined)).catch(() => undefined);

@@ -1,4 +1,5 @@
 /** What can be undone and done again, kept for a browser tab over reloads. */
+import type { Kept } from '$lib/browser-storage.ts';
 import { noHistory, type History } from './history.ts';
 
 export interface KeptSteps {
@@ -11,7 +12,7 @@ const mostSteps = 100;
 const mostText = 500_000;
 
 /** `owner`: who signed in, so that nobody takes back another's steps. */
-export function keepStepsIn(storage: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>, owner: string): KeptSteps {
+export function keepStepsIn(storage: Pick<Kept, 'getItem' | 'setItem' | 'removeItem'>, owner: string): KeptSteps {
   const name = `rigid-rule:steps:${owner}`;
   return {
     load() {

@@ -5,6 +5,7 @@ import type { RecordType } from '@rigid-rule/core/document';
 import type { RecordSource } from '@rigid-rule/core/records';
 import type { FindLinks } from '$lib/features/fields';
 import { browser } from '$app/environment';
+import { habits } from '$lib/browser-storage.ts';
 import { getContext, setContext } from 'svelte';
 import { createSubscriber } from 'svelte/reactivity';
 import { httpSamples, noSamples, type SampleRecord, type SampleServer } from './sample-server.ts';
@@ -14,7 +15,7 @@ const setKey = 'rigid-rule-sample-set';
 
 /** The set that was chosen in this browser. */
 function chosenSet(): number | undefined {
-  const n = Number(globalThis.localStorage?.getItem(setKey) ?? NaN);
+  const n = Number(habits.get(setKey) ?? NaN);
   return Number.isSafeInteger(n) && n > 0 ? n : undefined;
 }
 
@@ -52,7 +53,7 @@ export class SampleSet {
 
   /** Another set from now on, and the next time in this browser; or the same one, as it is by now. */
   choose(id: number): void {
-    localStorage.setItem(setKey, String(id));
+    habits.set(setKey, String(id));
     this.chosen = id;
     this.edition++;
     this.server = httpSamples(id);

@@ -1,0 +1,56 @@
+/**
+ * What a browser keeps for an installation. It may keep nothing: by its settings, by what an organisation allows, in some
+ * private windows; even looking there can fail. What it does not keep lasts as long as the page.
+ */
+
+export type Kept = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
+
+class KeptByThePage implements Kept {
+  private readonly items = new Map<string, string>();
+  get length(): number {
+    return this.items.size;
+  }
+  key(n: number): string | null {
+    return [...this.items.keys()][n] ?? null;
+  }
+  getItem(name: string): string | null {
+    return this.items.get(name) ?? null;
+  }
+  setItem(name: string, value: string): void {
+    this.items.set(name, value);
+  }
+  removeItem(name: string): void {
+    this.items.delete(name);
+  }
+}
+
+type Place = 'localStorage' | 'sessionStorage' | 'caches';
+
+/** Undefined where there is none, or nobody may look. */
+function given<P extends Place>(place: P): (typeof globalThis)[P] | undefined {
+  try {
+    return globalThis[place] ?? undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+const byThePage = { localStorage: new KeptByThePage(), sessionStorage: new KeptByThePage() };
+
+/** `setItem` still throws where what the browser has for it is full. */
+export const storageIn = (place: 'localStorage' | 'sessionStorage'): Kept => given(place) ?? byThePage[place];
+
+/** Undefined where a browser keeps no answers. */
+export const keptAnswers = (): CacheStorage | undefined => given('caches');
+
+/** How somebody left things here, which is nothing to lose: not being able to keep it stops nobody. */
+export const habits = {
+  get: (name: string): string | null => storageIn('localStorage').getItem(name),
+  set(name: string, value: string): void {
+    try {
+      storageIn('localStorage').setItem(name, value);
+    } catch {
+      // Full.
+    }
+  },
+};
