@@ -78,6 +78,7 @@ test('every answer carries the headers that keep it from harm, whoever makes it'
       expect.soft(answer.headers, JSON.stringify(asked)).toMatchObject({
         'x-content-type-options': 'nosniff',
         'referrer-policy': 'same-origin',
+        'cache-control': asked.path?.startsWith('/_app/') ? expect.any(String) : 'no-store',
         'content-security-policy': expect.stringMatching(/default-src '(none|self)'.*frame-ancestors 'none'/),
       });
     }

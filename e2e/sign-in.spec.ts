@@ -71,15 +71,30 @@ test.describe('each role', () => {
   });
 });
 
-test('the session cookie is out of reach of scripts, and signing out ends it', async ({ page, context }) => {
+test('the session cookie is out of reach of scripts; signing out ends it, and who goes back finds nothing', async ({
+  page,
+  context,
+}) => {
   await signIn(page, 'releaser');
   const [cookie] = await context.cookies();
   expect(cookie).toMatchObject({ httpOnly: true, sameSite: 'Lax' });
+  const held = page.getByLabel('Employee count', { exact: true });
+  await page.goto('/records/customer/1');
+  await expect(held).toBeVisible();
+  // A browser may show a page as it was left, without asking for it: it asks whether it still may.
+  await context.clearCookies();
+  await page.evaluate(() => dispatchEvent(new PageTransitionEvent('pageshow', { persisted: true })));
+  await expect(page).toHaveURL(/\/sign-in/);
+  await context.addCookies([cookie!]);
+  await page.goto('/records/customer/1');
   // What the page still asks for while it is left would be refused, and told as an error.
   await page.waitForLoadState('networkidle');
   await page.getByLabel(/^You:/).click();
   await page.getByRole('button', { name: 'Sign out' }).click();
   await expect(page).toHaveURL(/\/sign-in/);
+  await page.goBack();
+  await expect(page).toHaveURL(/\/sign-in/);
+  await expect(held).toHaveCount(0);
   await context.addCookies([cookie!]);
   await page.goto('/records');
   await expect(page).toHaveURL(/\/sign-in/);

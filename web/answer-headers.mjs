@@ -1,10 +1,11 @@
 /** Headers of every answer, whoever makes it: the application, its files, or the server that refuses. */
 
+/** What is told to who is signed in is not left to who comes to the browser next, as by going back. Files say otherwise. */
 const always = {
   'x-content-type-options': 'nosniff',
   'referrer-policy': 'same-origin',
   'cross-origin-opener-policy': 'same-origin',
-  'cache-control': 'private, no-cache',
+  'cache-control': 'no-store',
 };
 /** Pages bring a policy of their own. Should a browser show anything else, it runs nothing. */
 const noContent = "default-src 'none'; frame-ancestors 'none'";

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { counted } from '$lib/counted.ts';
   import { recordsPath } from '$lib/addresses.ts';
-  import { afterNavigate } from '$app/navigation';
+  import { afterNavigate, invalidateAll } from '$app/navigation';
   import { page } from '$app/state';
   import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
   import { areaAt, areaEntries } from '$lib/features/shell/areas.ts';
@@ -101,7 +101,9 @@
   });
 </script>
 
+<!-- A page that comes back as it was left, as browsers keep some to go back to, asks whether it still may. -->
 <svelte:window
+  onpageshow={(e) => e.persisted && void invalidateAll()}
   ononline={() => (stayed = false)}
   onkeydowncapture={(e) => ahead && pressAhead(ahead, e)}
   onkeydown={(e) => ahead === undefined && handleKey(e, keys)}

@@ -1,4 +1,3 @@
-import { redirect } from '@sveltejs/kit';
 import { endSession } from '$lib/server/auth/session-cookie.ts';
 import { endStreamsOfEndedSessions } from '$lib/server/event-stream.ts';
 import type { RequestHandler } from './$types';
@@ -6,5 +5,6 @@ import type { RequestHandler } from './$types';
 export const POST: RequestHandler = async ({ cookies }) => {
   await endSession(cookies);
   await endStreamsOfEndedSessions();
-  redirect(303, '/sign-in');
+  // What the browser was told to keep, as the rules of a release, it keeps for who is signed in.
+  return new Response(null, { status: 303, headers: { location: '/sign-in', 'clear-site-data': '"cache"' } });
 };
