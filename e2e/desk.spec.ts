@@ -480,10 +480,11 @@ test('undo takes back one author’s edit and leaves the other’s; where it can
   await expect(purpose(one)).toHaveValue(oldPurpose);
   await expect(name(one)).toHaveValue('Renamed by the second');
   await expect(purpose(two)).toHaveValue(oldPurpose);
-  // The second takes the same thing over: the first can do it again no more, and is told.
+  // The second takes the same thing over: the first can do it again no more, and is told, where it was typed as well.
   await purpose(two).fill('Told by the second');
   await purpose(two).blur();
   await expect(purpose(one)).toHaveValue('Told by the second');
+  await purpose(one).focus();
   await one.keyboard.press('Control+y');
   await expect(one.getByRole('status').last()).toContainText('cannot be done again');
   await expect(purpose(one)).toHaveValue('Told by the second');

@@ -237,6 +237,13 @@ test('a form: nothing typed is nothing to leave, another form keeps what was typ
   await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Carried Orchards');
   await page.getByRole('link', { name: 'full form' }).click();
   await expect(page.getByLabel('Employee count', { exact: true })).toHaveValue('300');
+  // What was typed is written anew once it is left: the browser's own redo would add to it.
+  await page.getByLabel('Credit limit', { exact: true }).click();
+  await page.keyboard.type('12345');
+  await page.keyboard.press('Tab');
+  await page.getByLabel('Credit limit', { exact: true }).focus();
+  for (const key of ['Control+z', 'Control+Shift+z']) await page.keyboard.press(key);
+  await expect(page.getByLabel('Credit limit', { exact: true })).toHaveValue('€12,345');
 });
 
 test('an untouched table takes its columns with its rows, and shows what was refused', async ({ as }) => {

@@ -5,23 +5,17 @@
 
 export type Kept = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
 
-class KeptByThePage implements Kept {
-  private readonly items = new Map<string, string>();
-  get length(): number {
-    return this.items.size;
-  }
-  key(n: number): string | null {
-    return [...this.items.keys()][n] ?? null;
-  }
-  getItem(name: string): string | null {
-    return this.items.get(name) ?? null;
-  }
-  setItem(name: string, value: string): void {
-    this.items.set(name, value);
-  }
-  removeItem(name: string): void {
-    this.items.delete(name);
-  }
+function keptByThePage(): Kept {
+  const items = new Map<string, string>();
+  return {
+    getItem: (name) => items.get(name) ?? null,
+    setItem: (name, value) => void items.set(name, value),
+    removeItem: (name) => void items.delete(name),
+    key: (n) => [...items.keys()][n] ?? null,
+    get length() {
+      return items.size;
+    },
+  };
 }
 
 type Place = 'localStorage' | 'sessionStorage' | 'caches';
@@ -35,7 +29,7 @@ function given<P extends Place>(place: P): (typeof globalThis)[P] | undefined {
   }
 }
 
-const byThePage = { localStorage: new KeptByThePage(), sessionStorage: new KeptByThePage() };
+const byThePage = { localStorage: keptByThePage(), sessionStorage: keptByThePage() };
 
 /** `setItem` still throws where what the browser has for it is full. */
 export const storageIn = (place: 'localStorage' | 'sessionStorage'): Kept => given(place) ?? byThePage[place];

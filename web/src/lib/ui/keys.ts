@@ -21,6 +21,25 @@ const isText = (target: EventTarget | null): boolean =>
     target instanceof HTMLTextAreaElement ||
     (target instanceof HTMLInputElement && !['checkbox', 'radio', 'button', 'range', 'file'].includes(target.type)));
 
+/** What was last typed into each input. */
+const typed = new WeakMap<EventTarget, unknown>();
+
+/** What stands in an input; undefined in what is no input. */
+const textIn = (target: EventTarget | null): unknown => (target && 'value' in target ? target.value : undefined);
+
+/** Once the application writes another text into an input, the browser's undo and redo mix it with what was typed there. */
+const isAsTyped = (target: EventTarget | null): boolean => !!target && typed.get(target) === textIn(target);
+
+/** For every `input` event, before others hear it. */
+export function noteTyping({ target }: Event): void {
+  if (target) typed.set(target, textIn(target));
+}
+
+/** For every `beforeinput` event: the browser takes back and does again only what was typed. */
+export function leaveWritten(e: InputEvent): void {
+  if (e.inputType.startsWith('history') && !isAsTyped(e.target)) e.preventDefault();
+}
+
 const isLetterOrDigit = /[\p{L}\p{N}]/u;
 
 function pressed(e: KeyboardEvent): string {
@@ -43,7 +62,7 @@ export function handleKey(e: KeyboardEvent, acts: readonly KeyAct[]): void {
   const name = pressed(e);
   const act = acts.find((a) => a.keys === name);
   if (!act || (isTyping(e.target) && !e.ctrlKey && !e.metaKey && !/F\d+$/.test(act.keys))) return;
-  if (act.leavesTyping && isText(e.target)) return;
+  if (act.leavesTyping && isText(e.target) && isAsTyped(e.target)) return;
   e.preventDefault();
   act.run();
 }

@@ -11,7 +11,7 @@
   import TopBar from '$lib/features/shell/TopBar.svelte';
   import { nothingTyped, typeAhead, type TypedAhead } from '$lib/features/shell/typed-ahead.ts';
   import { organisation } from '$lib/organisation.svelte.ts';
-  import { handleKey, type KeyAct } from '$lib/ui/keys.ts';
+  import { handleKey, leaveWritten, noteTyping, type KeyAct } from '$lib/ui/keys.ts';
   import { enterPane, goToNextPane } from '$lib/ui/panes.ts';
   import { onMount, type Component } from 'svelte';
 
@@ -105,6 +105,8 @@
 <svelte:window
   onpageshow={(e) => e.persisted && void invalidateAll()}
   ononline={() => (stayed = false)}
+  oninputcapture={noteTyping}
+  onbeforeinputcapture={leaveWritten}
   onkeydowncapture={(e) => ahead && pressAhead(ahead, e)}
   onkeydown={(e) => ahead === undefined && handleKey(e, keys)}
 />
