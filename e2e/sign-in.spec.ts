@@ -100,13 +100,14 @@ test('the session cookie is out of reach of scripts; signing out ends it, and wh
   await expect(page).toHaveURL(/\/sign-in/);
 });
 
-test('the policy lets no foreign script run', async ({ page, baseURL }) => {
+test('the policy lets no foreign script run, and nothing is translated on its way to the eye', async ({ page, baseURL }) => {
   const answer = await page.request.get(`${baseURL}/sign-in`);
   const policy = answer.headers()['content-security-policy']!;
   for (const part of ["default-src 'self'", "object-src 'none'", "frame-ancestors 'none'", "base-uri 'none'"])
     expect(policy).toContain(part);
   expect(policy).toMatch(/script-src 'self' 'nonce-/);
   expect(policy).not.toContain('unsafe-eval');
+  expect(await answer.text()).toMatch(/<html [^>]*translate="no"/);
 });
 
 test('an address that leads nowhere says so and leads back', async ({ as, expectError }) => {

@@ -1,5 +1,10 @@
-import { expect, it } from 'vitest';
-import { isUnreached } from './network.ts';
+import { afterEach, expect, it, vi } from 'vitest';
+import { ask, isUnreached } from './network.ts';
+
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
 
 it.each<[string, unknown, boolean]>([
   ['Chromium', new TypeError('Failed to fetch'), true],
@@ -8,8 +13,34 @@ it.each<[string, unknown, boolean]>([
   ['a part in Chromium', new TypeError('Failed to fetch dynamically imported module: http://x.example/a.js'), true],
   ['a part in Firefox', new TypeError('error loading dynamically imported module: http://x.example/a.js'), true],
   ['the styles of a part', new Error('Unable to preload CSS for /a.css'), true],
+  ['a network that went away without a word', new DOMException('No answer came.', 'TimeoutError'), true],
   ['a fault of ours', new TypeError("Cannot read properties of undefined (reading 'name')"), false],
   ['what is no error', 'Failed to fetch', false],
 ])('%s says that the server was not reached, or something else', (_, thrown, unreached) => {
   expect(isUnreached(thrown)).toBe(unreached);
+});
+
+it.each([
+  ['a question', undefined, 30_000],
+  ['a megabyte', 'x'.repeat(1_000_000), 80_000],
+])(
+  '%s that nobody answers is waited for as long as that takes on a slow network, and no longer',
+  async (_, body, ms) => {
+    vi.useFakeTimers();
+    const never = (_: string, { signal }: { readonly signal: AbortSignal }) =>
+      new Promise((_, fail) => signal.addEventListener('abort', () => fail(signal.reason as Error)));
+    vi.stubGlobal('fetch', never);
+    const thrown = ask('/x', { method: 'POST', ...(body === undefined ? {} : { body }) }).catch((e: unknown) => e);
+    await vi.advanceTimersByTimeAsync(ms - 1);
+    expect(vi.getTimerCount()).toBe(1);
+    await vi.advanceTimersByTimeAsync(1);
+    expect(isUnreached(await thrown)).toBe(true);
+  },
+);
+
+it('a question that is answered leaves nothing behind', async () => {
+  vi.useFakeTimers();
+  vi.stubGlobal('fetch', () => Promise.resolve(new Response('x')));
+  expect(await (await ask('/x')).text()).toBe('x');
+  expect(vi.getTimerCount()).toBe(0);
 });

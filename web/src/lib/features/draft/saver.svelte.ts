@@ -4,6 +4,7 @@
  * answer is there: until then it is sent again just as it was, by its id, and what follows waits behind it. Knows
  * versions and operations, nothing of what they mean.
  */
+import { ask } from '$lib/network.ts';
 import { partId, sameJson, type Operation, type PartRef } from '@rigid-rule/core/document';
 import { SvelteMap } from 'svelte/reactivity';
 import { ServerVersions } from './server-versions.ts';
@@ -63,7 +64,7 @@ const inClash = -1;
 const away = 'The network is away. Your changes are kept here and sent when it is back.';
 
 const httpSend: SendEdits = (body) =>
-  fetch('/api/draft/edits', {
+  ask('/api/draft/edits', {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body,

@@ -1,3 +1,5 @@
+import { ask } from '$lib/network.ts';
+
 export interface FoundLink {
   readonly id: number;
   readonly title: string;
@@ -18,6 +20,6 @@ export interface Begun {
 
 /** Among the live records. */
 export const findRecords: FindLinks = async (recordType, text) => {
-  const answer = await fetch(`/api/lookup/${recordType}?q=${encodeURIComponent(text)}`);
+  const answer = await ask(`/api/lookup/${recordType}?q=${encodeURIComponent(text)}`);
   return answer.ok ? ((await answer.json()) as readonly FoundLink[]) : [];
 };

@@ -1,4 +1,5 @@
 /** What was agreed that the draft does to records: read from the server, and told to it. */
+import { ask } from '$lib/network.ts';
 import { SvelteMap } from 'svelte/reactivity';
 
 export interface AgreedMove {
@@ -24,7 +25,7 @@ export class Agreements {
   problem = $state<string>();
 
   async load(): Promise<void> {
-    const answer = await fetch('/api/agreements');
+    const answer = await ask('/api/agreements');
     if (!answer.ok) return;
     const { agreements } = (await answer.json()) as { agreements: readonly Agreement[] };
     this.known.clear();
@@ -54,9 +55,7 @@ export class Agreements {
 
   private async send(method: 'POST' | 'DELETE', body: object): Promise<void> {
     const headers = { 'content-type': 'application/json' };
-    const answer = await fetch('/api/agreements', { method, headers, body: JSON.stringify(body) }).catch(
-      () => undefined,
-    );
+    const answer = await ask('/api/agreements', { method, headers, body: JSON.stringify(body) }).catch(() => undefined);
     this.problem = answer?.ok ? undefined : 'That could not be kept. Try again.';
     await this.load();
   }

@@ -1,4 +1,5 @@
 /** The dry run on live records, which a job on the server works off: asked for, followed, stopped, looked into. */
+import { ask } from '$lib/network.ts';
 import type { ImpactWay, MovedRecord } from '@rigid-rule/core/rule-tests';
 import type { TypeImpact } from '$lib/workers/dry-run.ts';
 
@@ -47,21 +48,21 @@ export const inWords = (e: unknown): string => (e instanceof Error ? e.message :
 
 /** The last one, where it answers this question. */
 export async function findLiveRun(question: LiveQuestion): Promise<LiveRunAnswer | undefined> {
-  const { run } = (await (await answerOf(fetch(address))).json()) as { run: LiveRunAnswer | null };
+  const { run } = (await (await answerOf(ask(address))).json()) as { run: LiveRunAnswer | null };
   const same = run?.way === question.way && run.without === question.without && run.against === question.against;
   return same ? run : undefined;
 }
 
 export async function beginLiveRun(question: LiveQuestion): Promise<void> {
   const headers = { 'content-type': 'application/json' };
-  await answerOf(fetch(address, { method: 'POST', headers, body: JSON.stringify(question) }));
+  await answerOf(ask(address, { method: 'POST', headers, body: JSON.stringify(question) }));
 }
 
 export async function stopLiveRun(): Promise<void> {
-  await answerOf(fetch(address, { method: 'DELETE' }));
+  await answerOf(ask(address, { method: 'DELETE' }));
 }
 
 export async function behindLiveRun(type: string, of: Behind, most: number): Promise<RecordsBehind> {
   const asked = new URLSearchParams({ type, most: String(most), ...of });
-  return (await (await answerOf(fetch(`${address}/behind?${asked.toString()}`))).json()) as RecordsBehind;
+  return (await (await answerOf(ask(`${address}/behind?${asked.toString()}`))).json()) as RecordsBehind;
 }

@@ -1,4 +1,5 @@
 /** What a form asks of the server: answers about other records, and to be saved. */
+import { ask } from '$lib/network.ts';
 import type { TraceEntry } from '@rigid-rule/core/compile';
 import type { RecordData } from '@rigid-rule/core/document';
 import type { FoundRecord, FoundRows, RecordQuery, RowsQuery } from '@rigid-rule/core/records';
@@ -107,11 +108,11 @@ export interface RecordServer {
 }
 
 const post = (path: string, body: unknown): Promise<Response> =>
-  fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  ask(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
 
 export const httpServer: RecordServer = {
   async rules(address) {
-    const answer = await fetch(address);
+    const answer = await ask(address);
     if (!answer.ok) throw new Error('The rules of this form could not be read.');
     return (await answer.json()) as FormRules;
   },
@@ -133,7 +134,7 @@ export const httpServer: RecordServer = {
     return (await answer.json()) as Elsewhere;
   },
   async trace(recordType, id, write) {
-    const answer = await fetch(`/api/records/${recordType}/${id}/writes/${write}`);
+    const answer = await ask(`/api/records/${recordType}/${id}/writes/${write}`);
     if (!answer.ok) throw new Error('What the rules did then could not be read.');
     return (await answer.json()) as KeptTrace;
   },
