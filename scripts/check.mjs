@@ -38,7 +38,7 @@ export async function runChecks({ lintTypes }) {
   };
   await Promise.all([work(), work()]);
   const { tests, code, share } = testShare();
-  const told = `tests are ${(share * 100).toFixed(1)} % of the code (${tests} lines to ${code})`;
+  const told = `tests are ${(share * 100).toFixed(1)} % of the code (${tests} lines, ${code} of what they test)`;
   step(`${share < leastShare ? 'FAILS ' : 'holds '} ${told}`);
   if (share < leastShare) failed.push(`share of tests\n${told}; at least ${leastShare * 100} % is wanted`);
   return { passed: checks.length + 1 - failed.length, failed: failed.length, failures: failed };
