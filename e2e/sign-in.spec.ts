@@ -100,7 +100,10 @@ test('the session cookie is out of reach of scripts; signing out ends it, and wh
   await expect(page).toHaveURL(/\/sign-in/);
 });
 
-test('the policy lets no foreign script run, and nothing is translated on its way to the eye', async ({ page, baseURL }) => {
+test('the policy lets no foreign script run, and nothing is translated on its way to the eye', async ({
+  page,
+  baseURL,
+}) => {
   const answer = await page.request.get(`${baseURL}/sign-in`);
   const policy = answer.headers()['content-security-policy']!;
   for (const part of ["default-src 'self'", "object-src 'none'", "frame-ancestors 'none'", "base-uri 'none'"])
