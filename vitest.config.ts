@@ -50,8 +50,9 @@ export default defineConfig({
         plugins: [svelte({ configFile: false })],
         resolve: { alias, conditions: ['rigid-rule-source', 'browser'] },
         ssr,
-        // The files share one throw-away database, which scripts/test.mjs starts.
-        test: { name: 'database', include: ['web/src/**/*.db.test.ts'], fileParallelism: false, ...shared },
+        // The files share one throw-away database, which scripts/test.mjs starts, and no modules: what a test left running in
+        // the background ends with its file.
+        test: { name: 'database', include: ['web/src/**/*.db.test.ts'], fileParallelism: false, testTimeout: 60_000 },
       },
     ],
   },
