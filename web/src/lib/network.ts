@@ -15,8 +15,8 @@ const longest = 30_000;
 const slowest = 20;
 
 /**
- * As `fetch`, but that it does not wait for ever: a network that went away without a word is away. For what is answered at
- * once, not for what streams. @throws {DOMException} `TimeoutError`; what `fetch` throws.
+ * As `fetch`, but that it does not wait for ever for an answer to begin: a network that went away without a word is away.
+ * Not for what takes the server long. @throws {DOMException} `TimeoutError`; what `fetch` throws.
  */
 export async function ask(address: string, init: RequestInit & { readonly body?: string } = {}): Promise<Response> {
   const waiting = new AbortController();

@@ -1,4 +1,5 @@
 /** The draft as the server has it, and the edits of others by server-sent events. */
+import { ask } from '$lib/network.ts';
 import type { RemoteEdit, WholeDraft } from '$lib/draft-protocol.ts';
 import type { Draft } from './draft.svelte.ts';
 
@@ -10,7 +11,7 @@ class Refused extends Error {}
 
 /** @throws {Error} where the server cannot be reached or gives no draft. */
 export async function readDraft(): Promise<WholeDraft> {
-  const answer = await fetch('/api/draft/parts');
+  const answer = await ask('/api/draft/parts');
   if (answer.status < 500 && !answer.ok) throw new Refused(`The draft is not given: ${answer.status}`);
   if (!answer.ok) throw new Error(`The draft could not be read: ${answer.status}`);
   return (await answer.json()) as WholeDraft;

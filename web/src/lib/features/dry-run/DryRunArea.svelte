@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The draft on a whole sample set, against what is live or stored: what changes, for whom, how much; agreed or not. */
+  import { ask } from '$lib/network.ts';
   import { dryRunOf } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -71,7 +72,7 @@
   };
   onMount(() => {
     void (async () => {
-      const answer = await fetch('/api/release/rulebooks');
+      const answer = await ask('/api/release/rulebooks');
       if (!answer.ok) throw new Error();
       ({ live: liveBook } = (await answer.json()) as { live: Rulebook });
     })().catch(() => (problem = 'The live rulebook could not be loaded.'));
@@ -83,7 +84,7 @@
     formerBook = undefined;
     if (against === 'live' || against === 'stored') return;
     let gone = false;
-    void fetch(`/api/release/rulebooks?number=${against}`)
+    void ask(`/api/release/rulebooks?number=${against}`)
       .then(async (answer) => {
         if (!answer.ok) throw new Error();
         const { live: book } = (await answer.json()) as { live: Rulebook };

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A live record on its form: the released rules act while it is filled in, and again on the server when it is saved. */
+  import { ask } from '$lib/network.ts';
   import { counted } from '$lib/counted.ts';
   import { newRecordAddress, recordAddress, recordsOf } from '$lib/addresses.ts';
   import { goto, invalidateAll } from '$app/navigation';
@@ -130,7 +131,7 @@
   $effect(() => (mayWrite ? form.followElsewhere() : undefined));
   async function tryAgain(job: number) {
     saving.problem = undefined;
-    const answer = await fetch(`/api/follow-ups/${job}`, { method: 'POST' }).catch(() => undefined);
+    const answer = await ask(`/api/follow-ups/${job}`, { method: 'POST' }).catch(() => undefined);
     if (!answer?.ok) saving.problem = 'It could not be tried again now.';
     await invalidateAll();
   }

@@ -1,4 +1,5 @@
 /** A long list, of which only the rows on show and their neighbours are fetched. */
+import { ask } from '$lib/network.ts';
 import type { RecordData } from '@rigid-rule/core/document';
 import type { Titles } from '$lib/features/fields';
 
@@ -48,7 +49,7 @@ export class WindowedList {
     const query = new URLSearchParams(this.query);
     query.set('offset', String(window * this.size));
     try {
-      const answer = await fetch(`/api/records/${this.typeKey}/rows?${query}`);
+      const answer = await ask(`/api/records/${this.typeKey}/rows?${query}`);
       if (!answer.ok) throw new Error(String(answer.status));
       this.take((await answer.json()) as Window);
       this.problem = undefined;

@@ -1,4 +1,5 @@
 /** The two rulebooks of a release page, loaded once, and the workers that try them. */
+import { ask } from '$lib/network.ts';
 import type { Rulebook } from '@rigid-rule/core/document';
 import { DryRun } from '../proof/dry-run.svelte.ts';
 
@@ -14,7 +15,7 @@ export class Comparison {
   /** @throws where the server does not give them. */
   books(): Promise<Compared> {
     return (this.loading ??= (async () => {
-      const answer = await fetch('/api/release/rulebooks');
+      const answer = await ask('/api/release/rulebooks');
       if (!answer.ok) throw new Error('The rulebooks could not be loaded.');
       return (await answer.json()) as Compared;
     })());

@@ -1,4 +1,5 @@
 /** What the browser asks of the server about one set of samples. */
+import { ask } from '$lib/network.ts';
 import type { HeldValues } from '@rigid-rule/core/compile';
 import type { RecordData } from '@rigid-rule/core/document';
 import type { FoundRecord, RecordQuery } from '@rigid-rule/core/records';
@@ -31,7 +32,7 @@ export function httpSamples(set: number | undefined): SampleServer {
   /** A record type that was made a moment ago may not be with the server yet: it has no samples. */
   async function get<T>(path: string, asked: readonly (readonly [string, string])[], none: T): Promise<T> {
     const query = new URLSearchParams([...own, ...asked].map(([k, v]) => [k, v]));
-    const answer = await fetch(`/api/samples/${path}?${query.toString()}`);
+    const answer = await ask(`/api/samples/${path}?${query.toString()}`);
     if (answer.status === 404) return none;
     if (!answer.ok) throw new Error('The sample records could not be loaded.');
     return (await answer.json()) as T;
@@ -48,7 +49,7 @@ export function httpSamples(set: number | undefined): SampleServer {
       ),
     answers: (asks) =>
       askInChunks(asks, mostQuestions, async (chunk) => {
-        const answer = await fetch('/api/sample-answers', {
+        const answer = await ask('/api/sample-answers', {
           method: 'POST',
           headers: { 'content-type': 'application/json' },
           body: JSON.stringify({ asks: chunk, set }),

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { ask } from '$lib/network.ts';
   import { forgetAnalyses } from '$lib/workers/analysis-memory.ts';
   import { page } from '$app/state';
   import Logo from '$lib/ui/Logo.svelte';
@@ -19,7 +20,7 @@
   async function setTheme(chosen: string) {
     if (chosen === 'system') delete document.documentElement.dataset['theme'];
     else document.documentElement.dataset['theme'] = chosen;
-    await fetch('/api/theme', {
+    await ask('/api/theme', {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ theme: chosen }),

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Records to which a change of another one could not be carried through: why, and once more. */
+  import { ask } from '$lib/network.ts';
   import { recordAddress, recordsPath } from '$lib/addresses.ts';
   import { invalidateAll } from '$app/navigation';
   import { shownInstant } from '$lib/instants.ts';
@@ -12,7 +13,7 @@
   async function tryAgain(job: number) {
     busy = job;
     problem = undefined;
-    const answer = await fetch(`/api/follow-ups/${job}`, { method: 'POST' }).catch(() => undefined);
+    const answer = await ask(`/api/follow-ups/${job}`, { method: 'POST' }).catch(() => undefined);
     if (!answer?.ok) problem = 'It could not be tried again now. Nothing was changed.';
     await invalidateAll();
     busy = undefined;
