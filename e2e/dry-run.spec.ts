@@ -30,7 +30,10 @@ test('a dry run shows what moves and who; a change is agreed, and a releaser rea
   await expect(releaser.getByText('Made-up records that differ')).toBeVisible();
 });
 
-test('sample sets: from a file, made up, from live records masked; a viewer makes none', async ({ as }) => {
+test('sample sets: from a file, made up, from live records masked; a viewer makes none', async ({
+  as,
+  installation,
+}) => {
   const page = await as('author');
   await page.goto('/dry-run');
   await page.getByRole('button', { name: 'sample sets …' }).click();
@@ -107,7 +110,10 @@ test('sample sets: from a file, made up, from live records masked; a viewer make
   await viewer.goto('/dry-run');
   await expect(viewer.getByText(/records in \d/)).toBeVisible();
   await expect(viewer.getByRole('button', { name: 'sample sets …' })).toHaveCount(0);
-  const refused = await viewer.request.post('/api/sample-sets', { data: { name: 'X', source: 'imported' } });
+  const refused = await viewer.request.post('/api/sample-sets', {
+    headers: await installation.headersOf('viewer'),
+    data: { name: 'X', source: 'imported' },
+  });
   expect(refused.status()).toBe(403);
 });
 

@@ -157,7 +157,7 @@ test('rows are found and sorted; columns are named, bound and added; rows are ad
   await saved(page);
 });
 
-test('a table keeper changes the rows of her table and nothing else', async ({ as, expectError }) => {
+test('a table keeper changes the rows of her table and nothing else', async ({ as, expectError, installation }) => {
   const page = await as('tables');
   await page.goto('/mappings/country-table');
   const grid = page.getByRole('grid');
@@ -171,24 +171,27 @@ test('a table keeper changes the rows of her table and nothing else', async ({ a
   await page.goto('/mappings/source-table');
   await expect(page.getByRole('button', { name: 'add a row' })).toHaveCount(0);
   expectError('403');
-  const refused = await page.evaluate(async () => {
-    const edits = [
-      { kind: 'table', key: 'source-table', version: 1, operations: [{ op: 'replace', path: '/rows', value: [] }] },
-      { kind: 'table', key: 'country-table', version: 2, operations: [{ op: 'replace', path: '/name', value: 'X' }] },
-      { kind: 'rule', key: 'margin', version: 1, operations: [{ op: 'replace', path: '/on', value: false }] },
-    ];
-    return Promise.all(
-      edits.map(async (edit) => {
-        const headers = { 'content-type': 'application/json' };
-        return (
-          await fetch('/api/draft/edits', {
-            method: 'POST',
-            headers,
-            body: JSON.stringify({ page: '', edits: [edit] }),
-          })
-        ).status;
-      }),
-    );
-  });
+  const refused = await page.evaluate(
+    async (own) => {
+      const edits = [
+        { kind: 'table', key: 'source-table', version: 1, operations: [{ op: 'replace', path: '/rows', value: [] }] },
+        { kind: 'table', key: 'country-table', version: 2, operations: [{ op: 'replace', path: '/name', value: 'X' }] },
+        { kind: 'rule', key: 'margin', version: 1, operations: [{ op: 'replace', path: '/on', value: false }] },
+      ];
+      return Promise.all(
+        edits.map(async (edit) => {
+          const headers = { ...own, 'content-type': 'application/json' };
+          return (
+            await fetch('/api/draft/edits', {
+              method: 'POST',
+              headers,
+              body: JSON.stringify({ page: '', edits: [edit] }),
+            })
+          ).status;
+        }),
+      );
+    },
+    await installation.headersOf('tables'),
+  );
   expect(refused).toEqual([403, 403, 403]);
 });

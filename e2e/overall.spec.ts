@@ -128,7 +128,7 @@ test('a word that is longer than its place is broken there, wherever it is told'
   }
 });
 
-test('record types stand side by side while they are few; of many one is chosen', async ({ as }) => {
+test('record types stand side by side while they are few; of many one is chosen', async ({ as, installation }) => {
   const page = await as('author');
   await page.goto('/map');
   const types = page.getByRole('navigation', { name: 'Record types' });
@@ -145,10 +145,11 @@ test('record types stand side by side while they are few; of many one is chosen'
     return { kind: 'record type', key: body.key, version: 0, position: 1000 + i, operations };
   });
   const made = await page.evaluate(
-    async (body) =>
-      (await fetch('/api/draft/edits', { method: 'POST', headers: { 'content-type': 'application/json' }, body }))
-        .status,
-    JSON.stringify({ page: 'another', edits }),
+    async ([own, body]) => {
+      const headers = { ...own, 'content-type': 'application/json' };
+      return (await fetch('/api/draft/edits', { method: 'POST', headers, body })).status;
+    },
+    [await installation.headersOf('author'), JSON.stringify({ page: 'another', edits })] as const,
   );
   expect(made).toBe(200);
   await types.getByLabel('Record type', { exact: true }).selectOption('Deal');

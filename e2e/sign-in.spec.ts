@@ -1,4 +1,6 @@
+import type { Page } from '@playwright/test';
 import { expect, expectAccessible, signIn, test, type Person } from './support/installation.ts';
+import { watch } from './support/pages.ts';
 
 test('a visitor is led to sign in and then to where they wanted to go', async ({ page }) => {
   await page.goto('/records/customer/5');
@@ -48,11 +50,11 @@ test.describe('each role', () => {
     ['keeper', '/settings?/create', {}],
   ];
   for (const [who, path] of refused)
-    test(`${who} may not post to ${path}`, async ({ as, baseURL }) => {
+    test(`${who} may not post to ${path}`, async ({ as, installation }) => {
       const page = await as(who);
       const form = path.includes('?/');
       const answer = await page.request.post(path, {
-        headers: { origin: baseURL!, accept: 'application/json' },
+        headers: { ...(await installation.headersOf(who)), accept: 'application/json' },
         ...(form ? { form: { note: 'x', name: 'x' } } : { data: {} }),
       });
       const body = (await answer.json()) as { status?: number; type?: string };
@@ -123,4 +125,57 @@ test('an address that leads nowhere says so and leads back', async ({ as, expect
   await expectAccessible(page);
   await page.getByRole('link', { name: 'Go to where your work begins' }).click();
   await expect(page).toHaveURL(/\/desk\//);
+});
+
+test.describe('whose page it is', () => {
+  const employees = (page: Page) => page.getByLabel('Employee count', { exact: true });
+
+  test('signing out covers the other tabs; who signs in again finds them as they were', async ({ page }) => {
+    await signIn(page, 'author');
+    await page.goto('/records/customer/1');
+    await employees(page).fill('77');
+    const other = await page.context().newPage();
+    watch(other, []);
+    await other.goto('/settings');
+    await other.getByLabel(/^You:/).click();
+    await other.getByRole('button', { name: 'Sign out' }).click();
+    const cover = page.getByRole('dialog', { name: 'You are signed out' });
+    await expect(cover).toBeVisible();
+    await expectAccessible(page);
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('Escape');
+    await expect(cover).toBeVisible();
+    await signIn(other, 'author');
+    await expect(cover).toHaveCount(0);
+    await expect(employees(page)).toHaveValue('77');
+  });
+
+  test('nothing is done in the name of who signed in after a page was opened', async ({
+    as,
+    expectError,
+    installation,
+  }) => {
+    expectError('401');
+    const [author, keeper] = [await as('author'), await as('keeper')];
+    const cookies = await author.context().cookies();
+    await author.goto('/settings');
+    await author.getByLabel('Name of the program that will use it', { exact: true }).fill('Ledger');
+    const page = await author.context().newPage();
+    await page.goto('/records/customer/1');
+    await employees(page).fill('77');
+    const writes = () => installation.query('select count(*)::int as n from record_writes');
+    const before = await writes();
+    // Its tabs hear nothing of who signs in, as where another program of the same machine holds the session.
+    await author.context().addCookies(await keeper.context().cookies());
+    await page.getByRole('button', { name: 'Save' }).click();
+    await expect(page.getByText('Somebody else has signed in here')).toBeVisible();
+    await author.getByRole('button', { name: 'Make a token' }).click();
+    await expect(author.getByText('Somebody else has signed in here')).toBeVisible();
+    expect(await writes()).toEqual(before);
+    // What was typed is there, and is saved by who typed it.
+    await author.context().addCookies(cookies);
+    await page.getByRole('button', { name: 'Save' }).click();
+    await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
+    expect(await writes()).not.toEqual(before);
+  });
 });

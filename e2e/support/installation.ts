@@ -8,6 +8,7 @@ import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { createSecret } from '../../web/src/lib/server/auth/secret.ts';
+import { ownerHeader } from '../../web/src/lib/page-owner.ts';
 import { expect } from './expect.ts';
 import { emailOf, password, type Person } from './people.ts';
 import { attachPages, emptyPage, leaveNothing, watch, type Browsing } from './pages.ts';
@@ -107,6 +108,8 @@ export interface Installation {
   query(sql: string, parameters?: unknown[]): Promise<unknown[]>;
   /** Lets `use` work with a second web server on the same database: one more node. Gives its origin. */
   withNode(use: (origin: string) => Promise<void>): Promise<void>;
+  /** What a request of a page of this person carries. */
+  headersOf(who: Person): Promise<Record<string, string>>;
 }
 
 interface Fixtures {
@@ -169,6 +172,10 @@ async function installationOf(testFile: string, worker: number): Promise<Running
       const lines = said().slice(looked).split('\n');
       looked = said().length;
       return lines.filter((line) => isFault.test(line)).map((line) => `server: ${line.slice(0, 600)}`);
+    },
+    headersOf: async (who) => {
+      const { rows } = await pool.query<{ id: number }>('select id from users where email = $1', [emailOf(who)]);
+      return { origin, [ownerHeader]: String(rows[0]!.id) };
     },
     query: async (sql, parameters) => (await pool.query(sql, parameters)).rows as unknown[],
     withNode: async (use) => {

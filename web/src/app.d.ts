@@ -1,5 +1,5 @@
 import type { UnavailableError } from '$lib/server/db/unavailable.ts';
-
+import type { Role } from '$lib/server/auth/roles.ts';
 import type { SessionUser } from '$lib/server/db/sessions.ts';
 
 declare global {
@@ -11,6 +11,9 @@ declare global {
       unavailable?: UnavailableError;
       /** Set where the request holds what no database can store. */
       unstorable?: boolean;
+    }
+    interface PageData {
+      user?: { readonly id: number; readonly name: string; readonly role: Role; readonly email: string };
     }
     interface Error {
       message: string;

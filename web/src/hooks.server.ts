@@ -8,6 +8,7 @@ import {
   type RequestEvent,
   type ServerInit,
 } from '@sveltejs/kit';
+import { ownerHeader, ownerParameter } from '$lib/page-owner.ts';
 import { sessionCookie } from '$lib/server/auth/session-cookie.ts';
 import { digestOf } from '$lib/server/auth/secret.ts';
 import { openSetup } from '$lib/server/auth/setup-token.ts';
@@ -63,10 +64,11 @@ const isOpen = (path: string): boolean =>
   path === '/api/problems' ||
   path.startsWith('/api/v1/');
 
+const isReading = (method: string): boolean => method === 'GET' || method === 'HEAD' || method === 'OPTIONS';
+
 /** Browsers name the page that a request comes from: one from elsewhere never acts, whatever its content type. */
 function requireSameOrigin({ request: { method, headers }, url }: RequestEvent): void {
-  const reads = method === 'GET' || method === 'HEAD' || method === 'OPTIONS';
-  if (!reads && !url.pathname.startsWith('/api/v1/') && headers.get('origin') !== url.origin)
+  if (!isReading(method) && !url.pathname.startsWith('/api/v1/') && headers.get('origin') !== url.origin)
     error(403, 'This request came from another site.');
 }
 
@@ -87,6 +89,19 @@ async function requireSession({ cookies, locals, url, route }: RequestEvent): Pr
   if (path.startsWith('/api/')) error(401, 'Your session has ended. Sign in again; nothing here is lost.');
   const next = path + url.search;
   redirect(303, next === '/' ? '/sign-in' : `/sign-in?next=${encodeURIComponent(next)}`);
+}
+
+/** Of use to whoever is signed in: asking who that is, and signing out. */
+const isForAnybody = (path: string): boolean => isOpen(path) || path === '/sign-out' || path === '/api/session';
+
+/** What the page of one person asks for is not done in the name of another. */
+function requirePageOwner({ request: { headers, method }, locals: { user }, route, url }: RequestEvent): void {
+  if (!user || isForAnybody(url.pathname) || route.id === null) return;
+  const named = headers.get(ownerHeader) ?? (isReading(method) ? null : url.searchParams.get(ownerParameter));
+  if (named === null && isReading(method)) return;
+  if (named === null) error(400, 'This request does not say whose page it comes from.');
+  if (named !== String(user.id))
+    error(401, 'Somebody else has signed in here since this page was opened. Load it anew.');
 }
 
 /** The formula editor makes its style sheet as it runs: that one is let in by the page's nonce. */
@@ -126,13 +141,14 @@ const details: Readonly<Record<number, string>> = {
 };
 
 /** What hooks throw is not caught by the framework as what routes throw is. */
-function answerWhileAway({ locals, url }: RequestEvent, thrown: unknown): Response {
+function answerWhileAway({ locals, request, url }: RequestEvent, thrown: unknown): Response {
   const away = unavailabilityOf(thrown);
   if (!away) throw thrown;
   log.error({ err: thrown, path: url.pathname }, 'request failed');
   locals.unavailable = away;
   if (url.pathname.startsWith('/api/v1/')) return problem(503, away.message);
-  if (url.pathname.startsWith('/api/')) return json({ message: away.message }, { status: 503 });
+  const byScript = url.pathname.startsWith('/api/') || request.headers.has('x-sveltekit-action');
+  if (byScript) return json({ message: away.message }, { status: 503 });
   return new Response(`${away.message}\n`, { status: 503, headers: { 'content-type': 'text/plain; charset=utf-8' } });
 }
 
@@ -158,6 +174,7 @@ async function answerChecked(asked: Parameters<Handle>[0]): Promise<Response> {
     requireSameOrigin(event);
     requireSmallBeforeSignIn(event);
     await requireSession(event);
+    requirePageOwner(event);
     response = await answer(asked);
   } catch (e) {
     response = answerWhileAway(event, e);

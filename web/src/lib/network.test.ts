@@ -1,5 +1,5 @@
 import { afterEach, expect, it, vi } from 'vitest';
-import { ask, isUnreached } from './network.ts';
+import { ask, askAs, askPatiently, isUnreached, whyNot } from './network.ts';
 
 afterEach(() => {
   vi.useRealTimers();
@@ -43,4 +43,27 @@ it('a question that is answered leaves nothing behind', async () => {
   vi.stubGlobal('fetch', () => Promise.resolve(new Response('x')));
   expect(await (await ask('/x')).text()).toBe('x');
   expect(vi.getTimerCount()).toBe(0);
+});
+
+it('requests say whose page they come from, beside what else they carry', async () => {
+  const sent: unknown[] = [];
+  vi.stubGlobal('fetch', (_: string, { headers }: RequestInit) => {
+    sent.push(headers);
+    return Promise.resolve(new Response());
+  });
+  await ask('/x');
+  askAs(7);
+  await ask('/x', { headers: { accept: 'text/csv' } });
+  await askPatiently('/x');
+  expect(sent).toEqual([{}, { accept: 'text/csv', 'rigid-rule-user': '7' }, { 'rigid-rule-user': '7' }]);
+});
+
+it.each([
+  [401, '{"message":"Your session has ended."}', 'Your session has ended.'],
+  [503, '{"message":"The database is away."}', 'The database is away.'],
+  [503, 'Bad gateway', 'The rows could not be read.'],
+  [403, '{"message":7}', 'The rows could not be read.'],
+  [422, '{"message":"asks: has to be a list"}', 'The rows could not be read.'],
+])('of an answer %i %s is told: %s', async (status, body, told) => {
+  expect((await whyNot(new Response(body, { status }), 'The rows could not be read.')).message).toBe(told);
 });

@@ -1,4 +1,5 @@
-/** Whether something failed since the server could not be reached. */
+/** How pages ask the server, and whether something failed since it could not be reached. */
+import { ownerHeader } from './page-owner.ts';
 
 /** What browsers, and Vite, say of a request or a part of the application that never came: no standard words, so all of theirs. */
 const said = /failed to fetch|load failed|networkerror|error loading dynamically imported module|unable to preload/i;
@@ -14,15 +15,45 @@ const longest = 30_000;
 /** Bytes that the slowest network sends in a millisecond. */
 const slowest = 20;
 
+/** Of the session, of rights, and that the server cannot answer now: only the server knows in what way. */
+const toldByServer: readonly number[] = [401, 403, 503];
+
+/** Why the server did not do what it was asked, in its words where they are for the reader. */
+export async function whyNot(answer: Response, otherwise: string): Promise<Error> {
+  const said = toldByServer.includes(answer.status)
+    ? ((await answer.json().catch(() => ({}))) as { readonly message?: unknown }).message
+    : undefined;
+  return new Error(typeof said === 'string' ? said : otherwise);
+}
+
+type Asked = Omit<RequestInit, 'headers' | 'body'> & {
+  readonly headers?: Readonly<Record<string, string>>;
+  readonly body?: string;
+};
+
+let owner: number | undefined;
+
+/** From now on requests say that they come from the page of this person, by id. */
+export function askAs(user: number): void {
+  owner = user;
+}
+
+/** As `fetch`, for what takes the server long. @throws what `fetch` throws. */
+export const askPatiently = (address: string, { headers, ...init }: Asked = {}): Promise<Response> =>
+  fetch(address, {
+    ...init,
+    headers: { ...headers, ...(owner === undefined ? {} : { [ownerHeader]: String(owner) }) },
+  });
+
 /**
- * As `fetch`, but that it does not wait for ever for an answer to begin: a network that went away without a word is away.
- * Not for what takes the server long. @throws {DOMException} `TimeoutError`; what `fetch` throws.
+ * The same, but that it does not wait for ever for an answer to begin: a network that went away without a word is away.
+ * @throws {DOMException} `TimeoutError`; what `fetch` throws.
  */
-export async function ask(address: string, init: RequestInit & { readonly body?: string } = {}): Promise<Response> {
+export async function ask(address: string, asked: Asked = {}): Promise<Response> {
   const waiting = new AbortController();
   const timer = setTimeout(
     () => waiting.abort(new DOMException('No answer came.', 'TimeoutError')),
-    longest + (init.body?.length ?? 0) / slowest,
+    longest + (asked.body?.length ?? 0) / slowest,
   );
-  return fetch(address, { ...init, signal: waiting.signal }).finally(() => clearTimeout(timer));
+  return askPatiently(address, { ...asked, signal: waiting.signal }).finally(() => clearTimeout(timer));
 }

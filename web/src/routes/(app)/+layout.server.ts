@@ -9,11 +9,11 @@ const namesOf = ({ key, name, plural }: RecordType) => ({ key, name, plural });
 
 export const load: LayoutServerLoad = async ({ locals, depends }) => {
   depends('app:state');
-  const { name, role, email } = authorise(locals, 'rulebook.read');
+  const { id, name, role, email } = authorise(locals, 'rulebook.read');
   const [draft, current] = await Promise.all([currentDraft(), liveRelease()]);
   const { rulebook } = draft;
   return {
-    user: { name, role, email },
+    user: { id, name, role, email },
     permissions: permissionsOf(role),
     theme: locals.theme,
     release: current.release,

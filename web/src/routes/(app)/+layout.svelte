@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { browser } from '$app/environment';
   import { counted } from '$lib/counted.ts';
   import { recordsPath } from '$lib/addresses.ts';
   import { afterNavigate, invalidateAll } from '$app/navigation';
@@ -7,9 +8,12 @@
   import { areaAt, areaEntries } from '$lib/features/shell/areas.ts';
   import { provideKeptRun } from '$lib/features/proof/kept-run.ts';
   import { Proof, provideProof } from '$lib/features/proof/proof.svelte.ts';
+  import Away from '$lib/features/shell/Away.svelte';
+  import { hearSigned, lookForSigned, SignedIn, tellSigned } from '$lib/features/shell/presence.svelte.ts';
   import { stayWhileAway } from '$lib/features/shell/stay.ts';
   import TopBar from '$lib/features/shell/TopBar.svelte';
   import { nothingTyped, typeAhead, type TypedAhead } from '$lib/features/shell/typed-ahead.ts';
+  import { askAs } from '$lib/network.ts';
   import { organisation } from '$lib/organisation.svelte.ts';
   import { handleKey, leaveWritten, noteTyping, type KeyAct } from '$lib/ui/keys.ts';
   import { enterPane, goToNextPane } from '$lib/ui/panes.ts';
@@ -18,6 +22,19 @@
   const { data, children } = $props();
   // svelte-ignore state_referenced_locally
   Object.assign(organisation, data.organisation);
+  // svelte-ignore state_referenced_locally
+  const owner = data.user;
+  if (browser) askAs(owner.id);
+  let signedIn = $state.raw<SignedIn>();
+  onMount(() => {
+    const own = (signedIn = new SignedIn(owner.id, { tell: tellSigned, look: lookForSigned }));
+    return hearSigned((signed) => own.hear(signed));
+  });
+  const presence = $derived(signedIn?.presence ?? 'here');
+  // Somebody else signed in here: what is at hand is not theirs.
+  $effect(() => {
+    if (data.user.id !== owner.id) location.reload();
+  });
   const offers = provideOffers();
   const proof = provideProof(new Proof());
   const dryRun = provideKeptRun();
@@ -108,7 +125,10 @@
   oninputcapture={noteTyping}
   onbeforeinputcapture={leaveWritten}
   onkeydowncapture={(e) => ahead && pressAhead(ahead, e)}
-  onkeydown={(e) => ahead === undefined && handleKey(e, keys)}
+  onkeydown={(e) => presence === 'here' && ahead === undefined && handleKey(e, keys)}
+/>
+<svelte:document
+  onvisibilitychange={() => void signedIn?.seen(document.visibilityState === 'visible', performance.now())}
 />
 
 {#if offers.skips.length > 0}
@@ -137,5 +157,6 @@
   </footer>
 </div>
 
+{#if presence !== 'here'}<Away {presence} name={owner.name} />{/if}
 {#if Palette}<Palette bind:open={paletteOpen} {entries} types={data.liveTypes} {takeAhead} />{/if}
 {#if KeyList}<KeyList bind:open={keysOpen} {keys} />{/if}

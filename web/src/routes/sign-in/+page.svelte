@@ -1,10 +1,13 @@
 <script lang="ts">
-  import { untrack } from 'svelte';
+  import { tellSigned } from '$lib/features/shell/presence.svelte.ts';
+  import { onMount, untrack } from 'svelte';
   import Logo from '$lib/ui/Logo.svelte';
   import RuledEdge from '$lib/ui/RuledEdge.svelte';
   import SentForm from '$lib/ui/SentForm.svelte';
 
   const { data, form } = $props();
+  // Who is signed in is not shown this page.
+  onMount(() => tellSigned(null));
   // After a refusal without script the page comes anew: what was typed stands again.
   let email = $state(untrack(() => form?.email ?? ''));
   let password = $state('');

@@ -1,4 +1,5 @@
 /** Sample sets as the page knows them, and what is done to them. */
+import { askPatiently } from '$lib/network.ts';
 import { loadLines } from '$lib/sample-lines.ts';
 import type { RecordType } from '@rigid-rule/core/document';
 import { recordTitle } from '@rigid-rule/core/language';
@@ -24,8 +25,7 @@ const heap = 2000;
 
 async function send(method: string, path: string, body: object): Promise<Record<string, unknown>> {
   // Hundreds of thousands of records may be made up, or copied, before it is answered.
-  // eslint-disable-next-line no-restricted-globals
-  const answer = await fetch(path, {
+  const answer = await askPatiently(path, {
     method,
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify(body),

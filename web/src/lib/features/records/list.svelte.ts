@@ -1,5 +1,5 @@
 /** A long list, of which only the rows on show and their neighbours are fetched. */
-import { ask } from '$lib/network.ts';
+import { ask, whyNot } from '$lib/network.ts';
 import type { RecordData } from '@rigid-rule/core/document';
 import type { Titles } from '$lib/features/fields';
 
@@ -14,6 +14,8 @@ export interface Window {
   readonly rows: readonly Row[];
   readonly titles: Titles;
 }
+
+const notLoaded = 'Some rows could not be loaded. Scroll again to try once more.';
 
 export class WindowedList {
   readonly total: number;
@@ -50,13 +52,17 @@ export class WindowedList {
     query.set('offset', String(window * this.size));
     try {
       const answer = await ask(`/api/records/${this.typeKey}/rows?${query}`);
-      if (!answer.ok) throw new Error(String(answer.status));
+      if (!answer.ok) return this.miss(window, (await whyNot(answer, notLoaded)).message);
       this.take((await answer.json()) as Window);
       this.problem = undefined;
     } catch {
-      this.asked.delete(window);
-      this.problem = 'Some rows could not be loaded. Scroll again to try once more.';
+      this.miss(window, notLoaded);
     }
+  }
+
+  private miss(window: number, problem: string): void {
+    this.asked.delete(window);
+    this.problem = problem;
   }
 
   private take(window: Window): void {

@@ -1,5 +1,5 @@
 /** What a form asks of the server: answers about other records, and to be saved. */
-import { ask } from '$lib/network.ts';
+import { ask, whyNot } from '$lib/network.ts';
 import type { TraceEntry } from '@rigid-rule/core/compile';
 import type { RecordData } from '@rigid-rule/core/document';
 import type { FoundRecord, FoundRows, RecordQuery, RowsQuery } from '@rigid-rule/core/records';
@@ -113,29 +113,29 @@ const post = (path: string, body: unknown): Promise<Response> =>
 export const httpServer: RecordServer = {
   async rules(address) {
     const answer = await ask(address);
-    if (!answer.ok) throw new Error('The rules of this form could not be read.');
+    if (!answer.ok) throw await whyNot(answer, 'The rules of this form could not be read.');
     return (await answer.json()) as FormRules;
   },
   related: (asks, release) =>
     askInChunks(asks, mostQuestions, async (chunk) => {
       const answer = await post('/api/related', { asks: chunk, release });
-      if (!answer.ok) throw new Error('What the rules ask of other records could not be read.');
+      if (!answer.ok) throw await whyNot(answer, 'What the rules ask of other records could not be read.');
       return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
     }),
   rows: (queries, release) =>
     askInChunks(queries, mostRowQuestions, async (chunk) => {
       const answer = await post('/api/table-rows', { queries: chunk, release });
-      if (!answer.ok) throw new Error('The rows of a table that the rules ask could not be read.');
+      if (!answer.ok) throw await whyNot(answer, 'The rows of a table that the rules ask could not be read.');
       return ((await answer.json()) as { answers: readonly FoundRows[] }).answers;
     }),
   async preview(recordType, request) {
     const answer = await post(`/api/records/${recordType}/preview`, request);
-    if (!answer.ok) throw new Error('What other records would get could not be worked out.');
+    if (!answer.ok) throw await whyNot(answer, 'What other records would get could not be worked out.');
     return (await answer.json()) as Elsewhere;
   },
   async trace(recordType, id, write) {
     const answer = await ask(`/api/records/${recordType}/${id}/writes/${write}`);
-    if (!answer.ok) throw new Error('What the rules did then could not be read.');
+    if (!answer.ok) throw await whyNot(answer, 'What the rules did then could not be read.');
     return (await answer.json()) as KeptTrace;
   },
   async save(recordType, request) {

@@ -1,5 +1,5 @@
 /** The two rulebooks of a release page, loaded once, and the workers that try them. */
-import { ask } from '$lib/network.ts';
+import { ask, whyNot } from '$lib/network.ts';
 import type { Rulebook } from '@rigid-rule/core/document';
 import { DryRun } from '../proof/dry-run.svelte.ts';
 
@@ -16,7 +16,7 @@ export class Comparison {
   books(): Promise<Compared> {
     return (this.loading ??= (async () => {
       const answer = await ask('/api/release/rulebooks');
-      if (!answer.ok) throw new Error('The rulebooks could not be loaded.');
+      if (!answer.ok) throw await whyNot(answer, 'The rulebooks could not be loaded.');
       return (await answer.json()) as Compared;
     })());
   }

@@ -1,5 +1,5 @@
 /** What the browser asks of the server about one set of samples. */
-import { ask } from '$lib/network.ts';
+import { ask, whyNot } from '$lib/network.ts';
 import type { HeldValues } from '@rigid-rule/core/compile';
 import type { RecordData } from '@rigid-rule/core/document';
 import type { FoundRecord, RecordQuery } from '@rigid-rule/core/records';
@@ -34,7 +34,7 @@ export function httpSamples(set: number | undefined): SampleServer {
     const query = new URLSearchParams([...own, ...asked].map(([k, v]) => [k, v]));
     const answer = await ask(`/api/samples/${path}?${query.toString()}`);
     if (answer.status === 404) return none;
-    if (!answer.ok) throw new Error('The sample records could not be loaded.');
+    if (!answer.ok) throw await whyNot(answer, 'The sample records could not be loaded.');
     return (await answer.json()) as T;
   }
   return {
@@ -54,7 +54,7 @@ export function httpSamples(set: number | undefined): SampleServer {
           headers: { 'content-type': 'application/json' },
           body: JSON.stringify({ asks: chunk, set }),
         });
-        if (!answer.ok) throw new Error('What the rules ask of sample records could not be read.');
+        if (!answer.ok) throw await whyNot(answer, 'What the rules ask of sample records could not be read.');
         return ((await answer.json()) as { answers: readonly (readonly FoundRecord[])[] }).answers;
       }),
     async values(recordType, fields) {
