@@ -3,10 +3,11 @@ import tailwindcss from '@tailwindcss/vite';
 import { defaultClientConditions, defaultServerConditions, defineConfig } from 'vite';
 import { decimalInUse } from './bundling/decimal-in-use.ts';
 import { sharedFiles } from './bundling/shared-files.ts';
+import { svelteInUse } from './bundling/svelte-in-use.ts';
 import { synchronousRequest } from './bundling/synchronous-request.ts';
 
 export default defineConfig({
-  plugins: [tailwindcss(), sveltekit(), sharedFiles(), decimalInUse(), synchronousRequest()],
+  plugins: [tailwindcss(), sveltekit(), sharedFiles(), decimalInUse(), svelteInUse(), synchronousRequest()],
   build: { target: 'es2022' },
   worker: { format: 'es' },
   // Packages of this repository are taken from their sources.

@@ -8,7 +8,6 @@
   import { areaAt, areaEntries } from '$lib/features/shell/areas.ts';
   import { provideKeptRun } from '$lib/features/proof/kept-run.ts';
   import { Proof, provideProof } from '$lib/features/proof/proof.svelte.ts';
-  import Away from '$lib/features/shell/Away.svelte';
   import { hearSigned, lookForSigned, SignedIn, tellSigned } from '$lib/features/shell/presence.svelte.ts';
   import { stayWhileAway } from '$lib/features/shell/stay.ts';
   import TopBar from '$lib/features/shell/TopBar.svelte';
@@ -143,7 +142,8 @@
 {/if}
 <!-- What is for readers only stands inside, so that it never makes the page larger than the screen. -->
 <div
-  class="relative grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_28px] overflow-clip print:block print:h-auto print:overflow-visible"
+  inert={presence !== 'here'}
+  class="relative grid h-dvh inert:invisible grid-cols-[minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_28px] overflow-clip print:block print:h-auto print:overflow-visible"
 >
   <TopBar user={data.user} theme={data.theme} {note} {openPalette} />
   <main class="relative min-h-0 overflow-clip print:overflow-visible" inert={!alive}>{@render children()}</main>
@@ -157,6 +157,12 @@
   </footer>
 </div>
 
-{#if presence !== 'here'}<Away {presence} name={owner.name} />{/if}
+{#if presence !== 'here'}
+  <!-- Until its words are there, and where they cannot be had, nothing is seen either. -->
+  {#await import('$lib/features/shell/Away.svelte') then { default: Away }}<Away {presence} name={owner.name} />
+  {:catch}
+    <p class="fixed inset-0 p-6">You are signed out. Load this page again.</p>
+  {/await}
+{/if}
 {#if Palette}<Palette bind:open={paletteOpen} {entries} types={data.liveTypes} {takeAhead} />{/if}
 {#if KeyList}<KeyList bind:open={keysOpen} {keys} />{/if}
