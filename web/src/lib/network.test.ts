@@ -38,6 +38,27 @@ it.each([
   },
 );
 
+it.each<[string, number]>([
+  ['at once', 0],
+  ['after some of it', 3],
+])('an answer that stops %s is given up after half a minute of silence', async (_, parts) => {
+  vi.useFakeTimers();
+  let more: ReadableStreamDefaultController<Uint8Array> | undefined;
+  vi.stubGlobal('fetch', (_: string, { signal }: { readonly signal: AbortSignal }) => {
+    signal.addEventListener('abort', () => more!.error(signal.reason));
+    return Promise.resolve(new Response(new ReadableStream({ start: (to) => void (more = to) })));
+  });
+  const thrown = (await ask('/x')).text().catch((e: unknown) => e);
+  for (let i = 0; i < parts; i++) {
+    await vi.advanceTimersByTimeAsync(29_000);
+    more!.enqueue(new Uint8Array([32]));
+  }
+  await vi.advanceTimersByTimeAsync(29_999);
+  expect(vi.getTimerCount()).toBe(1);
+  await vi.advanceTimersByTimeAsync(1);
+  expect(isUnreached(await thrown)).toBe(true);
+});
+
 it('a question that is answered leaves nothing behind', async () => {
   vi.useFakeTimers();
   vi.stubGlobal('fetch', () => Promise.resolve(new Response('x')));

@@ -45,15 +45,34 @@ export const askPatiently = (address: string, { headers, ...init }: Asked = {}):
     headers: { ...headers, ...(owner === undefined ? {} : { [ownerHeader]: String(owner) }) },
   });
 
+const silence = (): DOMException => new DOMException('No answer came.', 'TimeoutError');
+
+/** The answer, which is given up where nothing more of it comes. */
+function untilSilent(answer: Response, waiting: AbortController): Response {
+  if (!answer.body) return answer;
+  let timer: ReturnType<typeof setTimeout>;
+  const wait = (): void => {
+    clearTimeout(timer);
+    timer = setTimeout(() => waiting.abort(silence()), longest);
+  };
+  wait();
+  const pass = new TransformStream<Uint8Array<ArrayBuffer>, Uint8Array<ArrayBuffer>>({
+    transform(bytes, to) {
+      wait();
+      to.enqueue(bytes);
+    },
+    flush: () => clearTimeout(timer),
+  });
+  return new Response(answer.body.pipeThrough(pass), answer);
+}
+
 /**
- * The same, but that it does not wait for ever for an answer to begin: a network that went away without a word is away.
- * @throws {DOMException} `TimeoutError`; what `fetch` throws.
+ * The same, but that it does not wait for ever for an answer to begin or to go on: a network that went away without a word
+ * is away. @throws {DOMException} `TimeoutError`, also while the answer is read; what `fetch` throws.
  */
 export async function ask(address: string, asked: Asked = {}): Promise<Response> {
   const waiting = new AbortController();
-  const timer = setTimeout(
-    () => waiting.abort(new DOMException('No answer came.', 'TimeoutError')),
-    longest + (asked.body?.length ?? 0) / slowest,
-  );
-  return askPatiently(address, { ...asked, signal: waiting.signal }).finally(() => clearTimeout(timer));
+  const timer = setTimeout(() => waiting.abort(silence()), longest + (asked.body?.length ?? 0) / slowest);
+  const begun = await askPatiently(address, { ...asked, signal: waiting.signal }).finally(() => clearTimeout(timer));
+  return untilSilent(begun, waiting);
 }
