@@ -165,6 +165,22 @@ test('two authors see each other’s edits as they are made', async ({ as }) => 
   await first.keyboard.press('Control+z');
   await expect(second.getByLabel('Purpose', { exact: true })).not.toHaveValue('Seen by the other.');
 
+  await test.step('what is being typed stays where the other changes the same value', async () => {
+    const ends = [first, second].map((p) => p.getByLabel('Upper boundary of Medium', { exact: true }));
+    await ends[1]!.fill('30');
+    await ends[0]!.fill('300');
+    await ends[0]!.press('Enter');
+    const now = second.getByText('It is 300 by now');
+    await expect(now).toBeVisible();
+    await expect(ends[1]!).toHaveValue('30');
+    await ends[1]!.press('Escape');
+    await expect(now).toHaveCount(0);
+    await expect(ends[1]!).toHaveValue('300');
+    await ends[0]!.blur();
+    await first.keyboard.press('Control+z');
+    await expect(ends[1]!).toHaveValue('250');
+  });
+
   await test.step('also what was done between a page and its hearing of edits is told, and by whom', async () => {
     let hear = () => {};
     const silence = new Promise<void>((done) => (hear = done));
