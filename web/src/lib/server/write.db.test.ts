@@ -170,15 +170,22 @@ describe('what only the database knows', () => {
     expect(rows).toHaveLength(3);
   });
 
-  it('a change that is sent again gives the record as it is by now, and does not change it again', async () => {
+  it('a change that is sent again gives the record as it is by now, with what was told, and does not change it again', async () => {
+    const size = firstRelease.rules.find((r) => r.key === 'size-class-from-employee-count')!;
+    const check = { hold: 'should', formula: 'Employee count < 50', message: 'Many hands.', field: 'employee_count' };
+    const outcome = { checks: [check], required: [], hidden: [], locked: [], limits: [] };
+    const warns: Rule = { ...size, key: 'many-hands', name: 'Many hands', kind: 'validate', outcome };
+    await putLive({ ...firstRelease, rules: [...firstRelease.rules, warns] });
     const send = () => {
       const [type, sent] = ['customer', { employee_count: 60 }];
       const way = { entryPoint: 'form:full', by: { userId } } as const;
       return writeRecord(withWriteKey({ type, id: 1, versions: [1], sent, typed: Object.keys(sent), ...way }, 'k'));
     };
-    expect(await send()).toMatchObject({ outcome: 'saved', version: 2 });
+    const messages = [{ severity: 'warn', field: 'employee_count', text: 'Many hands.' }];
+    expect(await send()).toMatchObject({ outcome: 'saved', version: 2, settlement: { messages } });
     await change({ employee_count: 7 });
-    expect(await send()).toMatchObject({ outcome: 'saved', version: 3, settlement: { data: { employee_count: 7 } } });
+    const now = { data: { employee_count: 7 }, messages };
+    expect(await send()).toMatchObject({ outcome: 'saved', version: 3, settlement: now });
     await db().query(`update write_keys set at = now() - interval '8 days'`);
     await forgetOldWriteKeys();
     expect((await send()).outcome).toBe('changed meanwhile');

@@ -1,7 +1,7 @@
 /** Stores settled writes whole, in one call that first makes sure that what they were settled on still stands. */
 import type { TraceEntry } from '@rigid-rule/core/compile';
 import type { RecordData } from '@rigid-rule/core/document';
-import type { Change, Notification } from '@rigid-rule/core/settle';
+import type { Change, Message, Notification } from '@rigid-rule/core/settle';
 import type { DependantWork } from './follow-ups.ts';
 import type { MatchKey } from './match-keys.ts';
 import {
@@ -52,7 +52,12 @@ export interface Work {
   readonly notifications: readonly (Notification & { readonly type: string; readonly record_id: number })[];
   readonly follow?: DependantWork;
   /** What its sender may send again, and the write that it is. */
-  readonly key?: WriteKey & { readonly type: string; readonly record_id: number; readonly version: number };
+  readonly key?: WriteKey & {
+    readonly type: string;
+    readonly record_id: number;
+    readonly version: number;
+    readonly messages: readonly Message[];
+  };
 }
 
 /** What a write was settled on stands no longer, or it collided: it has to be settled again. */

@@ -1,5 +1,5 @@
 /** Keys that came with writes: what is sent again since no answer came is not done again. */
-import type { Change } from '@rigid-rule/core/settle';
+import type { Change, Message } from '@rigid-rule/core/settle';
 import { db, type Queryable } from './pool.ts';
 
 /** SHA-256 digests in hexadecimal digits. */
@@ -17,12 +17,14 @@ export interface KnownWrite {
   readonly id: number;
   readonly release: number | null;
   readonly changes: readonly Change[];
+  readonly messages: readonly Message[];
 }
 
 export async function writeByKey(key: string, on: Queryable): Promise<KnownWrite | undefined> {
   const { rows } = await on.query<KnownWrite>({
     name: 'write-by-key',
-    text: `select encode(k.request, 'hex') as request, k.type, k.record_id as id, w.release, coalesce(w.changes, '[]') as changes
+    text: `select encode(k.request, 'hex') as request, k.type, k.record_id as id, w.release, coalesce(w.changes, '[]') as changes,
+                  k.messages
              from write_keys k
              left join lateral (select release, changes from record_writes w
                                  where w.type = k.type and w.record_id = k.record_id and w.version = k.version

@@ -99,14 +99,13 @@ async function sentBefore({ key }: WriteRequest, client: Queryable): Promise<Wri
   const record = await findRecord(known.type, known.id, client);
   if (!record) return { outcome: 'no record' };
   const { id, version, data, held } = record;
-  const { release, changes } = known;
-  return { outcome: 'saved', id, version, release, settlement: { ...nothingSettled, data, held, changes } };
+  const { release, changes, messages } = known;
+  return { outcome: 'saved', id, version, release, settlement: { ...nothingSettled, data, held, changes, messages } };
 }
 
-const nothingSettled: Omit<Settlement, 'data' | 'held' | 'changes'> = {
+const nothingSettled: Omit<Settlement, 'data' | 'held' | 'changes' | 'messages'> = {
   verdict: 'saved',
   states: {},
-  messages: [],
   notifications: [],
   acted: [],
   writes: [],
@@ -163,7 +162,9 @@ export async function workOf(settled: Settled, request: WriteRequest, client: Qu
     notifications: notes.flatMap(({ type, record_id, settlement: s }) =>
       s.notifications.map((n) => ({ ...n, type, record_id })),
     ),
-    ...(request.key ? { key: { ...request.key, type: request.type, record_id: id, version } } : {}),
+    ...(request.key
+      ? { key: { ...request.key, type: request.type, record_id: id, version, messages: settlement.messages } }
+      : {}),
     ...(follows
       ? { follow: { dependants, childWrites, after: settlement.data, depth: (request.depth ?? 0) + 1 } }
       : {}),
