@@ -32,6 +32,7 @@ test('a dry run shows what moves and who; a change is agreed, and a releaser rea
 
 test('sample sets: from a file, made up, from live records masked; a viewer makes none', async ({
   as,
+  expectError,
   installation,
 }) => {
   const page = await as('author');
@@ -54,6 +55,12 @@ test('sample sets: from a file, made up, from live records masked; a viewer make
   // Days as people here write them; the first rows show what was read.
   await expect(sets.getByLabel('Numbers and dates in the file are written', { exact: true })).toHaveValue('own');
   await expect(sets.getByRole('cell', { name: '3 May 2026', exact: true })).toBeVisible();
+  // The set is made and the network goes away: it is filled once it is back, and none is made beside it.
+  expectError('ERR_FAILED');
+  await page.route('**/api/sample-sets/*/fill', (route) => route.abort());
+  await sets.getByRole('button', { name: 'Take them in' }).click();
+  await expect(sets.getByText('The network is away.')).toBeVisible();
+  await page.unroute('**/api/sample-sets/*/fill');
   await sets.getByRole('button', { name: 'Take them in' }).click();
   await expect(
     sets.getByText('2 records are in the set; 1 value that is none of its field was left blank.'),

@@ -52,11 +52,26 @@ it.each<[string, number]>([
   for (let i = 0; i < parts; i++) {
     await vi.advanceTimersByTimeAsync(29_000);
     more!.enqueue(new Uint8Array([32]));
+    await vi.advanceTimersByTimeAsync(0);
   }
   await vi.advanceTimersByTimeAsync(29_999);
   expect(vi.getTimerCount()).toBe(1);
   await vi.advanceTimersByTimeAsync(1);
   expect(isUnreached(await thrown)).toBe(true);
+});
+
+it.each<[string, () => Promise<Response>]>([
+  ['never begins', () => Promise.reject(new TypeError('Failed to fetch'))],
+  [
+    'breaks off',
+    () => Promise.resolve(new Response(new ReadableStream({ pull: (to) => to.error(new TypeError('network error')) }))),
+  ],
+])('of an answer that %s people are told in words', async (_, fetched) => {
+  vi.stubGlobal('fetch', fetched);
+  const thrown = await ask('/x')
+    .then((answer) => answer.json())
+    .catch((e: unknown) => e);
+  expect([(thrown as Error).message, isUnreached(thrown)]).toEqual(['The network is away.', true]);
 });
 
 it('a question that is answered leaves nothing behind', async () => {

@@ -8,7 +8,8 @@ const said = /failed to fetch|load failed|networkerror|error loading dynamically
 export const missedPages = new Set<string>();
 
 export const isUnreached = (thrown: unknown): boolean =>
-  thrown instanceof Error && (thrown.name === 'TimeoutError' || said.test(thrown.message));
+  thrown instanceof UnreachedError ||
+  (thrown instanceof Error && (thrown.name === 'TimeoutError' || said.test(thrown.message)));
 
 /** Milliseconds that an answer may take, beside what sending takes. */
 const longest = 30_000;
@@ -38,37 +39,51 @@ export function askAs(user: number): void {
   owner = user;
 }
 
-/** As `fetch`, for what takes the server long. @throws what `fetch` throws. */
+/** No answer came, or no more of it. What was asked may have been done all the same. */
+export class UnreachedError extends Error {
+  constructor(cause: unknown) {
+    super('The network is away.', { cause });
+  }
+}
+
+function unreached(thrown: unknown): never {
+  throw isUnreached(thrown) ? new UnreachedError(thrown) : thrown;
+}
+
+/** As `fetch`, for what takes the server long. @throws {UnreachedError}; what `fetch` throws of what it is given. */
 export const askPatiently = (address: string, { headers, ...init }: Asked = {}): Promise<Response> =>
   fetch(address, {
     ...init,
     headers: { ...headers, ...(owner === undefined ? {} : { [ownerHeader]: String(owner) }) },
-  });
+  }).catch(unreached);
 
 const silence = (): DOMException => new DOMException('No answer came.', 'TimeoutError');
 
 /** The answer, which is given up where nothing more of it comes. */
 function untilSilent(answer: Response, waiting: AbortController): Response {
-  if (!answer.body) return answer;
-  let timer: ReturnType<typeof setTimeout>;
-  const wait = (): void => {
-    clearTimeout(timer);
-    timer = setTimeout(() => waiting.abort(silence()), longest);
-  };
-  wait();
-  const pass = new TransformStream<Uint8Array<ArrayBuffer>, Uint8Array<ArrayBuffer>>({
-    transform(bytes, to) {
-      wait();
-      to.enqueue(bytes);
+  const reader = answer.body?.getReader();
+  if (!reader) return answer;
+  const body = new ReadableStream<Uint8Array>({
+    async pull(to) {
+      const timer = setTimeout(() => waiting.abort(silence()), longest);
+      try {
+        const { done, value } = await reader.read();
+        if (done) to.close();
+        else to.enqueue(value);
+      } catch (e) {
+        throw new UnreachedError(e);
+      } finally {
+        clearTimeout(timer);
+      }
     },
-    flush: () => clearTimeout(timer),
+    cancel: (reason) => reader.cancel(reason),
   });
-  return new Response(answer.body.pipeThrough(pass), answer);
+  return new Response(body, answer);
 }
 
 /**
  * The same, but that it does not wait for ever for an answer to begin or to go on: a network that went away without a word
- * is away. @throws {DOMException} `TimeoutError`, also while the answer is read; what `fetch` throws.
+ * is away. @throws {UnreachedError}, also while the answer is read; what `fetch` throws of what it is given.
  */
 export async function ask(address: string, asked: Asked = {}): Promise<Response> {
   const waiting = new AbortController();

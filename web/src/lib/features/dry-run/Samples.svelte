@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The sample sets: what there is, and four ways to another one: a file, made up, live records, taken away. */
   import { invalidateAll } from '$app/navigation';
+  import { isUnreached } from '$lib/network.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import Icon from '$lib/ui/Icon.svelte';
   import X from 'lucide/dist/esm/icons/x.mjs';
@@ -30,8 +31,17 @@
   const type = $derived(draft.rulebook.recordTypes.find((t) => t.key === typeKey));
   /** Into a set that there is, or a new one. */
   let into = $state('new');
+  /** A set that was made a moment ago. */
+  let begun = $state.raw<{ readonly id: number; readonly name: string }>();
+  const targets = $derived(begun && !sets.some((s) => s.id === begun!.id) ? [...sets, begun] : sets);
   const isNew = $derived(way === 'live' || into === 'new');
-  const target = (source: 'imported' | 'generated') => (isNew ? makeSet(name, source) : Promise.resolve(Number(into)));
+  async function target(source: 'imported' | 'generated'): Promise<number> {
+    if (!isNew) return Number(into);
+    // Tried again after it was filled in part, the same set is filled on.
+    begun = { id: await makeSet(name, source), name };
+    into = String(begun.id);
+    return begun.id;
+  }
 
   let busy = $state('');
   let problem = $state<string>();
@@ -43,11 +53,15 @@
     async act(work) {
       problem = said = undefined;
       busy = 'Begun …';
+      const chosen = into;
       try {
         said = await work();
+        into = chosen;
         await invalidateAll();
       } catch (e) {
         problem = (e as Error).message;
+        // Some of it may be done.
+        if (!isUnreached(e)) await invalidateAll();
       }
       busy = '';
     },
@@ -99,7 +113,7 @@
       <label class="text-soft" for="set-into">Into</label>
       <select id="set-into" class="editable justify-self-start" bind:value={into}>
         <option value="new">a new set</option>
-        {#each sets as s (s.id)}<option value={String(s.id)}>{s.name}</option>{/each}
+        {#each targets as s (s.id)}<option value={String(s.id)}>{s.name}</option>{/each}
       </select>
     {/if}
     {#if isNew}

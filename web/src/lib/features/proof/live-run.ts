@@ -36,8 +36,7 @@ const address = '/api/live-dry-run';
 
 /** @throws in words. */
 async function answerOf(asked: Promise<Response>): Promise<Response> {
-  const answer = await asked.catch(() => undefined);
-  if (!answer) throw new Error('The server cannot be reached.');
+  const answer = await asked;
   if (answer.ok) return answer;
   const { message } = (await answer.json().catch(() => ({}))) as { message?: string };
   throw new Error(message ?? 'The dry run on live records failed.');

@@ -61,9 +61,7 @@ export function tellSigned(signed: Signed): void {
 /** Calls `heard` with what other pages tell, until the function that it gives is called. */
 export function hearSigned(heard: (signed: Signed) => void): () => void {
   const channel = new BroadcastChannel(channelName);
-  channel.onmessage = (e: MessageEvent<unknown>) => {
-    if (e.data === null || typeof e.data === 'number') heard(e.data);
-  };
+  channel.onmessage = (e: MessageEvent<Signed>) => heard(e.data);
   return () => channel.close();
 }
 
