@@ -124,6 +124,7 @@ class Propagation {
       if (this.asks.size > 0) break;
     }
     const last = this.main;
+    if (this.messages.length === 0) return this.result(last);
     const stopped = this.messages.some((m) => m.severity === 'stop');
     if (stopped) return this.result({ ...last, verdict: 'stopped', messages: [...last.messages, ...this.messages] });
     return this.result({ ...last, messages: [...last.messages, ...this.messages] });
@@ -209,9 +210,9 @@ class Propagation {
     for (const w of settlement.writes) this.queueWrite(recordType, w, settlement);
     const readers = this.program.readers.get(recordType);
     if (!readers) return;
+    if (before !== null && settlement.changes.length === 0) return;
     const changed = new Set(settlement.changes.map((c) => c.field));
     if (before === null) changed.add('');
-    if (changed.size === 0) return;
     for (const { owner, reads } of readers) {
       const jobs = new Map<string, { route: readonly Hop[]; paths: Set<string> }>();
       for (const read of reads) {

@@ -2,7 +2,7 @@
  * What a rulebook does to records that another one, or what is stored, does not: by the same code as a save, one record
  * at a time, in the ways in which records meet a release. Nothing is written anywhere.
  */
-import type { Program } from '../compile/compiled.ts';
+import type { Program, TypeProgram } from '../compile/compiled.ts';
 import type { RecordType } from '../document/document.ts';
 import type { RecordSource } from '../records/record-source.ts';
 import type { Write } from '../records/write.ts';
@@ -32,8 +32,19 @@ export function impactWrite(
     moment: isNew ? 'creating' : 'updating',
     entryPoint: way === 'backfill' ? 'backfill' : `form:${form}`,
     now,
-    ...(way === 'backfill' ? { woken: own.rules.filter((r) => r.standing).map((r) => r.rule.key) } : {}),
+    ...(way === 'backfill' ? { woken: standingRules(own) } : {}),
   };
+}
+
+const standing = new WeakMap<TypeProgram, readonly string[]>();
+
+/** The same list for each record: what is named by it is worked out once. */
+function standingRules(type: TypeProgram): readonly string[] {
+  const known = standing.get(type);
+  if (known) return known;
+  const keys = type.rules.filter((r) => r.standing).map((r) => r.rule.key);
+  standing.set(type, keys);
+  return keys;
 }
 
 /** Gathers figures for one record type and way, record by record. */

@@ -47,6 +47,12 @@ export class Run implements OwnRecord {
   readonly sent: Uint8Array;
   /** Place of each slot among what was typed, from 1; a value that a rule wrote takes that of its latest cause. */
   readonly typedAt: Int32Array;
+  /** By place, 1 where a backfill or request asks for the rule by its key. */
+  private readonly asked: Uint8Array;
+  /** The keys that `asked` stands for: of a backfill the same, record by record. */
+  private askedKeys: readonly string[] | undefined;
+  /** Members of the stored record that were read into slots. */
+  stored = 0;
   write = noWrite;
   world: RecordSource = emptySource;
   entryPoint: EntryPoint | undefined;
@@ -86,6 +92,7 @@ export class Run implements OwnRecord {
     this.sent = new Uint8Array(n);
     this.typedAt = new Int32Array(n);
     this.woken = new Agenda(type.rules.length);
+    this.asked = new Uint8Array(type.rules.length);
   }
 
   /** Another write begins: nothing of the former one is left. */
@@ -107,6 +114,8 @@ export class Run implements OwnRecord {
     this.held.fill(0);
     this.sent.fill(0);
     this.typedAt.fill(0);
+    this.noteAsked(write.woken);
+    this.stored = 0;
     const own = hostAt(host, write.now, this.program.rulebook.zone);
     this.env.reset(own, deadline);
     const data = write.before?.data;
@@ -117,6 +126,7 @@ export class Run implements OwnRecord {
         const { field, type: fieldType } = slots[i]!;
         const stored = data[field.key] ?? null;
         before[i] = after[i] = stored;
+        if (stored !== null) this.stored++;
         record[i] = stored === null ? starting.previous[i]! : fieldType.read(stored, field, own);
       } else {
         before[i] = after[i] = starting.stored[i]!;
@@ -128,6 +138,13 @@ export class Run implements OwnRecord {
       const slot = slotOf.get(key);
       if (slot !== undefined) this.held[slot] = 1;
     }
+  }
+
+  private noteAsked(keys: readonly string[] | undefined): void {
+    if (keys === this.askedKeys) return;
+    this.askedKeys = keys;
+    const asked = new Set(keys);
+    for (const { rule, runIndex } of this.type.rules) this.asked[runIndex] = asked.has(rule.key) ? 1 : 0;
   }
 
   private makeReader(former: boolean): RelatedReader {
@@ -198,9 +215,14 @@ export class Run implements OwnRecord {
     if (!sameStored(this.after[slot], value)) this.assign(slot, value, author);
   }
 
+  /** Whether a backfill or request asks for the rule, be it in order or not. */
+  isAskedFor({ runIndex }: CompiledRule): boolean {
+    return this.asked[runIndex] === 1;
+  }
+
   /** Whether a backfill or request names the rule. */
-  isNamed({ rule, compiles }: CompiledRule): boolean {
-    return compiles && rule.on && (this.write.woken?.includes(rule.key) ?? false);
+  isNamed(r: CompiledRule): boolean {
+    return r.compiles && r.rule.on && this.isAskedFor(r);
   }
 
   /** Whether the rule takes part in this write: by moment and entry point, or since it is named. */

@@ -67,7 +67,7 @@ function wakeFirst(run: Run): void {
   const { type, write, woken } = run;
   for (const r of type.everyWrite) woken.add(r.runIndex);
   if (write.before === null) for (const r of type.onNewRecord) woken.add(r.runIndex);
-  if (write.woken) for (const r of type.rules) if (write.woken.includes(r.rule.key)) woken.add(r.runIndex);
+  if (write.woken) for (const r of type.rules) if (run.isAskedFor(r)) woken.add(r.runIndex);
   for (const path of write.relatedChanges ?? none)
     for (const at of type.wokenByRelated.get(path) ?? none) woken.add(at);
   for (const key of write.handBack ?? none) {
@@ -199,19 +199,13 @@ export function dataOf(run: Run): RecordData {
   const { slots, slotOf } = type;
   const data: Record<string, Stored> = {};
   const before = write.before?.data;
-  if (before && carriesMore(before, run)) for (const key in before) if (!slotOf.has(key)) data[key] = before[key]!;
+  if (before && Object.keys(before).length > run.stored)
+    for (const key in before) if (!slotOf.has(key)) data[key] = before[key]!;
   for (let slot = 0; slot < slots.length; slot++) {
     const to = after[slot]!;
     if (to !== null && !isBlankStored(to)) data[slots[slot]!.field.key] = to;
   }
   return data;
-}
-
-/** Whether the stored record has more members than those that were read into slots. */
-function carriesMore(before: RecordData, run: Run): boolean {
-  let known = 0;
-  for (const { field } of run.type.slots) if (before[field.key] !== undefined) known++;
-  return Object.keys(before).length > known;
 }
 
 function heldOf(run: Run): readonly string[] {

@@ -56,6 +56,8 @@ export function soughtKeys(mode: MatchMode, value: string): readonly string[] {
     const key = storedKey(mode, value);
     return key === null ? [] : [key];
   }
-  const all = [...compact(value)];
-  return all.map((_, i) => all.slice(0, all.length - i).join(''));
+  const beginnings: string[] = [];
+  let beginning = '';
+  for (const character of compact(value)) beginnings.push((beginning += character));
+  return beginnings.reverse();
 }

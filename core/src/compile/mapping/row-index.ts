@@ -76,8 +76,12 @@ export class RowIndex {
   /** Indexes of the rows that accept the keys, in row order. @throws {Exhausted} where that takes more than a formula may. */
   matching(keys: readonly Value[], meter: Meter): readonly number[] {
     const hashes = keys.map((v, i) => hashKey(v, this.columns.keys[i]!.column));
-    const found = [...this.shapes.values()].flatMap((shape) => this.ofShape(shape, keys, hashes, meter));
-    return this.shapes.size > 1 ? found.sort((a, b) => a - b) : found;
+    let found: readonly number[] = [];
+    for (const shape of this.shapes.values()) {
+      const more = this.ofShape(shape, keys, hashes, meter);
+      if (more.length > 0) found = found.length === 0 ? more : [...found, ...more].sort((a, b) => a - b);
+    }
+    return found;
   }
 
   private ofShape(

@@ -9,12 +9,13 @@ import { type SlotIndex, slotAt, noSlot } from '../../document/slots.ts';
 
 export interface Destination {
   target(key: string, path: string): { readonly slot: SlotIndex; readonly field: Field } | undefined;
-  effects(
+  /** Puts what comes of an effect behind the others. */
+  add(
+    effects: Effect[],
     env: Environment,
     target: { readonly slot: SlotIndex; readonly field: Field },
     effect: Effect,
-    because: string | undefined,
-  ): readonly Effect[];
+  ): void;
 }
 
 /** Where the values go: this record, the one that a lookup names, or each of a child list. */
@@ -22,10 +23,7 @@ export function findDestination(onto: string, builder: OutcomeBuilder): Destinat
   if (onto === '')
     return {
       target: (key, path) => builder.written(key, path),
-      effects: (_env, _target, effect, because) =>
-        because !== undefined && 'act' in effect && (effect.act === 'set' || effect.act === 'leave')
-          ? [{ ...effect, because }]
-          : [effect],
+      add: (effects, _env, _target, effect) => void effects.push(effect),
     };
   const { scope, recordType } = builder;
   const lookup = recordType.fields.find((f) => f.key === onto && fieldTypeOf(f).links);
@@ -43,15 +41,14 @@ export function findDestination(onto: string, builder: OutcomeBuilder): Destinat
       if (!field) builder.report('rule.no-target', at, { field: key });
       return field && { slot: noSlot, field };
     },
-    effects(env, { field }, effect) {
-      if (effect.act !== 'set')
-        return effect.act === 'stop'
-          ? [{ ...effect, target: lookup ? slotAt(recordType.fields.indexOf(lookup)) : noSlot }]
-          : [];
-      const to = reach.evaluate?.(env) ?? null;
-      const refs = (isList(to) ? to : [to]).filter((v) => v instanceof RecordRef);
+    add(effects, env, { field }, effect) {
+      if (effect.act === 'stop')
+        effects.push({ ...effect, target: lookup ? slotAt(recordType.fields.indexOf(lookup)) : noSlot });
+      if (effect.act !== 'set') return;
+      const reached = reach.evaluate?.(env) ?? null;
+      const refs = (isList(reached) ? reached : [reached]).filter((v) => v instanceof RecordRef);
       const { value, way } = effect;
-      return refs.map((ref) => ({ act: 'send', to: ref, field: field.key, value, ...(way ? { way } : {}) }));
+      for (const to of refs) effects.push({ act: 'send', to, field: field.key, value, ...(way ? { way } : {}) });
     },
   };
 }

@@ -22,7 +22,7 @@ import {
   type MapSourcePairTo,
   readMap,
 } from './map-outcome.ts';
-import { checkPairs, compileSource } from './map-sources.ts';
+import { checkPairs, compileSource, type Answer } from './map-sources.ts';
 import { OutcomeBuilder, resultName } from './outcome-builder.ts';
 import { otherwiseClauses, otherwiseEffect } from './read-outcome.ts';
 import {
@@ -83,21 +83,31 @@ function compile(outcome: unknown, recordType: RecordType, scope: Scope): Compil
       const { way } = map.outputs[i]!;
       const effect =
         answer.found === 'one'
-          ? foundEffect(target.slot, answer.value(i, env), way, answer.branch)
-          : otherwise[i]![answer.found];
-      effects.push(...destination.effects(env, target, effect, answer.because));
+          ? foundEffect(target.slot, answer.value(i, env), way, answer)
+          : explained(otherwise[i]![answer.found], answer);
+      destination.add(effects, env, target, effect);
     }
     return effects;
   };
   return builder.finish({ steps: [act] });
 }
 
-function foundEffect(target: SlotIndex, value: Value, way: ListUpdateMode, branch: number): Effect {
-  if (!isBlank(value)) return { target, act: 'set', value, way, branch };
+function foundEffect(
+  target: SlotIndex,
+  value: Value,
+  way: ListUpdateMode,
+  { branch, because: found }: Extract<Answer, { found: 'one' }>,
+): Effect {
+  const because = found === undefined ? undefined : { because: found };
+  if (!isBlank(value)) return { target, act: 'set', value, way, branch, ...because };
   return way === 'replace'
-    ? { target, act: 'set', value, way, branch, cause: 'blank result' }
-    : { target, act: 'leave', cause: 'blank result' };
+    ? { target, act: 'set', value, way, branch, cause: 'blank result', ...because }
+    : { target, act: 'leave', cause: 'blank result', ...because };
 }
+
+/** What is decided beforehand, with what decided for it this time. */
+const explained = (effect: Effect, { because: found }: Answer): Effect =>
+  found !== undefined && (effect.act === 'set' || effect.act === 'leave') ? { ...effect, because: found } : effect;
 
 /** What is not found adds nothing and takes nothing away. */
 function otherwiseEffects(map: MapRule, output: MapOutput, target: SlotIndex): Readonly<Record<Ending, Effect>> {
