@@ -274,11 +274,12 @@ test('a dry run on 100,000 samples', async ({ as, installation }) => {
   await page.goto('/dry-run/customer?field=size_class');
   const status = page.getByRole('status').filter({ hasText: /records in|a second|Being made ready/ });
   await expect(status).toContainText('records in', { timeout: 240_000 });
-  await watchLongTasks(page);
   let most = largestRenderer();
-  const began = Date.now();
   await page.keyboard.press('Control+k');
   await page.keyboard.type('Run it again');
+  // The palette that opens is no part of the run.
+  await watchLongTasks(page);
+  const began = Date.now();
   await page.keyboard.press('Enter');
   await expect(status).toContainText('%');
   const watching = setInterval(() => (most = Math.max(most, largestRenderer())), 100);

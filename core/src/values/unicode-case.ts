@@ -5,12 +5,18 @@ type Table = readonly [runs: string, several: string];
 type Mapping = (text: string) => string;
 type Points = ReadonlyMap<number, string>;
 
-/** Only what differs is in a table; it is unpacked when it is first asked for. `base`: what it is told against. */
-function mapping(table: Table, base: () => Points = () => new Map()): [Mapping, () => Points] {
+const isAscii = (text: string): boolean => /^[\0-\x7f]*$/.test(text);
+
+/**
+ * Only what differs is in a table; it is unpacked when it is first asked for. `ofAscii`: the host's own, which is the same
+ * everywhere for these. `base`: what the table is told against.
+ */
+function mapping(table: Table, ofAscii: Mapping, base: () => Points = () => new Map()): [Mapping, () => Points] {
   let known: Points | undefined;
   const points = (): Points => (known ??= unpack(table, base()));
   return [
     (text) => {
+      if (isAscii(text)) return ofAscii(text);
       const map = points();
       let result = '';
       for (const c of text) result += map.get(c.codePointAt(0)!) ?? c;
@@ -46,10 +52,12 @@ const reversed = (points: Points): Points =>
     }),
   );
 
-const [lower, lowerPoints] = mapping(lowerCase);
-const [upper, upperPoints] = mapping(upperCase, () => reversed(lowerPoints()));
-const [toTitle] = mapping(titleCase, upperPoints);
-const [folded] = mapping(caseFolding, lowerPoints);
+const small: Mapping = (text) => text.toLowerCase();
+const large: Mapping = (text) => text.toUpperCase();
+const [lower, lowerPoints] = mapping(lowerCase, small);
+const [upper, upperPoints] = mapping(upperCase, large, () => reversed(lowerPoints()));
+const [toTitle] = mapping(titleCase, large, upperPoints);
+const [folded] = mapping(caseFolding, small, lowerPoints);
 export const toUpperCase = upper;
 
 const isLetter = /\p{L}/u;

@@ -11,11 +11,13 @@ const onText =
   ([t]: readonly Value[]): Value =>
     typeof t === 'string' ? compute(t) : null;
 
+const hasLetterOrDigit = /[\p{L}\p{N}]/u;
+
 /** Runs between white space that hold a letter or a digit. */
 const wordsOf = (t: string): readonly string[] =>
   squeeze(t)
     .split(' ')
-    .filter((w) => /[\p{L}\p{N}]/u.test(w));
+    .filter((w) => hasLetterOrDigit.test(w));
 
 function numberIn(t: string): Value {
   const found = /[-\u2212]?\d+(?:,\d{3}(?!\d))*(?:\.\d+)?/.exec(t);

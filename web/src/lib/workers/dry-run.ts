@@ -108,10 +108,13 @@ class DryRunWork {
     return loading;
   }
 
-  /** Figures of this share as they come; false: cancelled or overtaken. */
+  /**
+   * Figures of this share as they come; false: cancelled or overtaken. It goes on once what it told is shown: on a machine
+   * with few processors a page that shows it beside all workers stands still for as long as all take together.
+   */
   async run(
     request: DryRunRequest,
-    told: (types: readonly TypeImpact[], done: number, all: number) => void,
+    told: (types: readonly TypeImpact[], done: number, all: number) => Promise<void>,
   ): Promise<boolean> {
     const epoch = ++this.epoch;
     const { draft, against, way, set, edition, now, share, of } = request;
@@ -143,15 +146,15 @@ class DryRunWork {
         done++;
         if (performance.now() < until) continue;
         if (performance.now() - shown > 250) {
-          told(this.figures(), done, total);
+          await told(this.figures(), done, total);
           shown = performance.now();
         }
         await pause();
         if (epoch !== this.epoch) return false;
         until = performance.now() + slice;
       }
-    told(this.figures(), done, total);
-    return true;
+    await told(this.figures(), done, total);
+    return epoch === this.epoch;
   }
 
   private figures(): readonly TypeImpact[] {

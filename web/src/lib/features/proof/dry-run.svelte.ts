@@ -3,6 +3,7 @@ import type { Rulebook } from '@rigid-rule/core/document';
 import type { ImpactFigures, ImpactWay, Witness } from '@rigid-rule/core/rule-tests';
 import type { DryRunWork, TypeImpact } from '$lib/workers/dry-run.ts';
 import type { Remote } from 'comlink';
+import { tick } from 'svelte';
 import { useKeptRun } from './kept-run.ts';
 import {
   beginLiveRun,
@@ -90,7 +91,7 @@ export class DryRun {
         this.workers.map(({ work }, share) =>
           work.run(
             { ...given, share, of: workers },
-            proxy((types: readonly TypeImpact[], done: number, all: number) => {
+            proxy(async (types: readonly TypeImpact[], done: number, all: number) => {
               if (asked !== this.asked) return;
               heaps[share] = types;
               counts[share] = [done, all];
@@ -101,6 +102,7 @@ export class DryRun {
               this.done = counts.reduce((n, [d]) => n + d, 0);
               this.all = counts.reduce((n, [, a]) => n + a, 0);
               this.spent = performance.now() - began;
+              await tick();
             }),
           ),
         ),
