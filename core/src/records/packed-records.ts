@@ -52,11 +52,15 @@ class Packed {
   }
 
   at(i: number): FoundRecord {
+    const known = this.recent[i % this.remembered];
+    return known?.at === i ? known.record : this.read(i);
+  }
+
+  /** The same of one that others lead to, which is remembered: records that are gone through one by one come once. */
+  related(i: number): FoundRecord {
+    const record = this.at(i);
     const slot = i % this.remembered;
-    const known = this.recent[slot];
-    if (known?.at === i) return known.record;
-    const record = this.read(i);
-    this.recent[slot] = { at: i, record };
+    if (this.recent[slot]?.at !== i) this.recent[slot] = { at: i, record };
     return record;
   }
 
@@ -134,14 +138,15 @@ export class PackedRecords implements RecordSource {
     if (!own) return [];
     if (ask.kind === 'record') {
       const i = own.find(ask.id);
-      return i < 0 ? [] : [own.at(i)];
+      return i < 0 ? [] : [own.related(i)];
     }
     const [mode, keys]: [MatchMode, readonly string[]] =
       ask.kind === 'children' ? ['exact', [ask.id]] : [ask.mode, soughtKeys(ask.mode, ask.value)];
     const index = own.index(ask.field, mode);
     for (const key of keys) {
       const found = index.get(key);
-      if (found !== undefined) return typeof found === 'number' ? [own.at(found)] : found.map((i) => own.at(i));
+      if (found !== undefined)
+        return typeof found === 'number' ? [own.related(found)] : found.map((i) => own.related(i));
     }
     return [];
   }
