@@ -41,5 +41,5 @@ export {
 } from './rule-kinds/rule-kind.ts';
 export { entriesText, momentsText, ruleSentence } from './rule-kinds/sentence.ts';
 export { readValidate, type Check, type LimitOptions } from './rule-kinds/validate.ts';
-export { searchesOf, type SearchIndex } from './searches.ts';
+export { searchesInSteps, type SearchIndex } from './searches.ts';
 export type { Author, TraceEntry, TraceOutcome, TraceVerdict } from './trace-entry.ts';

@@ -4,7 +4,7 @@ import type { RecordType, Rule, Rulebook } from '../document/document.ts';
 import { countryTable, dealBook, dealTypes, mapOf, outputOf, ruleOf, setTo } from '../testing/deals.ts';
 import { entryPointClass } from './entry-points.ts';
 import { hostNeeds } from './host-needs.ts';
-import { searchesOf } from './searches.ts';
+import { searchesInSteps } from './searches.ts';
 import { rulesByField, rulesOfField } from './field-rules.ts';
 import { compileInSteps, compileProgram, recompileProgram } from './program.ts';
 
@@ -141,7 +141,10 @@ describe('what a host needs for a rulebook', () => {
       ...t,
       fields: t.fields.map((f) => (f.key === 'email' ? { ...f, unique: true } : f)),
     }));
-    const found = searchesOf(dealBook([...sought, named], { recordTypes: unique }));
+    const work = searchesInSteps(dealBook([...sought, named], { recordTypes: unique }));
+    let step = work.next();
+    while (!step.done) step = work.next();
+    const found = step.value;
     expect(found.map((s) => `${s.recordType}.${s.field} ${s.mode}`)).toEqual([
       'customer.area exact',
       'contact.customer exact',

@@ -11,19 +11,32 @@ export interface SearchIndex {
   readonly mode: MatchMode;
 }
 
-/** Lookups (their other end is a child list), unique fields, and what match-a-record rules search by. */
-export function searchesOf({ recordTypes, rules }: Pick<Rulebook, 'recordTypes' | 'rules'>): readonly SearchIndex[] {
+/** Fields or rules that are looked at in one step. */
+const inStep = 200;
+
+/**
+ * Lookups (their other end is a child list), unique fields, and what match-a-record rules search by. In steps: there may
+ * be thousands of rules.
+ */
+export function* searchesInSteps({
+  recordTypes,
+  rules,
+}: Pick<Rulebook, 'recordTypes' | 'rules'>): Generator<void, readonly SearchIndex[]> {
   const found = new Map<string, SearchIndex>();
-  const add = (recordType: string, field: string, mode: MatchMode): void => {
-    const type = recordTypes.find((t) => t.key === recordType);
-    if (type?.fields.some((f) => f.key === field))
-      found.set(`${recordType}\0${field}\0${mode}`, { recordType, field, mode });
-  };
+  const add = (recordType: string, field: string, mode: MatchMode): void =>
+    void found.set(`${recordType}\0${field}\0${mode}`, { recordType, field, mode });
+  const fields = new Set<string>();
   for (const type of recordTypes)
-    for (const field of type.fields) if (fieldTypeOf(field).links || field.unique) add(type.key, field.key, 'exact');
-  for (const rule of rules) {
+    for (const field of type.fields) {
+      fields.add(`${type.key}\0${field.key}`);
+      if (fields.size % inStep === 0) yield;
+      if (fieldTypeOf(field).links || field.unique) add(type.key, field.key, 'exact');
+    }
+  for (const [i, rule] of rules.entries()) {
+    if (i % inStep === 0) yield;
     const match = findRuleKind(rule.kind)?.structureOf?.(rule.outcome).match;
-    for (const way of match?.ways ?? []) add(match!.recordType, way.field, way.mode);
+    for (const way of match?.ways ?? [])
+      if (fields.has(`${match!.recordType}\0${way.field}`)) add(match!.recordType, way.field, way.mode);
   }
   return [...found.values()];
 }

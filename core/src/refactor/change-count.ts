@@ -7,7 +7,8 @@ import { partId, toParts, type Part } from '../document/parts.ts';
 const partsInStep = 100;
 const rowsInStep = 1000;
 
-function* byId(parts: readonly Part[]): Generator<void, ReadonlyMap<string, Part>> {
+/** In short steps. */
+export function* partsById(parts: readonly Part[]): Generator<void, ReadonlyMap<string, Part>> {
   const found = new Map<string, Part>();
   for (const [i, part] of parts.entries()) {
     if (i % partsInStep === 0) yield;
@@ -32,7 +33,7 @@ export class ChangeCounter {
 
   /** The same in short steps, for whoever has others waiting. */
   *countInSteps(after: Rulebook): Generator<void, number> {
-    const before = (this.before ??= yield* byId(toParts(this.rulebook)));
+    const before = (this.before ??= yield* partsById(toParts(this.rulebook)));
     yield;
     let [kept, changes] = [0, 0];
     for (const [i, part] of toParts(after).entries()) {

@@ -21,6 +21,7 @@ import {
   type RuleTest,
 } from '../document/document.ts';
 import { cellText } from '../compile/mapping/cells.ts';
+import { partsById } from './change-count.ts';
 import { partId, toParts, type Part, type PartKind, type PartRef } from '../document/parts.ts';
 import { memberTitle } from '../document/well-formed.ts';
 
@@ -49,9 +50,11 @@ export function* diffInSteps(
   after: Rulebook,
   writing: Writing = plainWriting,
 ): Generator<void, PartChange[]> {
-  const old = new Map(toParts(before).map((p) => [partId(p), p]));
+  const old = new Map(yield* partsById(toParts(before)));
   const found: PartChange[] = [];
+  yield;
   const [formerly, now] = [describer(before, writing), describer(after, writing)];
+  yield;
   for (const part of toParts(after)) {
     yield;
     const was = old.get(partId(part));

@@ -1,5 +1,4 @@
 /** Releasing and putting back: each one act, whole and atomic. */
-import { searchesOf } from '@rigid-rule/core/compile';
 import type { Rulebook } from '@rigid-rule/core/document';
 import { insertAudit } from './db/audit.ts';
 import { prepareIndexes } from './db/match-keys.ts';
@@ -11,6 +10,7 @@ import { fingerprint as fingerprintOf, releaseOf } from './snapshot.ts';
 import { LateError, readinessOf } from './readiness.ts';
 import { warmNodes } from './release-warming.ts';
 import { compiled, currentDraft, releaseDigest, releaseProgram } from './rulebook.ts';
+import { searchesOf } from './searches.ts';
 
 const changedMeanwhile = 'The draft has changed since you read it. Read the changes again; nothing was released.';
 
@@ -70,8 +70,10 @@ export async function releaseDraft(
 }
 
 /** What the rules of a rulebook search by is there before they act. */
-export const prepareSearches = (rulebook: Rulebook): Promise<void> =>
-  serializable((client) => prepareIndexes(searchesOf(rulebook), client));
+export async function prepareSearches(rulebook: Rulebook): Promise<void> {
+  const searches = await searchesOf(rulebook);
+  await serializable((client) => prepareIndexes(searches, client));
+}
 
 /** Makes an earlier release act again. The draft stays as it is. */
 export async function putBack(number: number, note: string, userId: number): Promise<ReleaseResult> {

@@ -1,5 +1,8 @@
-/** What is asked of other records, put together: one search for each field and mode, one query for each record type. */
+/** By what rules find other records, and what is asked of these, put together: one search for each field and mode. */
+import { searchesInSteps, type SearchIndex } from '@rigid-rule/core/compile';
+import type { Rulebook } from '@rigid-rule/core/document';
 import type { RecordQuery } from '@rigid-rule/core/records';
+import { inSteps } from './in-steps.ts';
 
 /** The value that a question searches by; an empty text for one by id. */
 export const soughtValue = (ask: RecordQuery): string =>
@@ -34,4 +37,23 @@ export function groupsOf(asks: readonly RecordQuery[]): {
     search.asks.push(i);
   });
   return { searches: [...searches.values()], records };
+}
+
+const known = new WeakMap<Rulebook, Promise<readonly SearchIndex[]>>();
+const named = new WeakMap<Rulebook, ReadonlySet<string>>();
+
+/** What the rules of a rulebook search by: worked out once, however often forms ask. */
+export function searchesOf(rulebook: Rulebook): Promise<readonly SearchIndex[]> {
+  const searches = known.get(rulebook) ?? inSteps(searchesInSteps(rulebook));
+  known.set(rulebook, searches);
+  return searches;
+}
+
+export const searchName = ({ recordType, field, mode }: SearchIndex): string => `${recordType}\0${field}\0${mode}`;
+
+/** The same by name. */
+export async function searchNames(rulebook: Rulebook): Promise<ReadonlySet<string>> {
+  const names = named.get(rulebook) ?? new Set((await searchesOf(rulebook)).map(searchName));
+  named.set(rulebook, names);
+  return names;
 }

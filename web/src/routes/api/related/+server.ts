@@ -1,4 +1,3 @@
-import { searchesOf } from '@rigid-rule/core/compile';
 import { error, json } from '@sveltejs/kit';
 import { number, object } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
@@ -7,6 +6,7 @@ import { db } from '$lib/server/db/pool.ts';
 import { questions, readQuestions } from '$lib/server/questions.ts';
 import { DatabaseSource } from '$lib/server/related.ts';
 import { liveRelease, releaseProgram } from '$lib/server/rulebook.ts';
+import { searchName, searchNames } from '$lib/server/searches.ts';
 import type { RequestHandler } from './$types';
 
 const body = object({
@@ -22,9 +22,9 @@ export const POST: RequestHandler = async ({ request, locals }) => {
   const given = readQuestions(asks);
   const { program } = await liveRelease();
   const asking = (release ? await releaseProgram(release) : undefined) ?? program;
-  const known = new Set(searchesOf(asking.rulebook).map((s) => `${s.recordType}\0${s.field}\0${s.mode}`));
+  const known = await searchNames(asking.rulebook);
   const isAsked = (a: (typeof given)[number]) =>
-    a.kind === 'record' || known.has(`${a.recordType}\0${a.field}\0${a.kind === 'match' ? a.mode : 'exact'}`);
+    a.kind === 'record' || known.has(searchName({ ...a, mode: a.kind === 'match' ? a.mode : 'exact' }));
   if (!given.every(isAsked)) error(400, 'No rule of this release asks that.');
   return json({ answers: await new DatabaseSource(db()).read(given) });
 };
