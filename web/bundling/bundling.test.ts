@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 import Decimal from 'decimal.js';
 import { describe, expect, it } from 'vitest';
 import { unusedMethods, withoutUnused } from './decimal-in-use.ts';
+import { withFirstExample } from './first-example.ts';
 import { filesOf, type SharedFile } from './files.ts';
 import { withLaterImportsLast } from './manifest.ts';
 import { importsThrough, loadedWith, parseModule, type Imports, type SourceModule } from './imports.ts';
@@ -154,4 +155,21 @@ describe('the decimal library without what no formula computes', () => {
   it('says so where the library is made in another way', () => {
     expect(() => withoutUnused(whole.replace('P.cosine', 'P.other'))).toThrow('made in another way');
   });
+});
+
+it.each([
+  [
+    'of several the first',
+    `x({ name: 'a', examples: [['a(1)', 1], ['a("]")', null]], work: 1 });`,
+    `x({ name: 'a', examples: [['a(1)', 1]], work: 1 });`,
+  ],
+  ['of several functions', `[{ examples: [1, 2] }, { examples: [3, [4]] }]`, `[{ examples: [1] }, { examples: [3] }]`],
+  ['one alone', `({ examples: [['a', []]] })`, `({ examples: [['a', []]] })`],
+  [
+    'nothing else that is called so',
+    `f(examples, [1, 2]); const examples = [1, 2];`,
+    `f(examples, [1, 2]); const examples = [1, 2];`,
+  ],
+])('a page takes along the example of a function: %s', (_, code, kept) => {
+  expect(withFirstExample(code)).toBe(kept);
 });

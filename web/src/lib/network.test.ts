@@ -13,7 +13,6 @@ it.each<[string, unknown, boolean]>([
   ['a part in Chromium', new TypeError('Failed to fetch dynamically imported module: http://x.example/a.js'), true],
   ['a part in Firefox', new TypeError('error loading dynamically imported module: http://x.example/a.js'), true],
   ['the styles of a part', new Error('Unable to preload CSS for /a.css'), true],
-  ['a network that went away without a word', new DOMException('No answer came.', 'TimeoutError'), true],
   ['a fault of ours', new TypeError("Cannot read properties of undefined (reading 'name')"), false],
   ['what is no error', 'Failed to fetch', false],
 ])('%s says that the server was not reached, or something else', (_, thrown, unreached) => {
@@ -72,6 +71,12 @@ it.each<[string, () => Promise<Response>]>([
     .then((answer) => answer.json())
     .catch((e: unknown) => e);
   expect([(thrown as Error).message, isUnreached(thrown)]).toEqual(['The network is away.', true]);
+});
+
+it('an answer without a body is given as it is, also where the browser gives it an empty one', async () => {
+  const answer = { status: 204, body: new ReadableStream({ start: (to) => to.close() }) };
+  vi.stubGlobal('fetch', () => Promise.resolve(answer));
+  expect(await ask('/x')).toBe(answer);
 });
 
 it('a question that is answered leaves nothing behind', async () => {

@@ -8,8 +8,7 @@ const said = /failed to fetch|load failed|networkerror|error loading dynamically
 export const missedPages = new Set<string>();
 
 export const isUnreached = (thrown: unknown): boolean =>
-  thrown instanceof UnreachedError ||
-  (thrown instanceof Error && (thrown.name === 'TimeoutError' || said.test(thrown.message)));
+  thrown instanceof UnreachedError || (thrown instanceof Error && said.test(thrown.message));
 
 /** Milliseconds that an answer may take, beside what sending takes. */
 const longest = 30_000;
@@ -41,7 +40,7 @@ export function askAs(user: number): void {
 
 /** No answer came, or no more of it. What was asked may have been done all the same. */
 export class UnreachedError extends Error {
-  constructor(cause: unknown) {
+  constructor(cause?: unknown) {
     super('The network is away.', { cause });
   }
 }
@@ -57,15 +56,16 @@ export const askPatiently = (address: string, { headers, ...init }: Asked = {}):
     headers: { ...headers, ...(owner === undefined ? {} : { [ownerHeader]: String(owner) }) },
   }).catch(unreached);
 
-const silence = (): DOMException => new DOMException('No answer came.', 'TimeoutError');
+/** Answers that have no body (Fetch Standard, null body status); Chromium gives them an empty one. */
+const withoutBody: readonly number[] = [204, 205, 304];
 
 /** The answer, which is given up where nothing more of it comes. */
 function untilSilent(answer: Response, waiting: AbortController): Response {
-  const reader = answer.body?.getReader();
-  if (!reader) return answer;
+  if (!answer.body || withoutBody.includes(answer.status)) return answer;
+  const reader = answer.body.getReader();
   const body = new ReadableStream<Uint8Array>({
     async pull(to) {
-      const timer = setTimeout(() => waiting.abort(silence()), longest);
+      const timer = setTimeout(() => waiting.abort(new UnreachedError()), longest);
       try {
         const { done, value } = await reader.read();
         if (done) to.close();
@@ -87,7 +87,7 @@ function untilSilent(answer: Response, waiting: AbortController): Response {
  */
 export async function ask(address: string, asked: Asked = {}): Promise<Response> {
   const waiting = new AbortController();
-  const timer = setTimeout(() => waiting.abort(silence()), longest + (asked.body?.length ?? 0) / slowest);
+  const timer = setTimeout(() => waiting.abort(new UnreachedError()), longest + (asked.body?.length ?? 0) / slowest);
   const begun = await askPatiently(address, { ...asked, signal: waiting.signal }).finally(() => clearTimeout(timer));
   return untilSilent(begun, waiting);
 }

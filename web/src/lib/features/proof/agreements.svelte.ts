@@ -1,5 +1,5 @@
 /** What was agreed that the draft does to records: read from the server, and told to it. */
-import { ask } from '$lib/network.ts';
+import { ask, whyNot } from '$lib/network.ts';
 import { SvelteMap } from 'svelte/reactivity';
 
 export interface AgreedMove {
@@ -25,11 +25,21 @@ export class Agreements {
   problem = $state<string>();
 
   async load(): Promise<void> {
-    const answer = await ask('/api/agreements');
-    if (!answer.ok) return;
-    const { agreements } = (await answer.json()) as { agreements: readonly Agreement[] };
-    this.known.clear();
-    for (const a of agreements) this.known.set(agreementKey(a), a);
+    this.problem = await this.read();
+  }
+
+  /** Why it could not be read. */
+  private async read(): Promise<string | undefined> {
+    try {
+      const answer = await ask('/api/agreements');
+      if (!answer.ok) throw await whyNot(answer, 'The server gave no answer.');
+      const { agreements } = (await answer.json()) as { agreements: readonly Agreement[] };
+      this.known.clear();
+      for (const a of agreements) this.known.set(agreementKey(a), a);
+      return undefined;
+    } catch (e) {
+      return `What was agreed could not be read. ${(e as Error).message}`;
+    }
   }
 
   covers(recordType: string, move: Omit<AgreedMove, 'recordType'> & { readonly records: number }): boolean {
@@ -37,12 +47,12 @@ export class Agreements {
     return known !== undefined && !known.lapsed && known.most >= move.records;
   }
 
-  agree({ recordType, field, from, to }: AgreedMove, most: number): Promise<void> {
-    return this.send('POST', { recordType, field, from, to, most });
+  async agree({ recordType, field, from, to }: AgreedMove, most: number): Promise<void> {
+    await this.send('POST', { recordType, field, from, to, most });
   }
 
-  takeBack({ recordType, field, from, to }: AgreedMove): Promise<void> {
-    return this.send('DELETE', { recordType, field, from, to });
+  async takeBack({ recordType, field, from, to }: AgreedMove): Promise<void> {
+    await this.send('DELETE', { recordType, field, from, to });
   }
 
   async agreeAll(
@@ -50,13 +60,21 @@ export class Agreements {
     moves: readonly (Omit<AgreedMove, 'recordType'> & { readonly records: number })[],
   ): Promise<void> {
     for (const { field, from, to, records } of moves)
-      await this.send('POST', { recordType, field, from, to, most: records });
+      if (!(await this.send('POST', { recordType, field, from, to, most: records }))) return;
   }
 
-  private async send(method: 'POST' | 'DELETE', body: object): Promise<void> {
+  /** False: it was not kept, and the problem says why. */
+  private async send(method: 'POST' | 'DELETE', body: object): Promise<boolean> {
     const headers = { 'content-type': 'application/json' };
-    const answer = await ask('/api/agreements', { method, headers, body: JSON.stringify(body) }).catch(() => undefined);
-    this.problem = answer?.ok ? undefined : 'That could not be kept. Try again.';
-    await this.load();
+    let problem: string | undefined;
+    try {
+      const answer = await ask('/api/agreements', { method, headers, body: JSON.stringify(body) });
+      if (!answer.ok) throw await whyNot(answer, 'Try again.');
+    } catch (e) {
+      problem = `That could not be kept. ${(e as Error).message}`;
+    }
+    const unread = await this.read();
+    this.problem = problem ?? unread;
+    return problem === undefined;
   }
 }

@@ -78,6 +78,7 @@
 <h2 class="label mt-6 border-t border-ink pt-2.5">
   What comes of it{#if found['next save']}, on {tried || 'no samples'}{/if}
 </h2>
+{#if agreements.problem}<p class="text-stop" role="alert">{agreements.problem}</p>{/if}
 {#if problem}<p class="text-stop">{problem}</p>
 {:else}
   <table class="mt-2 w-full" aria-busy={!done}>
