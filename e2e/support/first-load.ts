@@ -31,5 +31,5 @@ export async function firstLoad(page: Page, path: string): Promise<number> {
   for (const file of chunks.keys())
     if (/entry\/(start|app)\./.test(file) || nodes.some((n) => file.includes(`/nodes/${n}.`))) need(file);
   const bytes = [...needed].reduce((sum, file) => sum + statSync(web(`build/client/${file}.br`)).size, 0);
-  return Math.round(bytes / 1000);
+  return bytes / 1000;
 }
