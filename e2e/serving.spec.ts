@@ -205,3 +205,41 @@ test('a page takes no more script than was agreed, and a form has the engine onc
   expect(rules.headers()['cache-control']).toContain('immutable');
   expect((await page.request.get('/api/records/customer/rules?release=999')).status()).toBe(404);
 });
+
+test('a page of an earlier version says so where a part of it is not there any more, and what was edited is kept', async ({
+  as,
+  expectError,
+}) => {
+  expectError('404');
+  expectError('dynamically imported module');
+  const page = await as('author');
+  await page.goto('/desk/customer/size-class-from-employee-count');
+  await expect(page.getByText(/sample 1 of/)).toBeVisible();
+  // As where a newer one is served: parts have other names.
+  await page.route('**/_app/immutable/**', (route) => route.fulfill({ status: 404, body: 'Not found' }));
+  await page.route('**/_app/version.json', (route) => route.fulfill({ json: { version: 'the next one' } }));
+  const footer = page.getByRole('status').filter({ hasText: 'This page is of an earlier version of Rigid Rule.' });
+  await page.keyboard.press('Control+k');
+  await expect(footer).toBeVisible();
+  await page.getByLabel('Purpose', { exact: true }).fill('Written in the former version.');
+  await page.unrouteAll();
+  await footer.getByRole('button', { name: 'Load it again' }).click();
+  await expect(footer).toHaveCount(0);
+  await expect(page.getByLabel('Purpose', { exact: true })).toHaveValue('Written in the former version.');
+});
+
+test('a dry run whose worker cannot be had, or ends, fails in words and can be begun again', async ({
+  as,
+  expectError,
+}) => {
+  expectError('404');
+  const page = await as('author');
+  await page.route('**/workers/dry-run*', (route) => route.fulfill({ status: 404, body: 'Not found' }));
+  await page.goto('/dry-run/customer');
+  await expect(page.getByText(/^The dry run failed/)).toBeVisible();
+  await page.unrouteAll();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('Run it again');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/records in \d/)).toBeVisible();
+});

@@ -27,7 +27,8 @@ export default {
     },
     // hooks.server.ts checks the origin of every request that acts, JSON included.
     csrf: { trustedOrigins: ['*'] },
-    version: { pollInterval: 0 },
+    // A page that is left open learns of a newer version; links then load what they lead to anew.
+    version: { pollInterval: 600_000 },
     typescript: {
       config(config) {
         config.compilerOptions.allowImportingTsExtensions = true;

@@ -3,7 +3,7 @@
   import { counted } from '$lib/counted.ts';
   import { recordsPath } from '$lib/addresses.ts';
   import { afterNavigate, invalidateAll } from '$app/navigation';
-  import { page } from '$app/state';
+  import { page, updated } from '$app/state';
   import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
   import { areaAt, areaEntries } from '$lib/features/shell/areas.ts';
   import { provideKeptRun } from '$lib/features/proof/kept-run.ts';
@@ -45,10 +45,19 @@
   /** Until the page is alive nobody can type into it: what is typed before would be lost. */
   let alive = $state(false);
   onMount(() => (alive = true));
-  /** A way that was not gone since the network is away. */
-  let stayed = $state(false);
-  stayWhileAway(offers, () => (stayed = true));
-  afterNavigate(() => (stayed = false));
+  /** A page that was not gone to since the network is away, or a part of this one that could not be loaded. */
+  let missed = $state<'page' | 'part'>();
+  stayWhileAway(offers, () => (missed = 'page'));
+  afterNavigate(() => (missed = undefined));
+  onMount(() => {
+    // The server of a newer version has no parts of a former one.
+    const missPart = () => {
+      missed = 'part';
+      void updated.check();
+    };
+    addEventListener('vite:preloadError', missPart);
+    return () => removeEventListener('vite:preloadError', missPart);
+  });
   let paletteOpen = $state(false);
   let keysOpen = $state(false);
   // Both dialogs are loaded when they are first opened.
@@ -120,7 +129,7 @@
 <!-- A page that comes back as it was left, as browsers keep some to go back to, asks whether it still may. -->
 <svelte:window
   onpageshow={(e) => e.persisted && void invalidateAll()}
-  ononline={() => (stayed = false)}
+  ononline={() => (missed = undefined)}
   oninputcapture={noteTyping}
   onbeforeinputcapture={leaveWritten}
   onkeydowncapture={(e) => ahead && pressAhead(ahead, e)}
@@ -149,7 +158,11 @@
   <main class="relative min-h-0 overflow-clip print:overflow-visible" inert={!alive}>{@render children()}</main>
   <footer class="flex print:hidden items-center gap-[22px] border-t border-line px-4 text-small text-soft">
     <span role="status" aria-live="polite" class="truncate"
-      >{stayed ? 'The network is away: that page cannot be shown now, and this one stays.' : offers.status}</span
+      >{#if updated.current}This page is of an earlier version of Rigid Rule.
+        <button type="button" class="word" onclick={() => location.reload()}>Load it again</button>
+      {:else if missed === 'page'}The network is away: that page cannot be shown now, and this one stays.
+      {:else if missed}The network is away: that cannot be shown now.
+      {:else}{offers.status}{/if}</span
     >
     <button type="button" class="ml-auto shrink-0 cursor-pointer whitespace-nowrap" onclick={openKeys}
       >Keys <span class="key">?</span></button

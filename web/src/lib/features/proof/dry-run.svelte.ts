@@ -2,8 +2,8 @@
 import type { Rulebook } from '@rigid-rule/core/document';
 import type { ImpactFigures, ImpactWay, Witness } from '@rigid-rule/core/rule-tests';
 import type { DryRunWork, TypeImpact } from '$lib/workers/dry-run.ts';
-import type { Remote } from 'comlink';
 import { tick } from 'svelte';
+import { untilItEnds } from '$lib/workers/worker-end.ts';
 import { useKeptRun } from './kept-run.ts';
 import {
   beginLiveRun,
@@ -35,7 +35,7 @@ const workers = 2;
 const lookAgain = 800;
 
 export class DryRun {
-  private workers: { worker: Worker; work: Remote<DryRunWork> }[] = [];
+  private workers: Awaited<ReturnType<typeof startWorker>>[] = [];
   private starting: Promise<void> = Promise.resolve();
   private asked = 0;
   private request: Asked | undefined;
@@ -88,22 +88,24 @@ export class DryRun {
       await this.startWorkers(workers);
       const [{ proxy }, { moving, sumOfFigures }] = await Promise.all([import('comlink'), import('./heaps.ts')]);
       const complete = await Promise.all(
-        this.workers.map(({ work }, share) =>
-          work.run(
-            { ...given, share, of: workers },
-            proxy(async (types: readonly TypeImpact[], done: number, all: number) => {
-              if (asked !== this.asked) return;
-              heaps[share] = types;
-              counts[share] = [done, all];
-              this.types = together(
-                heaps.filter((h) => h !== undefined),
-                (figures) => moving(sumOfFigures(figures)),
-              );
-              this.done = counts.reduce((n, [d]) => n + d, 0);
-              this.all = counts.reduce((n, [, a]) => n + a, 0);
-              this.spent = performance.now() - began;
-              await tick();
-            }),
+        this.workers.map(({ work, alive }, share) =>
+          alive(
+            work.run(
+              { ...given, share, of: workers },
+              proxy(async (types: readonly TypeImpact[], done: number, all: number) => {
+                if (asked !== this.asked) return;
+                heaps[share] = types;
+                counts[share] = [done, all];
+                this.types = together(
+                  heaps.filter((h) => h !== undefined),
+                  (figures) => moving(sumOfFigures(figures)),
+                );
+                this.done = counts.reduce((n, [d]) => n + d, 0);
+                this.all = counts.reduce((n, [, a]) => n + a, 0);
+                this.spent = performance.now() - began;
+                await tick();
+              }),
+            ),
           ),
         ),
       );
@@ -112,6 +114,8 @@ export class DryRun {
       if (asked !== this.asked) return;
       this.state = 'failed';
       this.problem = 'The dry run failed: the samples could not be loaded, or there are too many of them.';
+      // Whatever ended it: who asks again has new ones.
+      this.endWorkers();
     }
   }
 
@@ -170,18 +174,22 @@ export class DryRun {
   async behind(type: string, of: Behind, most: number): Promise<RecordsBehind> {
     if (this.live) return behindLiveRun(type, of, most);
     const found = await Promise.all(
-      this.workers.map(({ work }) =>
-        'message' in of ? work.stopped(type, of.message, most) : work.moved(type, of.field, of.from, of.to, most),
+      this.workers.map(({ work, alive }) =>
+        alive(
+          'message' in of ? work.stopped(type, of.message, most) : work.moved(type, of.field, of.from, of.to, most),
+        ),
       ),
     );
     const records = found.flatMap((f) => f.records).sort((a, b) => Number(a.id) - Number(b.id));
     const [first] = this.workers;
     const trait =
       first && this.request
-        ? await first.work.trait(
-            type,
-            this.request.draft,
-            found.flatMap((f) => f.places),
+        ? await first.alive(
+            first.work.trait(
+              type,
+              this.request.draft,
+              found.flatMap((f) => f.places),
+            ),
           )
         : undefined;
     return { records: records.slice(0, most), ...(trait === undefined ? {} : { trait }) };
@@ -189,12 +197,17 @@ export class DryRun {
 
   async witnesses(live: Rulebook, draft: Rulebook): Promise<readonly Witness[]> {
     await this.startWorkers(1);
-    return this.workers[0]!.work.witnesses(plain(live), plain(draft));
+    const [{ work, alive }] = this.workers as [Awaited<ReturnType<typeof startWorker>>];
+    return alive(work.witnesses(plain(live), plain(draft)));
   }
 
   close(): void {
     this.asked++;
     this.question = '';
+    this.endWorkers();
+  }
+
+  private endWorkers(): void {
     for (const { worker } of this.workers) worker.terminate();
     this.workers = [];
   }
@@ -204,7 +217,7 @@ export class DryRun {
 async function startWorker() {
   const { wrap } = await import('comlink');
   const worker = new Worker(new URL('../../workers/dry-run.ts', import.meta.url), { type: 'module' });
-  return { worker, work: wrap<DryRunWork>(worker) };
+  return { worker, work: wrap<DryRunWork>(worker), alive: untilItEnds(worker) };
 }
 
 /** The interface may hold parts of a rulebook in ways that cannot be cloned. */

@@ -79,7 +79,11 @@ export class Proof {
       });
       if (asked === this.asked) this.state = 'done';
     } catch {
-      if (asked === this.asked) this.state = 'failed';
+      if (asked !== this.asked) return;
+      this.state = 'failed';
+      // Whatever ended it: who asks again has a new one.
+      this.sweeper?.close();
+      this.sweeper = undefined;
     }
   }
 
@@ -94,13 +98,18 @@ export class Proof {
   async cancel(): Promise<void> {
     this.asked++;
     this.state = 'cancelled';
-    await this.sweeper?.work.cancel();
+    await this.sweeper?.cancel();
   }
 
   /** Proposed tests of a rule, the fewest that bring everything first. */
   async offers(rulebook: Rulebook, rule: string): Promise<readonly Offer[]> {
-    const asker = await this.ready(rulebook);
-    return asker.work.offers(rule);
+    try {
+      return await (await this.ready(rulebook)).offers(rule);
+    } catch (e) {
+      this.asker?.close();
+      this.asker = this.toldAsker = undefined;
+      throw e;
+    }
   }
 
   private async ready(rulebook: Rulebook): Promise<StrengthWorker> {
