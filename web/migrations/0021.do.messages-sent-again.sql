@@ -1,4 +1,4 @@
--- What was told of a write is told again to who sends it again.
+-- What was told of a write is told again to who sends it again. Nodes of the version before do not say it yet.
 alter table write_keys add column messages jsonb not null default '[]';
 
 -- As before (0020).
@@ -72,7 +72,7 @@ begin
 
   if given -> 'keys' <> '[]' then
     insert into write_keys (key, request, type, record_id, version, messages)
-    select decode(k.key, 'hex'), decode(k.request, 'hex'), k.type, k.record_id, k.version, k.messages
+    select decode(k.key, 'hex'), decode(k.request, 'hex'), k.type, k.record_id, k.version, coalesce(k.messages, '[]')
       from jsonb_to_recordset(given -> 'keys')
              as k (n integer, key text, request text, type text, record_id bigint, version integer, messages jsonb)
      where k.n <> all (late);

@@ -159,7 +159,7 @@
   <footer class="flex print:hidden items-center gap-[22px] border-t border-line px-4 text-small text-soft">
     <span role="status" aria-live="polite" class="truncate"
       >{#if updated.current}This page is of an earlier version of Rigid Rule.
-        <button type="button" class="word" onclick={() => location.reload()}>Load it again</button>
+        <button type="button" class="editable cursor-pointer" onclick={() => location.reload()}>Load it again</button>
       {:else if missed === 'page'}The network is away: that page cannot be shown now, and this one stays.
       {:else if missed}The network is away: that cannot be shown now.
       {:else}{offers.status}{/if}</span
