@@ -131,7 +131,7 @@ async function sender(page: Page, own: Readonly<Record<string, string>>) {
     // A server that answers before it has read a long body may close the connection under the sender: asked once more.
     const answer = await send().catch(send);
     // Refused before it came to its route, it tries nothing.
-    if (/whose page it comes from|Somebody else/.test(await answer.text())) faults.push(`${path} says for nobody`);
+    if (/does not say whose it is|Somebody else/.test(await answer.text())) faults.push(`${path} says for nobody`);
     statuses.push(answer.status);
     if (answer.status >= 500)
       faults.push(`${answer.status} ${method} ${path.slice(0, 120)} ${type} ${data?.slice(0, 120) ?? ''}`);

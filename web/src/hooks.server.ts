@@ -99,7 +99,8 @@ function requirePageOwner({ request: { headers, method }, locals: { user }, rout
   if (!user || isForAnybody(url.pathname) || route.id === null) return;
   const named = headers.get(ownerHeader) ?? (isReading(method) ? null : url.searchParams.get(ownerParameter));
   if (named === null && isReading(method)) return;
-  if (named === null) error(400, 'This request does not say whose page it comes from.');
+  // As of a session that ended: what was edited is kept, and sent once its page is loaded anew.
+  if (named === null) error(401, 'This page does not say whose it is: it is of an earlier version. Load it anew.');
   if (named !== String(user.id))
     error(401, 'Somebody else has signed in here since this page was opened. Load it anew.');
 }
