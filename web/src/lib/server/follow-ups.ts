@@ -1,5 +1,5 @@
 /** What is still to be carried through to a record because another one changed, and what could not be. */
-import { countFailed, listFailed, listWaiting } from './db/follow-ups.ts';
+import { countFollowUps, listFailed, listWaiting } from './db/follow-ups.ts';
 import { db } from './db/pool.ts';
 import { dependantIds } from './entry-points/settling.ts';
 
@@ -30,7 +30,8 @@ export async function followUpsOf(recordType: string, id: number): Promise<Follo
   };
 }
 
-/** Everything that could not be carried through, newest first. */
+/** Everything that could not be carried through, newest first, and how much waits. */
 export async function failedFollowUps() {
-  return { count: await countFailed(), jobs: await listFailed(failedListed) };
+  const [counts, jobs] = await Promise.all([countFollowUps(), listFailed(failedListed)]);
+  return { counts, jobs };
 }

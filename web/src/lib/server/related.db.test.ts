@@ -134,9 +134,16 @@ describe('a write', () => {
     await firm('Fen & Moor & Marsh');
     expect(await followUpsOf('deal', 1)).toEqual({ waiting: true, failed: [] });
     expect(await followUpsOf('deal', 9)).toEqual({ waiting: false, failed: [] });
+    const counts = async () => (await failedFollowUps()).counts;
+    expect(await counts()).toEqual({ failed: 0, waiting: 1, oldest: expect.any(Date), late: 0 });
+    await db().query(`update follow_ups set queued_at = now() - interval '2 minutes'`);
+    expect(await counts()).toMatchObject({ waiting: 1, late: 1 });
     await workOffQueue();
     expect(await followUpsOf('deal', 1)).toEqual({ waiting: false, failed: [{ job: 1, text: 'Too long.' }] });
-    expect(await failedFollowUps()).toMatchObject({ count: 1, jobs: [{ failures: [{ recordType: 'deal', id: 1 }] }] });
+    expect(await failedFollowUps()).toMatchObject({
+      counts: { failed: 1, waiting: 0, oldest: null, late: 0 },
+      jobs: [{ failures: [{ recordType: 'deal', id: 1 }] }],
+    });
     await limit(true);
     expect([await retryFollowUp(1), await retryFollowUp(1)]).toEqual([true, false]);
     await workOffQueue();

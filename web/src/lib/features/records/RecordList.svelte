@@ -23,11 +23,12 @@
     columns: readonly Field[];
     first: Window;
     /** Changes that could not be carried through to other records. */
-    notSettled: number;
+    /** Changes that could not be carried through to other records, or wait for long. */
+    followUps: { readonly failed: number; readonly late: number };
     users: readonly { email: string; name: string }[];
     mayWrite: boolean;
   }
-  const { types, recordType, columns, first, notSettled, users, mayWrite }: Props = $props();
+  const { types, recordType, columns, first, followUps, users, mayWrite }: Props = $props();
   const offers = useOffers();
 
   /** Two lines a row where there is no room for columns. */
@@ -93,7 +94,11 @@
       class="items-baseline gap-x-4"
     />
     <span class="text-soft">{ownWriting(list.total)}{filtered ? ' found' : ''}</span>
-    {#if notSettled > 0}<a class="text-stop hover:underline" href={notSettledPath}>{notSettled} not carried through</a
+    {#if followUps.failed > 0}<a class="text-stop hover:underline" href={notSettledPath}
+        >{ownWriting(followUps.failed)} not carried through</a
+      >{/if}
+    {#if followUps.late > 0}<a class="text-soft hover:underline" href={notSettledPath}
+        >{ownWriting(followUps.late)} still to be carried through</a
       >{/if}
     <ListTools {recordType} {columns} {filters} {users} {mayWrite} {go} />
   </div>

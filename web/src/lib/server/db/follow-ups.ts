@@ -85,11 +85,23 @@ export async function listFailed(most: number): Promise<readonly FailedFollowUp[
   return rows;
 }
 
-export async function countFailed(): Promise<number> {
-  const { rows } = await db().query<{ n: number }>(
-    'select count(*)::int as n from follow_ups where failures is not null',
+export interface FollowUpCounts {
+  readonly failed: number;
+  readonly waiting: number;
+  /** Of those that wait: since when the one that waits longest does. */
+  readonly oldest: Date | null;
+  /** Those that wait for more than a minute: the server has more to do than it comes to. */
+  readonly late: number;
+}
+
+export async function countFollowUps(): Promise<FollowUpCounts> {
+  const { rows } = await db().query<FollowUpCounts>(
+    `select count(failures)::int as failed, count(*) filter (where failures is null)::int as waiting,
+            min(queued_at) filter (where failures is null) as oldest,
+            count(*) filter (where failures is null and queued_at < now() - interval '1 minute')::int as late
+       from follow_ups`,
   );
-  return rows[0]!.n;
+  return rows[0]!;
 }
 
 /** Has failed work tried once more; false where it is done by now, or has not failed. */

@@ -1,6 +1,6 @@
 import { authorise } from '$lib/server/auth/guard.ts';
 import { may } from '$lib/server/auth/roles.ts';
-import { countFailed } from '$lib/server/db/follow-ups.ts';
+import { countFollowUps } from '$lib/server/db/follow-ups.ts';
 import { listUsers } from '$lib/server/db/users.ts';
 import { columnsOf, listWindow } from '$lib/server/record-list.ts';
 import { liveRelease, requireType } from '$lib/server/rulebook.ts';
@@ -15,7 +15,7 @@ export const load: PageServerLoad = async ({ locals, params, url }) => {
     columns: columnsOf(recordType, url.searchParams.get('cols')),
     first: await listWindow(rulebook, recordType, url),
     users: (await listUsers()).map(({ email, name }) => ({ email, name })),
-    notSettled: await countFailed(),
+    followUps: await countFollowUps(),
     mayWrite: may(user.role, 'records.write'),
   };
 };

@@ -10,6 +10,6 @@
   columns={data.columns}
   first={data.first}
   users={data.users}
-  notSettled={data.notSettled}
+  followUps={data.followUps}
   mayWrite={data.mayWrite}
 />

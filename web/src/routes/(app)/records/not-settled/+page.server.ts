@@ -8,12 +8,12 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ locals }) => {
   const user = authorise(locals, 'records.read');
   const { rulebook } = (await liveRelease()).program;
-  const { count, jobs } = await failedFollowUps();
+  const { counts, jobs } = await failedFollowUps();
   const records = jobs.flatMap((j) =>
     j.failures.flatMap(({ recordType, id }) => (recordType && id ? [{ recordType, id: String(id) }] : [])),
   );
   return {
-    count,
+    counts,
     jobs,
     titles: await linkTitles(rulebook, [], [], records),
     typeNames: Object.fromEntries(rulebook.recordTypes.map((t) => [t.key, t.name])),

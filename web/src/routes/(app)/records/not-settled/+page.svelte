@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Records to which a change of another one could not be carried through: why, and once more. */
+  import { counted } from '$lib/counted.ts';
   import { ask } from '$lib/network.ts';
   import { recordAddress, recordsPath } from '$lib/addresses.ts';
   import { invalidateAll } from '$app/navigation';
@@ -28,11 +29,15 @@
     be saved, and why. The record that changed stands as it was saved.
   </p>
   {#if problem}<p class="mb-2 text-stop" role="alert">{problem}</p>{/if}
-  {#if data.jobs.length === 0}
+  {#if data.counts.oldest}<p class="mb-2">
+      {counted(data.counts.waiting, 'change waits', 'changes wait')} to be carried through, the first since
+      {shownInstant(data.counts.oldest.toISOString(), organisation.zone, ownForm())}. What people ask for comes first.
+    </p>{/if}
+  {#if data.jobs.length === 0 && data.counts.waiting === 0}
     <p>
       Nothing is left: every change has been carried through. <a class="editable" href={recordsPath}>To the records</a>
     </p>
-  {:else}
+  {:else if data.jobs.length > 0}
     <table class="w-full border-collapse">
       <thead>
         <tr class="label border-b border-ink text-left">
@@ -68,8 +73,8 @@
         {/each}
       </tbody>
     </table>
-    {#if data.count > data.jobs.length}<p class="mt-2 text-soft">
-        and {ownWriting(data.count - data.jobs.length)} more
+    {#if data.counts.failed > data.jobs.length}<p class="mt-2 text-soft">
+        and {ownWriting(data.counts.failed - data.jobs.length)} more
       </p>{/if}
   {/if}
 </section>
