@@ -13,6 +13,7 @@ const mostRounds = (ring: readonly CompiledRule[]): number => Math.max(200, 4 * 
 /** What a round begins with. */
 interface Round {
   readonly state: readonly Stored[];
+  /** Rules that take part and are woken. */
   readonly awake: readonly CompiledRule[];
 }
 
@@ -22,25 +23,28 @@ export function runCircle(
   ring: readonly CompiledRule[],
   consider: (run: Run, r: CompiledRule, again: boolean) => void,
 ): boolean {
-  const slots = [...new Set(ring.flatMap((r) => r.writes))];
+  // What is told hangs on no rule that cannot act: one that is off, is broken, or is for other moments.
+  const acting = ring.filter((r) => run.takesPart(r));
+  const slots = [...new Set(acting.flatMap((r) => r.writes))];
   const seen = new Map<string, number>();
   const rounds: Round[] = [];
   for (let round = 1; ; round++) {
-    const awake = ring.filter((r) => run.woken.has(r.runIndex));
-    if (awake.length === 0) return false;
+    const woken = ring.filter((r) => run.woken.has(r.runIndex));
+    if (woken.length === 0) return false;
+    const awake = woken.filter((r) => acting.includes(r));
     const state = slots.map((s) => run.after[s]!);
     const key = JSON.stringify([state, awake.map((r) => r.runIndex)]);
     const before = seen.get(key);
-    if (before !== undefined || round > mostRounds(ring)) {
+    if (before !== undefined || round > mostRounds(acting)) {
       run.addMessage({
         severity: 'stop',
-        text: unsettledText(run, ring, slots, [...rounds.slice(before ?? -2), { state, awake }]),
+        text: unsettledText(run, acting, slots, [...rounds.slice(before ?? -2), { state, awake }]),
       });
       return true;
     }
     seen.set(key, rounds.length);
     rounds.push({ state, awake });
-    for (const r of awake) {
+    for (const r of woken) {
       run.forget(r);
       run.woken.remove(r.runIndex);
       consider(run, r, round > 1);
@@ -50,10 +54,10 @@ export function runCircle(
 
 const mostValues = 4;
 
-/** Rules of the ring that were considered in these rounds, and each field whose value changes between them, with the values that it takes. */
+/** Rules that were considered in these rounds, and each field whose value changes between them, with the values that it takes. */
 function unsettledText(
   run: Run,
-  ring: readonly CompiledRule[],
+  acting: readonly CompiledRule[],
   slots: readonly number[],
   rounds: readonly Round[],
 ): string {
@@ -64,8 +68,8 @@ function unsettledText(
     const shown = values.slice(0, mostValues).join(', ');
     return [`${field.name} is ${shown}${values.length > mostValues ? ' and so on' : ' in turn'}`];
   });
-  const names = ring
-    .filter((r) => run.takesPart(r) && rounds.some(({ awake }) => awake.includes(r)))
+  const names = acting
+    .filter((r) => rounds.some(({ awake }) => awake.includes(r)))
     .map((r) => r.rule.name)
     .join(', ');
   const because = swings.length > 0 ? ` ${swings.join('; ')}.` : '';

@@ -197,27 +197,42 @@ describe('the order of rules', () => {
     expect(s.data).toMatchObject({ rank: 7, count: 70, class: 'medium' });
   });
 
+  const band = (source: string, target: string, low: number, high: number): Rule => ({
+    ...rankFromArea,
+    key: `${target}-from`,
+    name: `${target} from ${source}`,
+    outcome: {
+      source,
+      target,
+      bands: [
+        { to: 10, result: low },
+        { from: 10, result: high },
+      ],
+      blank: { do: 'leave' },
+      outside: { do: 'leave' },
+    },
+  });
+
   it('repeats a circle until it rests, and says which rules do not settle', () => {
-    const band = (source: string, target: string, low: number, high: number): Rule => ({
-      ...rankFromArea,
-      key: `${target}-from`,
-      name: `${target} from ${source}`,
-      outcome: {
-        source,
-        target,
-        bands: [
-          { to: 10, result: low },
-          { from: 10, result: high },
-        ],
-        blank: { do: 'leave' },
-        outside: { do: 'leave' },
-      },
-    });
     const rests = run([band('Area', 'rank', 1, 20), band('Rank', 'area', 1, 20)], update({}, { area: 50 }));
     expect(rests).toMatchObject({ verdict: 'saved', data: { rank: 20, area: 20 } });
     const swings = run([band('Area', 'rank', 1, 20), band('Rank', 'area', 20, 1)], update({}, { area: 50 }));
     expect(swings.verdict).toBe('does not settle');
     expect(swings.messages.at(-1)?.text).toContain('rank from Area');
+  });
+
+  it.each<[string, Partial<Rule>]>([
+    ['is off', { on: false }],
+    ['is for other moments', { moments: ['creating'] }],
+    ['is broken', { condition: 'Nobody = 1' }],
+  ])('what a circle comes to hangs on no rule of it that %s', (_, more) => {
+    const circle = [band('Area', 'rank', 1, 20), band('Rank', 'area', 20, 1)];
+    // First in the order, and it would write what is told second.
+    const idle: Rule = { ...band('Area', 'rank', 30, 30), key: 'idle', name: 'Idle', position: -9, ...more };
+    const write = update({}, { area: 50 });
+    const [without, beside] = [run(circle, write), run([idle, ...circle], write)];
+    expect([beside.verdict, beside.messages]).toEqual([without.verdict, without.messages]);
+    expect(beside.trace.map((t) => t.rule)).toContain('idle');
   });
 });
 

@@ -52,7 +52,7 @@
   onMount(() => {
     // The server of a newer version has no parts of a former one.
     const missPart = () => {
-      missed = 'part';
+      missed ??= 'part';
       void updated.check();
     };
     addEventListener('vite:preloadError', missPart);
