@@ -2,7 +2,7 @@
 import { ownerHeader } from './page-owner.ts';
 
 /** What browsers, and Vite, say of a request or a part of the application that never came: no standard words, so all of theirs. */
-const said = /failed to fetch|load failed|networkerror|error loading dynamically imported module|unable to preload/i;
+const said = /failed to fetch|load failed|network ?error|error loading dynamically imported module|unable to preload/i;
 
 /** Addresses of pages that could not be had: the framework tells of them in no other way. */
 export const missedPages = new Set<string>();
@@ -38,7 +38,7 @@ export function askAs(user: number): void {
   owner = user;
 }
 
-/** No answer came, or no more of it. What was asked may have been done all the same. */
+/** No answer came. What was asked may have been done all the same. */
 export class UnreachedError extends Error {
   constructor(cause?: unknown) {
     super('The network is away.', { cause });
@@ -56,38 +56,12 @@ export const askPatiently = (address: string, { headers, ...init }: Asked = {}):
     headers: { ...headers, ...(owner === undefined ? {} : { [ownerHeader]: String(owner) }) },
   }).catch(unreached);
 
-/** Answers that have no body (Fetch Standard, null body status); Chromium gives them an empty one. */
-const withoutBody: readonly number[] = [204, 205, 304];
-
-/** The answer, which is given up where nothing more of it comes. */
-function untilSilent(answer: Response, waiting: AbortController): Response {
-  if (!answer.body || withoutBody.includes(answer.status)) return answer;
-  const reader = answer.body.getReader();
-  const body = new ReadableStream<Uint8Array>({
-    async pull(to) {
-      const timer = setTimeout(() => waiting.abort(new UnreachedError()), longest);
-      try {
-        const { done, value } = await reader.read();
-        if (done) to.close();
-        else to.enqueue(value);
-      } catch (e) {
-        throw new UnreachedError(e);
-      } finally {
-        clearTimeout(timer);
-      }
-    },
-    cancel: (reason) => reader.cancel(reason),
-  });
-  return new Response(body, answer);
-}
-
 /**
- * The same, but that it does not wait for ever for an answer to begin or to go on: a network that went away without a word
- * is away. @throws {UnreachedError}, also while the answer is read; what `fetch` throws of what it is given.
+ * The same, but that it does not wait for ever for an answer to begin: a network that went away without a word is away.
+ * @throws {UnreachedError}; what `fetch` throws of what it is given.
  */
 export async function ask(address: string, asked: Asked = {}): Promise<Response> {
   const waiting = new AbortController();
   const timer = setTimeout(() => waiting.abort(new UnreachedError()), longest + (asked.body?.length ?? 0) / slowest);
-  const begun = await askPatiently(address, { ...asked, signal: waiting.signal }).finally(() => clearTimeout(timer));
-  return untilSilent(begun, waiting);
+  return askPatiently(address, { ...asked, signal: waiting.signal }).finally(() => clearTimeout(timer));
 }
