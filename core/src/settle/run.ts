@@ -49,7 +49,7 @@ export class Run implements OwnRecord {
   readonly typedAt: Int32Array;
   /** By place, 1 where a backfill or request asks for the rule by its key. */
   private readonly asked: Uint8Array;
-  /** The keys that `asked` stands for: of a backfill the same, record by record. */
+  /** The keys that `asked` stands for, which nobody changes: of a backfill the same list, record by record. */
   private askedKeys: readonly string[] | undefined;
   /** Members of the stored record that were read into slots. */
   stored = 0;

@@ -20,10 +20,10 @@ const toldByServer: readonly number[] = [401, 403, 503];
 
 /** Why the server did not do what it was asked, in its words where they are for the reader. */
 export async function whyNot(answer: Response, otherwise: string): Promise<Error> {
-  const said = toldByServer.includes(answer.status)
+  const message = toldByServer.includes(answer.status)
     ? ((await answer.json().catch(() => ({}))) as { readonly message?: unknown }).message
     : undefined;
-  return new Error(typeof said === 'string' ? said : otherwise);
+  return new Error(typeof message === 'string' ? message : otherwise);
 }
 
 type Asked = Omit<RequestInit, 'headers' | 'body'> & {
@@ -46,7 +46,7 @@ export class UnreachedError extends Error {
 }
 
 function unreached(thrown: unknown): never {
-  throw isUnreached(thrown) ? new UnreachedError(thrown) : thrown;
+  throw isUnreached(thrown) && !(thrown instanceof UnreachedError) ? new UnreachedError(thrown) : thrown;
 }
 
 /** As `fetch`, for what takes the server long. @throws {UnreachedError}; what `fetch` throws of what it is given. */
