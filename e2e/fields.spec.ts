@@ -76,6 +76,45 @@ test('a record type is made, with a first field and a short form', async ({ as }
   await expect(page.getByText('No rule looks at packhouses yet.')).toBeVisible();
 });
 
+test('what was made just now is there when its page is loaded before it is saved', async ({ as, expectError }) => {
+  expectError('api/draft/edits');
+  expectError('Failed to load resource');
+  const page = await as('author');
+  await page.goto('/fields/customer');
+  await page.route('**/api/draft/edits', (route) => route.abort());
+  await page.getByLabel('New record type', { exact: true }).fill('Cold store');
+  await page.getByLabel('New record type', { exact: true }).press('Enter');
+  await expect(page.getByRole('heading', { name: 'Cold stores' })).toBeVisible();
+  await page.goto('/desk/cold_store');
+  await expect(page.getByText('No rule looks at cold stores yet.')).toBeVisible();
+  await page.unroute('**/api/draft/edits');
+  await page.reload();
+  await expect(page.getByText('No rule looks at cold stores yet.')).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+});
+
+test('an address of what the draft has not says so, and shows nothing else in its place', async ({ as }) => {
+  const page = await as('author');
+  for (const [address, said] of [
+    ['/fields/warehouse', 'There is no record type warehouse'],
+    ['/desk/warehouse/size_class', 'There is no record type warehouse'],
+    ['/map/warehouse', 'There is no record type warehouse'],
+    ['/dry-run/warehouse', 'There is no record type warehouse'],
+    ['/mappings/prices', 'There is no mapping table prices'],
+    ['/desk/customer/no-such-rule', 'There is no rule no-such-rule'],
+    ['/tests/customer/no-such-rule', 'There is no rule no-such-rule'],
+    ['/fields/customer?field=gone', 'There is no field gone'],
+    ['/tests/customer?test=gone', 'There is no test gone'],
+  ] as const) {
+    await page.goto(address);
+    await expect(page.getByText(said), address).toBeVisible();
+  }
+  await page.goto('/mappings/prices');
+  await expectAccessible(page);
+  await page.getByRole('link', { name: 'Open Mappings' }).click();
+  await expect(page.getByRole('grid')).toBeVisible();
+});
+
 test('a viewer reads the fields and changes none', async ({ as }) => {
   const page = await as('viewer');
   await page.goto('/fields/customer?field=size_class');

@@ -13,6 +13,9 @@
   import { provideSamples, SampleSet } from '$lib/features/samples/samples.svelte.ts';
   import { isLocale, usualTag } from '$lib/locale.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
+  import { areaAt } from '$lib/features/shell/areas.ts';
+  import { absentFrom, isWhole } from './absent.ts';
+  import NotInDraft from './NotInDraft.svelte';
   import { useProof } from '$lib/features/proof/proof.svelte.ts';
   import { onMount, untrack, type Snippet } from 'svelte';
 
@@ -34,6 +37,8 @@
   const offers = useOffers();
   const proof = useProof();
   const clashes = $derived([...draft.saver.clashes]);
+  const absent = $derived(absentFrom(draft.rulebook, page));
+  const area = $derived(areaAt(page.url.pathname) ?? { name: 'Go to where your work begins', href: '/' });
 
   $effect(() =>
     offers.offer(
@@ -140,6 +145,13 @@
             <Clash {draft} {id} />
           </div>{/await}{/if}
     {/each}
+    {#if absent && !isWhole(absent)}<NotInDraft {absent} {area} canUndo={draft.canUndo} />{/if}
   </div>
-  <div class="min-h-0">{@render children()}</div>
+  <div class="min-h-0">
+    {#if absent && isWhole(absent)}<NotInDraft
+        {absent}
+        {area}
+        canUndo={draft.canUndo}
+      />{:else}{@render children()}{/if}
+  </div>
 </div>

@@ -25,7 +25,7 @@
   const { typeKey, fieldKey }: Props = $props();
   const { draft } = useDraft();
 
-  const program = $derived(draft.program.types.get(typeKey) ?? [...draft.program.types.values()][0]!);
+  const program = $derived(draft.program.types.get(typeKey)!);
   const type = $derived(program.recordType);
   const field = $derived(type.fields.find((f) => f.key === fieldKey));
   const findings = $derived(group(draft.findings, (x) => partId(x.part)));

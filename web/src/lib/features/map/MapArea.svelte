@@ -18,7 +18,7 @@
   const { typeKey, fieldKey }: Props = $props();
   const { draft } = useDraft();
 
-  const type = $derived(draft.program.types.get(typeKey) ?? [...draft.program.types.values()][0]!);
+  const type = $derived(draft.program.types.get(typeKey)!);
   const graph = $derived(graphOf(type, draft.program));
   let pointed = $state<string>();
   const lit = $derived.by(() => {

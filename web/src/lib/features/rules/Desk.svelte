@@ -28,7 +28,7 @@
   const samples = useSamples();
   const offers = useOffers();
 
-  const program = $derived(draft.program.types.get(typeKey) ?? [...draft.program.types.values()][0]!);
+  const program = $derived(draft.program.types.get(typeKey)!);
   const compiled = $derived(ruleKey ? program.rules.find((r) => r.rule.key === ruleKey) : undefined);
   const targets = $derived(compiled ? targetsOf(compiled.rule) : []);
   const field = $derived(
@@ -140,7 +140,7 @@
     {/await}
   {:else}
     {#await import('./TypeSheet.svelte') then { default: TypeSheet }}
-      <TypeSheet {program} {draft} missing={ruleKey !== undefined} />
+      <TypeSheet {program} {draft} />
     {/await}
   {/if}
 {/snippet}

@@ -18,10 +18,8 @@
   interface Props {
     program: TypeProgram;
     draft: Draft;
-    /** A rule was asked for that is not there. */
-    missing: boolean;
   }
-  const { program, draft, missing }: Props = $props();
+  const { program, draft }: Props = $props();
   const plural = $derived(program.recordType.plural);
   const words = $derived(wordsFor(program.recordType, draft.rulebook));
   const after = $derived(fixedOrder(program));
@@ -73,9 +71,6 @@
 
 <div class="mx-auto max-w-[680px] px-6 pt-[18px] pb-10">
   <h1 class="mb-2">{plural}</h1>
-  {#if missing}<p class="mb-3 text-stop">
-      This rule is not in the draft any more. Undo brings back one that was removed just now.
-    </p>{/if}
   <p class="mb-2 text-soft">
     {#if program.rules.length > 0}In the order in which they run: a rule comes after those that write what it reads.
       {#if draft.editable}The rest is yours to order, by dragging or with Alt ↑ and Alt ↓.{/if}{:else}No rule looks at {plural.toLowerCase()}
