@@ -38,6 +38,25 @@ test('the list holds all customers, sorted and filtered, with count and class si
   await expectAccessible(page);
 });
 
+test('a list is filtered by blank alone, and says what its address asks for and it is not filtered by', async ({
+  as,
+}) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer');
+  await page.getByText('Filter', { exact: true }).click();
+  await page.getByRole('button', { name: 'Depot', exact: true }).click();
+  await page.getByLabel('blank', { exact: true }).check();
+  await expect(page.getByRole('list', { name: 'Filters' })).toContainText('Depot blank');
+  await page.goto('/records/customer?only.region_code=north&q=farm');
+  await expect(page.getByText('Not filtered by region_code')).toBeVisible();
+  await expect(page.getByRole('link', { name: 'CSV' })).toHaveCount(0);
+  expect((await page.request.get('/api/records/customer/csv?only.region_code=north')).status()).toBe(400);
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'show them so' }).click();
+  await expect(page).toHaveURL(/customer\?q=farm$/);
+  await expect(page.getByRole('link', { name: 'CSV' })).toBeVisible();
+});
+
 test('the released rule acts while typing and again on the server; the class is locked and says why', async ({
   as,
 }) => {

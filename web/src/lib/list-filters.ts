@@ -43,26 +43,40 @@ const longest = 2_000;
 const memberOf = (name: string): 'only' | 'from' | 'to' | 'has' | 'is' | undefined =>
   (['only', 'from', 'to', 'has', 'is'] as const).find((m) => m === name);
 
-/** What an address asks for; what makes no sense for the field is left out. */
+/** One parameter of an address as a filter; undefined: it is none. `unread`: this record type has nothing that it fits. */
+function readFilter(type: RecordType, name: string, raw: string): ListFilter | 'unread' | undefined {
+  const [member = '', ...rest] = name.split('.');
+  const said = memberOf(member);
+  const text = raw.slice(0, longest);
+  if (!said || rest.length === 0) return undefined;
+  // A choice of nothing else is one: blank.
+  if (text.trim() === '' && said !== 'only') return undefined;
+  const field = type.fields.find((f) => f.key === rest.join('.'));
+  if (!field) return 'unread';
+  const kind = filterKind(field);
+  if (said === 'is') return text === 'blank' || text === 'filled' ? { field, is: text } : 'unread';
+  if (said === 'only') return kind === 'choice' ? { field, only: text.split(',') } : 'unread';
+  if (said === 'has') return kind === 'text' ? { field, has: text.trim() } : 'unread';
+  return fieldTypeOf(field).bounds?.accepts(text) ? { field, [said]: text } : 'unread';
+}
+
+/** What an address asks for, a filter for each field. */
 export function readFilters(type: RecordType, params: URLSearchParams): ListFilter[] {
   const found = new Map<string, ListFilter>();
   for (const [name, raw] of params) {
-    const [member = '', ...rest] = name.split('.');
-    const field = type.fields.find((f) => f.key === rest.join('.'));
-    const said = memberOf(member);
-    if (!field || !said) continue;
-    const text = raw.slice(0, longest);
-    const filter = found.get(field.key) ?? { field };
-    const kind = filterKind(field);
-    if (said === 'is' && (text === 'blank' || text === 'filled')) found.set(field.key, { ...filter, is: text });
-    else if (said === 'only' && kind === 'choice') found.set(field.key, { ...filter, only: text.split(',') });
-    else if (said === 'has' && kind === 'text' && text.trim() !== '')
-      found.set(field.key, { ...filter, has: text.trim() });
-    else if ((said === 'from' || said === 'to') && fieldTypeOf(field).bounds?.accepts(text))
-      found.set(field.key, { ...filter, [said]: text });
+    const filter = readFilter(type, name, raw);
+    if (filter && filter !== 'unread') found.set(filter.field.key, { ...found.get(filter.field.key), ...filter });
   }
   return [...found.values()];
 }
+
+/**
+ * Parameters that ask for a filter that there is not: of a field that is gone, or is of another type now. A list without
+ * them holds more than was asked for, and says so.
+ */
+export const unreadFilters = (type: RecordType, params: URLSearchParams): string[] => [
+  ...new Set([...params].flatMap(([name, raw]) => (readFilter(type, name, raw) === 'unread' ? [name] : []))),
+];
 
 /** The parameters of one field's filter, those to be taken out undefined. */
 export function filterParams(filter: ListFilter): Record<string, string | undefined> {

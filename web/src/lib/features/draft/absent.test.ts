@@ -11,11 +11,12 @@ const draft: Rulebook = {
     key,
     name: key,
     plural: key,
+    title: [],
     fields: [{ key: `${key}_no`, name: 'No', type: 'number' }],
     forms: [],
   })),
   rules: [{ key: 'of_deals', name: 'Of deals', kind: 'set', recordType: 'deal', on: true, body: {} } as never],
-  tables: [{ key: 'regions', name: 'Regions', inputs: [], outputs: [], rows: [] }],
+  tables: [{ key: 'regions', name: 'Regions', purpose: '', hitPolicy: 'unique', keys: [], outputs: [], rows: [] }],
   tests: [{ key: 't1', name: 'One', recordType: 'deal' } as never],
 };
 

@@ -14,12 +14,14 @@
     recordType: RecordType;
     columns: readonly Field[];
     filters: readonly ListFilter[];
+    /** Parameters of the address that ask for filters that there are not. */
+    unread: readonly string[];
     users: readonly { email: string; name: string }[];
     mayWrite: boolean;
     /** To the same list with some parameters of its address changed. */
     go: (changes: Readonly<Record<string, string | undefined>>) => Promise<void>;
   }
-  const { recordType, columns, filters, users, mayWrite, go }: Props = $props();
+  const { recordType, columns, filters, unread, users, mayWrite, go }: Props = $props();
   const offers = useOffers();
 
   let choosing = $state(false);
@@ -33,13 +35,13 @@
   let typing: ReturnType<typeof setTimeout> | undefined;
   function search(text: string) {
     clearTimeout(typing);
-    typing = setTimeout(() => void go({ q: text }), 160);
+    typing = setTimeout(() => void go({ q: text || undefined }), 160);
   }
   const toggleColumn = (key: string, on: boolean) => {
     const keys = recordType.fields
       .filter((f) => (f.key === key ? on : columns.some((c) => c.key === f.key)))
       .map((f) => f.key);
-    void go({ cols: keys.join(',') });
+    void go({ cols: keys.join(',') || undefined });
   };
 
   $effect(() =>
@@ -102,8 +104,20 @@
     {/each}
   </fieldset>
 </details>
-<a class="editable" href="/api/records/{recordType.key}/csv{page.url.search}" download>CSV</a>
+{#if unread.length === 0}<a class="editable" href="/api/records/{recordType.key}/csv{page.url.search}" download>CSV</a
+  >{/if}
 {#if mayWrite}<a class="button" href={newRecordAddress(recordType.key)}>New {recordType.name.toLowerCase()}</a>{/if}
+{#if unread.length > 0}
+  <p class="w-full text-stop [overflow-wrap:anywhere]" role="status">
+    Not filtered by {unread.map((name) => name.slice(name.indexOf('.') + 1)).join(' and ')}, as this address asks: {recordType.plural.toLowerCase()}
+    have no such field, or one that is not filtered so.
+    <button
+      type="button"
+      class="word"
+      onclick={() => void go(Object.fromEntries(unread.map((name) => [name, undefined])))}>show them so</button
+    >
+  </p>
+{/if}
 {#if filters.length > 0}
   <ul class="flex w-full flex-wrap gap-x-4 gap-y-1" aria-label="Filters">
     {#each filters as f (f.field.key)}

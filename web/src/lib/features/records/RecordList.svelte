@@ -12,7 +12,7 @@
   import { shownValue } from '$lib/features/fields';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { followMedia } from '$lib/ui/media.ts';
-  import { readFilters } from '$lib/list-filters.ts';
+  import { readFilters, unreadFilters } from '$lib/list-filters.ts';
   import ListTools from './ListTools.svelte';
   import { WindowedList, type Window } from './list.svelte.ts';
   import TypeTabs from '$lib/ui/TypeTabs.svelte';
@@ -49,11 +49,11 @@
   const visible = $derived(Array.from({ length: to - from }, (_, i) => from + i));
   $effect(() => list.want(from, to));
 
-  /** The same address with some parameters changed; the list begins at its top again. */
+  /** The same address with some parameters changed or, as undefined, taken out; the list begins at its top again. */
   function address(changes: Readonly<Record<string, string | undefined>>): string {
     const next = new URLSearchParams(params);
     for (const [key, value] of Object.entries(changes)) {
-      if (value === undefined || value === '') next.delete(key);
+      if (value === undefined) next.delete(key);
       else next.set(key, value);
     }
     return recordsOf(recordType.key, next.toString());
@@ -100,7 +100,7 @@
     {#if followUps.late > 0}<a class="text-soft hover:underline" href={notSettledPath}
         >{ownWriting(followUps.late)} still to be carried through</a
       >{/if}
-    <ListTools {recordType} {columns} {filters} {users} {mayWrite} {go} />
+    <ListTools {recordType} {columns} {filters} unread={unreadFilters(recordType, params)} {users} {mayWrite} {go} />
   </div>
 
   <div role="table" aria-label={recordType.plural} aria-rowcount={list.total + 1} class="contents">
