@@ -3,7 +3,7 @@ import type { RecordType } from '@rigid-rule/core/document';
 import { authorise } from './auth/guard.ts';
 import { usualSampleSet } from './db/samples.ts';
 import { currentDraft, requireType } from './rulebook.ts';
-import { wholeNumber } from './whole-number.ts';
+import { wholeNumber } from '../whole-number.ts';
 
 interface Asked {
   readonly params: { readonly type: string };

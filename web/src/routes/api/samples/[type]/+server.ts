@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { countSamples, loadSamples } from '$lib/server/db/samples.ts';
 import { askedSamples } from '$lib/server/asked-samples.ts';
-import { wholeNumber } from '$lib/server/whole-number.ts';
+import { wholeNumber } from '$lib/whole-number.ts';
 import type { RequestHandler } from './$types';
 
 /** Sample records of a type in order: `most` of them after the first `from`; with the first, how many there are in all. */

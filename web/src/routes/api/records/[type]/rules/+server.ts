@@ -2,7 +2,7 @@ import { error, json } from '@sveltejs/kit';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { rulesOnForm } from '$lib/features/records/form-rules.ts';
 import { liveAs, requireType } from '$lib/server/rulebook.ts';
-import { wholeNumber } from '$lib/server/whole-number.ts';
+import { wholeNumber } from '$lib/whole-number.ts';
 import type { RequestHandler } from './$types';
 
 /** The rules by which a form of this record type goes: those of a release, which never change; of none without a number. */

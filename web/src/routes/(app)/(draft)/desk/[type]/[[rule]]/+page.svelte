@@ -1,5 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state';
+  import { wholeNumber } from '$lib/whole-number.ts';
   import { Desk } from '$lib/features/rules';
 </script>
 
@@ -7,5 +8,5 @@
   typeKey={page.params.type!}
   ruleKey={page.params.rule}
   fieldKey={page.url.searchParams.get('field') ?? undefined}
-  sampleNumber={Number(page.url.searchParams.get('sample') ?? 1)}
+  sampleNumber={wholeNumber(page.url.searchParams.get('sample')) ?? 1}
 />
