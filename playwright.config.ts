@@ -16,6 +16,8 @@ export default defineConfig({
     trace: 'off',
     actionTimeout: 30_000,
     launchOptions: {
+      // As on most machines, scroll bars take their place.
+      ignoreDefaultArgs: ['--hide-scrollbars'],
       executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
       args: [
         '--no-sandbox',

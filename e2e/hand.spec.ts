@@ -165,6 +165,15 @@ const outOfReach = (page: Page) =>
       beyond: [scrollHeight - innerHeight, scrollWidth - innerWidth],
       // Nobody reads through a slit, and a page is not read sideways; tables and drawings may be.
       slits: scrolls.filter((e) => e.clientHeight < 110 && e.scrollHeight > e.clientHeight + 40).map(says),
+      // What stands in a column begins where its head does, also where a scroll bar takes its part.
+      askew: [...document.querySelectorAll('[role=table], [role=grid], table')].flatMap((table) => {
+        const rows = [...table.querySelectorAll('[role=row], tr')].filter((row) => row.clientHeight > 4);
+        const isHead = (row: Element) => row.querySelector('[role=columnheader], thead th') !== null;
+        const lefts = (row?: Element) => [...(row?.children ?? [])].map((cell) => cell.getBoundingClientRect().left);
+        const [heads, cells] = [rows.find(isHead), rows.find((row) => !isHead(row))].map(lefts);
+        if (heads?.length !== cells?.length) return [];
+        return cells!.flatMap((left, i) => (Math.abs(left - heads![i]!) > 1 ? [`column ${i + 1}`] : []));
+      }),
       sideways: scrolls.filter((e) => e.querySelector('h1') && e.scrollWidth > e.clientWidth).map(says),
     };
   });
@@ -200,7 +209,7 @@ test('on every area nothing scrolls behind the panes in any window, and all is p
       await page.setViewportSize({ width, height });
       await expect
         .poll(() => outOfReach(page), { message: `${path} at ${width} by ${height}` })
-        .toEqual({ beyond: [0, 0], slits: [], sideways: [] });
+        .toEqual({ beyond: [0, 0], slits: [], askew: [], sideways: [] });
     }
     if (drawnInPart.includes(path)) continue;
     await page.setViewportSize({ width: 1280, height: 480 });

@@ -157,7 +157,7 @@
 <style>
   .history {
     position: relative;
-    min-height: 100%;
+    flex: 1 0 auto;
     background:
       linear-gradient(var(--ink), var(--ink)) 88px 0 / 1.3px 100% no-repeat,
       repeating-linear-gradient(var(--tick) 0 1px, transparent 1px 10px) 89px 0 / 5px 100% no-repeat;

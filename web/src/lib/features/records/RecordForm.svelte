@@ -225,7 +225,7 @@
 
     {#if mayWrite}<SaveBar {form} {saving} {recordTypes} {titles} {release} />{/if}
   </section>
-  <section class="overflow-y-auto border-l border-line" aria-label="History">
+  <section class="flex flex-col overflow-y-auto border-l border-line" aria-label="History">
     <h2 class="border-b border-line px-5 pt-4 pb-2 font-[650]">History</h2>
     <History
       entries={history}

@@ -104,7 +104,8 @@
   </div>
 
   <div role="table" aria-label={recordType.plural} aria-rowcount={list.total + 1} class="contents">
-    <div role="rowgroup" class="border-b border-ink">
+    <!-- As wide as the rows below it, whatever their scroll bar takes. -->
+    <div role="rowgroup" class="scroll-gutter overflow-hidden border-b border-ink">
       <div
         role="row"
         aria-rowindex={1}
@@ -138,7 +139,7 @@
     <div
       role="rowgroup"
       tabindex="0"
-      class="overflow-y-auto"
+      class="scroll-gutter overflow-y-auto"
       bind:this={box}
       bind:clientHeight={height}
       onscroll={(e) => (scrollTop = e.currentTarget.scrollTop)}
