@@ -352,6 +352,20 @@ const config = [
     },
   },
   {
+    // Of what is not typed in, browsers tell different elements.
+    files: ['web/src/**/*.svelte'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            'SvelteElement[name.name!=/^(input|textarea|svelte:window)$/] > SvelteStartTag > SvelteAttribute[key.name=/^on(copy|cut|paste)$/]',
+          message: 'Use clipboard of ui/clipboard.ts.',
+        },
+      ],
+    },
+  },
+  {
     files: ['**/*.svelte', '**/*.svelte.ts'],
     languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'] } },
     rules: {

@@ -1,4 +1,5 @@
 import type { Page, Route } from '@playwright/test';
+import { paste } from './support/clipboard.ts';
 import { expect, expectAccessible, test } from './support/installation.ts';
 
 const rule = '/desk/customer/size-class-from-employee-count';
@@ -378,11 +379,7 @@ test('a rule is duplicated, switched off and found by it, copied onto another re
   const text = await page.evaluate(() => navigator.clipboard.readText());
   await page.getByRole('navigation', { name: 'Record types' }).getByRole('link', { name: 'Contact' }).click();
   await page.getByRole('heading', { name: 'Contacts' }).click();
-  await page.evaluate((given) => {
-    const clipboardData = new DataTransfer();
-    clipboardData.setData('text/plain', given);
-    document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
-  }, text);
+  await paste(page, text);
   await expect(page).toHaveURL(/\/desk\/contact\/name_word_count_from_the_name_copy/);
   await expect(
     sheet.getByText(/There is no field or value named Name|no field name_word_count/i).first(),
@@ -435,11 +432,7 @@ test('a pasted rule that is none is refused where the rule would stand, until it
   const page = await as('author');
   await page.goto('/desk/customer/size-class-from-employee-count');
   const pasted = { format: 'rigid-rule/rule/1', rule: { key: 'x' } };
-  await page.evaluate((text) => {
-    const clipboardData = new DataTransfer();
-    clipboardData.setData('text/plain', text);
-    document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true }));
-  }, JSON.stringify(pasted));
+  await paste(page, JSON.stringify(pasted));
   const refused = page.getByRole('alert').filter({ hasText: 'This rule was not pasted.' });
   await expect(refused).toBeVisible();
   await refused.getByRole('button', { name: 'Close' }).click();

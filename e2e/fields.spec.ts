@@ -1,3 +1,4 @@
+import { paste } from './support/clipboard.ts';
 import { expect, expectAccessible, test } from './support/installation.ts';
 
 test('a field is made with its options, kept company by another in one act, and undone', async ({ as }) => {
@@ -9,11 +10,7 @@ test('a field is made with its options, kept company by another in one act, and 
   await page.getByLabel('Type', { exact: true }).selectOption({ label: 'picklist' });
   await page.getByLabel('New option', { exact: true }).fill('Organic');
   await page.getByLabel('New option', { exact: true }).press('Enter');
-  await page.getByLabel('New option', { exact: true }).evaluate((input) => {
-    const clipboardData = new DataTransfer();
-    clipboardData.setData('text/plain', 'Integrated\nConventional\nOrganic');
-    input.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
-  });
+  await paste(page.getByLabel('New option', { exact: true }), 'Integrated\nConventional\nOrganic');
   await expect(page.getByLabel(/^Option \d$/)).toHaveCount(3);
   await page.getByLabel('ordered by its options', { exact: true }).check();
   await page.getByRole('button', { name: 'Move Conventional up' }).click();

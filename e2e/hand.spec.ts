@@ -1,5 +1,6 @@
 /** What stood in a newcomer's way, each of it met as they meet it. */
 import type { Page } from '@playwright/test';
+import { paste } from './support/clipboard.ts';
 import { Hands } from './support/hands.ts';
 import { expect, test } from './support/installation.ts';
 import { followLink } from './support/pages.ts';
@@ -260,16 +261,12 @@ test('an untouched table takes its columns with its rows, and shows what was ref
   await page.goto('/mappings');
   await page.getByLabel('New mapping', { exact: true }).fill('Terms by place');
   await page.getByLabel('New mapping', { exact: true }).press('Enter');
-  const paste = () =>
-    page.getByRole('grid').evaluate((grid) => {
-      const clipboardData = new DataTransfer();
-      clipboardData.setData('text/plain', 'Home country\tSize class\tDays\nFrance\tSmall\t30\nAtlantis\tSmall\t14');
-      grid.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
-    });
-  await paste();
+  const pasteLines = () =>
+    paste(page.getByRole('grid'), 'Home country\tSize class\tDays\nFrance\tSmall\t30\nAtlantis\tSmall\t14');
+  await pasteLines();
   await page.getByRole('button', { name: 'Leave all' }).click();
   await expect(page.getByLabel('Name of the column Key', { exact: true })).toBeVisible();
-  await paste();
+  await pasteLines();
   const keys = page.getByRole('group', { name: 'What is looked up by' });
   await keys.getByLabel('Size class', { exact: true }).check();
   await page.getByRole('button', { name: 'Take 1 line' }).click();

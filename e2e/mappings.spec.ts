@@ -1,19 +1,11 @@
 import type { Locator, Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
+import { paste } from './support/clipboard.ts';
 import { expect, expectAccessible, test } from './support/installation.ts';
 
 const cell = (grid: Locator, row: number, column: number) =>
   grid.locator(`[aria-rowindex="${row + 1}"] [role=gridcell]`).nth(column);
 const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
-
-async function paste(grid: Locator, text: string): Promise<void> {
-  await grid.focus();
-  await grid.evaluate((node, given) => {
-    const clipboardData = new DataTransfer();
-    clipboardData.setData('text/plain', given);
-    node.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
-  }, text);
-}
 
 test('cells are typed, checked as they are typed, filled, cleared and undone', async ({ as }) => {
   const page = await as('author');

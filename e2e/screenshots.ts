@@ -1,5 +1,6 @@
 /** npm run screenshots: one picture of each main view, from the demo data. */
 import type { Page } from '@playwright/test';
+import { paste } from './support/clipboard.ts';
 import { expect, test } from './support/installation.ts';
 
 async function take(page: Page, name: string): Promise<void> {
@@ -37,15 +38,10 @@ test('pictures of the main views', async ({ page, as }) => {
   await author.goto('/mappings/country-table');
   const grid = author.getByRole('grid');
   await expect(author.getByText(/without a row/).first()).toBeVisible();
-  await grid.focus();
-  await grid.evaluate((node) => {
-    const clipboardData = new DataTransfer();
-    clipboardData.setData(
-      'text/plain',
-      'Country\tIts region\tIts currency\tUsual terms\nIreland\tNorth Europe\tEUR\t30 days\nMorocco\tAfrica\tMAD\t14 days\nBrasil\tSouth America\tBRL\t30 days\nItaly\tSouth Europe\tEUR\t30 days\nUruguay\tSouthern America\tUYU\t14 days',
-    );
-    node.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
-  });
+  await paste(
+    grid,
+    'Country\tIts region\tIts currency\tUsual terms\nIreland\tNorth Europe\tEUR\t30 days\nMorocco\tAfrica\tMAD\t14 days\nBrasil\tSouth America\tBRL\t30 days\nItaly\tSouth Europe\tEUR\t30 days\nUruguay\tSouthern America\tUYU\t14 days',
+  );
   await expect(author.getByRole('region', { name: 'What would change' })).toBeVisible();
   await take(author, 'mappings');
 

@@ -7,6 +7,7 @@
  * - M: a mental step before each command and each choice; not within what is typed in one go.
  */
 import type { Locator, Page, TestInfo } from '@playwright/test';
+import { paste } from './clipboard.ts';
 import { expect } from './expect.ts';
 
 const seconds = { K: 0.2, P: 1.1, H: 0.4, M: 1.35 } as const;
@@ -104,11 +105,7 @@ export class Hands {
     this.count('M');
     this.to('keys');
     this.count('K', 2);
-    await target.evaluate((node, given) => {
-      const clipboardData = new DataTransfer();
-      clipboardData.setData('text/plain', given);
-      node.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
-    }, text);
+    await paste(target, text);
   }
 
   get seconds(): number {

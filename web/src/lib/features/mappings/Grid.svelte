@@ -5,6 +5,7 @@
    */
   import type { TableColumn } from '@rigid-rule/core/document';
   import { untrack } from 'svelte';
+  import { clipboard } from '$lib/ui/clipboard.ts';
   import { Windowed } from '$lib/ui/windowed.svelte.ts';
   import GridHead from './GridHead.svelte';
   import { GridHand } from './grid-hand.svelte.ts';
@@ -76,9 +77,11 @@
   aria-activedescendant={grid.view.length > 0 ? cellId(grid.head.line, grid.head.column) : undefined}
   style:--columns={template}
   onkeydown={(e) => hand.press(e)}
-  onpaste={(e) => hand.paste(e)}
-  oncopy={(e) => hand.copy(e)}
-  oncut={(e) => hand.copy(e, true)}
+  use:clipboard={{
+    paste: (e) => hand.paste(e),
+    copy: (e) => hand.copy(e),
+    cut: (e) => hand.copy(e, true),
+  }}
 >
   <GridHead state={grid} {columnKeys} {minWidth} />
   <div
@@ -131,7 +134,6 @@
                   use:focusNow
                   onkeydown={(e) => hand.inEditor(e)}
                   onblur={() => hand.commit()}
-                  onpaste={(e) => e.stopPropagation()}
                 />
               {:else}
                 <span class={['truncate', problem && 'wrong', cell === null && 'quiet']}

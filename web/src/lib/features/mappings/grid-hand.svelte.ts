@@ -105,7 +105,7 @@ export class GridHand {
   }
 
   paste(e: ClipboardEvent): void {
-    if (!this.mayWrite || this.editing) return;
+    if (!this.mayWrite) return;
     e.preventDefault();
     const read = readClipboard(e.clipboardData?.getData('text/plain') ?? '');
     if ('problems' in read) this.grid.problems = read.problems;
@@ -113,7 +113,6 @@ export class GridHand {
   }
 
   copy(e: ClipboardEvent, cut = false): void {
-    if (this.editing) return;
     e.preventDefault();
     e.clipboardData?.setData('text/plain', this.grid.copied());
     if (cut && this.mayWrite) this.grid.clearChosen();
