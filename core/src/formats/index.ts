@@ -6,6 +6,7 @@ export { rulebookMarkdown, rulebookText, type TextBlock } from './rulebook-text.
 export {
   columnOfHeading,
   planImport,
+  isEmptyLine,
   readCsv,
   readSheetCell,
   sheetColumn,

@@ -210,12 +210,14 @@ const corrected = (row: Row, corrections: readonly Correction[]): Row => {
 };
 
 /**
- * Lines of a CSV file as cells; a byte order mark and empty lines are no content. Where no delimiter is given, the first
- * line, which names the columns, shows it. `numbers`: where each line begins in the file, counted from 1.
+ * Lines of a CSV file as cells; a byte order mark is no content, nor are empty lines, unless they are kept: then only what
+ * ends the last line is none. Where no delimiter is given, the first line, which names the columns, shows it. `numbers`:
+ * where each line begins in the file, counted from 1.
  */
 export function readCsv(
   text: string,
   delimiter = '',
+  emptyLines: 'left out' | 'kept' = 'left out',
 ): {
   readonly lines: readonly (readonly string[])[];
   readonly numbers: readonly number[];
@@ -235,18 +237,25 @@ export function readCsv(
   const problems = errors
     .filter((e) => e.type !== 'Delimiter')
     .map((e) => `Line ${numbers[e.row ?? 0] ?? line}: ${e.message}.`);
-  const full = data.flatMap((row, i) => (row.some((cell) => cell.trim() !== '') ? [i] : []));
+  const isLine =
+    emptyLines === 'kept'
+      ? (row: readonly string[], i: number) => i < data.length - 1 || row.length > 1 || row[0] !== ''
+      : (row: readonly string[]) => !isEmptyLine(row);
+  const full = data.flatMap((row, i) => (isLine(row, i) ? [i] : []));
   return { lines: full.map((i) => data[i]!), numbers: full.map((i) => numbers[i]!), problems };
 }
 
+export const isEmptyLine = (line: readonly string[]): boolean => line.every((cell) => cell.trim() === '');
+
 type Newline = '\r\n' | '\n' | '\r';
 
-/** The commonest of the usual delimiters in the first line that has any content, and what ends that line. */
+/** The commonest of the usual delimiters in the first line that has any content, and what ends that line, or one before. */
 export function separatorsOf(text: string): { readonly delimiter: string; readonly newline: Newline } {
   const [line = ''] = /(?:[^\r\n"]|"(?:[^"]|"")*")*/.exec(text.replace(/^[\r\n]+/, '')) ?? [];
   const plain = line.replace(/"(?:[^"]|"")*"/g, '');
   const count = (sign: string): number => plain.split(sign).length - 1;
   const delimiter = [',', ';', '\t'].reduce((best, sign) => (count(sign) > count(best) ? sign : best));
-  const newline = /\r\n|\r|\n/.exec(text.slice(text.indexOf(line) + line.length))?.[0] ?? '\r\n';
+  const end = /\r\n|\r|\n/;
+  const newline = (end.exec(text.slice(text.indexOf(line) + line.length)) ?? end.exec(text))?.[0] ?? '\r\n';
   return { delimiter, newline: newline as Newline };
 }

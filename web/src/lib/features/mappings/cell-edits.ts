@@ -79,7 +79,7 @@ export function filledTo(sheet: Sheet, block: Block, bottom: number): readonly C
   }));
 }
 
-/** A block as spreadsheets exchange it: tabs between cells, quotes around what holds such. */
+/** A block as spreadsheets exchange it: tabs between cells, quotes around what holds such; never nothing. */
 export function copied(sheet: Sheet, { top, bottom, left, right }: Block): string {
   const quoted = (t: string): string => (/[\t\r\n"]/.test(t) ? `"${t.replaceAll('"', '""')}"` : t);
   const line = (at: number): string =>
@@ -87,8 +87,7 @@ export function copied(sheet: Sheet, { top, bottom, left, right }: Block): strin
       .slice(left, right + 1)
       .map((_, i) => quoted(textAt(sheet, { line: at, column: left + i })))
       .join('\t');
-  return sheet.view
-    .slice(top, bottom + 1)
-    .map((_, i) => line(top + i))
-    .join('\n');
+  const lines = sheet.view.slice(top, bottom + 1).map((_, i) => line(top + i));
+  // Where the last cell is empty, what ends its line says that there is one.
+  return lines.at(-1) === '' ? `${lines.join('\n')}\n` : lines.join('\n');
 }

@@ -107,7 +107,7 @@ export class GridHand {
   paste(e: ClipboardEvent): void {
     if (!this.mayWrite) return;
     e.preventDefault();
-    const read = readClipboard(e.clipboardData?.getData('text/plain') ?? '');
+    const read = readClipboard(e.clipboardData?.getData('text/plain') ?? '', (line) => this.grid.areHeadings(line));
     if ('problems' in read) this.grid.problems = read.problems;
     else this.grid.paste(read.lines);
   }

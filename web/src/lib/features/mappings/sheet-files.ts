@@ -17,9 +17,14 @@ export interface SheetLines {
 }
 export type ReadLines = SheetLines | { readonly problems: readonly string[] };
 
-/** Text of the clipboard: a spreadsheet puts tabs between cells. */
-export function readClipboard(text: string): ReadLines {
-  const { problems, ...read } = readCsv(text, text.includes('\t') ? '\t' : undefined);
+/**
+ * Text of the clipboard. A spreadsheet puts tabs between cells and nothing about them: a line without tabs is a cell,
+ * whatever signs are in it, and an empty one a blank cell. It is CSV where its first line is one of headings.
+ */
+export function readClipboard(text: string, areHeadings: (line: readonly string[]) => boolean): ReadLines {
+  const csv = text.includes('\t') ? undefined : readCsv(text);
+  const isCsv = csv && csv.problems.length === 0 && csv.lines[0] !== undefined && csv.lines[0].length > 1;
+  const { problems, ...read } = isCsv && areHeadings(csv.lines[0]!) ? csv : readCsv(text, '\t', 'kept');
   return problems.length > 0 ? { problems } : read;
 }
 

@@ -16,6 +16,7 @@ import { readClipboard } from './sheet-files.ts';
 import { rowsInSight, SheetTexts, type Row } from './sheet-view.ts';
 import { writtenForm } from '$lib/locale.ts';
 import {
+  areHeadings,
   bothWays,
   leftOver,
   neutralLines,
@@ -171,22 +172,44 @@ describe('filling', () => {
 });
 
 describe('what is copied', () => {
+  const headings = (line: readonly string[]) => areHeadings(line, tableOf(rows));
+
   it('reads the same where it is pasted, whatever it holds', () => {
-    const text = fc.string({ unit: fc.constantFrom('a', ' ', '"', '\t', '\n', '\r', ',', 'é', '$&'), maxLength: 6 });
+    const text = fc.string({
+      unit: fc.constantFrom('a', ' ', '"', '\t', '\n', '\r', ',', ';', 'é', '$&'),
+      maxLength: 6,
+    });
     fc.assert(
-      fc.property(fc.array(text, { minLength: 1, maxLength: 4 }), (towns) => {
+      fc.property(fc.array(text, { minLength: 1, maxLength: 4 }), fc.constantFrom(0, 1), (towns, right) => {
         const table = tableOf([
-          ...towns.map((town): Row => ({ town: `x${town}x` })),
+          ...towns.map((town): Row => (town === '' ? {} : { town: `x${town}x` })),
           ...towns.map((_, i): Row => ({ town: `free ${i}` })),
         ]);
         const sheet = sheetOf(table);
-        // Two columns, so that it is known for a spreadsheet's by its tabs.
-        const clipboard = copied(sheet, block(0, towns.length - 1, 0, 1));
-        const read = readClipboard(clipboard);
-        expect(read).toMatchObject({ lines: towns.map((town) => [`x${town}x`, '']) });
+        const clipboard = copied(sheet, block(0, towns.length - 1, 0, right));
+        expect(clipboard).not.toBe('');
+        const columns = sheet.texts.columns.slice(0, right + 1);
+        const lines = towns.map((_, i) => columns.map((column) => sheet.texts.show(table.rows[i], column)));
+        expect(readClipboard(clipboard, headings)).toMatchObject({ lines });
       }),
     );
   });
+
+  it.each<[string, string, string[][]]>([
+    ['a cell of several values', 'Olives, Citrus, Grapes', [['Olives, Citrus, Grapes']]],
+    ['a column of a spreadsheet', 'Doe, A\r\n\r\nRoe; B\r\n', [['Doe, A'], [''], ['Roe; B']]],
+    ['a blank cell of a spreadsheet', '\r\n', [['']]],
+    ['nothing', '', []],
+    [
+      'lines of CSV with headings',
+      'town,soil\nDorn,Clay\n\n',
+      [
+        ['town', 'soil'],
+        ['Dorn', 'Clay'],
+      ],
+    ],
+    ['lines of CSV with other headings', 'Doe, soil\nx, y', [['Doe, soil'], ['x, y']]],
+  ])('%s', (_, text, lines) => expect(readClipboard(text, headings)).toMatchObject({ lines }));
 });
 
 const paste = (lines: readonly (readonly string[])[], at: Block, table = tableOf(rows)) =>
@@ -215,6 +238,36 @@ describe('pasting', () => {
       ],
       block(1, 1, 1, 1),
       { block: block(1, 2, 1, 2) },
+    ],
+    [
+      'a blank line in place clears a cell, and moves none',
+      [['9'], [''], ['8']],
+      block(0, 0, 1, 1),
+      {
+        cells: [
+          { row: 0, column: 1, text: '9' },
+          { row: 1, column: 1, text: '' },
+          { row: 2, column: 1, text: '8' },
+        ],
+      },
+    ],
+    [
+      'a blank line that is tried out says nothing',
+      [
+        ['Dorn', '5'],
+        ['', ''],
+        ['Elm', '6'],
+      ],
+      block(0, 0, 0, 0),
+      {
+        preview: {
+          lines: [
+            ['Town', 'Trees'],
+            ['Dorn', '5'],
+            ['Elm', '6'],
+          ],
+        },
+      },
     ],
     ['values beyond the last column are left out', [['clay', 'x']], block(0, 0, 2, 2), { block: block(0, 0, 2, 2) }],
     [

@@ -25,6 +25,7 @@ import { rowOperations } from './row-operations.ts';
 import type { Lines, SheetLines } from './sheet-files.ts';
 import { rowsInSight, SheetTexts, type Row, type Sorting } from './sheet-view.ts';
 import {
+  areHeadings,
   bothWays,
   leftOver,
   neutralLines,
@@ -180,6 +181,10 @@ export class TableState {
       gone.size === 1 ? 'take a row out' : `take ${ownWriting(gone.size)} rows out`,
     );
     this.choose({ line: top, column: this.head.column });
+  }
+
+  areHeadings(line: readonly string[]): boolean {
+    return areHeadings(line, this.table);
   }
 
   paste(lines: Lines): void {

@@ -3,7 +3,7 @@
  * out is nothing of the table's until it is taken.
  */
 import type { MappingTable, Operation, RecordType, TableColumn } from '@rigid-rule/core/document';
-import { columnOfHeading, sheetColumn, type ImportPlan, type RestOfRows } from '@rigid-rule/core/formats';
+import { columnOfHeading, isEmptyLine, sheetColumn, type ImportPlan, type RestOfRows } from '@rigid-rule/core/formats';
 import type { Block } from './cell-choice.ts';
 import { filledWith, type CellText, type Sheet } from './cell-edits.ts';
 import { columnsFrom, isUntouched } from './new-table.ts';
@@ -29,6 +29,13 @@ export interface Preview extends SheetLines {
   readonly leftOver?: true;
 }
 
+/** Whether a line names columns: all of a table's own, or those that an untouched one takes from it. */
+export const areHeadings = (line: readonly string[], table: MappingTable): boolean =>
+  isUntouched(table) || nameColumns(line, table);
+
+const nameColumns = (line: readonly string[], table: MappingTable): boolean =>
+  line.every((heading) => columnOfHeading(table, heading));
+
 const pastedFrom = 'a spreadsheet';
 
 /** What pasting comes to: cells that are written at once, chosen after, or lines that are tried out first. */
@@ -48,16 +55,16 @@ export function pasted(
   const [first] = lines;
   if (!first) return undefined;
   if (isUntouched(table) && lines.length > 1 && first.length > 1)
-    return { preview: beginning(lines, table, recordTypes, sheet.texts) };
+    return { preview: beginning(full(lines), table, recordTypes, sheet.texts) };
   const { texts } = sheet;
   const { columns } = texts;
   const tried = (headings: readonly string[], rows = lines): Pasted => {
     const found = headings.map((h) => columnOfHeading(table, h));
     const sheets = found.map((column) => column && sheetColumn(column, table, { recordTypes }));
-    const neutral = rows.map((row) => row.map((text, i) => texts.neutral(text, sheets[i])));
+    const neutral = full(rows).map((row) => row.map((text, i) => texts.neutral(text, sheets[i])));
     return { preview: { from: pastedFrom, lines: [headings, ...neutral], rest: 'keep' } };
   };
-  if (lines.length > 1 && first.every((h) => columnOfHeading(table, h))) return tried(first, lines.slice(1));
+  if (lines.length > 1 && nameColumns(first, table)) return tried(first, lines.slice(1));
   const headings = (left: number): string[] => columns.slice(left, left + first.length).map((c) => c.name);
   if (block.left === 0 && first.length > table.keys.length) return tried(headings(0));
   // One value goes into every chosen cell.
@@ -65,6 +72,9 @@ export function pasted(
   if (block.top + lines.length > sheet.view.length) return tried(headings(block.left));
   return inPlace(lines, sheet, block);
 }
+
+/** What is tried out has a row for each line: empty ones say nothing. */
+const full = (lines: Lines): Lines => lines.filter((line) => !isEmptyLine(line));
 
 function inPlace(lines: Lines, { view, texts }: Sheet, { top, left }: Block): Pasted {
   const cells = lines.flatMap((line, i) =>
