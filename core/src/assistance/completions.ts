@@ -2,8 +2,7 @@
 import type { Variable } from '../language/expression/checked.ts';
 import { quoteText } from '../language/types/text-literal.ts';
 import { originName, previousName, selfName, userName, type Scope } from '../language/expression/scope.ts';
-import { optionsOf } from '../language/expression/option-texts.ts';
-import { type Type, typeName } from '../language/types/types.ts';
+import { optionsOf, type Type, typeName } from '../language/types/types.ts';
 import { functions } from '../language/functions/index.ts';
 import { describeFunction } from './describe.ts';
 import { Place } from './place.ts';

@@ -2,9 +2,8 @@
 import { functions, findFunction } from '../language/functions/index.ts';
 import { type LanguageFunction, signaturesOf } from '../language/functions/function.ts';
 import type { Variable } from '../language/expression/checked.ts';
-import { optionsOf } from '../language/expression/option-texts.ts';
 import type { Scope } from '../language/expression/scope.ts';
-import { type Type, typeName } from '../language/types/types.ts';
+import { optionsOf, type Type, typeName } from '../language/types/types.ts';
 import { valueToText } from '../values/value.ts';
 import { Place } from './place.ts';
 

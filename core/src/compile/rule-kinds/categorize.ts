@@ -4,8 +4,7 @@ import { type Diagnostic, diagnostic, nowhere } from '../../diagnostics/catalog.
 import { nearestName } from '../../diagnostics/nearest.ts';
 import type { Environment } from '../../language/expression/runtime.ts';
 import type { Scope } from '../../language/expression/scope.ts';
-import { optionsOf } from '../../language/expression/option-texts.ts';
-import { type Type, dateType, fits, numberType, textType, typeName } from '../../language/types/types.ts';
+import { optionsOf, type Type, dateType, fits, numberType, textType, typeName } from '../../language/types/types.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
 import type { Field, RecordType } from '../../document/document.ts';
 import { FeelDate, FeelDateTime, dayNumber } from '../../values/calendar.ts';

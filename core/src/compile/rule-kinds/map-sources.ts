@@ -2,8 +2,7 @@
 import type { Formula } from '../../language/expression/formula.ts';
 import { type Compiled, type Environment, withVariables } from '../../language/expression/runtime.ts';
 import { extendScope } from '../../language/expression/scope.ts';
-import { optionsOf } from '../../language/expression/option-texts.ts';
-import type { Type } from '../../language/types/types.ts';
+import { optionsOf, type Type } from '../../language/types/types.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
 import type { Field } from '../../document/document.ts';
 import { matchModeNames } from '../../values/match-keys.ts';

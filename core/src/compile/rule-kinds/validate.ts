@@ -1,8 +1,8 @@
+import { optionsOf } from '../../language/types/types.ts';
 import { becomes } from '../../language/wording/isolated.ts';
 import { enumerate, sentences } from '../../language/wording/prose.ts';
 import type { SentenceWords } from '../../language/wording/words.ts';
 import type { Compiled } from '../../language/expression/runtime.ts';
-import { optionsOf } from '../../language/expression/option-texts.ts';
 import type { Scope } from '../../language/expression/scope.ts';
 import { fieldTypeOf } from '../../language/field-types/index.ts';
 import { findOption } from '../../language/field-types/options.ts';

@@ -160,6 +160,37 @@ describe('mistakes are named where they are', () => {
     expect(createFormula('Stage = "Wonn"', scope).diagnostics[0]?.message).toContain('Did you mean Won?');
   });
 
+  /** As somebody does who writes each time what is said to be meant. */
+  function asMeant(text: string, steps = 6): string {
+    const [first] = createFormula(text, scope).diagnostics;
+    const nearest = first?.data['nearest'];
+    if (!first || typeof nearest !== 'string' || steps === 0) return text;
+    return asMeant(text.slice(0, first.range.from) + nearest + text.slice(first.range.to), steps - 1);
+  }
+  it.each([
+    ['Stage = “Won”', 'Stage = "Won"'],
+    ['Stage = „Won“', 'Stage = "Won"'],
+    ['Stage = «Won»', 'Stage = "Won"'],
+    ["Stage = 'Won' or Stage = ‘Enquiry’", 'Stage = "Won" or Stage = "Enquiry"'],
+    ['Employee count ≥ 5 && Employee count ≠ 7', 'Employee count >= 5 and Employee count != 7'],
+    ['Employee count − 1 – 2 × 3 ÷ 4', 'Employee count - 1 - 2 * 3 / 4'],
+    ['–Employee count', '-Employee count'],
+    ['Employee count > 1,000', 'Employee count > 1000'],
+    ['Employee count > 1,234,567.50', 'Employee count > 1234567.50'],
+    ['max(1,000; 5)', 'max(1000, 5)'],
+    ['Name & "x"', 'Name + "x"'],
+    ['Employee count > 5 AND Credit stop', 'Employee count > 5 and Credit stop'],
+    ['Credit stop OR Credit stop = TRUE', 'Credit stop or Credit stop = true'],
+    ['NOT(Credit stop)', 'not(Credit stop)'],
+    ['IF Credit stop THEN 1 ELSE 2', 'if Credit stop then 1 else 2'],
+    ['now() > 2026-01-05', 'now() > 2026-01-05'],
+    ['today() > 2026-01-05', 'today() > date("2026-01-05")'],
+    ['today() = 2026-13-05', 'today() = 2026-13-05'],
+    // Numbers of their own.
+    ['max(100,200,300)', 'max(100,200,300)'],
+    ['Employee count in (1,500)', 'Employee count in (1,500)'],
+  ])('%s is written %s', (typed, meant) => expect(asMeant(typed)).toBe(meant));
+
   it('wants a condition to be true or false', () => {
     expect(createCondition('1 + 1', scope).diagnostics[0]?.code).toBe('type.condition');
     expect(createCondition('Employee count > 1', scope).diagnostics).toEqual([]);

@@ -20,6 +20,7 @@ import {
   type Range,
   type UnaryTest,
 } from './ast.ts';
+import { groupedNumber } from './likely.ts';
 import { isReserved, nameEnd, withName } from './known-names.ts';
 import { formulaLimits } from './limits.ts';
 import { comparison } from './operators.ts';
@@ -239,6 +240,9 @@ export class Grammar extends TokenReader {
   private number(): Expression {
     const { from } = this.next;
     const negative = this.accept('-');
+    const grouped = groupedNumber(this.tokens, this.index);
+    // Where a comma has its place: nobody writes a number of its own that begins with a naught.
+    if (grouped && /^\d+,0/.test(this.slice(grouped))) this.refuse(grouped);
     const value = parseNumber(this.take().text);
     const range = this.since(from);
     if (value === null) this.fail('syntax.number', range, { found: this.slice(range) });

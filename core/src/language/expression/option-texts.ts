@@ -4,11 +4,10 @@
  * are known stands for itself as far as anyone can tell.
  */
 import type { TextRange } from '../../diagnostics/catalog.ts';
-import type { OptionNames } from '../types/types.ts';
+import { optionsOf, type OptionNames } from '../types/types.ts';
 import { findFunction } from '../functions/index.ts';
 import { childrenOf, type Expression, type Iterator, type UnaryTest } from './ast.ts';
 import type { Checked } from './checked.ts';
-import type { Type } from '../types/types.ts';
 
 export interface OptionText {
   readonly text: string;
@@ -274,9 +273,3 @@ class Flow {
 }
 
 const isEmptyText = (e: Expression): boolean => e.kind === 'literal' && e.value === '';
-
-/** The options that values of a type, or items of a list of them, are. */
-export function optionsOf(type: Type | undefined): OptionNames | undefined {
-  if (type?.kind === 'list') return optionsOf(type.item);
-  return type?.kind === 'option' ? type.options : undefined;
-}

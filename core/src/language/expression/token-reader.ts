@@ -1,6 +1,7 @@
 /** Reads the tokens of a formula: names, lists and brackets, and in words what stands where something else was due. */
 import { diagnostic, type Diagnostic, type DiagnosticCode, type TextRange } from '../../diagnostics/catalog.ts';
 import { isReserved, nameEnd, type NameIndex } from './known-names.ts';
+import { likelyMeant, type Likely } from './likely.ts';
 import { formulaLimits } from './limits.ts';
 import { arithmetic, comparison } from './operators.ts';
 import type { Token } from './tokens.ts';
@@ -14,14 +15,6 @@ export class Unreadable extends Error {
   }
 }
 
-/** Signs of other languages, with the one that FEEL has. */
-const likelyOperators: Readonly<Record<string, string>> = {
-  '^': '**',
-  '==': '=',
-  '<>': '!=',
-  '&&': 'and',
-  '||': 'or',
-};
 /** What comes to an end without being a value. */
 const closers: ReadonlySet<string> = new Set([')', ']', '}', ',', '..']);
 const joining: ReadonlySet<string> = new Set([
@@ -95,8 +88,14 @@ export class TokenReader {
     if (kind === 'end') this.fail('syntax.incomplete', this.before());
     if (kind === 'sign' && text === '"') this.fail('syntax.string', { from, to: this.text.length });
     if (kind === 'sign' && text === '/*') this.fail('syntax.comment', { from, to: this.text.length });
-    const likely = nearest ?? (kind === 'sign' ? likelyOperators[text] : undefined);
-    this.fail('syntax.unexpected', { from, to }, likely ? { found: text, nearest: likely } : { found: text });
+    this.refuse(nearest === undefined ? likelyMeant(this.text, this.tokens, this.index) : { from, to, nearest });
+  }
+
+  /** Refuses what is next, or what was meant by something else. */
+  protected refuse(likely: Likely | undefined): never {
+    const range = likely ?? this.next;
+    const found = this.slice(range);
+    this.fail('syntax.unexpected', range, likely ? { found, nearest: likely.nearest } : { found });
   }
 
   /** A value, or what else is said, was due. */

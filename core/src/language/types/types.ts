@@ -152,3 +152,9 @@ const sameRoute = (a: readonly Hop[] | undefined, b: readonly Hop[] | undefined)
     b !== undefined &&
     a.length === b.length &&
     a.every((hop, i) => hop.by === b[i]!.by && hop.field === b[i]!.field && hop.to === b[i]!.to));
+
+/** The options that values of a type, or items of a list of them, are. */
+export function optionsOf(type: Type | undefined): OptionNames | undefined {
+  if (type?.kind === 'list') return optionsOf(type.item);
+  return type?.kind === 'option' ? type.options : undefined;
+}

@@ -6,6 +6,7 @@ import { memberType } from '../../functions/members.ts';
 import { type Hop, type RecordShape, type Type, anyType, functionType, listOf, typeName } from '../../types/types.ts';
 import type { Expression, Name, Path } from '../ast.ts';
 import { type FieldBinding, originName, previousName, selfName, userName } from '../scope.ts';
+import { withReservedWords } from '../likely.ts';
 import type { Checker, Checking, Found } from './checking.ts';
 
 type RecordType = Extract<Type, { kind: 'record' }>;
@@ -33,7 +34,7 @@ function fieldRead(
 ): Type {
   if (!binding) {
     const known = [...checking.scope.fields.keys(), ...checking.scope.tables.keys()];
-    const nearest = checking.scope.former?.get(name) ?? nearestName(name, known);
+    const nearest = checking.scope.former?.get(name) ?? withReservedWords(name) ?? nearestName(name, known);
     return checking.report('name.unknown', range, nearest ? { name, nearest } : { name });
   }
   checking.reads.push({ field: binding, previous, range });

@@ -14,6 +14,7 @@ import type {
   Range,
   UnaryTest,
 } from '../ast.ts';
+import { parseDate } from '../../../values/calendar.ts';
 import { arithmeticType, comparison } from '../operators.ts';
 import type { Checker, Checking } from './checking.ts';
 
@@ -119,8 +120,23 @@ function comparable(
   const alike = fits(left, right) || fits(right, left);
   const orderless =
     ordering && [left, right].some((t) => ['boolean', 'list', 'context', 'function', 'range'].includes(t.kind));
-  if (!alike || orderless)
-    checking.report('type.operands', range, { operator, left: typeName(left), right: typeName(right) });
+  if (alike && !orderless) return;
+  const data = { operator, left: typeName(left), right: typeName(right) };
+  const day = dayMeant(value, left);
+  if (day) checking.report('type.operands', value.range, { ...data, nearest: day });
+  else checking.report('type.operands', range, data);
+}
+
+/** `date("2026-01-05")` for 2026-01-05, which takes one number from another; undefined where no day is meant. */
+function dayMeant(value: Expression, of: Type): string | undefined {
+  const numbers = (e: Expression): readonly unknown[] => {
+    if (e.kind === 'arithmetic' && e.operator === '-') return [...numbers(e.left), ...numbers(e.right)];
+    return e.kind === 'literal' ? [e.value] : [undefined];
+  };
+  if (of.kind !== 'date') return undefined;
+  const [year, month, day, more] = numbers(value);
+  const text = [year, month, day].map((n, i) => String(n).padStart(i === 0 ? 4 : 2, '0')).join('-');
+  return more === undefined && parseDate(text) ? `date("${text}")` : undefined;
 }
 
 /** A text literal compared with a picklist must be one of its options. */

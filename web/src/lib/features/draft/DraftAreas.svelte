@@ -14,8 +14,7 @@
   import { isLocale, usualTag } from '$lib/locale.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import { areaAt } from '$lib/features/shell/areas.ts';
-  import { absentFrom, isWhole } from './absent.ts';
-  import NotInDraft from './NotInDraft.svelte';
+  import { absentFrom, isWhole, type Absent } from './absent.ts';
   import { useProof } from '$lib/features/proof/proof.svelte.ts';
   import { onMount, untrack, type Snippet } from 'svelte';
 
@@ -122,6 +121,12 @@
   });
 </script>
 
+{#snippet notThere(absent: Absent)}
+  {#await import('./NotInDraft.svelte') then { default: NotInDraft }}
+    <NotInDraft {absent} {area} canUndo={draft.canUndo} />
+  {/await}
+{/snippet}
+
 <div class="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)]">
   <div>
     {#if draft.saver.state === 'refused'}<p class="bg-stop-wash px-4 py-1" role="alert">
@@ -145,13 +150,9 @@
             <Clash {draft} {id} />
           </div>{/await}{/if}
     {/each}
-    {#if absent && !isWhole(absent)}<NotInDraft {absent} {area} canUndo={draft.canUndo} />{/if}
+    {#if absent && !isWhole(absent)}{@render notThere(absent)}{/if}
   </div>
   <div class="min-h-0">
-    {#if absent && isWhole(absent)}<NotInDraft
-        {absent}
-        {area}
-        canUndo={draft.canUndo}
-      />{:else}{@render children()}{/if}
+    {#if absent && isWhole(absent)}{@render notThere(absent)}{:else}{@render children()}{/if}
   </div>
 </div>
