@@ -107,8 +107,10 @@ test('a file that cannot be read whole is refused with the reason, and nothing o
   await expect(alert).toContainText('names none of the columns Lead source, Its priority');
   await give('c.dmn', '<a/>');
   await expect(alert).toContainText('Definitions');
-  await give('d.xlsx', 'no workbook');
+  await give('d.xlsx', Buffer.from('504b030400', 'hex'));
   await expect(alert).toContainText('The workbook cannot be read');
+  await give('d.xls', Buffer.from('d0cf11e0a1b11ae1', 'hex'));
+  await expect(alert).toContainText('save it as .xlsx');
   const preview = page.getByRole('region', { name: 'What would change' });
   await expect(preview).toHaveCount(0);
   await give('e.csv', Buffer.from('Lead source,Its priority\r\nCafé,High\r\n', 'latin1'));

@@ -1,10 +1,8 @@
 /** A file whose rows become sample records: what is in it, which field each column is, and how it is read. */
 import type { RecordType } from '@rigid-rule/core/document';
-import { readCsv } from '@rigid-rule/core/formats';
 import { shownValue, typedValue } from '$lib/features/fields';
+import { readLineFile } from '$lib/line-file.ts';
 import { ownWriting } from '$lib/organisation.svelte.ts';
-import { readTextFile } from '$lib/text-file.ts';
-import { isWorkbook, workbookLines } from '$lib/workbook.ts';
 import { writtenAs, type Written } from '$lib/written-lines.ts';
 import { bothWays, cellValue, matchColumns, neutrally, readRecords, type ColumnMatch } from './columns.ts';
 
@@ -25,7 +23,7 @@ interface Lines {
   readonly rows: readonly (readonly string[])[];
   readonly note: string | undefined;
   /** Of a workbook cells are known, whatever they look like. */
-  readonly isWorkbook: boolean;
+  readonly isText: boolean;
 }
 
 const mostRows = 200_000;
@@ -48,7 +46,7 @@ export class SampleFile {
   private readonly first = $derived(this.lines?.rows.slice(0, mostLookedAt) ?? []);
   private readonly seems = $derived.by((): Written | undefined => {
     const type = this.around.type();
-    if (!type || !this.lines || this.lines.isWorkbook) return undefined;
+    if (!type || !this.lines || !this.lines.isText) return undefined;
     return writtenAs(bothWays(this.first, this.columns, type, typedValue));
   });
   /** How it is written, where that makes a difference: as it was told, or as more of it fits. */
@@ -66,13 +64,13 @@ export class SampleFile {
    */
   async read(chosen: File): Promise<boolean> {
     this.latest = chosen;
-    const { lines, note } = await linesOf(chosen);
+    const { lines, note, isText = false } = await readLineFile(chosen);
     const titles = await this.titlesNow();
     if (this.latest !== chosen) return false;
     const [header = [], ...rows] = lines;
     if (rows.length > mostRows) throw new Error(`At most ${ownWriting(mostRows)} rows fit in a set.`);
     this.titles = titles;
-    this.lines = { header, rows, note, isWorkbook: isWorkbook(chosen) };
+    this.lines = { header, rows, note, isText };
     this.told = undefined;
     this.match();
     return true;
@@ -129,12 +127,4 @@ export class SampleFile {
 
   private readonly idOfTitle = (key: string, title: string): string | undefined =>
     this.titles.get(key)?.get(title.trim().toLowerCase());
-}
-
-async function linesOf(chosen: File): Promise<{ lines: readonly (readonly string[])[]; note?: string }> {
-  if (isWorkbook(chosen)) return { lines: await workbookLines(chosen) };
-  const { text, note } = await readTextFile(chosen);
-  const { lines, problems } = readCsv(text);
-  if (problems.length > 0) throw new Error(problems[0]);
-  return { lines, ...(note ? { note } : {}) };
 }

@@ -1,20 +1,13 @@
 /** Spreadsheets in and out: CSV, Excel workbooks and DMN, each loaded when it is first used. */
 import type { MappingTable, Rulebook } from '@rigid-rule/core/document';
+import { readLineFile, type LineFile } from '$lib/line-file.ts';
 import { saveFile } from '$lib/save-file.ts';
 import { readTextFile } from '$lib/text-file.ts';
-import { isWorkbook, workbookLines } from '$lib/workbook.ts';
 import { readCsv, tablesFromDmn, tablesToDmn, tableToCsv, tableToLines } from '@rigid-rule/core/formats';
 
 export type Lines = readonly (readonly string[])[];
-export interface SheetLines {
-  readonly lines: Lines;
-  /** Where each line stands in the file, from 1; absent: one after the other. */
-  readonly numbers?: readonly number[];
-  /** What to look at about the file. */
-  readonly note?: string;
-  /** Nothing but texts: its numbers may be written as programs write them, or as people do. */
-  readonly isText?: true;
-}
+/** Lines of a file, or of the clipboard, where they stand one after the other. */
+export type SheetLines = Pick<LineFile, 'lines'> & Partial<LineFile>;
 export type ReadLines = SheetLines | { readonly problems: readonly string[] };
 
 /**
@@ -28,26 +21,19 @@ export function readClipboard(text: string, areHeadings: (line: readonly string[
   return problems.length > 0 ? { problems } : read;
 }
 
-/** A file that someone chose, by its ending. Whatever cannot be read whole is refused with the reason. */
+/** A file that someone chose. Whatever cannot be read whole is refused with the reason. */
 export async function readFile(file: File, table: MappingTable, book: Rulebook): Promise<ReadLines> {
-  const name = file.name.toLowerCase();
-  if (isWorkbook(file)) {
-    try {
-      const all = await workbookLines(file);
-      const full = all.flatMap((row, i) => (row.some((c) => c.trim() !== '') ? [i] : []));
-      return { lines: full.map((i) => all[i]!), numbers: full.map((i) => i + 1) };
-    } catch (e) {
-      return { problems: [`The workbook cannot be read: ${(e as Error).message}.`] };
-    }
-  }
-  const { text, note } = await readTextFile(file);
-  if (name.endsWith('.dmn') || name.endsWith('.xml')) {
+  if (/\.(dmn|xml)$/i.test(file.name)) {
+    const { text } = await readTextFile(file);
     const read = await tablesFromDmn(text, { table, book });
     if ('problems' in read) return read;
     return { lines: tableToLines(read.tables.find((t) => t.name === table.name) ?? read.tables[0]!, book) };
   }
-  const { problems, ...csv } = readCsv(text);
-  return problems.length > 0 ? { problems } : { ...csv, isText: true, ...(note ? { note } : {}) };
+  try {
+    return await readLineFile(file);
+  } catch (e) {
+    return { problems: [(e as Error).message] };
+  }
 }
 
 export const fileKinds = ['csv', 'xlsx', 'dmn'] as const;
