@@ -13,7 +13,6 @@
   import { provideSamples, SampleSet } from '$lib/features/samples/samples.svelte.ts';
   import { isLocale, usualTag } from '$lib/locale.ts';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
-  import { areaAt } from '$lib/features/shell/areas.ts';
   import { absentFrom, isWhole, type Absent } from './absent.ts';
   import { useProof } from '$lib/features/proof/proof.svelte.ts';
   import { onMount, untrack, type Snippet } from 'svelte';
@@ -22,11 +21,13 @@
     parts: readonly VersionedPart[];
     /** Names the state of the draft that the parts are of. */
     stamp: string;
+    /** The one on show. */
+    area: { readonly name: string; readonly href: string };
     users: readonly DraftUser[];
     rights: DraftRights;
     children: Snippet;
   }
-  const { parts, stamp, users, rights, children }: Props = $props();
+  const { parts, stamp, area, users, rights, children }: Props = $props();
   // Kept for as long as these areas are on show; what comes later is taken in by `refresh`.
   // svelte-ignore state_referenced_locally
   const draft = openDraft(parts, rights, browser);
@@ -37,7 +38,6 @@
   const proof = useProof();
   const clashes = $derived([...draft.saver.clashes]);
   const absent = $derived(absentFrom(draft.rulebook, page));
-  const area = $derived(areaAt(page.url.pathname) ?? { name: 'Go to where your work begins', href: '/' });
 
   $effect(() =>
     offers.offer(

@@ -11,7 +11,7 @@
   const onServer = new Promise<never>(() => undefined);
   // svelte-ignore state_referenced_locally
   const { parts, stamp } = data;
-  const area = $derived(areaAt(page.url.pathname)?.name ?? 'Draft');
+  const area = $derived(areaAt(page.url.pathname) ?? { name: 'Draft', href: '/' });
   let draft = $state.raw(parts ? { parts, stamp } : browser ? readDraft() : onServer);
 </script>
 
@@ -20,9 +20,9 @@
 </svelte:head>
 
 {#await draft}
-  <DraftPending {area} />
+  <DraftPending area={area.name} />
 {:then draft}
-  <DraftAreas {...draft} users={data.users} rights={data.rights}>{@render children()}</DraftAreas>
+  <DraftAreas {...draft} {area} users={data.users} rights={data.rights}>{@render children()}</DraftAreas>
 {:catch}
-  <DraftPending {area} again={() => (draft = readDraft())} />
+  <DraftPending area={area.name} again={() => (draft = readDraft())} />
 {/await}
