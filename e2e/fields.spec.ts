@@ -97,16 +97,15 @@ test('an address of what the draft has not says so, and shows nothing else in it
     ['/desk/warehouse/size_class', 'There is no record type warehouse'],
     ['/map/warehouse', 'There is no record type warehouse'],
     ['/dry-run/warehouse', 'There is no record type warehouse'],
-    ['/mappings/prices', 'There is no mapping table prices'],
     ['/desk/customer/no-such-rule', 'There is no rule no-such-rule'],
     ['/tests/customer/no-such-rule', 'There is no rule no-such-rule'],
     ['/fields/customer?field=gone', 'There is no field gone'],
     ['/tests/customer?test=gone', 'There is no test gone'],
+    ['/mappings/prices', 'There is no mapping table prices'],
   ] as const) {
     await page.goto(address);
     await expect(page.getByText(said), address).toBeVisible();
   }
-  await page.goto('/mappings/prices');
   await expectAccessible(page);
   await page.getByRole('link', { name: 'Open Mappings' }).click();
   await expect(page.getByRole('grid')).toBeVisible();

@@ -330,6 +330,27 @@ test('the list of a link is loaded when its input is turned to, and what is type
   await expect(contact).toHaveValue('Quentxi');
 });
 
+test('a name that is being typed stays where a rule changes the value meanwhile, and says so', async ({ as }) => {
+  const page = await as('keeper');
+  await page.goto('/records/customer/3');
+  page.once('dialog', (dialog) => void dialog.accept());
+  let answer: () => void = () => undefined;
+  const held = new Promise<void>((done) => (answer = done));
+  await page.route('**/api/related', async (route) => {
+    await held;
+    await route.continue();
+  });
+  const area = page.getByLabel('Service area', { exact: true });
+  await area.fill('');
+  await page.getByLabel('Postcode', { exact: true }).fill('8497');
+  await area.pressSequentially('Yar');
+  answer();
+  await expect(row(page, 'service_area')).toContainText('It is Saltgate Inland by now; Escape takes that.');
+  await expect(area).toHaveValue('Yar');
+  await page.keyboard.press('Escape');
+  await expect(area).toHaveValue('Saltgate Inland');
+});
+
 test('a name that is looked up while the form is left changes nothing any more', async ({ as }) => {
   const page = await as('keeper');
   await page.goto('/records/customer/30');

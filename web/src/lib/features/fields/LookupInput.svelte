@@ -49,14 +49,25 @@
 
   const held = $derived(value === null ? '' : String(value));
   const name = $derived(chosen?.id === held ? chosen.title : shown);
-  // Whatever else changes the value ends what was being typed.
+  /** What else changed the value while somebody was typing, who is told. */
+  let overtaken = $state(false);
+  // Where nobody types, whatever changes the value ends what was typed.
   let heldBefore = untrack(() => held);
   $effect(() => {
     if (held === heldBefore) return;
     heldBefore = held;
-    typing = undefined;
-    unknown = undefined;
+    overtaken = typing !== undefined && document.activeElement === input;
+    if (!overtaken) takeBack();
   });
+  function takeBack() {
+    typing = unknown = undefined;
+    overtaken = false;
+  }
+  /** Changed here: nobody has to be told. */
+  function change(link: string | null) {
+    heldBefore = link ?? '';
+    commit(link);
+  }
 
   async function search(text: string) {
     const mine = ++asked;
@@ -73,8 +84,8 @@
   }
   function pick(link: FoundLink) {
     chosen = { id: String(link.id), title: link.title };
-    typing = unknown = undefined;
-    if (String(link.id) !== held) commit(String(link.id));
+    takeBack();
+    if (String(link.id) !== held) change(String(link.id));
   }
   const folded = (text: string) => text.trim().replace(/\s+/g, ' ').toLowerCase();
 
@@ -83,8 +94,8 @@
     const text = typing;
     if (text === undefined) return;
     if (text.trim() === '') {
-      typing = undefined;
-      if (held !== '') commit(null);
+      takeBack();
+      if (held !== '') change(null);
       return;
     }
     const all = await looked(text);
@@ -102,7 +113,7 @@
   function type(text: string) {
     typing = text;
     unknown = undefined;
-    if (text === '' && held !== '') commit(null);
+    if (text === '' && held !== '') change(null);
     void search(text);
   }
   onMount(() => {
@@ -137,8 +148,11 @@
     aria-describedby={unknown ? `${id}-unknown` : describedBy}
     oninput={(e) => type(e.currentTarget.value)}
     onblur={() => void leave()}
+    onkeydown={(e) => e.key === 'Escape' && overtaken && takeBack()}
   />
   {#if unknown}<span class="text-small whitespace-nowrap text-stop" id="{id}-unknown" role="status">{unknown}</span
+    >{:else if overtaken}<span class="text-small text-soft" role="status"
+      >It is <b>{name || 'blank'}</b> by now; Escape takes that.</span
     >{/if}
   <Combobox.Portal>
     <Combobox.Content
