@@ -129,6 +129,8 @@
   const what = $derived(field.name.toLowerCase());
 </script>
 
+{#snippet now()}It is <b>{name || 'blank'}</b> by now; Escape takes that.{/snippet}
+
 <Combobox.Root
   type="single"
   bind:open
@@ -151,14 +153,13 @@
     onkeydown={(e) => e.key === 'Escape' && overtaken && takeBack()}
   />
   {#if unknown}<span class="text-small whitespace-nowrap text-stop" id="{id}-unknown" role="status">{unknown}</span
-    >{:else if overtaken}<span class="text-small text-soft" role="status"
-      >It is <b>{name || 'blank'}</b> by now; Escape takes that.</span
-    >{/if}
+    >{:else if overtaken}<span class="sr-only" role="status">{@render now()}</span>{/if}
   <Combobox.Portal>
     <Combobox.Content
       class="z-30 max-h-64 w-(--bits-combobox-anchor-width) min-w-48 overflow-y-auto border border-edge bg-field py-1"
       sideOffset={1}
     >
+      {#if overtaken}<p class="px-2.5 pb-1 text-small text-soft">{@render now()}</p>{/if}
       {#each found as record (record.id)}
         <Combobox.Item
           value={String(record.id)}
