@@ -10,9 +10,9 @@ import { rulePart, type FindingKind, type Found, type Repair } from './finding.t
 function nearestRepair(d: Diagnostic, part: PartRef, body: unknown): Repair | undefined {
   const { nearest } = d.data;
   if (typeof nearest !== 'string' || d.path === undefined) return undefined;
-  const text = valueAt(body, d.path);
-  if (typeof text !== 'string') return undefined;
   const whole = d.range.from === 0 && d.range.to === 0;
+  const text = whole ? '' : valueAt(body, d.path);
+  if (typeof text !== 'string') return undefined;
   const quoted = d.code === 'option.unknown' && !whole;
   const word = quoted ? JSON.stringify(nearest) : nearest;
   const value = whole ? word : text.slice(0, d.range.from) + word + text.slice(d.range.to);

@@ -274,7 +274,7 @@ const inDocument: readonly Mistake[] = [
   ],
   [
     'document.option-name-twice',
-    '/options',
+    '/options/1/name',
     /two options are named A:/,
     fields({
       ...text,
@@ -287,7 +287,7 @@ const inDocument: readonly Mistake[] = [
   ],
   [
     'document.option-names-another',
-    '/options',
+    '/options/1/name',
     /the option b is named as the option A is stored/,
     fields({
       ...text,
@@ -332,7 +332,10 @@ describe('a mistake', () => {
     const it = found.find((f) => f.key.includes(`${code}:`) && f.path === path);
     expect(it ?? found).toMatchObject({ path, severity: catalog[code].severity });
     expect(it?.sentence).toMatch(sentence);
-    const mendable = /^(band\.(gap|overlap|order)|type\.text)$/.test(code) || /did you mean/i.test(it?.sentence ?? '');
+    const mendable =
+      /^(band\.(gap|overlap|order)|type\.text|document\.option-name.*)$/.test(code) ||
+      (code === 'document.name-twice' && path === '/name') ||
+      /did you mean/i.test(it?.sentence ?? '');
     expect(it?.repair !== undefined).toBe(mendable === true);
     if (!it?.repair) return;
     const parts = toParts(book).map((part) => {

@@ -100,6 +100,11 @@ export function wellFormed(document: unknown): WellFormed {
   return { rulebook, problems: reader.problems };
 }
 
+/** The name with the first number behind it that nobody has. */
+function freeName(name: string, taken: ReadonlySet<string>): string {
+  for (let n = 2; ; n++) if (!taken.has(`${name} ${n}`)) return `${name} ${n}`;
+}
+
 class DocumentReader {
   readonly problems: DocumentProblem[] = [];
 
@@ -245,7 +250,9 @@ class DocumentReader {
       const { name } = item;
       if (seen.has(name)) {
         const [part, path] = partOf(item);
-        const told = { what, name: String(name) };
+        const free =
+          path === '/name' ? { nearest: freeName(String(name), new Set(list.map((i) => String(i['name'])))) } : {};
+        const told = { what, name: String(name), ...free };
         this.problems.push({ part, diagnostic: diagnostic('document.name-twice', nowhere, told, path) });
       }
       seen.add(name);
@@ -271,17 +278,23 @@ class DocumentReader {
     const list = (field['options'] ?? []) as readonly { readonly key: string; readonly name: string }[];
     const [keys, names] = [new Map<string, number>(), new Map<string, number>()];
     const own = nameOf(field, part.key);
-    const tell = (code: Parameters<typeof diagnostic>[0], data: Readonly<Record<string, string>>): void =>
-      void this.problems.push({ part, diagnostic: diagnostic(code, nowhere, data, '/options') });
-    for (const [i, { key, name }] of list.entries()) {
-      if (keys.has(key)) tell('document.option-twice', { name: `${own}, option ${key}` });
-      if (names.has(name)) tell('document.option-name-twice', { name: own, option: name });
+    const tell = (code: Parameters<typeof diagnostic>[0], data: Readonly<Record<string, string>>, path: string): void =>
+      void this.problems.push({ part, diagnostic: diagnostic(code, nowhere, data, path) });
+    const told = ({ name }: { readonly name: string }) => {
+      const taken = new Set(list.flatMap((o) => [o.key, o.name]));
+      return { name: own, option: name, nearest: freeName(name, taken) };
+    };
+    for (const [i, option] of list.entries()) {
+      const { key, name } = option;
+      if (keys.has(key)) tell('document.option-twice', { name: `${own}, option ${key}` }, '/options');
+      if (names.has(name)) tell('document.option-name-twice', told(option), `/options/${i}/name`);
       keys.set(key, i);
       names.set(name, i);
     }
-    for (const [i, { name }] of list.entries()) {
-      const other = list[keys.get(name) ?? i]!;
-      if (other.name !== name) tell('document.option-names-another', { name: own, option: name, other: other.name });
+    for (const [i, option] of list.entries()) {
+      const other = list[keys.get(option.name) ?? i]!;
+      if (other.name !== option.name)
+        tell('document.option-names-another', { ...told(option), other: other.name }, `/options/${i}/name`);
     }
   }
 
