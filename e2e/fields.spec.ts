@@ -1,5 +1,6 @@
 import { paste } from './support/clipboard.ts';
 import { expect, expectAccessible, test } from './support/installation.ts';
+import { followLink } from './support/pages.ts';
 
 test('a field is made with its options, kept company by another in one act, and undone', async ({ as }) => {
   const page = await as('author');
@@ -92,9 +93,10 @@ test('what was made just now is there when its page is loaded before it is saved
 
 test('an address of what the draft has not says so, and shows nothing else in its place', async ({ as }) => {
   const page = await as('author');
+  await page.goto('/desk/warehouse/size_class');
+  await expect(page.getByText('There is no record type warehouse')).toBeVisible();
   for (const [address, said] of [
     ['/fields/warehouse', 'There is no record type warehouse'],
-    ['/desk/warehouse/size_class', 'There is no record type warehouse'],
     ['/map/warehouse', 'There is no record type warehouse'],
     ['/dry-run/warehouse', 'There is no record type warehouse'],
     ['/desk/customer/no-such-rule', 'There is no rule no-such-rule'],
@@ -103,7 +105,7 @@ test('an address of what the draft has not says so, and shows nothing else in it
     ['/tests/customer?test=gone', 'There is no test gone'],
     ['/mappings/prices', 'There is no mapping table prices'],
   ] as const) {
-    await page.goto(address);
+    await followLink(page, address);
     await expect(page.getByText(said), address).toBeVisible();
   }
   await expectAccessible(page);
