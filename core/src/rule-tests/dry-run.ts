@@ -8,8 +8,10 @@ import type { RecordSource } from '../records/record-source.ts';
 import type { Write } from '../records/write.ts';
 import { settleAndPropagate } from '../related/propagation.ts';
 import type { Settlement } from '../settle/settlement.ts';
+import { settle } from '../settle/settle.ts';
 import { moving, type ImpactFigures, type ImpactWay } from './impact-figures.ts';
 import { ImpactTally, type Baseline, type MovedRecord, type TriedRecord } from './impact-tally.ts';
+import { neededOf, partThatDiffers, withPart, type PartThatDiffers } from './part-that-differs.ts';
 
 /** The write by which a record meets a release; undefined where the program has no such record type, or no form of it. */
 export function impactWrite(
@@ -47,15 +49,57 @@ function standingRules(type: TypeProgram): readonly string[] {
   return keys;
 }
 
-/** Gathers figures for one record type and way, record by record. */
-export class Impact {
-  private readonly tally: ImpactTally;
+/** What two rulebooks make of records of one type in one way. */
+export class Comparison {
   private readonly typeKey: string;
   private readonly before: Baseline;
   private readonly after: Program;
   private readonly way: ImpactWay;
   private readonly world: RecordSource;
   private readonly now: string;
+  private readonly part: PartThatDiffers | undefined;
+
+  /** `now`: ISO 8601 instant of the writes. */
+  constructor(typeKey: string, before: Baseline, after: Program, way: ImpactWay, world: RecordSource, now: string) {
+    this.typeKey = typeKey;
+    this.before = before;
+    this.after = after;
+    this.way = way;
+    this.world = world;
+    this.now = now;
+    this.part = before === 'stored' ? undefined : partThatDiffers(before, after, typeKey);
+  }
+
+  /** By the one and by the other; undefined where there is nothing to settle. */
+  settle(sample: TriedRecord): readonly [Settlement | undefined, Settlement | undefined] {
+    const work = { steps: 0 };
+    const after = this.settleBy(this.after, sample, work);
+    return [(after && this.byPart(sample, after, work)) ?? this.settleBy(this.before, sample), after];
+  }
+
+  private settleBy(program: Baseline, sample: TriedRecord, work?: { steps: number }): Settlement | undefined {
+    if (program === 'stored') return undefined;
+    const write = this.writeBy(program, sample);
+    const options = { trace: false, ...(work ? { work } : {}) };
+    return write && settleAndPropagate(program, write, this.world, options).settlement;
+  }
+
+  /** What the rulebook before makes of a record, told from what the other makes of it where only a part can differ. */
+  private byPart(sample: TriedRecord, after: Settlement, work: { steps: number }): Settlement | undefined {
+    const { part } = this;
+    const write = part && this.writeBy(part.program, { ...sample, data: neededOf(part, sample.data) });
+    return write && withPart(part, settle(part.program, write, this.world, { trace: false, work }), after, work.steps);
+  }
+
+  private writeBy(program: Program, sample: TriedRecord): Write | undefined {
+    return impactWrite(program, this.typeKey, sample, this.way, this.now);
+  }
+}
+
+/** Gathers figures for one record type and way, record by record. */
+export class Impact {
+  private readonly tally: ImpactTally;
+  private readonly comparison: Comparison;
 
   /** `now`: ISO 8601 instant of the writes. */
   constructor(
@@ -67,22 +111,11 @@ export class Impact {
     now: string,
   ) {
     this.tally = new ImpactTally(recordType, before, after, way);
-    this.typeKey = recordType.key;
-    this.before = before;
-    this.after = after;
-    this.way = way;
-    this.world = world;
-    this.now = now;
-  }
-
-  private settle(program: Baseline, sample: TriedRecord): Settlement | undefined {
-    if (program === 'stored') return undefined;
-    const write = impactWrite(program, this.typeKey, sample, this.way, this.now);
-    return write && settleAndPropagate(program, write, this.world, { trace: false }).settlement;
+    this.comparison = new Comparison(recordType.key, before, after, way, world, now);
   }
 
   add(sample: TriedRecord): void {
-    this.tally.add(sample, this.settle(this.before, sample), this.settle(this.after, sample));
+    this.tally.add(sample, ...this.comparison.settle(sample));
   }
 
   figures(): ImpactFigures {
@@ -104,6 +137,6 @@ export class Impact {
 
   /** A record with what becomes of one of its fields, settled once more. */
   look(sample: TriedRecord, field: string): MovedRecord {
-    return this.tally.moved(sample, field, this.settle(this.before, sample), this.settle(this.after, sample));
+    return this.tally.moved(sample, field, ...this.comparison.settle(sample));
   }
 }

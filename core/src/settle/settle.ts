@@ -36,6 +36,7 @@ export function settle(
   run.reset(write, world, options);
   const unsettled = settleRun(run, false);
   const settlement = settlementOf(run, unsettled);
+  if (options.work) options.work.steps += run.env.meter.spent;
   spare.set(type, run);
   return settlement;
 }

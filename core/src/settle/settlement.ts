@@ -85,4 +85,6 @@ export interface SettleOptions {
   readonly writing?: Writing;
   /** What is not settled by then fails in words: for hosts that others wait for. */
   readonly deadline?: Deadline;
+  /** The steps that its formulas took are added here: what several settlements take together is bounded by it. */
+  readonly work?: { steps: number };
 }

@@ -60,6 +60,11 @@ export class Meter {
     this.look = deadline ? this.left - stepsBetweenLooks : 0;
   }
 
+  /** Steps of all formulas since the restart. */
+  get spent(): number {
+    return this.whole - this.total + this.granted - Math.max(this.left, 0);
+  }
+
   /** A formula begins: all steps are there again, unless those before it used up what they have together. */
   reset(): void {
     const untilLook = this.left - this.look;
