@@ -7,8 +7,7 @@ import type { RecordType } from '../document/document.ts';
 import type { RecordSource } from '../records/record-source.ts';
 import type { Write } from '../records/write.ts';
 import { settleAndPropagate } from '../related/propagation.ts';
-import type { Settlement } from '../settle/settlement.ts';
-import { settle } from '../settle/settle.ts';
+import type { Settlement, SettleOptions } from '../settle/settlement.ts';
 import { moving, type ImpactFigures, type ImpactWay } from './impact-figures.ts';
 import { ImpactTally, type Baseline, type MovedRecord, type TriedRecord } from './impact-tally.ts';
 import { neededOf, partThatDiffers, withPart, type PartThatDiffers } from './part-that-differs.ts';
@@ -49,50 +48,69 @@ function standingRules(type: TypeProgram): readonly string[] {
   return keys;
 }
 
+/** A settlement that a comparison needs. */
+export interface Settling {
+  readonly program: Program;
+  readonly write: Write;
+  readonly options: SettleOptions;
+}
+
+/** By the one rulebook and by the other; undefined where there is nothing to settle. */
+export type SettledByBoth = readonly [Settlement | undefined, Settlement | undefined];
+
 /** What two rulebooks make of records of one type in one way. */
 export class Comparison {
   private readonly typeKey: string;
   private readonly before: Baseline;
   private readonly after: Program;
   private readonly way: ImpactWay;
-  private readonly world: RecordSource;
   private readonly now: string;
   private readonly part: PartThatDiffers | undefined;
 
   /** `now`: ISO 8601 instant of the writes. */
-  constructor(typeKey: string, before: Baseline, after: Program, way: ImpactWay, world: RecordSource, now: string) {
+  constructor(typeKey: string, before: Baseline, after: Program, way: ImpactWay, now: string) {
     this.typeKey = typeKey;
     this.before = before;
     this.after = after;
     this.way = way;
-    this.world = world;
     this.now = now;
     this.part = before === 'stored' ? undefined : partThatDiffers(before, after, typeKey);
   }
 
-  /** By the one and by the other; undefined where there is nothing to settle. */
-  settle(sample: TriedRecord): readonly [Settlement | undefined, Settlement | undefined] {
+  /** Asks for what has to be settled, of the same records each time. `of`: the record as the clocks of a rulebook tell it. */
+  *settlements(of: (program: Program) => TriedRecord): Generator<Settling, SettledByBoth, Settlement> {
+    const { before, part } = this;
     const work = { steps: 0 };
-    const after = this.settleBy(this.after, sample, work);
-    return [(after && this.byPart(sample, after, work)) ?? this.settleBy(this.before, sample), after];
+    const after = yield* this.settledBy(this.after, of(this.after), { trace: false, work });
+    if (part?.rules.size === 0) return [after, after];
+    if (part && after) {
+      const sample = of(part.program);
+      const needed = { ...sample, data: neededOf(part, sample.data) };
+      const own = yield* this.settledBy(part.program, needed, { trace: false, work });
+      const told = own && withPart(part, own, after, work.steps);
+      if (told) return [told, after];
+    }
+    return [before === 'stored' ? undefined : yield* this.settledBy(before, of(before), { trace: false }), after];
   }
 
-  private settleBy(program: Baseline, sample: TriedRecord, work?: { steps: number }): Settlement | undefined {
-    if (program === 'stored') return undefined;
-    const write = this.writeBy(program, sample);
-    const options = { trace: false, ...(work ? { work } : {}) };
-    return write && settleAndPropagate(program, write, this.world, options).settlement;
+  private *settledBy(
+    program: Program,
+    sample: TriedRecord,
+    options: SettleOptions,
+  ): Generator<Settling, Settlement | undefined, Settlement> {
+    const write = impactWrite(program, this.typeKey, sample, this.way, this.now);
+    return write && (yield { program, write, options });
   }
 
-  /** What the rulebook before makes of a record, told from what the other makes of it where only a part can differ. */
-  private byPart(sample: TriedRecord, after: Settlement, work: { steps: number }): Settlement | undefined {
-    const { part } = this;
-    const write = part && this.writeBy(part.program, { ...sample, data: neededOf(part, sample.data) });
-    return write && withPart(part, settle(part.program, write, this.world, { trace: false, work }), after, work.steps);
-  }
-
-  private writeBy(program: Program, sample: TriedRecord): Write | undefined {
-    return impactWrite(program, this.typeKey, sample, this.way, this.now);
+  /** As `settlements`, where all records are at hand. */
+  settle(sample: TriedRecord, world: RecordSource): SettledByBoth {
+    const settlements = this.settlements(() => sample);
+    let step = settlements.next();
+    while (!step.done) {
+      const { program, write, options } = step.value;
+      step = settlements.next(settleAndPropagate(program, write, world, options).settlement);
+    }
+    return step.value;
   }
 }
 
@@ -100,6 +118,7 @@ export class Comparison {
 export class Impact {
   private readonly tally: ImpactTally;
   private readonly comparison: Comparison;
+  private readonly world: RecordSource;
 
   /** `now`: ISO 8601 instant of the writes. */
   constructor(
@@ -111,11 +130,12 @@ export class Impact {
     now: string,
   ) {
     this.tally = new ImpactTally(recordType, before, after, way);
-    this.comparison = new Comparison(recordType.key, before, after, way, world, now);
+    this.comparison = new Comparison(recordType.key, before, after, way, now);
+    this.world = world;
   }
 
   add(sample: TriedRecord): void {
-    this.tally.add(sample, ...this.comparison.settle(sample));
+    this.tally.add(sample, ...this.comparison.settle(sample, this.world));
   }
 
   figures(): ImpactFigures {
@@ -137,6 +157,6 @@ export class Impact {
 
   /** A record with what becomes of one of its fields, settled once more. */
   look(sample: TriedRecord, field: string): MovedRecord {
-    return this.tally.moved(sample, field, ...this.comparison.settle(sample));
+    return this.tally.moved(sample, field, ...this.comparison.settle(sample, this.world));
   }
 }

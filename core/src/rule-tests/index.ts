@@ -13,7 +13,7 @@ export {
 } from './coverage.ts';
 export { casesOf, linesOf } from './family.ts';
 export { familyOfTable } from './table-family.ts';
-export { Impact, impactWrite } from './dry-run.ts';
+export { Comparison, Impact, impactWrite, type SettledByBoth } from './dry-run.ts';
 export {
   impactWays,
   moving,
@@ -25,6 +25,7 @@ export {
 export { ImpactTally, type Baseline, type MovedRecord, type TriedRecord } from './impact-tally.ts';
 export { mutantKinds, type MutantKind } from './mutants.ts';
 export { firstOffers, identityOf, offersFor, type Offer } from './offers.ts';
+export { partThatDiffers } from './part-that-differs.ts';
 export { readinessOf, type Readiness } from './readiness.ts';
 export {
   acceptedSteps,

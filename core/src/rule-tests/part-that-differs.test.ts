@@ -39,13 +39,13 @@ function expectTheSame(
   way: ImpactWay,
 ): string[] {
   const [before, after] = [compileProgram(a), compileProgram(b)];
-  const comparison = new Comparison(type, before, after, way, world, now);
+  const comparison = new Comparison(type, before, after, way, now);
   return records.map((record) => {
     const whole = [before, after].map((p) => {
       const write = impactWrite(p, type, record, way, now);
       return write && settleAndPropagate(p, write, world, { trace: false }).settlement;
     });
-    const [was, is] = comparison.settle(record);
+    const [was, is] = comparison.settle(record, world);
     expect([counted(was, is), counted(is, was)]).toEqual([counted(whole[0], whole[1]), counted(whole[1], whole[0])]);
     return `${was?.verdict} to ${is?.verdict}`;
   });

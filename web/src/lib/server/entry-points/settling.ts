@@ -14,7 +14,7 @@ import {
   type Seen,
   type Transaction,
 } from '@rigid-rule/core/related';
-import type { Message, Settlement } from '@rigid-rule/core/settle';
+import type { Message, Settlement, SettleOptions } from '@rigid-rule/core/settle';
 import type { Queryable } from '../db/pool.ts';
 import type { WriteKey } from '../db/write-keys.ts';
 import { beginChange, nextRecordId, type StoredRecord } from '../db/records.ts';
@@ -189,8 +189,12 @@ export async function settleAside(
 }
 
 /** What a write would come to under rules that need not be live, on what the database holds; nothing is kept of it. */
-export const settleUnder = async (client: Queryable, program: Program, write: Write): Promise<Settlement> =>
-  (await settleWrite(program, new DatabaseSource(client, program.rulebook.zone), write)).settlement;
+export const settleUnder = async (
+  world: DatabaseSource,
+  program: Program,
+  write: Write,
+  options: SettleOptions = {},
+): Promise<Settlement> => (await settleWrite(program, world, write, options)).settlement;
 
 /** Ids of the records that a dependants' job settles. `after`: the record that changed, as the write left it. */
 export async function dependantIds(d: Dependants, after: RecordData, client: Queryable): Promise<readonly string[]> {
@@ -235,13 +239,18 @@ async function settleRequest(
   });
 }
 
-async function settleWrite(program: Program, world: DatabaseSource, write: Write): Promise<Transaction> {
+async function settleWrite(
+  program: Program,
+  world: DatabaseSource,
+  write: Write,
+  options: SettleOptions = {},
+): Promise<Transaction> {
   const put: AnsweredPut = (ask, found) => {
     world.put(ask, found);
   };
   const time = new WorkTime();
   const settleOnce = (): Transaction =>
-    time.during(() => settleAndPropagate(program, write, world, { deadline: time }));
+    time.during(() => settleAndPropagate(program, write, world, { ...options, deadline: time }));
   const settled = await settleAnswered(settleOnce, put, world.read);
   if (settled) return settled;
   const last = settleOnce();

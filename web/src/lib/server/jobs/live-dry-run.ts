@@ -4,8 +4,14 @@
  */
 import type { Program } from '@rigid-rule/core/compile';
 import type { Rulebook } from '@rigid-rule/core/document';
-import { ImpactTally, impactWrite, sumOfFigures, type Baseline, type ImpactWay } from '@rigid-rule/core/rule-tests';
-import type { Settlement } from '@rigid-rule/core/settle';
+import {
+  Comparison,
+  ImpactTally,
+  sumOfFigures,
+  type Baseline,
+  type ImpactWay,
+  type SettledByBoth,
+} from '@rigid-rule/core/rule-tests';
 import {
   findLiveRun,
   insertLiveRun,
@@ -22,6 +28,7 @@ import type { StoredRecord } from '../db/records.ts';
 import { serializable } from '../db/transaction.ts';
 import { settleUnder } from '../entry-points/settling.ts';
 import { nowIn } from '../../now.ts';
+import { DatabaseSource } from '../related.ts';
 import { compiled, releaseProgram } from '../rulebook.ts';
 import { fingerprint } from '../snapshot.ts';
 
@@ -104,15 +111,10 @@ async function tryRecords(
 ): Promise<Pick<Parameters<typeof keepLiveRun>[1], 'figures' | 'behind'>> {
   const { recordType } = after.types.get(type)!;
   const tally = new ImpactTally(recordType, before, after, run.way);
-  const settled: (readonly [Settlement | undefined, Settlement | undefined])[] = [];
+  const comparison = new Comparison(type, before, after, run.way, run.now);
+  const settled: SettledByBoth[] = [];
   for (let at = 0; at < records.length; at += together)
-    settled.push(
-      ...(await Promise.all(
-        records
-          .slice(at, at + together)
-          .map(async (r) => [await settleBy(before, run, type, r), await settleBy(after, run, type, r)] as const),
-      )),
-    );
+    settled.push(...(await Promise.all(records.slice(at, at + together).map((r) => settleByBoth(comparison, r)))));
   const tried = records.map((r) => ({ id: String(r.id), data: r.data, held: r.held }));
   tried.forEach((r, i) => {
     tally.add(r, ...settled[i]!);
@@ -128,19 +130,23 @@ async function tryRecords(
   return { figures: sumOfFigures([...(former ? [former] : []), tally.figures()]), behind };
 }
 
-async function settleBy(
-  program: Baseline,
-  run: LiveRun,
-  type: string,
-  record: StoredRecord,
-): Promise<Settlement | undefined> {
-  if (program === 'stored') return undefined;
-  const tried = {
+/** What the rules of one ask of other records the other's need not ask again: its record is the same. */
+async function settleByBoth(comparison: Comparison, record: StoredRecord): Promise<SettledByBoth> {
+  const { data, held, changedAt } = record;
+  const worlds = new Map<string, DatabaseSource>();
+  const settlements = comparison.settlements(({ rulebook }) => ({
     id: String(record.id),
-    data: record.data,
-    held: record.held,
-    writtenAt: nowIn(program.rulebook.zone, record.changedAt),
-  };
-  const write = impactWrite(program, type, tried, run.way, run.now);
-  return write && settleUnder(db(), program, write);
+    data,
+    held,
+    writtenAt: nowIn(rulebook.zone, changedAt),
+  }));
+  let step = settlements.next();
+  while (!step.done) {
+    const { program, write, options } = step.value;
+    const { zone } = program.rulebook;
+    const world = worlds.get(zone) ?? new DatabaseSource(db(), zone);
+    worlds.set(zone, world);
+    step = settlements.next(await settleUnder(world, program, write, options));
+  }
+  return step.value;
 }
