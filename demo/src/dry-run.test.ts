@@ -4,10 +4,10 @@ import { RecordsSource } from '@rigid-rule/core/records';
 import { settleAndPropagate } from '@rigid-rule/core/related';
 import { Comparison, ImpactTally, impactWays, impactWrite, partThatDiffers } from '@rigid-rule/core/rule-tests';
 import { expect, it } from 'vitest';
-import { draft, sampleRecords } from './index.ts';
+import { draft, sampleRecords, type DemoRecord } from './index.ts';
 
 const now = '2026-05-03T09:00:00+01:00';
-const records = Object.entries(sampleRecords()).flatMap(([recordType, own]) =>
+const records = Object.entries<readonly DemoRecord[]>({ ...sampleRecords() }).flatMap(([recordType, own]) =>
   own.map(({ id, data }) => ({ recordType, id: String(id), data })),
 );
 const world = new RecordsSource(records);

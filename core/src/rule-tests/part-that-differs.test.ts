@@ -105,7 +105,7 @@ describe('where records are linked', () => {
   const sends = mapOf('deal', pairsOf('Deal kind', ['Plan', 'A']), [outputOf('postcode')], 'customer');
   const other = (r: Rule, formula: string): Rule => ({
     ...r,
-    outcome: setTo((r.outcome as ReturnType<typeof setTo>).steps[0]!.target, formula),
+    outcome: setTo((r.outcome as { steps: { target: string }[] }).steps[0]!.target, formula),
   });
   const checks = (formula: string, message: string) => ({
     checks: [{ hold: 'must', formula, message, field: 'title' }],

@@ -239,12 +239,9 @@ function overlaid<T>(
   rest: Readonly<Record<string, T>>,
   isSame: (a: T | undefined, b: T | undefined) => boolean,
 ): Readonly<Record<string, T>> {
-  let made: Record<string, T> | undefined;
-  for (const name of names) {
-    if (isSame(own[name], rest[name])) continue;
-    made ??= { ...rest };
-    if (own[name] === undefined) delete made[name];
-    else made[name] = own[name];
-  }
-  return made ?? rest;
+  const others = names.filter((name) => !isSame(own[name], rest[name]));
+  if (others.length === 0) return rest;
+  const made = Object.entries(rest).filter(([name]) => !others.includes(name));
+  for (const name of others) if (own[name] !== undefined) made.push([name, own[name]]);
+  return Object.fromEntries(made);
 }
