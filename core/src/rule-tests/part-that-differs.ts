@@ -20,7 +20,7 @@ export interface PartThatDiffers {
   /** Keys of the fields that these rules have to do with: of a record they need no more. */
   readonly needs: readonly string[];
   /** Keys of the fields whose values, states and messages may be otherwise, and of the rules that may act otherwise. */
-  readonly fields: readonly string[];
+  readonly fields: ReadonlySet<string>;
   readonly rules: ReadonlySet<string>;
   /** A save has others settled in the same transaction, which happens only where it is saved. */
   readonly movesOthers: boolean;
@@ -38,8 +38,8 @@ const beside: ReadonlySet<string> = new Set<keyof Rulebook>([
   'accepted',
 ]);
 
-/** Shares of the rules from which on working them out apart saves little. */
-const worthwhile = 0.7;
+/** Share of the rules from which on working them out apart saves little. */
+const worthwhile = 0.5;
 
 /**
  * What may come out otherwise for records of a type; undefined where that cannot be told from the rules alone, or is most
@@ -51,8 +51,8 @@ export function partThatDiffers(before: Program, after: Program, typeKey: string
   if (!sameBeside(before.rulebook, after.rulebook)) return undefined;
   const differing = differingRules(before, after);
   const { rules, slots } = downstream(a, [...a.rules, ...b.rules], differing);
-  const fields = [...slots].map((s) => a.slots[s]!.field.key);
-  const moved = movedTypes([before, after], typeKey, new Set(fields), differing);
+  const fields = new Set([...slots].map((s) => a.slots[s]!.field.key));
+  const moved = movedTypes([before, after], typeKey, fields, differing);
   if (!moved) return undefined;
   const { kept, needed } = upstream(a, rules);
   if (kept.size > worthwhile * a.rules.length) return undefined;
@@ -195,16 +195,8 @@ export function withPart(
 ): Settlement | undefined {
   if (!isPlain(own) || !isPlain(rest) || steps > settlementBudget) return undefined;
   if (part.movesOthers && rest.verdict !== 'saved') return undefined;
-  const isPart = (m: { readonly rule?: string; readonly field?: string }): boolean =>
-    (m.rule !== undefined && part.rules.has(m.rule)) || (m.field !== undefined && part.fields.includes(m.field));
-  const put = <T extends { readonly rule?: string; readonly field?: string }>(
-    of: (s: Settlement) => readonly T[],
-  ): readonly T[] => {
-    const [mine, theirs] = [of(own).filter(isPart), of(rest).filter(isPart)];
-    return sameJson(mine, theirs) ? of(rest) : [...of(rest).filter((m) => !isPart(m)), ...mine];
-  };
-  const messages = put((s) => s.messages);
-  const notifications = put((s) => s.notifications);
+  const messages = put(part, own.messages, rest.messages);
+  const notifications = put(part, own.notifications, rest.notifications);
   const data = overlaid(part.fields, own.data, rest.data, same);
   const states = overlaid(part.fields, own.states, rest.states, sameJson);
   if (
@@ -214,8 +206,8 @@ export function withPart(
     states === rest.states
   )
     return rest;
-  const changed = (s: Settlement, inPart: boolean): Settlement['changes'] =>
-    s.changes.filter((c) => part.fields.includes(c.field) === inPart);
+  const changes = rest.changes.filter((c) => !part.fields.has(c.field));
+  for (const c of own.changes) if (part.fields.has(c.field)) changes.push(c);
   return {
     ...rest,
     verdict: messages.some(stops) ? 'stopped' : 'saved',
@@ -223,8 +215,23 @@ export function withPart(
     states,
     messages,
     notifications,
-    changes: [...changed(rest, false), ...changed(own, true)],
+    changes,
   };
+}
+
+interface Said {
+  readonly rule?: string;
+  readonly field?: string;
+}
+
+const isOf = (part: PartThatDiffers, { rule, field }: Said): boolean =>
+  (rule !== undefined && part.rules.has(rule)) || (field !== undefined && part.fields.has(field));
+
+/** What the rest says, with what is said of the part by its own; `rest` itself where that is the same. */
+function put<T extends Said>(part: PartThatDiffers, own: readonly T[], rest: readonly T[]): readonly T[] {
+  if (own.length + rest.length === 0) return rest;
+  const [mine, theirs] = [own, rest].map((said) => said.filter((m) => isOf(part, m)));
+  return sameJson(mine, theirs) ? rest : [...rest.filter((m) => !isOf(part, m)), ...mine!];
 }
 
 const stops = (m: Message): boolean => m.severity === 'stop';
@@ -234,14 +241,18 @@ const isPlain = ({ verdict }: Settlement): boolean => verdict === 'saved' || ver
 
 /** The members of `rest`, those named as `own` has them; `rest` itself where that is the same. */
 function overlaid<T>(
-  names: readonly string[],
+  names: ReadonlySet<string>,
   own: Readonly<Record<string, T>>,
   rest: Readonly<Record<string, T>>,
   isSame: (a: T | undefined, b: T | undefined) => boolean,
 ): Readonly<Record<string, T>> {
-  const others = names.filter((name) => !isSame(own[name], rest[name]));
-  if (others.length === 0) return rest;
-  const made = Object.entries(rest).filter(([name]) => !others.includes(name));
-  for (const name of others) if (own[name] !== undefined) made.push([name, own[name]]);
-  return Object.fromEntries(made);
+  let made: Record<string, T> | undefined;
+  for (const name of names) {
+    const value = own[name];
+    if (isSame(value, rest[name])) continue;
+    made ??= { ...rest };
+    if (value === undefined) Reflect.deleteProperty(made, name);
+    else made[name] = value;
+  }
+  return made ?? rest;
 }
