@@ -14,7 +14,7 @@ export function startWeb(env) {
   return new Promise((done, fail) => {
     const child = start(
       process.execPath,
-      [...(process.env.NODE_ARGS?.split(' ') ?? []), join(root, 'web/server.mjs')],
+      [...(process.env.NODE_ARGS ?? '').split(' ').filter(Boolean), join(root, 'web/server.mjs')],
       {
         cwd: join(root, 'web'),
         env: { ...memory, ...process.env, NODE_ENV: 'production', ...env },
