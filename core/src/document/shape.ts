@@ -105,7 +105,7 @@ function membersProblem(v: object, schema: ShapeSchema): ShapeProblem | undefine
   const missing = required.find(
     (name) => !Object.hasOwn(v, name) || (v as Record<string, unknown>)[name] === undefined,
   );
-  if (missing !== undefined) return { path: '', problem: `must have its ${titleOf(properties, missing)}` };
+  if (missing !== undefined) return { path: '', problem: absent(titleOf(properties, missing)) };
   for (const [name, member] of Object.entries(v)) {
     if (member === undefined) continue;
     const own = Object.hasOwn(properties, name) ? properties[name] : additionalProperties;
@@ -115,6 +115,10 @@ function membersProblem(v: object, schema: ShapeSchema): ShapeProblem | undefine
   }
   return undefined;
 }
+
+/** A title is a noun, or what a part says: `how often it acts`. */
+const absent = (title: string): string =>
+  /^(who|what|how|whether) /.test(title) ? `must say ${title}` : `must have its ${title}`;
 
 const titleOf = (properties: Readonly<Record<string, ShapeSchema>>, name: string): string =>
   (Object.hasOwn(properties, name) ? properties[name]!.title : undefined) ?? name;
