@@ -1,6 +1,7 @@
 import type { Page, Route } from '@playwright/test';
 import { paste } from './support/clipboard.ts';
 import { expect, expectAccessible, test } from './support/installation.ts';
+import { emailOf } from './support/people.ts';
 
 const rule = '/desk/customer/size-class-from-employee-count';
 const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
@@ -436,6 +437,33 @@ test('a pasted rule that is none is refused where the rule would stand, until it
   const refused = page.getByRole('alert').filter({ hasText: 'This rule was not pasted.' });
   await expect(refused).toBeVisible();
   await refused.getByRole('button', { name: 'Close' }).click();
+  await expect(refused).toHaveCount(0);
+});
+
+test('an edit of somebody who may edit no more is refused, and left as it was', async ({
+  as,
+  installation,
+  expectError,
+}) => {
+  expectError('403');
+  const page = await as('author');
+  await page.goto('/desk/customer/size-class-from-employee-count');
+  const upper = page.getByRole('article', { name: 'Rule' }).getByLabel('Upper boundary of Small', { exact: true });
+  const before = await upper.inputValue();
+  await installation.query(`update users set role = 'viewer' where email = $1`, [emailOf('author')]);
+  await upper.fill('70');
+  await upper.press('Enter');
+  const refused = page.getByRole('alert').filter({ hasText: 'Not taken, kept here' });
+  await expect(refused.getByRole('button', { name: 'undo it' })).toBeVisible();
+  // Kept where it was made, also by who can change nothing there any more.
+  await page.reload();
+  await refused.getByRole('button', { name: 'leave it as it was' }).click();
+  await expect(refused).toHaveCount(0);
+  const bands = page.getByRole('article', { name: 'Rule' }).getByRole('table');
+  await expect(bands.getByText('70')).toHaveCount(0);
+  await expect(bands.getByText(`below ${before}`).or(bands.getByText(before)).first()).toBeVisible();
+  await page.reload();
+  await expect(bands.first()).toBeVisible();
   await expect(refused).toHaveCount(0);
 });
 
