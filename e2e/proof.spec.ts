@@ -8,7 +8,7 @@ const ofRule = '/tests/customer/size-class-from-employee-count';
 
 test.beforeEach(({ installation }) =>
   installation.query(`delete from draft_parts where kind = 'claim' or (kind = 'rule' and key not in
-    ('size-class-from-employee-count', 'frost-zone-from-hectares', 'region-from-country', 'deal-title'))`),
+    ('size-class-from-employee-count', 'frost-zone-from-hectares', 'region-from-country', 'deal-title', 'main-contact-starts-as-own'))`),
 );
 
 test('a boundary that is moved fails its tests, with the value; a value is accepted after being looked at', async ({
@@ -94,6 +94,26 @@ test('a table is made a family of its rows in one act; a test says what stands b
   await expect(page.getByText(/Then .*Margin may stay blank, no other record is written/)).toBeVisible();
   await expect(page.getByRole('listitem').filter({ hasText: 'First name Ada Fen' })).toBeVisible();
   await expect(page.getByText('It holds.')).toBeVisible();
+});
+
+test('a test says who writes, and which record beside it is theirs', async ({ as }) => {
+  const page = await as('author');
+  await page.goto('/tests/customer/main-contact-starts-as-own');
+  await page
+    .getByRole('region', { name: 'A new customer begins with the contact of who fills in the form' })
+    .getByRole('link', { name: 'open' })
+    .click();
+  await expect(page.getByText('by Ada Lund (record keeper), who is Lund: it is opened.')).toBeVisible();
+  await expect(page.getByText('all 2 cases hold')).toBeVisible();
+  await page.getByRole('button', { name: 'change it' }).click();
+  const [who, own] = [page.getByLabel('Who writes', { exact: true }), page.getByLabel('Who is', { exact: true })];
+  await own.selectOption({ label: 'no contact' });
+  await expect(page.getByText('2 of 2 cases fail')).toBeVisible();
+  await who.selectOption({ label: 'Mira Tolland' });
+  await own.selectOption({ label: 'Lund' });
+  await page.getByRole('button', { name: 'done' }).click();
+  await expect(page.getByText('by Mira Tolland (record keeper), who is Lund: it is opened.')).toBeVisible();
+  await expect(page.getByText('all 2 cases hold')).toBeVisible();
 });
 
 test('a claim is broken by a record that the bench shows, or is sure', async ({ as }) => {

@@ -42,4 +42,4 @@ export {
 export { entriesText, momentsText, ruleSentence } from './rule-kinds/sentence.ts';
 export { readValidate, type Check, type LimitOptions } from './rule-kinds/validate.ts';
 export { searchesInSteps, type SearchIndex } from './searches.ts';
-export type { Author, TraceEntry, TraceOutcome, TraceVerdict } from './trace-entry.ts';
+export { verdictTexts, type Author, type TraceEntry, type TraceOutcome, type TraceVerdict } from './trace-entry.ts';

@@ -21,6 +21,23 @@ export type TraceVerdict =
   /** A formula goes beyond its budget. */
   | 'failed';
 
+/** As people read them, on the bench, in tests and on the command line. */
+export const verdictTexts: Readonly<Record<TraceVerdict, string>> = {
+  ran: 'ran',
+  'no effect': 'no effect',
+  stops: 'stops',
+  failed: 'failed',
+  broken: 'left out',
+  asleep: 'not triggered',
+  off: 'off',
+  'other moment': 'not at this stage',
+  'other entry point': 'not through this',
+  'condition false': 'not met',
+  'condition unknown': 'unknown',
+  waiting: 'waiting',
+  'already held': 'held already',
+};
+
 export interface TraceOutcome {
   readonly field: string;
   readonly from: Stored;

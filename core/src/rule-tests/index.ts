@@ -33,10 +33,11 @@ export {
   reachedBy,
   runTest,
   runTests,
+  didText,
+  settledText,
   settleTest,
   stateText,
   stateWords,
-  testedId,
   type TestResult,
 } from './run.ts';
 export {
@@ -52,3 +53,4 @@ export { suggestionKinds, type SuggestionKind } from './suggest.ts';
 export { changedRules, findWitnesses, type Witness } from './witnesses.ts';
 export { generateRecords } from './generate.ts';
 export { commonTrait } from './traits.ts';
+export { recordTitleIn, relatedText, testedId, testValueText, type Shown } from './test-values.ts';

@@ -2,7 +2,7 @@
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import { linkedType, fieldTypeOf } from '../language/field-types/index.ts';
 import type { Field, Moment, RecordData, RecordType, RuleTest, SampleRecord, Stored } from '../document/document.ts';
-import { testedId } from './run.ts';
+import { testedId } from './test-values.ts';
 import { randomFrom } from './sampled.ts';
 import { testMoment, trialsOf } from './values.ts';
 

@@ -79,7 +79,11 @@ describe('a test', () => {
       tried(9, null, { expect: { states: { kind: { allowed: ['gone'], shaded: true } as never } } }),
       ['Kind takes any option; expected: takes only gone.', 'Kind shaded false; expected: shaded true.'],
     ],
-    ['checks the verdict', tried(9, null, { expect: { verdict: 'stopped' } }), ['The write is saved, not stopped.']],
+    [
+      'checks the verdict',
+      tried(9, null, { expect: { verdict: 'stopped' } }),
+      ['The write is saved; expected: is stopped.'],
+    ],
     ['wants a record type', tried(9, null, { recordType: 'ship' }), ['There is no record type ship.']],
   ])('%s', (_, test, failures) => {
     expect(runTest(program, test).failures).toEqual(failures);
@@ -304,7 +308,7 @@ it('a draft is ready where no error is left that counts, and its tests hold', ()
   const tested = of([sizeClass], { tests: [test, failing] });
   expect([tested.tests, tested.failing.map((f) => [f.name, f.failures])]).toEqual([
     2,
-    [['Two', ['The write is saved, not stopped.']]],
+    [['Two', ['The write is saved; expected: is stopped.']]],
   ]);
   const [blocking] = of([unread]).blocking;
   expect(blocking?.kind).toBe('does-not-compile');

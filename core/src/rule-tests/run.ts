@@ -2,14 +2,16 @@
 import { settle } from '../settle/settle.ts';
 import type { SettleOptions } from '../settle/settlement.ts';
 import type { Program, TypeProgram } from '../compile/compiled.ts';
-import type { Settlement } from '../settle/settlement.ts';
+import type { Settlement, Verdict } from '../settle/settlement.ts';
+import { verdictTexts, type TraceVerdict } from '../compile/trace-entry.ts';
 import type { Write } from '../records/write.ts';
 import { RecordsSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
-import { writtenOrBlank } from '../language/wording/written.ts';
+import { writtenOrBlank, writtenValue } from '../language/wording/written.ts';
 import { plainWriting } from '../language/types/writing.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { allLines } from './family.ts';
+import { relatedText, testedId, type Shown } from './test-values.ts';
 import type { AcceptedStep, Expectation, Field, RelatedExpectation, RuleTest, Stored } from '../document/document.ts';
 
 export interface TestResult {
@@ -47,8 +49,7 @@ export function settleTest(program: Program, test: RuleTest, options: SettleOpti
   return settle(program, writeOfTest(test), new RecordsSource(related), { writing: plainWriting, ...options });
 }
 
-/** In related records `tested` stands for the record under test, which has no id of its own. */
-export const testedId = 'tested';
+/** The record under test has no id of its own. */
 const own = (data: Readonly<Record<string, Stored>>): Readonly<Record<string, Stored>> =>
   Object.fromEntries(Object.entries(data).map(([k, v]) => [k, v === testedId ? '\0tested' : v]));
 
@@ -62,7 +63,7 @@ export function runTest(
   const type = program.types.get(test.recordType);
   if (!type) return { test, of, failures: [`There is no record type ${test.recordType}.`] };
   const settlement = settleTest(program, test, options);
-  return { test, of, settlement, failures: compare(settlement, test, type) };
+  return { test, of, settlement, failures: compare(settlement, test, program, type) };
 }
 
 /** Whether a case fails. No trace is kept where nothing is expected of it. */
@@ -75,17 +76,29 @@ export function failsTest(program: Program, test: RuleTest, options: SettleOptio
 /** Verdicts of a rule that did its work, whether or not something came of it. */
 export const actedVerdicts: ReadonlySet<string> = new Set(['ran', 'no effect', 'stops']);
 
-function compare(s: Settlement, { expect }: RuleTest, type: TypeProgram): string[] {
+function compare(s: Settlement, test: RuleTest, program: Program, type: TypeProgram): string[] {
+  const { expect } = test;
   return [
     ...valueFailures(s, expect, type),
     ...stateFailures(s, expect, type),
-    ...listFailures(s, expect),
+    ...listFailures(s, test, program),
     ...ruleFailures(s, expect, type),
     ...(expect.verdict === undefined || expect.verdict === s.verdict
       ? []
-      : [`The write is ${s.verdict}, not ${expect.verdict}.`]),
+      : [`The write ${settledText(s.verdict)}; expected: ${settledText(expect.verdict)}.`]),
   ];
 }
+
+/** What became of a write: `is saved`, `does not settle`. */
+export const settledText = (verdict: string): string =>
+  Object.hasOwn(settledTexts, verdict) ? settledTexts[verdict as Verdict] : `is ${verdict}`;
+const settledTexts: Readonly<Record<Verdict, string>> = {
+  saved: 'is saved',
+  stopped: 'is stopped',
+  'does not settle': 'does not settle',
+  failed: 'fails',
+  waiting: 'waits for what it asks',
+};
 
 function valueFailures(s: Settlement, expect: Expectation, type: TypeProgram): string[] {
   return Object.entries(expect.fields ?? {}).flatMap(([key, wanted]) => {
@@ -127,18 +140,38 @@ function stateFailures(s: Settlement, expect: Expectation, type: TypeProgram): s
   });
 }
 
-function listFailures(s: Settlement, expect: Expectation): string[] {
-  const lists = [
-    ['It says', s.messages.map((m) => m.text), expect.messages],
-    ['Told are', s.notifications.map((n) => n.to), expect.notified],
-    ['Written on other records', s.writes.map(relatedText), expect.related?.map(asWrite).map(relatedText)],
-  ] as const;
+/** What is compared, and how it is told. */
+type Told = readonly (readonly [same: string, text: string])[];
+const asTold = (texts: readonly string[]): Told => texts.map((t) => [t, t]);
+
+function listFailures(s: Settlement, test: RuleTest, program: Program): string[] {
+  const { messages, notified, related } = test.expect;
+  const shown: Shown = (field, value) => writtenValue(field, value, program.writing);
+  const written = (list: readonly RelatedExpectation[]): Told =>
+    list.map(({ recordType, key, field, value }) => {
+      const one = { recordType, key, field, value };
+      return [canonicalJson(one), relatedText(one, test, program.rulebook, shown)];
+    });
+  const lists: readonly (readonly [string, Told, Told | undefined])[] = [
+    ['It says', asTold(s.messages.map((m) => m.text)), messages && asTold(messages)],
+    ['Told are', asTold(s.notifications.map((n) => n.to)), notified && asTold(notified)],
+    [
+      'Written on other records',
+      written(s.writes.map(({ id, ...w }) => ({ ...w, key: id }))),
+      related && written(related),
+    ],
+  ];
   return lists.flatMap(([what, actual, wanted]) => {
-    if (!wanted || canonicalJson([...actual].sort()) === canonicalJson([...wanted].sort())) return [];
-    const all = (list: readonly string[]): string => list.map((t) => `“${t}”`).join(', ') || 'nothing';
+    if (!wanted || sameList(actual, wanted)) return [];
+    const all = (list: Told): string => list.map(([, text]) => `“${text}”`).join(', ') || 'nothing';
     return [`${what}: ${all(actual)}; expected: ${all(wanted)}.`];
   });
 }
+
+const sameList = (a: Told, b: Told): boolean => {
+  const [one, other] = [a, b].map((list) => list.map(([same]) => same).sort());
+  return canonicalJson(one) === canonicalJson(other);
+};
 
 function ruleFailures(s: Settlement, expect: Expectation, type: TypeProgram): string[] {
   const nameOf = (key: string): string => `“${type.rules.find((r) => r.rule.key === key)?.rule.name ?? key}”`;
@@ -147,7 +180,7 @@ function ruleFailures(s: Settlement, expect: Expectation, type: TypeProgram): st
   return [
     ...(expect.ran ?? [])
       .filter((rule) => !acted(rule))
-      .map((rule) => `${nameOf(rule)} did not act: ${verdicts.get(rule) ?? 'not there'}.`),
+      .map((rule) => `${nameOf(rule)} did not act: ${didText(verdicts.get(rule))}.`),
     ...(expect.didNotRun ?? []).filter(acted).map((rule) => `${nameOf(rule)} acted.`),
   ];
 }
@@ -175,10 +208,13 @@ export function acceptedSteps(settlement: Settlement, type: TypeProgram): readon
   });
 }
 
-/** A value for another record, as it is told. */
-const relatedText = (w: { recordType: string; id: string; field: string; value: Stored }): string =>
-  `${w.recordType} ${w.id} ${w.field} ${JSON.stringify(w.value)}`;
-const asWrite = ({ key, ...rest }: RelatedExpectation) => ({ ...rest, id: key });
+/** What a rule did in a write, in a word or two; a kept verdict may be of an earlier version. */
+export const didText = (verdict: string | undefined): string =>
+  verdict === undefined
+    ? 'not there'
+    : Object.hasOwn(verdictTexts, verdict)
+      ? verdictTexts[verdict as TraceVerdict]
+      : verdict;
 
 export const runTests = (program: Program, tests: readonly RuleTest[], options: SettleOptions = {}): TestResult[] =>
   allLines(program, tests).map(({ test, of }) => runTest(program, test, options, of));

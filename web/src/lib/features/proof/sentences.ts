@@ -1,9 +1,14 @@
 /** A test read aloud: what is there, what is done, what must come of it. */
-import type { Field, RuleTest, Stored } from '@rigid-rule/core/document';
-import type { Rulebook, RecordType } from '@rigid-rule/core/document';
 import { entryPointsOf } from '@rigid-rule/core/compile';
-import { fieldTypeOf, recordTitle } from '@rigid-rule/core/language';
-import { stateText, testedId } from '@rigid-rule/core/rule-tests';
+import { nameOfField, type RecordType, type Rulebook, type RuleTest, type User } from '@rigid-rule/core/document';
+import {
+  recordTitleIn,
+  relatedText,
+  settledText,
+  stateText,
+  testValueText,
+  type Shown,
+} from '@rigid-rule/core/rule-tests';
 
 export interface TestSentences {
   /** `A customer with Employee count 48, through the short form: Employee count becomes 50.` */
@@ -12,92 +17,87 @@ export interface TestSentences {
   readonly then: readonly string[];
 }
 
-/** `shown`: how a value is written. */
-export function testSentences(
-  test: RuleTest,
-  rulebook: Rulebook,
-  shown: (field: Field, value: Stored) => string,
-): TestSentences {
+export function testSentences(test: RuleTest, rulebook: Rulebook, shown: Shown): TestSentences {
   const type = rulebook.recordTypes.find((t) => t.key === test.recordType);
   if (!type) return { act: `There is no record type ${test.recordType}.`, then: [] };
-  const field = (key: string): Field | undefined => type.fields.find((f) => f.key === key);
-  const name = (key: string): string => field(key)?.name ?? key;
-  const value = (key: string, v: unknown): string => {
-    const own = field(key);
-    if (v === null || v === undefined || v === '') return 'blank';
-    if (own?.recordType !== undefined) return titleOf(own.recordType, v, test, rulebook);
-    const coerced = own && fieldTypeOf(own).coerce(v, own);
-    return own && coerced && 'value' in coerced ? shown(own, coerced.value) || 'blank' : JSON.stringify(v);
-  };
-  return { act: actOf(test, type, name, value), then: expectations(test, rulebook, field, name, value) };
+  const value = (key: string, v: unknown): string => testValueText(type.key, key, v, test, rulebook, shown);
+  return { act: actOf(test, type, rulebook, value), then: expectations(test, type, rulebook, value, shown) };
 }
 
-/** A linked record by its title, where it stands beside the test. */
-function titleOf(of: string, key: unknown, test: RuleTest, rulebook: Rulebook): string {
-  if (key === testedId) return 'the record under test';
-  const record = test.related?.find((r) => r.recordType === of && r.key === key);
-  const type = rulebook.recordTypes.find((t) => t.key === of);
-  return (record && type && recordTitle(type, record.data)) || String(key);
-}
+type ValueText = (key: string, v: unknown) => string;
 
-function actOf(
-  test: RuleTest,
-  type: RecordType,
-  name: (key: string) => string,
-  value: (key: string, v: unknown) => string,
-): string {
-  const noun = type.name.toLowerCase();
-  const stored = Object.entries(test.before?.data ?? {}).map(([k, v]) => `${name(k)} ${value(k, v)}`);
-  const who = test.before
-    ? `${article(noun)} ${noun}${stored.length > 0 ? ` with ${joined(stored)}` : ', blank so far'}`
-    : `A new ${noun}`;
-  const ways = entryPointsOf(type);
-  const cases = test.family?.entryPoints;
-  const way = cases
-    ? `through each of ${cases.map((k) => ways.find((w) => w.key === k)?.name ?? k).join(', ')}`
-    : `through ${withThe(ways.find((w) => w.key === test.entryPoint)?.name ?? test.entryPoint)}`;
-  const typed = test.typed ?? [];
-  const order = [...typed, ...Object.keys(test.sent).filter((k) => !typed.includes(k))].filter((k) => k in test.sent);
-  const sent = order.map((k) => `${name(k)} ${test.before ? 'becomes' : 'is'} ${value(k, test.sent[k])}`);
-  const listed = test.family?.cases;
-  const each = listed ? [`${listed.sent.map(name).join(' and ')} as listed`] : [];
-  const done = [...sent, ...each];
+function actOf(test: RuleTest, type: RecordType, rulebook: Rulebook, value: ValueText): string {
   const asked = test.woken && test.woken.length > 0 ? ' when asked to' : '';
-  const what = done.length > 0 ? joined(done) : test.moment === 'opening' ? 'it is opened' : 'nothing is sent';
-  return `${who}, ${way}${asked}: ${what}.`;
+  const by = test.user ? `, by ${userText(test, test.user, rulebook)}` : '';
+  const during = test.moment === 'editing' ? ', while it is being filled in' : '';
+  return `${recordOf(test, type, value)}, ${wayOf(test, type)}${by}${during}${asked}: ${doneIn(test, type, value)}.`;
 }
 
-function expectations(
-  { expect, family }: RuleTest,
-  rulebook: Rulebook,
-  field: (key: string) => Field | undefined,
-  name: (key: string) => string,
-  value: (key: string, v: unknown) => string,
-): string[] {
+function recordOf({ before, origin }: RuleTest, type: RecordType, value: ValueText): string {
+  const noun = type.name.toLowerCase();
+  if (!before) return origin ? `A new ${noun}, made from another record` : `A new ${noun}`;
+  const name = (key: string): string => nameOfField(type.fields, key);
+  const byHand = new Set(before.held);
+  const stored = Object.entries(before.data).map(
+    ([k, v]) => `${name(k)} ${value(k, v)}${byHand.has(k) ? ' set by hand' : ''}`,
+  );
+  for (const k of byHand) if (!Object.hasOwn(before.data, k)) stored.push(`${name(k)} left blank by hand`);
+  return `${article(noun)} ${noun}${stored.length > 0 ? ` with ${joined(stored)}` : ', blank so far'}`;
+}
+
+function wayOf({ entryPoint, family }: RuleTest, type: RecordType): string {
+  const ways = entryPointsOf(type);
+  const named = (key: string): string => ways.find((w) => w.key === key)?.name ?? key;
+  const cases = family?.entryPoints;
+  return cases ? `through each of ${cases.map(named).join(', ')}` : `through ${withThe(named(entryPoint))}`;
+}
+
+/** `Ada Lund (record keeper), who is Lund`. */
+function userText(test: RuleTest, { name, role, contact }: User, rulebook: Rulebook): string {
+  const type = rulebook.userRecordType;
+  const record = contact && type ? recordTitleIn(test, type, contact, rulebook) : undefined;
+  return `${name} (${role})${record === undefined ? '' : `, who is ${record}`}`;
+}
+
+function doneIn(test: RuleTest, type: RecordType, value: ValueText): string {
+  const { sent, typed = [], family, before, moment } = test;
+  const name = (key: string): string => nameOfField(type.fields, key);
+  const order = [...typed, ...Object.keys(sent).filter((k) => !typed.includes(k))].filter((k) => k in sent);
+  const done = order.map((k) => `${name(k)} ${before ? 'becomes' : 'is'} ${value(k, sent[k])}`);
+  if (family?.cases) done.push(`${family.cases.sent.map(name).join(' and ')} as listed`);
+  return done.length > 0 ? joined(done) : moment === 'opening' ? 'it is opened' : 'nothing is sent';
+}
+
+function expectations(test: RuleTest, type: RecordType, rulebook: Rulebook, value: ValueText, shown: Shown): string[] {
+  const { expect, family } = test;
+  const name = (key: string): string => nameOfField(type.fields, key);
   const ruleName = (key: string): string => `“${rulebook.rules.find((r) => r.key === key)?.name ?? key}”`;
+  const list = (of: readonly string[] | undefined, none: string, some: (text: string) => string): string[] =>
+    of ? (of.length === 0 ? [none] : of.map(some)) : [];
   return [
     ...(family?.cases ? [`${family.cases.expected.map(name).join(' and ')} as listed`] : []),
     ...Object.entries(expect.fields ?? {}).map(([k, v]) => `${name(k)} is ${value(k, v)}`),
     ...Object.entries(expect.states ?? {}).flatMap(([k, states]) =>
-      Object.entries(states).map(([what, v]) => `${name(k)} ${stateText(what, v, field(k))}`),
+      Object.entries(states).map(([what, v]) => {
+        const field = type.fields.find((f) => f.key === k);
+        return `${name(k)} ${stateText(what, v, field)}`;
+      }),
     ),
-    ...(expect.messages
-      ? expect.messages.length === 0
-        ? ['nothing is said']
-        : expect.messages.map((m) => `it says “${m}”`)
-      : []),
-    ...(expect.notified ? [expect.notified.length === 0 ? 'nobody is told' : `${joined(expect.notified)} told`] : []),
-    ...(expect.related
-      ? expect.related.length === 0
-        ? ['no other record is written']
-        : expect.related.map((w) => `${w.recordType} ${w.key}: ${w.field} becomes ${JSON.stringify(w.value)}`)
-      : []),
+    ...list(expect.messages, 'nothing is said', (m) => `it says “${m}”`),
+    ...(expect.notified ? [toldText(expect.notified)] : []),
+    ...list(
+      expect.related?.map((w) => relatedText(w, test, rulebook, shown)),
+      'no other record is written',
+      (text) => text,
+    ),
     ...(expect.ran ?? []).map((k) => `${ruleName(k)} acts`),
     ...(expect.didNotRun ?? []).map((k) => `${ruleName(k)} stays out`),
-    ...(expect.verdict === undefined ? [] : [expect.verdict === 'saved' ? 'it is saved' : `it is ${expect.verdict}`]),
+    ...(expect.verdict === undefined ? [] : [`it ${settledText(expect.verdict)}`]),
   ];
 }
 
+const toldText = (to: readonly string[]): string =>
+  to.length === 0 ? 'nobody is told' : `${joined(to)} ${to.length === 1 ? 'is' : 'are'} told`;
 const joined = (list: readonly string[]): string =>
   list.length < 2 ? (list[0] ?? '') : `${list.slice(0, -1).join(', ')} and ${list.at(-1)!}`;
 const article = (noun: string): string => (/^[aeiou]/.test(noun) ? 'An' : 'A');

@@ -3,7 +3,7 @@
   import type { TraceEntry } from '@rigid-rule/core/compile';
   import type { Field, Rule } from '@rigid-rule/core/document';
   import { shownValue, type Titles } from '$lib/features/fields';
-  import { causeWords, verdictWords, Why } from '$lib/features/trace';
+  import { causeWords, verdictWord, Why } from '$lib/features/trace';
   import { shownInstant } from '$lib/instants.ts';
   import { organisation, ownForm } from '$lib/organisation.svelte.ts';
   import type { FieldAuthor, KeptTrace } from './record-server.ts';
@@ -39,7 +39,7 @@
     if (outcome?.cause) return causeWords[outcome.cause];
     if (outcome && entry.verdict === 'ran') return `it says ${shownValue(field, outcome.to, titles) || 'blank'}`;
     const failed = entry.parts?.filter((p) => p.value !== true).map((p) => p.text) ?? [];
-    const word = verdictWords[entry.verdict].text;
+    const word = verdictWord(entry.verdict).text;
     if (entry.verdict === 'asleep')
       return `it acts when ${entry.wokenBy.slice(0, 3).join(' or ') || 'something that it reads'} changes`;
     return failed.length > 0 ? `${word}: ${failed.join('; ')}` : word;

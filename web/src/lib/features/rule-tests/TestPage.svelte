@@ -4,9 +4,9 @@
   import { testsAddress, testsOfType } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import type { Rule, RuleTest } from '@rigid-rule/core/document';
+  import { nameOfField, type RecordData, type Rule, type RuleTest } from '@rigid-rule/core/document';
   import type { TypeProgram } from '@rigid-rule/core/compile';
-  import { acceptedSteps, idleVerdicts, settleTest } from '@rigid-rule/core/rule-tests';
+  import { acceptedSteps, didText, idleVerdicts, settleTest, testValueText } from '@rigid-rule/core/rule-tests';
   import { shownInstant } from '$lib/instants.ts';
   import { organisation, ownForm, ownWriting } from '$lib/organisation.svelte.ts';
   import { untrack } from 'svelte';
@@ -89,17 +89,18 @@
     return keys.map((key) => {
       const own = given.trace.find((t) => t.rule === key);
       const did = acceptedSteps(given, program).find((s) => s.rule === key)?.text;
-      return { key, name: ruleName(key), now: own?.verdict ?? 'not there', did, then: then.get(key) };
+      return { key, name: ruleName(key), now: own?.verdict, did, then: then.get(key) };
     });
   });
-  const verdicts: Readonly<Record<string, string>> = {
-    ran: 'acted',
-    'no effect': 'acted, changed nothing',
-    stops: 'stopped the write',
-    asleep: 'was not woken',
-    'condition false': 'condition false',
-    'condition unknown': 'condition unknown',
-  };
+  /** The values of a record that stands beside the test. */
+  function valuesOf(recordType: string, data: RecordData): string {
+    const { rulebook } = draft;
+    const fields = rulebook.recordTypes.find((t) => t.key === recordType)?.fields ?? [];
+    return Object.entries(data)
+      .map(([k, v]) => `${nameOfField(fields, k)} ${testValueText(recordType, k, v, test, rulebook, shownValue)}`)
+      .join(', ');
+  }
+  const nameOfType = (key: string) => draft.rulebook.recordTypes.find((t) => t.key === key)?.name ?? key;
 </script>
 
 <p class="flex items-baseline justify-between gap-4">
@@ -169,22 +170,14 @@
   <h2 class="label mt-6">Beside it</h2>
   <ul>
     {#each test.related ?? [] as r (`${r.recordType} ${r.key}`)}
-      {@const other = draft.rulebook.recordTypes.find((t) => t.key === r.recordType)}
       <li class="border-b border-line py-1">
-        <span class="text-soft">{other?.name ?? r.recordType} {r.key}:</span>
-        {Object.entries(r.data)
-          .map(
-            ([k, v]) =>
-              `${other?.fields.find((f) => f.key === k)?.name ?? k} ${v === 'tested' ? 'this record' : String(v ?? 'blank')}`,
-          )
-          .join(', ')}
+        <span class="text-soft">{nameOfType(r.recordType)} {r.key}:</span>
+        {valuesOf(r.recordType, r.data)}
       </li>
     {/each}
     {#if test.origin}<li class="border-b border-line py-1">
-        <span class="text-soft">Made from a {test.origin.recordType}:</span>
-        {Object.entries(test.origin.data)
-          .map(([k, v]) => `${k} ${String(v)}`)
-          .join(', ')}
+        <span class="text-soft">Made from, {nameOfType(test.origin.recordType)}:</span>
+        {valuesOf(test.origin.recordType, test.origin.data)}
       </li>{/if}
   </ul>
 {/if}
@@ -204,12 +197,12 @@
         <tr class="border-b border-line">
           <td class="py-[3px] pr-3">{s.name}</td>
           {#if test.accepted}<td class="pr-3 text-soft"
-              >{s.then ? (s.then.text ?? verdicts[s.then.verdict] ?? s.then.verdict) : 'stayed out'}</td
+              >{s.then ? (s.then.text ?? didText(s.then.verdict)) : 'stayed out'}</td
             >{/if}
           <td
             class={test.accepted && (s.then?.verdict !== s.now || s.then?.text !== s.did)
               ? 'font-[650] text-stop'
-              : 'text-soft'}>{s.did ?? verdicts[s.now] ?? s.now}</td
+              : 'text-soft'}>{s.did ?? didText(s.now)}</td
           >
         </tr>
       {/each}

@@ -41,6 +41,7 @@
         >who is
         <select
           class="editable text-ink"
+          aria-label="Who is"
           value={user.contact ?? ''}
           onchange={(e) =>
             e.currentTarget.value ? set('/user/contact', e.currentTarget.value) : drop('/user/contact')}

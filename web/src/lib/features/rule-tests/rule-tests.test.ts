@@ -58,6 +58,38 @@ describe('a test read aloud', () => {
       'A customer with Employee count 48, through each of file import, API: Employee count becomes 50.',
       ['nobody is told'],
     ],
+    [
+      'who writes, and which record is theirs',
+      {
+        before: null,
+        sent: {},
+        moment: 'opening',
+        user: { name: 'Ada Lund', email: 'ada@fen.example', role: 'record keeper', contact: 'me' },
+        related: [{ key: 'me', recordType: 'contact', data: { last_name: 'Lund', first_name: 'Ada' } }],
+        expect: { fields: { main_contact: 'me' }, notified: ['a@fen.example'] },
+      },
+      'A new customer, through the short form, by Ada Lund (record keeper), who is Ada Lund: it is opened.',
+      ['Main contact is Ada Lund', 'a@fen.example is told'],
+    ],
+    [
+      'what a person holds, while a form is being filled in',
+      {
+        before: { data: { employee_count: 48, size_class: 'large' }, held: ['size_class', 'region'] },
+        moment: 'editing',
+        expect: { verdict: 'does not settle' },
+      },
+      'A customer with Employee count 48, Size class Large set by hand and Region left blank by hand, through the short form, while it is being filled in: Employee count becomes 50.',
+      ['it does not settle'],
+    ],
+    [
+      'what is written on a record beside it',
+      {
+        related: [{ key: '7', recordType: 'lead', data: { full_name: 'Ada Fen' } }],
+        expect: { related: [{ recordType: 'lead', key: '7', field: 'region', value: 'south-europe' }] },
+      },
+      'A customer with Employee count 48, through the short form: Employee count becomes 50.',
+      ['Lead Ada Fen: Region becomes South Europe'],
+    ],
   ])('%s', (_, more, act, then) => {
     expect(testSentences({ ...test, ...more }, draft, (f, v) => writtenValue(f, v, plainWriting))).toEqual({
       act,

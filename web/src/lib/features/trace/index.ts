@@ -1,2 +1,2 @@
 export { default as Why } from './Why.svelte';
-export { causeWords, verdictWords } from './words.ts';
+export { causeWords, verdictWord } from './words.ts';

@@ -1,23 +1,14 @@
-import type { TraceOutcome, TraceVerdict } from '@rigid-rule/core/compile';
+import { verdictTexts, type TraceOutcome, type TraceVerdict } from '@rigid-rule/core/compile';
+
+type Tone = 'held' | 'stop' | 'faint';
+
+const tones: Partial<Record<TraceVerdict, Tone>> = { ran: 'held', stops: 'stop', failed: 'stop', broken: 'stop' };
 
 /** A trace verdict as people read it, and how much it matters. */
-export const verdictWords: Readonly<
-  Record<TraceVerdict, { readonly text: string; readonly tone: 'held' | 'stop' | 'faint' }>
-> = {
-  ran: { text: 'ran', tone: 'held' },
-  'no effect': { text: 'no effect', tone: 'faint' },
-  stops: { text: 'stops', tone: 'stop' },
-  failed: { text: 'failed', tone: 'stop' },
-  broken: { text: 'left out', tone: 'stop' },
-  asleep: { text: 'not triggered', tone: 'faint' },
-  off: { text: 'off', tone: 'faint' },
-  'other moment': { text: 'not at this stage', tone: 'faint' },
-  'other entry point': { text: 'not through this', tone: 'faint' },
-  'condition false': { text: 'not met', tone: 'faint' },
-  'condition unknown': { text: 'unknown', tone: 'faint' },
-  waiting: { text: 'waiting', tone: 'faint' },
-  'already held': { text: 'held already', tone: 'faint' },
-};
+export const verdictWord = (verdict: TraceVerdict): { readonly text: string; readonly tone: Tone } => ({
+  text: verdictTexts[verdict],
+  tone: tones[verdict] ?? 'faint',
+});
 
 export const causeWords: Readonly<Record<NonNullable<TraceOutcome['cause']>, string>> = {
   'same value': 'it is that already',

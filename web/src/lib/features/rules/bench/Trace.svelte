@@ -5,7 +5,7 @@
   import { becomes } from '@rigid-rule/core/language';
   import type { Settlement } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
-  import { causeWords, verdictWords } from '$lib/features/trace';
+  import { causeWords, verdictWord } from '$lib/features/trace';
   import { ownWriting } from '$lib/organisation.svelte.ts';
 
   interface Props {
@@ -40,7 +40,7 @@
 </script>
 
 {#snippet line(t: TraceEntry)}
-  {@const word = verdictWords[t.verdict]}
+  {@const word = verdictWord(t.verdict)}
   <div class="trace" data-trace={t.rule}>
     <b class={{ held: 'text-held', stop: 'text-stop', faint: 'text-faint' }[word.tone]}>{word.text}</b>
     <span>
