@@ -563,7 +563,7 @@ describe('proof', () => {
     );
     const now = file('now.json', JSON.stringify({ ...after, recordTypes: [twin, ...after.recordTypes] }));
     expect((await run(['run', now, '--type', 'Customer', csv, '--against', good])).stdout).toBe(
-      'row 1: stopped, was saved: Too many.\nrow 2: Size class: blank, was micro\n',
+      'row 1: is stopped, was saved: Too many.\nrow 2: Size class: blank, was micro\n',
     );
   });
 });

@@ -1,4 +1,5 @@
 /** `rigid-rule test --claims`, `suggest`, `generate`, `run --against`: what proves a rulebook, line by line. */
+import { otherVerdictText } from '../rule-tests/verdict-words.ts';
 import { compileProgram } from '../compile/program.ts';
 import type { Rulebook } from '../document/document.ts';
 import { nameOfField } from '../document/names.ts';
@@ -98,7 +99,7 @@ export function createComparer(
         const [was, is] = [settled(old.settler, row), settled(now.settler, row)];
         if (was.verdict !== is.verdict)
           return [
-            `${is.verdict}, was ${was.verdict}${is.messages.length > 0 ? `: ${is.messages.map((m) => m.text).join(' ')}` : ''}`,
+            `${otherVerdictText(is.verdict, was.verdict)}${is.messages.length > 0 ? `: ${is.messages.map((m) => m.text).join(' ')}` : ''}`,
           ];
         const keys = [...new Set([...Object.keys(was.data), ...Object.keys(is.data)])];
         return keys.flatMap((key) => {

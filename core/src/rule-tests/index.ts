@@ -33,8 +33,6 @@ export {
   reachedBy,
   runTest,
   runTests,
-  didText,
-  settledText,
   settleTest,
   stateText,
   stateWords,
@@ -54,3 +52,4 @@ export { changedRules, findWitnesses, type Witness } from './witnesses.ts';
 export { generateRecords } from './generate.ts';
 export { commonTrait } from './traits.ts';
 export { recordTitleIn, relatedText, testedId, testValueText, type Shown } from './test-values.ts';
+export { didText, expectedVerdicts, otherVerdictText, settledText } from './verdict-words.ts';

@@ -2,8 +2,7 @@
 import { settle } from '../settle/settle.ts';
 import type { SettleOptions } from '../settle/settlement.ts';
 import type { Program, TypeProgram } from '../compile/compiled.ts';
-import type { Settlement, Verdict } from '../settle/settlement.ts';
-import { verdictTexts, type TraceVerdict } from '../compile/trace-entry.ts';
+import type { Settlement } from '../settle/settlement.ts';
 import type { Write } from '../records/write.ts';
 import { RecordsSource } from '../records/record-source.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
@@ -12,6 +11,7 @@ import { plainWriting } from '../language/types/writing.ts';
 import { canonicalJson } from '../document/canonical.ts';
 import { allLines } from './family.ts';
 import { relatedText, testedId, type Shown } from './test-values.ts';
+import { didText, settledText } from './verdict-words.ts';
 import type { AcceptedStep, Expectation, Field, RelatedExpectation, RuleTest, Stored } from '../document/document.ts';
 
 export interface TestResult {
@@ -88,17 +88,6 @@ function compare(s: Settlement, test: RuleTest, program: Program, type: TypeProg
       : [`The write ${settledText(s.verdict)}; expected: ${settledText(expect.verdict)}.`]),
   ];
 }
-
-/** What became of a write: `is saved`, `does not settle`. */
-export const settledText = (verdict: string): string =>
-  Object.hasOwn(settledTexts, verdict) ? settledTexts[verdict as Verdict] : `is ${verdict}`;
-const settledTexts: Readonly<Record<Verdict, string>> = {
-  saved: 'is saved',
-  stopped: 'is stopped',
-  'does not settle': 'does not settle',
-  failed: 'fails',
-  waiting: 'waits for what it asks',
-};
 
 function valueFailures(s: Settlement, expect: Expectation, type: TypeProgram): string[] {
   return Object.entries(expect.fields ?? {}).flatMap(([key, wanted]) => {
@@ -207,14 +196,6 @@ export function acceptedSteps(settlement: Settlement, type: TypeProgram): readon
     return [{ rule, verdict, ...(actual.length > 0 ? { text: actual.join(', ') } : {}) }];
   });
 }
-
-/** What a rule did in a write, in a word or two; a kept verdict may be of an earlier version. */
-export const didText = (verdict: string | undefined): string =>
-  verdict === undefined
-    ? 'not there'
-    : Object.hasOwn(verdictTexts, verdict)
-      ? verdictTexts[verdict as TraceVerdict]
-      : verdict;
 
 export const runTests = (program: Program, tests: readonly RuleTest[], options: SettleOptions = {}): TestResult[] =>
   allLines(program, tests).map(({ test, of }) => runTest(program, test, options, of));

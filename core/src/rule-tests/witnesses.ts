@@ -2,6 +2,7 @@
  * Records on which two rulebooks differ, made up from the values at which their rules turn: so that *nothing changes in
  * the samples* is not taken for *nothing changes*.
  */
+import { otherVerdictText } from './verdict-words.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import type { RuleTest } from '../document/document.ts';
 import { sameJson } from '../document/canonical.ts';
@@ -103,7 +104,7 @@ function* witnessesOf(
 function differenceOn(input: RuleTest, before: Program, after: Program, type: TypeProgram): string | undefined {
   const [was, is] = [settleTest(before, input, { trace: false }), settleTest(after, input, { trace: false })];
   if (was.verdict !== is.verdict)
-    return `It is ${is.verdict}, was ${was.verdict}${is.messages[0] ? `: ${is.messages[0].text}` : ''}`;
+    return `It ${otherVerdictText(is.verdict, was.verdict)}${is.messages[0] ? `: ${is.messages[0].text}` : ''}`;
   return (
     valueDifference(was, is, type) ??
     listDifference(was, is, 'says', 'said', (s) => s.messages.map((m) => m.text)) ??

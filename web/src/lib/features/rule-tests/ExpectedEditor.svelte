@@ -1,6 +1,7 @@
 <script lang="ts">
   /** What must come out of a test: values, verdict, whether the rule acts, states, other records, messages, notices. */
   import type { RecordType, Rule, RuleTest } from '@rigid-rule/core/document';
+  import { expectedVerdicts, settledText } from '@rigid-rule/core/rule-tests';
   import FieldValues from './FieldValues.svelte';
   import OthersEditor from './OthersEditor.svelte';
   import StatesEditor from './StatesEditor.svelte';
@@ -19,6 +20,8 @@
     { key: 'messages', name: 'It says, line by line' },
     { key: 'notified', name: 'Who is told, line by line' },
   ] as const;
+  /** Also one that only an earlier version knew. */
+  const verdicts = $derived([...new Set([...expectedVerdicts, ...(test.expect.verdict ? [test.expect.verdict] : [])])]);
   const linesOf = (text: string) =>
     text
       .split('\n')
@@ -41,7 +44,7 @@
   <FieldValues label="expected" {type} data={test.expect.fields ?? {}} set={setValue} remove={removeValue} {linkable} />
   <span class="flex flex-wrap items-baseline gap-x-4">
     <span
-      >and it is
+      >and it
       <select
         class="editable"
         aria-label="Verdict"
@@ -49,10 +52,8 @@
         onchange={(e) =>
           e.currentTarget.value ? set('/expect/verdict', e.currentTarget.value) : drop('/expect/verdict')}
       >
-        <option value="">saved or not</option>
-        <option>saved</option>
-        <option>stopped</option>
-        <option>does not settle</option>
+        <option value="">is saved or not</option>
+        {#each verdicts as verdict (verdict)}<option value={verdict}>{settledText(verdict)}</option>{/each}
       </select></span
     >
     {#if rule}
