@@ -46,7 +46,7 @@ export {
   type Strength,
   type Survivor,
 } from './strength.ts';
-export { wholeExpectation } from './expectations.ts';
+export { expectationOf, wholeExpectation } from './expectations.ts';
 export { suggestionKinds, type SuggestionKind } from './suggest.ts';
 export { changedRules, findWitnesses, type Witness } from './witnesses.ts';
 export { generateRecords } from './generate.ts';

@@ -7,7 +7,7 @@ import { toJUnit } from '../formats/junit.ts';
 import type { Field, Rule, Rulebook, RuleTest } from '../document/document.ts';
 import { findingsOf } from '../analysis/findings.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
-import { dealBook, ruleOf, setTo } from '../testing/deals.ts';
+import { dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
 import { coverageOf } from './coverage.ts';
 import { readinessOf } from './readiness.ts';
 import { acceptedSteps, reachedBy, runTest, runTests, settleTest } from './run.ts';
@@ -16,6 +16,7 @@ import { sampled } from './sampled.ts';
 import { strengthOf } from './strength.ts';
 import { around } from './values.ts';
 import { suggestTests } from './suggest.ts';
+import { testedId } from './test-values.ts';
 
 const program = compileProgram(rulebookOf(sizeClass));
 const mutantTexts = (p: Program): string[] =>
@@ -320,4 +321,45 @@ it('a draft is ready where no error is left that counts, and its tests hold', ()
   );
   const all = doubtful.map((f) => ({ finding: f.key, reason: 'so it is' }));
   expect([of([plain]).open - doubtful.length, of([plain], { accepted: all }).open]).toEqual([0, 0]);
+});
+
+describe('the record under test, by what links to it', () => {
+  const recordTypes = dealTypes.map((t) =>
+    t.key === 'customer'
+      ? {
+          ...t,
+          fields: [...t.fields, { key: 'parent', name: 'Parent', type: 'lookup', recordType: 'customer' } as const],
+        }
+      : t,
+  );
+  const program = compileProgram(
+    dealBook(
+      [
+        ruleOf('customer', 'derive', setTo('parent', 'Deals[1].Customer'), { repeat: 'every' }),
+        ruleOf('customer', 'derive', setTo('name', 'Deals[1].Title'), { repeat: 'every' }),
+      ],
+      { recordTypes },
+    ),
+  );
+  const test: RuleTest = {
+    key: 't',
+    name: 'T',
+    recordType: 'customer',
+    before: { data: {} },
+    sent: {},
+    moment: 'updating',
+    entryPoint: 'api',
+    now: '2026-05-03T09:00:00Z',
+    related: [{ key: '1', recordType: 'deal', data: { title: 'tested', customer: testedId } }],
+    expect: { fields: { parent: testedId, name: 'tested' } },
+  };
+
+  it('has the same name in what comes out as in what stands beside it, and a text that reads like it stays', () => {
+    expect(runTest(program, test).failures).toEqual([]);
+    expect(settleTest(program, test).changes.map((c) => [c.field, c.to])).toEqual([
+      ['name', 'tested'],
+      ['parent', testedId],
+    ]);
+    expect(JSON.stringify(settleTest(program, test))).not.toContain('\\u0000');
+  });
 });

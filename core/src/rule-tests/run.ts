@@ -12,7 +12,15 @@ import { canonicalJson } from '../document/canonical.ts';
 import { allLines } from './family.ts';
 import { relatedText, testedId, type Shown } from './test-values.ts';
 import { didText, settledText } from './verdict-words.ts';
-import type { AcceptedStep, Expectation, Field, RelatedExpectation, RuleTest, Stored } from '../document/document.ts';
+import type {
+  AcceptedStep,
+  Expectation,
+  Field,
+  RecordData,
+  RelatedExpectation,
+  RuleTest,
+  Stored,
+} from '../document/document.ts';
 
 export interface TestResult {
   /** The case that was run: for a test without a family the test itself. */
@@ -27,7 +35,7 @@ export interface TestResult {
 export function writeOfTest(test: RuleTest): Write {
   return {
     recordType: test.recordType,
-    id: '\0tested',
+    id: ownId,
     before: test.before ? { data: test.before.data, held: test.before.held ?? [] } : null,
     sent: test.sent,
     typed: test.typed ?? Object.keys(test.sent),
@@ -45,13 +53,41 @@ export function writeOfTest(test: RuleTest): Write {
  * expects them by their words, whoever runs it.
  */
 export function settleTest(program: Program, test: RuleTest, options: SettleOptions = {}): Settlement {
-  const related = (test.related ?? []).map((r) => ({ recordType: r.recordType, id: r.key, data: own(r.data) }));
-  return settle(program, writeOfTest(test), new RecordsSource(related), { writing: plainWriting, ...options });
+  let linked = false;
+  const related = (test.related ?? []).map(({ recordType, key, data }) => {
+    const own = linksToOwn(program, test, recordType, data);
+    linked ||= own.length > 0;
+    return { recordType, id: key, data: { ...data, ...Object.fromEntries(own.map((k) => [k, ownId])) } };
+  });
+  const settled = settle(program, writeOfTest(test), new RecordsSource(related), { writing: plainWriting, ...options });
+  return linked ? withTestedId(settled) : settled;
 }
 
-/** The record under test has no id of its own. */
-const own = (data: Readonly<Record<string, Stored>>): Readonly<Record<string, Stored>> =>
-  Object.fromEntries(Object.entries(data).map(([k, v]) => [k, v === testedId ? '\0tested' : v]));
+/** The id of the record under test, which no record beside it has; what comes out names it by `testedId` as well. */
+const ownId = '\0tested';
+
+/** Keys of the fields by which a record beside a test links to the record under test. */
+function linksToOwn(program: Program, test: RuleTest, recordType: string, data: RecordData): readonly string[] {
+  const named = Object.keys(data).filter((k) => data[k] === testedId);
+  if (named.length === 0) return named;
+  const { fields = [] } = program.rulebook.recordTypes.find((t) => t.key === recordType) ?? {};
+  return named.filter((k) => fields.some((f) => f.key === k && f.recordType === test.recordType));
+}
+
+function withTestedId(s: Settlement): Settlement {
+  const own = (v: Stored): Stored => (v === ownId ? testedId : v);
+  return {
+    ...s,
+    data: Object.fromEntries(Object.entries(s.data).map(([k, v]) => [k, own(v)])),
+    changes: s.changes.map((c) => ({ ...c, from: own(c.from), to: own(c.to) })),
+    writes: s.writes.map((w) => ({ ...w, value: own(w.value) })),
+    trace: s.trace.map((t) => ({
+      ...t,
+      read: t.read.map((r) => ({ ...r, value: own(r.value) })),
+      outcomes: t.outcomes.map((o) => ({ ...o, from: own(o.from), to: own(o.to) })),
+    })),
+  };
+}
 
 /** One case; a family is taken apart first (`runTests`). */
 export function runTest(

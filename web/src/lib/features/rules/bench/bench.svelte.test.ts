@@ -3,8 +3,10 @@ import { compileProgram } from '@rigid-rule/core/compile';
 import type { Rule } from '@rigid-rule/core/document';
 import { RecordsSource, queryKey, type RecordQuery } from '@rigid-rule/core/records';
 import { describe, expect, it } from 'vitest';
-import { dealBook, ruleOf, setTo } from '../../../../../../core/src/testing/deals.ts';
+import { dealBook, mapOf, outputOf, pairsOf, ruleOf, setTo } from '../../../../../../core/src/testing/deals.ts';
+import { runTest } from '@rigid-rule/core/rule-tests';
 import { Bench } from './bench.svelte.ts';
+import { testOf } from './keep-test.ts';
 
 const customers = [1, 2, 3].map((id) => ({ id, data: { name: `Firm ${id}`, country: 'portugal' } }));
 const deals = [11, 12, 13].map((id, i) => ({
@@ -121,5 +123,45 @@ describe('the bench', () => {
     expect(bench.origin?.id).toBe('12');
     bench.beginFrom(undefined);
     expect(bench.settled('name')).toBeNull();
+  });
+
+  const asks = (outcome: object) => ruleOf('deal', 'validate', outcome, { key: 'kept', repeat: 'every' });
+  const offers = (...allowed: readonly string[]) => {
+    const grid = [{ value: 'Old', allowed }];
+    return asks({ limits: [{ field: 'stage', source: 'Title', grid, otherwise: 'stop', message: '' }] });
+  };
+  const gives = (region: string) =>
+    mapOf(
+      'deal',
+      pairsOf('Title', ['Old', region]),
+      [outputOf('postcode')],
+      'customer',
+      {},
+      { key: 'kept', repeat: 'every' },
+    );
+  const tells = (to: string) =>
+    ruleOf('deal', 'derive', setTo('cost', 'Amount'), {
+      key: 'kept',
+      repeat: 'every',
+      notify: [{ channel: 'email', to: `"${to}@firm.example"`, subject: 'S', body: 'B' }],
+    });
+  it.each<[string, Rule, Rule]>([
+    ['has to be filled in', asks({ required: ['amount'] }), asks({ required: [] })],
+    ['is on offer', offers('Won'), offers('Won', 'Enquiry')],
+    ['is hidden', asks({ hidden: ['cost'] }), asks({ hidden: [] })],
+    ['is written on another record', gives('A'), gives('B')],
+    ['is told to somebody', tells('a'), tells('b')],
+    [
+      'comes out',
+      ruleOf('deal', 'derive', setTo('cost', '5'), { key: 'kept', repeat: 'every' }),
+      ruleOf('deal', 'derive', setTo('cost', '6'), { key: 'kept', repeat: 'every' }),
+    ],
+  ])('a try that is kept holds, and no longer where something else %s', (_, rule, changed) => {
+    const { bench } = benchOn('deal', [rule]);
+    bench.override('amount', 7);
+    const test = testOf(bench, rule, 't', {});
+    const failures = (r: Rule) => runTest(compileProgram(dealBook([r])), test).failures;
+    expect(failures(rule)).toEqual([]);
+    expect(failures(changed)).not.toEqual([]);
   });
 });

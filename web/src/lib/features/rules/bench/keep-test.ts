@@ -8,34 +8,39 @@ import {
   type Stored,
 } from '@rigid-rule/core/document';
 import { fieldTypeOf } from '@rigid-rule/core/language';
-import { acceptedSteps, testedId } from '@rigid-rule/core/rule-tests';
+import { acceptedSteps, expectationOf, testedId } from '@rigid-rule/core/rule-tests';
 import { editedValue, type Titles } from '$lib/features/fields';
 import type { RelatedRecord, Bench } from './bench.svelte.ts';
-
-const acted = new Set(['ran', 'no effect', 'stops']);
 
 export function testOf(bench: Bench, rule: Rule | undefined, key: string, titles: Titles): RuleTest {
   const { write } = bench;
   const { settlement, read } = bench.readAlong();
-  const verdict = settlement.trace.find((t) => t.rule === rule?.key)?.verdict;
+  const type = bench.program.types.get(bench.typeKey)!;
+  const compiled = type.rules.find((r) => r.rule.key === rule?.key);
+  const own = compiled ? expectationOf(compiled, type, settlement) : undefined;
   const byRules = settlement.changes.filter((c) => c.author.by === 'rule');
-  const stops = settlement.messages.map((m) => m.text);
+  const said = settlement.messages.map((m) => m.text);
+  const notified = settlement.notifications.map((n) => n.to);
+  const related = settlement.writes.map(({ id, recordType, field, value }) => ({ recordType, key: id, field, value }));
+  const fields = { ...Object.fromEntries(byRules.map((c) => [c.field, c.to])), ...own?.fields };
+  // What all rules did is looked at; that others say, tell or write nothing is none of this test's business.
   const expect: Expectation = {
-    ...(byRules.length > 0 ? { fields: Object.fromEntries(byRules.map((c) => [c.field, c.to])) } : {}),
-    ...(stops.length > 0 ? { messages: stops } : {}),
-    ...(settlement.notifications.length > 0 ? { notified: settlement.notifications.map((n) => n.to) } : {}),
-    ...(rule && verdict ? (acted.has(verdict) ? { ran: [rule.key] } : { didNotRun: [rule.key] }) : {}),
+    ...own,
+    ...(Object.keys(fields).length > 0 ? { fields } : {}),
+    ...(said.length > 0 ? { messages: said } : {}),
+    ...(notified.length > 0 ? { notified } : {}),
+    ...(related.length > 0 ? { related } : {}),
     verdict: settlement.verdict,
   };
   return {
     key,
-    name: nameOf(bench, rule, verdict !== undefined && acted.has(verdict), titles),
+    name: nameOf(bench, rule, own?.ran !== undefined, titles),
     recordType: bench.typeKey,
     before: write.before && {
       data: write.before.data,
       ...(write.before.held.length > 0 ? { held: write.before.held } : {}),
     },
-    ...related(bench, read),
+    ...besideOf(bench, read),
     sent: write.sent,
     typed: write.typed,
     moment: write.moment,
@@ -45,12 +50,12 @@ export function testOf(bench: Bench, rule: Rule | undefined, key: string, titles
     ...(write.woken ? { woken: write.woken } : {}),
     ...(write.origin ? { origin: { recordType: write.origin.recordType, data: write.origin.data } } : {}),
     expect,
-    accepted: acceptedSteps(settlement, bench.program.types.get(bench.typeKey)!),
+    accepted: acceptedSteps(settlement, type),
   };
 }
 
 /** The records that were read are copied; what links to the record on the bench links to the one under test. */
-function related(bench: Bench, read: readonly RelatedRecord[]): Pick<RuleTest, 'related'> {
+function besideOf(bench: Bench, read: readonly RelatedRecord[]): Pick<RuleTest, 'related'> {
   const own = bench.write.id;
   const copies = read.flatMap(({ recordType, id, data }) => {
     if (recordType === bench.typeKey && id === own) return [];
