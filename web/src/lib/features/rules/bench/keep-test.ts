@@ -21,8 +21,14 @@ export function testOf(bench: Bench, rule: Rule | undefined, key: string, titles
   const byRules = settlement.changes.filter((c) => c.author.by === 'rule');
   const said = settlement.messages.map((m) => m.text);
   const notified = settlement.notifications.map((n) => n.to);
-  const related = settlement.writes.map(({ id, recordType, field, value }) => ({ recordType, key: id, field, value }));
-  const fields = { ...Object.fromEntries(byRules.map((c) => [c.field, c.to])), ...own?.fields };
+  const related = settlement.writes.map(({ id, recordType, field, value }) => ({
+    recordType,
+    key: id,
+    field,
+    value: byTestedId(bench, recordType, { [field]: value })[field]!,
+  }));
+  const written = { ...Object.fromEntries(byRules.map((c) => [c.field, c.to])), ...own?.fields };
+  const fields = byTestedId(bench, bench.typeKey, written);
   // What all rules did is looked at; that others say, tell or write nothing is none of this test's business.
   const expect: Expectation = {
     ...own,
@@ -54,18 +60,22 @@ export function testOf(bench: Bench, rule: Rule | undefined, key: string, titles
   };
 }
 
-/** The records that were read are copied; what links to the record on the bench links to the one under test. */
+/** The records that were read are copied. */
 function besideOf(bench: Bench, read: readonly RelatedRecord[]): Pick<RuleTest, 'related'> {
-  const own = bench.write.id;
-  const copies = read.flatMap(({ recordType, id, data }) => {
-    if (recordType === bench.typeKey && id === own) return [];
-    const links = bench.program.types.get(recordType)?.recordType.fields.filter((f) => f.recordType === bench.typeKey);
-    const named: RecordData = Object.fromEntries(
-      Object.entries(data).map(([k, v]) => [k, v === own && links?.some((f) => f.key === k) ? testedId : v]),
-    );
-    return [{ key: id, recordType, data: named }];
-  });
+  const copies = read.flatMap(({ recordType, id, data }) =>
+    recordType === bench.typeKey && id === bench.write.id
+      ? []
+      : [{ key: id, recordType, data: byTestedId(bench, recordType, data) }],
+  );
   return copies.length > 0 ? { related: copies } : {};
+}
+
+/** What links to the record on the bench links to the one under test. */
+function byTestedId(bench: Bench, recordType: string, data: RecordData): RecordData {
+  const own = bench.write.id;
+  const { fields = [] } = bench.program.rulebook.recordTypes.find((t) => t.key === recordType) ?? {};
+  const links = (key: string): boolean => fields.some((f) => f.key === key && f.recordType === bench.typeKey);
+  return Object.fromEntries(Object.entries(data).map(([k, v]) => [k, v === own && links(k) ? testedId : v]));
 }
 
 /** What keeps a try from being kept, in words; undefined where nothing does. */
