@@ -41,29 +41,61 @@ const beside: ReadonlySet<string> = new Set<keyof Rulebook>([
 /** Share of the rules from which on working them out apart saves little. */
 const worthwhile = 0.5;
 
+/** What is known of two rulebooks: heaps of records are compared by them one after the other. */
+class Differences {
+  private readonly before: Program;
+  private readonly after: Program;
+  /** Keys of the rules that differ; undefined where more than rules and tables does. */
+  private readonly rules: ReadonlySet<string> | undefined;
+  private readonly parts = new Map<string, PartThatDiffers | undefined>();
+
+  constructor(before: Program, after: Program) {
+    this.before = before;
+    this.after = after;
+    const comparable = before.problems.length + after.problems.length === 0;
+    const same = comparable && sameBeside(before.rulebook, after.rulebook);
+    this.rules = same ? differingRules(before, after) : undefined;
+  }
+
+  partOf(typeKey: string): PartThatDiffers | undefined {
+    if (!this.parts.has(typeKey)) this.parts.set(typeKey, this.workOut(typeKey));
+    return this.parts.get(typeKey);
+  }
+
+  private workOut(typeKey: string): PartThatDiffers | undefined {
+    const { before, after, rules: differing } = this;
+    const [a, b] = [before.types.get(typeKey), after.types.get(typeKey)];
+    if (!a || !b || !differing) return undefined;
+    const { rules, slots } = downstream(a, [...a.rules, ...b.rules], differing);
+    const fields = new Set([...slots].map((s) => a.slots[s]!.field.key));
+    const moved = movedTypes([before, after], typeKey, fields, differing);
+    if (!moved) return undefined;
+    const { kept, needed } = upstream(a, rules);
+    if (kept.size > worthwhile * a.rules.length) return undefined;
+    const own = { ...before.rulebook, rules: a.rules.flatMap((r) => (kept.has(r.rule.key) ? [r.rule] : [])) };
+    return {
+      program: recompileProgram(before, own),
+      needs: [...new Set([...needed, ...slots])].map((s) => a.slots[s]!.field.key),
+      fields,
+      rules,
+      movesOthers: moved.size > 0,
+    };
+  }
+}
+
+/** By the second program, then by the first: kept for as long as both are. */
+const known = new WeakMap<Program, WeakMap<Program, Differences>>();
+
 /**
  * What may come out otherwise for records of a type; undefined where that cannot be told from the rules alone, or is most
  * of them. The hosts of both answer alike what both ask.
  */
 export function partThatDiffers(before: Program, after: Program, typeKey: string): PartThatDiffers | undefined {
-  const [a, b] = [before.types.get(typeKey), after.types.get(typeKey)];
-  if (!a || !b || before.problems.length + after.problems.length > 0) return undefined;
-  if (!sameBeside(before.rulebook, after.rulebook)) return undefined;
-  const differing = differingRules(before, after);
-  const { rules, slots } = downstream(a, [...a.rules, ...b.rules], differing);
-  const fields = new Set([...slots].map((s) => a.slots[s]!.field.key));
-  const moved = movedTypes([before, after], typeKey, fields, differing);
-  if (!moved) return undefined;
-  const { kept, needed } = upstream(a, rules);
-  if (kept.size > worthwhile * a.rules.length) return undefined;
-  const own = { ...before.rulebook, rules: a.rules.flatMap((r) => (kept.has(r.rule.key) ? [r.rule] : [])) };
-  return {
-    program: recompileProgram(before, own),
-    needs: [...new Set([...needed, ...slots])].map((s) => a.slots[s]!.field.key),
-    fields,
-    rules,
-    movesOthers: moved.size > 0,
-  };
+  const others = known.get(after) ?? new WeakMap<Program, Differences>();
+  known.set(after, others);
+  const differences = others.get(before) ?? new Differences(before, after);
+  others.set(before, differences);
+  return differences.partOf(typeKey);
 }
 
 /** The same in everything that writes go by, but rules and tables. */
