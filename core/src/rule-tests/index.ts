@@ -34,6 +34,7 @@ export {
   runTest,
   runTests,
   settleTest,
+  shownStep,
   stateText,
   stateWords,
   type TestResult,

@@ -7,10 +7,11 @@ import { toJUnit } from '../formats/junit.ts';
 import type { Field, Rule, Rulebook, RuleTest } from '../document/document.ts';
 import { findingsOf } from '../analysis/findings.ts';
 import { rulebookOf, sizeClass } from '../testing/customers.ts';
+import { german } from '../testing/german.ts';
 import { dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
 import { coverageOf } from './coverage.ts';
 import { readinessOf } from './readiness.ts';
-import { acceptedSteps, reachedBy, runTest, runTests, settleTest } from './run.ts';
+import { acceptedSteps, reachedBy, runTest, runTests, settleTest, shownStep } from './run.ts';
 import { mutableParts, mutantsOfRule } from './mutants.ts';
 import { sampled } from './sampled.ts';
 import { strengthOf } from './strength.ts';
@@ -362,4 +363,33 @@ describe('the record under test, by what links to it', () => {
     ]);
     expect(JSON.stringify(settleTest(program, test))).not.toContain('\\u0000');
   });
+});
+
+it('the text of a kept step is shown as the organisation writes its values, names with commas included', () => {
+  const outcomes = (types: typeof dealTypes) =>
+    compileProgram(
+      dealBook(
+        [
+          ruleOf('deal', 'derive', setTo('cost', '1234.5')),
+          ruleOf('deal', 'derive', setTo('amount', '2000')),
+          ruleOf('deal', 'derive', setTo('title', '"A, Cost: 7"')),
+        ],
+        { recordTypes: types },
+      ),
+      { writing: () => german },
+    );
+  const renamed = dealTypes.map((t) => ({
+    ...t,
+    fields: t.fields.map((f) => (f.key === 'amount' ? { ...f, name: 'Amount, in all (net)' } : f)),
+  }));
+  const program = outcomes(renamed);
+  const type = program.types.get('deal')!;
+  const test = tried(0, null, { recordType: 'deal', sent: {}, expect: {} });
+  const texts = acceptedSteps(settleTest(program, test), type).map((s) => [s.text, shownStep(s, type)]);
+  expect(texts).toEqual([
+    ['Cost: 1,234.50', 'Cost: 1.234,50 €'],
+    ['Amount, in all (net): 2,000.00', 'Amount, in all (net): 2.000,00 €'],
+    ['Title: A, Cost: 7', 'Title: A, Cost: 7'],
+  ]);
+  expect(shownStep({ rule: 'gone', verdict: 'ran', text: 'Gone: 1,000.00' }, type)).toBe('Gone: 1,000.00');
 });

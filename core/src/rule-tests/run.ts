@@ -233,6 +233,28 @@ export function acceptedSteps(settlement: Settlement, type: TypeProgram): readon
   });
 }
 
+/**
+ * The text of a kept step, which is neutral, with its values as the organisation writes them: `Open deal value: 1.000,00 €`.
+ * What is none of a field that its rule writes stays as it is.
+ */
+export function shownStep({ rule, text = '' }: AcceptedStep, { rules, slots, writing }: TypeProgram): string {
+  const writes = rules.find((r) => r.rule.key === rule)?.writes ?? [];
+  if (writes.length === 0) return text;
+  const named = new Map(writes.map((s) => [slots[s]!.field.name, slots[s]!.type.written ?? 'text'] as const));
+  // A value may hold commas, and what follows it is the name of a field.
+  const names = [...named.keys()]
+    .sort((a, b) => b.length - a.length)
+    .map((n) => n.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'));
+  const parts = text.split(new RegExp(`(?:^|, )(${names.join('|')}): `));
+  if (parts[0] !== '') return text;
+  const said: string[] = [];
+  for (let i = 1; i < parts.length; i += 2) {
+    const [name, value] = [parts[i]!, parts[i + 1]!];
+    said.push(`${name}: ${value === 'blank' ? value : writing[named.get(name)!](value)}`);
+  }
+  return said.join(', ');
+}
+
 export const runTests = (program: Program, tests: readonly RuleTest[], options: SettleOptions = {}): TestResult[] =>
   allLines(program, tests).map(({ test, of }) => runTest(program, test, options, of));
 

@@ -6,7 +6,14 @@
   import { page } from '$app/state';
   import { nameOfField, type RecordData, type Rule, type RuleTest } from '@rigid-rule/core/document';
   import type { TypeProgram } from '@rigid-rule/core/compile';
-  import { acceptedSteps, didText, idleVerdicts, settleTest, testValueText } from '@rigid-rule/core/rule-tests';
+  import {
+    acceptedSteps,
+    didText,
+    idleVerdicts,
+    settleTest,
+    shownStep,
+    testValueText,
+  } from '@rigid-rule/core/rule-tests';
   import { shownInstant } from '$lib/instants.ts';
   import { organisation, ownForm, ownWriting } from '$lib/organisation.svelte.ts';
   import { untrack } from 'svelte';
@@ -100,6 +107,8 @@
       .map(([k, v]) => `${nameOfField(fields, k)} ${testValueText(recordType, k, v, test, rulebook, shownValue)}`)
       .join(', ');
   }
+  const said = (rule: string, verdict: string | undefined, text: string | undefined) =>
+    verdict === undefined || text === undefined ? didText(verdict) : shownStep({ rule, verdict, text }, program);
   const nameOfType = (key: string) => draft.rulebook.recordTypes.find((t) => t.key === key)?.name ?? key;
 </script>
 
@@ -197,12 +206,12 @@
         <tr class="border-b border-line">
           <td class="py-[3px] pr-3">{s.name}</td>
           {#if test.accepted}<td class="pr-3 text-soft"
-              >{s.then ? (s.then.text ?? didText(s.then.verdict)) : 'stayed out'}</td
+              >{s.then ? said(s.key, s.then.verdict, s.then.text) : 'stayed out'}</td
             >{/if}
           <td
             class={test.accepted && (s.then?.verdict !== s.now || s.then?.text !== s.did)
               ? 'font-[650] text-stop'
-              : 'text-soft'}>{s.did ?? didText(s.now)}</td
+              : 'text-soft'}>{said(s.key, s.now, s.did)}</td
           >
         </tr>
       {/each}
