@@ -15,33 +15,61 @@ export interface TestSentences {
   readonly act: string;
   /** `Size class is Medium`, one for each thing looked at. */
   readonly then: readonly string[];
+  /** Values of the record that `act` counts without saying them. */
+  readonly unsaid: number;
 }
 
-export function testSentences(test: RuleTest, rulebook: Rulebook, shown: Shown): TestSentences {
+/** Values that are said though they have nothing to do with it: leaving out one or two shortens nothing. */
+const fewest = 3;
+
+/** `about`: keys of the fields that matter; of a record with many others these are counted. Without it all are said. */
+export function testSentences(
+  test: RuleTest,
+  rulebook: Rulebook,
+  shown: Shown,
+  about?: ReadonlySet<string>,
+): TestSentences {
   const type = rulebook.recordTypes.find((t) => t.key === test.recordType);
-  if (!type) return { act: `There is no record type ${test.recordType}.`, then: [] };
+  if (!type) return { act: `There is no record type ${test.recordType}.`, then: [], unsaid: 0 };
   const value = (key: string, v: unknown): string => testValueText(type.key, key, v, test, rulebook, shown);
-  return { act: actOf(test, type, rulebook, value), then: expectations(test, type, rulebook, value, shown) };
+  const others = Object.keys(test.before?.data ?? {}).filter((k) => about?.has(k) === false);
+  const unsaid = new Set(others.length < fewest ? [] : others);
+  return {
+    act: actOf(test, type, rulebook, value, unsaid),
+    then: expectations(test, type, rulebook, value, shown),
+    unsaid: unsaid.size,
+  };
 }
 
 type ValueText = (key: string, v: unknown) => string;
 
-function actOf(test: RuleTest, type: RecordType, rulebook: Rulebook, value: ValueText): string {
+function actOf(
+  test: RuleTest,
+  type: RecordType,
+  rulebook: Rulebook,
+  value: ValueText,
+  unsaid: ReadonlySet<string>,
+): string {
   const asked = test.woken && test.woken.length > 0 ? ' when asked to' : '';
   const by = test.user ? `, by ${userText(test, test.user, rulebook)}` : '';
   const during = test.moment === 'editing' ? ', while it is being filled in' : '';
-  return `${recordOf(test, type, value)}, ${wayOf(test, type)}${by}${during}${asked}: ${doneIn(test, type, value)}.`;
+  return `${recordOf(test, type, value, unsaid)}, ${wayOf(test, type)}${by}${during}${asked}: ${doneIn(test, type, value)}.`;
 }
 
-function recordOf({ before, origin }: RuleTest, type: RecordType, value: ValueText): string {
+function recordOf(
+  { before, origin }: RuleTest,
+  type: RecordType,
+  value: ValueText,
+  unsaid: ReadonlySet<string>,
+): string {
   const noun = type.name.toLowerCase();
   if (!before) return origin ? `A new ${noun}, made from another record` : `A new ${noun}`;
   const name = (key: string): string => nameOfField(type.fields, key);
   const byHand = new Set(before.held);
-  const stored = Object.entries(before.data).map(
-    ([k, v]) => `${name(k)} ${value(k, v)}${byHand.has(k) ? ' set by hand' : ''}`,
-  );
+  const said = Object.entries(before.data).filter(([k]) => !unsaid.has(k));
+  const stored = said.map(([k, v]) => `${name(k)} ${value(k, v)}${byHand.has(k) ? ' set by hand' : ''}`);
   for (const k of byHand) if (!Object.hasOwn(before.data, k)) stored.push(`${name(k)} left blank by hand`);
+  if (unsaid.size > 0) stored.push(`${unsaid.size} other values`);
   return `${article(noun)} ${noun}${stored.length > 0 ? ` with ${joined(stored)}` : ', blank so far'}`;
 }
 

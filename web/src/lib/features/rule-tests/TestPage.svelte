@@ -38,7 +38,6 @@
   const ref = $derived({ kind: 'test', key: test.key } as const);
   const lines = $derived(draft.testLines.filter((l) => l.of === test.key));
   const failing = $derived(lines.filter((l) => l.failures.length > 0));
-  const words = $derived(testSentences(test, draft.rulebook, shownValue));
   const type = $derived(program.recordType);
   let editing = $state(untrack(() => page.url.searchParams.get('edit') === '1' && draft.editable));
 
@@ -57,6 +56,21 @@
         )
       : [],
   );
+  /** What the rules that acted, and the one it is a test of, have to do with; and the record's title. */
+  const about = $derived.by(() => {
+    const acted = new Set(given?.trace.flatMap((t) => (idleVerdicts.has(t.verdict) ? [] : [t.rule])));
+    const rules = program.rules.filter((r) => r.rule.key === rule?.key || acted.has(r.rule.key));
+    const slots = rules.flatMap((r) => [...r.reads.present, ...r.reads.previous, ...r.wakes, ...r.writes]);
+    const { fields = {}, states = {} } = test.expect;
+    return new Set([
+      ...type.title,
+      ...slots.map((slot) => program.slots[slot]!.field.key),
+      ...Object.keys({ ...fields, ...states, ...test.sent }),
+      ...(test.before?.held ?? []),
+    ]);
+  });
+  let all = $state(false);
+  const words = $derived(testSentences(test, draft.rulebook, shownValue, all ? undefined : about));
   const name = (key: string) => type.fields.find((f) => f.key === key)?.name ?? key;
 
   /** Of what is looked at, the value of one field as it comes out now. */
@@ -141,7 +155,12 @@
   />
 {:else}<h1 class="mt-2">{test.name}</h1>{/if}
 
-<p class="mt-1 text-[15px] leading-6">{words.act}</p>
+<p class="mt-1 text-[15px] leading-6">
+  {words.act}
+  {#if words.unsaid > 0 || all}<button type="button" class="word" onclick={() => (all = !all)}
+      >{all ? 'only what matters' : 'all values'}</button
+    >{/if}
+</p>
 <p class="text-[15px] leading-6">
   {#if words.then.length > 0}Then {words.then.join(', ')}.{:else}<span class="text-stop"
       >It looks at nothing yet: say what must come of it.</span

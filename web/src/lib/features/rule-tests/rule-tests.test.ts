@@ -94,7 +94,23 @@ describe('a test read aloud', () => {
     expect(testSentences({ ...test, ...more }, draft, (f, v) => writtenValue(f, v, plainWriting))).toEqual({
       act,
       then,
+      unsaid: 0,
     });
+  });
+
+  it.each<[string, object, number, string]>([
+    [
+      'many values that do not matter are counted',
+      { phone: '1', ledger_code: 'A', postcode: '6532' },
+      3,
+      ' and 3 other values',
+    ],
+    ['one or two are said', { ledger_code: 'A', postcode: '6532' }, 0, ', Ledger code A and Postcode 6532'],
+  ])('%s', (_, more, unsaid, end) => {
+    const long = { ...test, before: { data: { employee_count: 48, ...more } } };
+    const about = new Set(['employee_count']);
+    const said = testSentences(long, draft, (f, v) => writtenValue(f, v, plainWriting), about);
+    expect([said.unsaid, said.act.split(', through')[0]]).toEqual([unsaid, `A customer with Employee count 48${end}`]);
   });
 });
 
