@@ -1,4 +1,5 @@
 /** A test read aloud: what is there, what is done, what must come of it. */
+import { counted } from '$lib/counted.ts';
 import { entryPointsOf } from '@rigid-rule/core/compile';
 import { nameOfField, type RecordType, type Rulebook, type RuleTest, type User } from '@rigid-rule/core/document';
 import {
@@ -69,7 +70,7 @@ function recordOf(
   const said = Object.entries(before.data).filter(([k]) => !unsaid.has(k));
   const stored = said.map(([k, v]) => `${name(k)} ${value(k, v)}${byHand.has(k) ? ' set by hand' : ''}`);
   for (const k of byHand) if (!Object.hasOwn(before.data, k)) stored.push(`${name(k)} left blank by hand`);
-  if (unsaid.size > 0) stored.push(`${unsaid.size} other values`);
+  if (unsaid.size > 0) stored.push(counted(unsaid.size, 'other value'));
   return `${article(noun)} ${noun}${stored.length > 0 ? ` with ${joined(stored)}` : ', blank so far'}`;
 }
 
