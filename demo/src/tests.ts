@@ -65,7 +65,7 @@ const customerTests = [
     },
   ),
   test('customer', {
-    name: 'Another field changes: the size class stays asleep',
+    name: 'Another field changes: the size class is not looked at',
     before: { ...firm, employee_count: 12, size_class: 'small' },
     sent: { postcode: '1044' },
     expect: { didNotRun: ['size-class-from-employee-count'], fields: { size_class: 'small' } },

@@ -85,13 +85,29 @@ describe('a job that throws', () => {
   it('holds up no other, is tried again later, and after the last time is set aside with an error', async () => {
     await workOffQueue();
     expect(await left()).toEqual([{ id: 1, failures: null }]);
-    const { rows } = await db().query(`select attempts, run_at > now() as later from ${jobs}`);
-    expect(rows).toEqual([{ attempts: 1, later: true }]);
+    const { rows } = await db().query(
+      `select payload, attempts, run_at > now() as later, locked_by, last_error from ${jobs} order by id`,
+    );
+    expect(rows, JSON.stringify(rows)).toMatchObject([{ attempts: 1, later: true, locked_by: null }]);
     await db().query(`update ${jobs} set attempts = max_attempts - 1, run_at = now()`);
     await workOffQueue();
     expect(await left()).toEqual([
       { id: 1, failures: [{ text: expect.stringMatching(/failed on our side/) as string }] },
     ]);
+  });
+
+  it('is put back before the queue counts as worked off, and the others are off it, however long that takes', async () => {
+    await db().query(
+      `create function linger() returns trigger language plpgsql as
+         $$ begin perform pg_sleep(0.2); return coalesce(new, old); end $$;
+       create trigger linger before delete on ${jobs} for each row execute function linger();
+       create trigger linger_too before update on ${jobs} for each row
+         when (old.locked_by is not null and new.locked_by is null) execute function linger()`,
+    );
+    await workOffQueue();
+    const { rows } = await db().query(`select locked_by from ${jobs}`);
+    await db().query(`drop function linger cascade`);
+    expect(rows).toEqual([{ locked_by: null }]);
   });
 
   it('that a killed process had taken is given back once it has been silent', async () => {

@@ -46,6 +46,9 @@ const looking =
     }
   };
 
+/** Milliseconds within which what became of several jobs is told in one statement. */
+const told = 5;
+
 const settings = (): RunnerOptions => ({
   pgPool: db(),
   taskList: {
@@ -55,6 +58,8 @@ const settings = (): RunnerOptions => ({
   },
   logger,
   noHandleSignals: true,
+  // By itself the library tells the database what became of a job without waiting for it, also when it stops.
+  preset: { worker: { completeJobBatchDelay: told, failJobBatchDelay: told } },
 });
 
 /** Jobs of one process at once: requests come first. */
@@ -84,7 +89,6 @@ export async function startQueue(): Promise<void> {
     concurrency,
     // Should a notification be lost with its connection, the queue is looked at all the same.
     pollInterval: 2000,
-    preset: { worker: { completeJobBatchDelay: 5 } },
   });
   runner.promise.catch((err: unknown) => log.error({ err }, 'the queue stopped'));
   const signOfLife = (): Promise<void> =>
