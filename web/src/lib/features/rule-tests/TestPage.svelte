@@ -25,6 +25,7 @@
   import { shownValue } from '$lib/features/fields';
   import { readName } from '$lib/ui/typed.ts';
   import TypedInput from '$lib/ui/TypedInput.svelte';
+  import { fieldsThatMatter } from '../proof/fields-that-matter.ts';
   import { testSentences } from '../proof/sentences.ts';
 
   interface Props {
@@ -56,19 +57,7 @@
         )
       : [],
   );
-  /** What the rules that acted, and the one it is a test of, have to do with; and the record's title. */
-  const about = $derived.by(() => {
-    const acted = new Set(given?.trace.flatMap((t) => (idleVerdicts.has(t.verdict) ? [] : [t.rule])));
-    const rules = program.rules.filter((r) => r.rule.key === rule?.key || acted.has(r.rule.key));
-    const slots = rules.flatMap((r) => [...r.reads.present, ...r.reads.previous, ...r.wakes, ...r.writes]);
-    const { fields = {}, states = {} } = test.expect;
-    return new Set([
-      ...type.title,
-      ...slots.map((slot) => program.slots[slot]!.field.key),
-      ...Object.keys({ ...fields, ...states, ...test.sent }),
-      ...(test.before?.held ?? []),
-    ]);
-  });
+  const about = $derived(fieldsThatMatter(test, program, rule, given?.trace));
   let all = $state(false);
   const words = $derived(testSentences(test, draft.rulebook, shownValue, all ? undefined : about));
   const name = (key: string) => type.fields.find((f) => f.key === key)?.name ?? key;

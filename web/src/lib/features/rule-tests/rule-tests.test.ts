@@ -1,12 +1,15 @@
 /** What the Tests area says, apart from the page. */
 import { draft } from '@rigid-rule/demo';
 import { describe, expect, it } from 'vitest';
+import { compileProgram } from '@rigid-rule/core/compile';
 import type { RuleTest } from '@rigid-rule/core/document';
 import { plainWriting, writtenValue } from '@rigid-rule/core/language';
+import { settleTest } from '@rigid-rule/core/rule-tests';
 import { survivorGroups } from './groups.ts';
 import { speaksOf, testsOf } from '../proof/of-rule.ts';
 import { familyOf, readList } from './pasted.ts';
 import { axisValue, placePins } from './pins.ts';
+import { fieldsThatMatter } from '../proof/fields-that-matter.ts';
 import { testSentences } from '../proof/sentences.ts';
 
 const customer = draft.recordTypes.find((t) => t.key === 'customer')!;
@@ -112,6 +115,14 @@ describe('a test read aloud', () => {
     const said = testSentences(long, draft, (f, v) => writtenValue(f, v, plainWriting), about);
     expect([said.unsaid, said.act.split(', through')[0]]).toEqual([unsaid, `A customer with Employee count 48${end}`]);
   });
+});
+
+it('a test is about what its rules have to do with, what is sent and looked at, and the title', () => {
+  const program = compileProgram(draft);
+  const type = program.types.get('customer')!;
+  const { trace } = settleTest(program, test);
+  expect([...fieldsThatMatter(test, type, rule, trace)].sort()).toEqual(['employee_count', 'name', 'size_class']);
+  expect(fieldsThatMatter({ ...test, before: { data: {}, held: ['depot'] } }, type, undefined)).toContain('depot');
 });
 
 it('a test speaks of the rules that it names, otherwise of those that write what it looks at', () => {
