@@ -8,7 +8,7 @@ import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts'
 import { recompileProgram } from '../compile/program.ts';
 import { sameJson } from '../document/canonical.ts';
 import type { RecordData, Rulebook, Stored } from '../document/document.ts';
-import type { SlotIndex } from '../document/slots.ts';
+import { slotAt, type SlotIndex } from '../document/slots.ts';
 import type { RelatedRead } from '../language/expression/checked.ts';
 import { sameStored } from '../language/field-types/field-type.ts';
 import type { Message, Settlement } from '../settle/settlement.ts';
@@ -84,15 +84,15 @@ class Differences {
 }
 
 /** By the second program, then by the first: kept for as long as both are. */
-const known = new WeakMap<Program, WeakMap<Program, Differences>>();
+const compared = new WeakMap<Program, WeakMap<Program, Differences>>();
 
 /**
  * What may come out otherwise for records of a type; undefined where that cannot be told from the rules alone, or is most
  * of them. The hosts of both answer alike what both ask.
  */
 export function partThatDiffers(before: Program, after: Program, typeKey: string): PartThatDiffers | undefined {
-  const others = known.get(after) ?? new WeakMap<Program, Differences>();
-  known.set(after, others);
+  const others = compared.get(after) ?? new WeakMap<Program, Differences>();
+  compared.set(after, others);
   const differences = others.get(before) ?? new Differences(before, after);
   others.set(before, differences);
   return differences.partOf(typeKey);
@@ -165,7 +165,7 @@ function upstream(
   keys: ReadonlySet<string>,
 ): { readonly kept: ReadonlySet<string>; readonly needed: ReadonlySet<SlotIndex> } {
   const [kept, needed] = [new Set(keys), new Set<SlotIndex>()];
-  const every = type.slots.map((_, at) => at as SlotIndex);
+  const every = type.slots.map((_, i) => slotAt(i));
   for (let known = -1; known !== kept.size + needed.size;) {
     known = kept.size + needed.size;
     for (const r of type.rules) {

@@ -17,7 +17,7 @@ import { sampled } from './sampled.ts';
 import { strengthOf } from './strength.ts';
 import { around } from './values.ts';
 import { suggestTests } from './suggest.ts';
-import { testedId } from './test-values.ts';
+import { testedId, testValueText } from './test-values.ts';
 
 const program = compileProgram(rulebookOf(sizeClass));
 const mutantTexts = (p: Program): string[] =>
@@ -324,6 +324,13 @@ it('a draft is ready where no error is left that counts, and its tests hold', ()
   expect([of([plain]).open - doubtful.length, of([plain], { accepted: all }).open]).toEqual([0, 0]);
 });
 
+it('a record of another type that happens to be keyed like it is not the record under test', () => {
+  const related = [{ key: testedId, recordType: 'area', data: { name: 'Fen' } }];
+  const read = (recordType: string, key: string) =>
+    testValueText(recordType, key, testedId, { recordType: 'customer', related }, dealBook([]), String);
+  expect([read('customer', 'area'), read('deal', 'customer')]).toEqual(['Fen', 'the record under test']);
+});
+
 describe('the record under test, by what links to it', () => {
   const recordTypes = dealTypes.map((t) =>
     t.key === 'customer'
@@ -338,6 +345,9 @@ describe('the record under test, by what links to it', () => {
       [
         ruleOf('customer', 'derive', setTo('parent', 'Deals[1].Customer'), { repeat: 'every' }),
         ruleOf('customer', 'derive', setTo('name', 'Deals[1].Title'), { repeat: 'every' }),
+        ruleOf('customer', 'validate', {
+          checks: [{ hold: 'should', formula: 'Parent = null', message: 'It is below {Parent}.', field: '' }],
+        }),
       ],
       { recordTypes },
     ),
@@ -361,6 +371,7 @@ describe('the record under test, by what links to it', () => {
       ['name', 'tested'],
       ['parent', testedId],
     ]);
+    expect(settleTest(program, test).messages).toMatchObject([{ text: 'It is below tested.' }]);
     expect(JSON.stringify(settleTest(program, test))).not.toContain('\\u0000');
   });
 });

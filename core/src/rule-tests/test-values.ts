@@ -7,6 +7,9 @@ import { recordTitle } from '../language/field-types/record-title.ts';
 /** Stands for the record under test where records beside it link to it. */
 export const testedId = 'tested';
 
+/** The records of a test, of which its values may speak. */
+type TestRecords = Pick<RuleTest, 'recordType' | 'related'>;
+
 /** How a value is written; empty for a blank one. */
 export type Shown = (field: Field, value: Stored) => string;
 
@@ -15,7 +18,7 @@ export function testValueText(
   recordType: string,
   key: string,
   value: unknown,
-  test: Pick<RuleTest, 'related'>,
+  test: TestRecords,
   rulebook: Rulebook,
   shown: Shown,
 ): string {
@@ -27,13 +30,8 @@ export function testValueText(
 }
 
 /** A record by its title, where it stands beside the test. */
-export function recordTitleIn(
-  test: Pick<RuleTest, 'related'>,
-  recordType: string,
-  key: unknown,
-  rulebook: Rulebook,
-): string {
-  if (key === testedId) return 'the record under test';
+export function recordTitleIn(test: TestRecords, recordType: string, key: unknown, rulebook: Rulebook): string {
+  if (key === testedId && recordType === test.recordType) return 'the record under test';
   const record = test.related?.find((r) => r.recordType === recordType && r.key === key);
   const type = rulebook.recordTypes.find((t) => t.key === recordType);
   return (record && type && recordTitle(type, record.data)) || String(key);
@@ -42,7 +40,7 @@ export function recordTitleIn(
 /** A value that a rule gives to another record: `Contact Adair: Region becomes South`. */
 export function relatedText(
   { recordType, key, field, value }: RelatedExpectation,
-  test: Pick<RuleTest, 'related'>,
+  test: TestRecords,
   rulebook: Rulebook,
   shown: Shown,
 ): string {
