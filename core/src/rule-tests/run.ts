@@ -12,15 +12,7 @@ import { canonicalJson, sameJson } from '../document/canonical.ts';
 import { allLines } from './family.ts';
 import { relatedText, testedId, type Shown } from './test-values.ts';
 import { didText, settledText } from './verdict-words.ts';
-import type {
-  AcceptedStep,
-  Expectation,
-  Field,
-  RecordData,
-  RelatedExpectation,
-  RuleTest,
-  Stored,
-} from '../document/document.ts';
+import type { AcceptedStep, Expectation, Field, RecordData, RuleTest, Stored } from '../document/document.ts';
 
 export interface TestResult {
   /** The case that was run: for a test without a family the test itself. */
