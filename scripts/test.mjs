@@ -39,7 +39,7 @@ async function checks() {
 }
 
 /** Share of the usual random cases: all of it has ten minutes; a part run alone tries all, `npm run soak` twenty times. */
-const randomCases = { RUNS: process.env.RUNS ?? (only ? '1' : '0.5') };
+const randomCases = { RUNS: process.env.RUNS ?? (only ? '1' : '0.25') };
 
 /** Runs vitest on some projects; the counts come from its own report. */
 async function vitest(name, projects, env = {}) {
