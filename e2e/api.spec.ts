@@ -140,6 +140,23 @@ test('another program writes with a token: the same rules act, and refusals are 
       expect(await answer.json()).toMatchObject({ status, detail: expect.stringMatching(/\w/) as unknown });
     });
 
+  await test.step('a body that does not say how long it is is read as far as it is taken', async () => {
+    const send = async (parts: readonly string[]) => {
+      const body = new Blob(parts as string[]).stream();
+      const { status } = await fetch(baseURL! + customers, {
+        method: 'POST',
+        headers: sent,
+        body,
+        duplex: 'half',
+      } as RequestInit);
+      return status;
+    };
+    const sent = { ...headers, 'content-type': 'application/json' };
+    expect(await send(['{"name": "In ', 'parts"}'])).toBe(201);
+    expect(await send(['{"name": "', 'x'.repeat(1_100_000), '"}'])).toBe(413);
+    expect(await send(['{"name": "In '])).toBe(400);
+  });
+
   await test.step('where the method is not taken, those that are are named', async () => {
     expect((await request.delete(`${customers}/1`, { headers })).headers()['allow']).toMatch(/GET.*PATCH/);
   });

@@ -55,6 +55,28 @@ test('browsers are held to TLS where a proxy that is trusted speaks it, and only
   await withEmptyInstallation(async ({ origin }) => expect(await hsts(origin, https)).toBeUndefined());
 });
 
+test('behind a proxy that speaks TLS a page may send what it is filled with, and a page from elsewhere may not', async () => {
+  const form = {
+    'content-type': 'application/x-www-form-urlencoded',
+    'content-length': '0',
+    host: 'rules.example',
+    accept: 'text/html',
+  };
+  const post = async (at: string, origin: string, headers = {}) =>
+    (await ask(at, { ...form, origin, ...headers }, { path: '/sign-in', method: 'POST' })).status;
+  const served = async ({ origin: at }: { origin: string }) => {
+    expect(await post(at, 'https://rules.example', https)).toBe(400); // nothing is filled in
+    expect(await post(at, 'http://rules.example', https)).toBe(403);
+    expect(await post(at, 'https://other.example', https)).toBe(403);
+  };
+  await withEmptyInstallation(served, { TRUST_PROXY: '1' });
+  const told = async ({ origin: at }: { origin: string }) => {
+    expect(await post(at, 'https://rules.example')).toBe(400);
+    expect(await post(at, 'http://rules.example', { 'x-forwarded-proto': 'http' })).toBe(403);
+  };
+  await withEmptyInstallation(told, { ORIGIN: 'https://rules.example/' });
+});
+
 test('every answer carries the headers that keep it from harm, whoever makes it', async () => {
   const answers: [status: number, asked: Asked, headers?: Record<string, string>][] = [
     [200, { path: '/sign-in' }],
@@ -69,6 +91,7 @@ test('every answer carries the headers that keep it from harm, whoever makes it'
     [405, { path: '/healthz', method: 'DELETE' }],
     [413, { path: '/setup', method: 'POST' }, { 'content-type': 'text/plain', 'transfer-encoding': 'chunked' }],
     [421, {}, { host: 'elsewhere.example' }],
+    [200, { path: '/healthz', method: 'HEAD' }],
   ];
   const look = async ({ origin }: { origin: string }) => {
     const { host } = new URL(origin);

@@ -5,16 +5,14 @@
 import compression from 'compression';
 import { createServer } from 'node:http';
 import { setAnswerHeaders } from './answer-headers.mjs';
+import { answer } from './application.mjs';
 import { hearDrainedOnce } from './drained.mjs';
 
 const host = process.env.HOST ?? '127.0.0.1';
 const port = Number(process.env.PORT ?? 4650);
-// Routes hold what they read to limits of their own; a large mapping table is the most that any takes.
-process.env.BODY_SIZE_LIMIT ??= '16M';
-process.env.PROTOCOL_HEADER ??= 'x-forwarded-proto';
 const trustProxy = process.env.TRUST_PROXY === '1';
+const fixedOrigin = process.env.ORIGIN && new URL(process.env.ORIGIN).origin;
 
-const { handler } = await import('./build/handler.js');
 const compress = compression({
   threshold: 1024,
   // Events are sent as they happen: compressing would hold them back.
@@ -32,17 +30,21 @@ const isServed = (host = '') =>
 const hostName = (host) => host.toLowerCase().replace(/:\d+$/, '');
 
 const server = createServer((req, res) => {
-  // Only a proxy that the operator named may say which protocol the browser spoke.
-  if (!trustProxy || !req.headers['x-forwarded-proto']) req.headers['x-forwarded-proto'] = 'http';
   // Files are sent whole. What serves them takes a part that ends before it begins for an error of its own.
   delete req.headers.range;
-  const secure = (process.env.ORIGIN ?? req.headers['x-forwarded-proto']).startsWith('https');
-  setAnswerHeaders(res, req.url, secure);
+  const origin = originOf(req);
+  setAnswerHeaders(res, req.url, origin.startsWith('https:'));
   // The next request of a connection that stays open would be cut off.
   if (stopping) res.setHeader('connection', 'close');
   try {
-    if (!isServed(req.headers.host)) plain(res, 421, 'This host is not served here.');
-    else compress(req, res, () => answer(req, res));
+    // A target in full would name a host of its own.
+    if (!req.url.startsWith('/')) plain(res, 400, 'This is no address of this server.');
+    else if (!isServed(req.headers.host)) plain(res, 421, 'This host is not served here.');
+    else
+      compress(req, res, () => {
+        hearDrainedOnce(res);
+        answer(req, res, origin);
+      });
   } catch (error) {
     console.error('a request failed before it came to the application:', error);
     if (res.headersSent) res.destroy();
@@ -50,9 +52,11 @@ const server = createServer((req, res) => {
   }
 });
 
-function answer(req, res) {
-  hearDrainedOnce(res);
-  handler(req, res, () => plain(res, 404, 'Not found'));
+/** Only a proxy that the operator named may say which protocol the browser spoke. */
+function originOf({ headers }) {
+  if (fixedOrigin) return fixedOrigin;
+  const secure = trustProxy && headers['x-forwarded-proto']?.startsWith('https');
+  return `${secure ? 'https' : 'http'}://${headers.host ?? ''}`;
 }
 
 function plain(res, status, text) {

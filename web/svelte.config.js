@@ -1,12 +1,12 @@
-import adapter from '@sveltejs/adapter-node';
 import { vitePreprocess } from '@sveltejs/vite-plugin-svelte';
+import adapter from './adapter.mjs';
 
 /** @type {import('@sveltejs/kit').Config} */
 export default {
   preprocess: vitePreprocess(),
   compilerOptions: { runes: true },
   kit: {
-    adapter: adapter({ out: 'build', precompress: true }),
+    adapter: adapter({ out: 'build' }),
     csp: {
       mode: 'nonce',
       directives: {

@@ -4,6 +4,7 @@ import { readText, UnreadableBody } from './read-text.ts';
 
 /** Enough for any form; what needs more says so. */
 const usualBytes = 500_000;
+const mostOfForm = 100_000;
 
 /** The body of a JSON request, checked. @throws 400, 413 or 415 that says what is wrong. */
 export async function readJson<S extends Schema>(
@@ -41,9 +42,11 @@ export type Form<T> =
 /**
  * A form, checked. Only texts of fields that the schema names are looked at: what else is sent is nobody's.
  *
- * @throws 400 where the body cannot be read as a form.
+ * @throws 400 where the body cannot be read as a form, 413 where it is too long or does not say how long it is.
  */
 export async function readForm<T extends AnyObject>(request: Request, schema: ObjectSchema<T>): Promise<Form<T>> {
+  const length = Number(request.headers.get('content-length') ?? Infinity);
+  if (!(length <= mostOfForm)) error(413, 'This is more than can be sent at once.');
   // It is no form, or was cut off.
   const form = await request.formData().catch(() => error(400, 'This cannot be read as a form.'));
   const texts = Object.keys(schema.fields).flatMap((field) => {

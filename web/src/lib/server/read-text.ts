@@ -14,6 +14,8 @@ export async function readText(
   mostBytes: number,
   mostThrownAway = thrownAway,
 ): Promise<string | undefined> {
+  const length = request.headers.get('content-length');
+  if (length !== null && Number(length) <= mostBytes) return decoded(await request.arrayBuffer().catch(cutOff));
   if (!request.body) return '';
   const decoder = new TextDecoder('utf-8', { fatal: true });
   let text = '';
@@ -29,7 +31,21 @@ export async function readText(
     }
     return tooLong ? undefined : text + decoder.decode();
   } catch (e) {
-    // Nothing but the sender is at fault here.
-    throw new UnreadableBody(e instanceof TypeError ? 'The body is not UTF-8.' : 'The body was cut off.', { cause: e });
+    if (e instanceof TypeError) throw notUtf8(e);
+    return cutOff(e);
+  }
+}
+
+// Nothing but the sender is at fault in either.
+const notUtf8 = (cause: unknown): UnreadableBody => new UnreadableBody('The body is not UTF-8.', { cause });
+const cutOff = (cause: unknown): never => {
+  throw new UnreadableBody('The body was cut off.', { cause });
+};
+
+function decoded(bytes: ArrayBuffer): string {
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch (e) {
+    throw notUtf8(e);
   }
 }
