@@ -27,8 +27,6 @@ export default defineConfig({
         '--disable-background-networking',
         '--disable-component-update',
         '--disable-sync',
-        // Two tests at a time keep both cores busy: a page that collects its rubbish beside itself only takes turns.
-        '--js-flags=--single-threaded',
       ],
     },
   },

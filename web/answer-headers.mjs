@@ -5,6 +5,9 @@ const always = {
   'x-content-type-options': 'nosniff',
   'referrer-policy': 'same-origin',
   'cross-origin-opener-policy': 'same-origin',
+  // Nothing of others is shown in a page, and workers of a page may share what is large.
+  'cross-origin-embedder-policy': 'require-corp',
+  'cross-origin-resource-policy': 'same-origin',
   'cache-control': 'no-store',
 };
 /** Pages bring a policy of their own. Should a browser show anything else, it runs nothing. */

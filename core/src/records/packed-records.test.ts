@@ -27,6 +27,12 @@ const query: fc.Arbitrary<RecordQuery> = fc.oneof(
   }),
 );
 
+const pieceOf = (bytes: Uint8Array, shared: boolean): Uint8Array => {
+  const piece = new Uint8Array(shared ? new SharedArrayBuffer(bytes.length) : new ArrayBuffer(bytes.length));
+  piece.set(bytes);
+  return piece;
+};
+
 it('answers as a list of the same records does, however the bytes are cut and how many are remembered', () => {
   fc.assert(
     fc.property(
@@ -34,13 +40,14 @@ it('answers as a list of the same records does, however the bytes are cut and ho
       fc.array(query, { minLength: 1, maxLength: 6 }),
       fc.integer({ min: 1, max: 40 }),
       fc.integer({ min: 1, max: 4 }),
-      (list, queries, cut, remembered) => {
+      fc.boolean(),
+      (list, queries, cut, remembered, shared) => {
         const records = list.map((d, i): StoredRecordOf => ({ recordType: 'deal', id: String(i * 2 + 1), data: d }));
         const bytes = new TextEncoder().encode(
           records.map((r) => packedLine(Number(r.id), JSON.stringify(r.data))).join(''),
         );
         const packed = new PackedRecords(remembered);
-        for (let at = 0; at < bytes.length; at += cut) packed.take('deal', bytes.slice(at, at + cut));
+        for (let at = 0; at < bytes.length; at += cut) packed.take('deal', pieceOf(bytes.slice(at, at + cut), shared));
         const source = new RecordsSource(records);
         expect(packed.count('deal')).toBe(records.length);
         for (const ask of queries) expect(packed.answer(ask)).toEqual(source.answer(ask));

@@ -37,11 +37,18 @@ class Packed {
   }
 
   take(bytes: Uint8Array): void {
-    const piece = this.rest.length > 0 ? joined(this.rest, bytes) : bytes;
+    const first = bytes.indexOf(newline);
+    if (first < 0 || this.rest.length === 0) return this.takeLines(joined(this.rest, bytes));
+    // Only the line that was cut is copied, not all that came with its end.
+    this.takeLines(joined(this.rest, bytes.subarray(0, first + 1)));
+    this.takeLines(bytes.subarray(first + 1));
+  }
+
+  private takeLines(piece: Uint8Array): void {
     let start = 0;
     for (let end = piece.indexOf(newline); end >= 0; end = piece.indexOf(newline, start)) {
       const after = piece.indexOf(tab, start);
-      this.ids.push(Number(decoder.decode(piece.subarray(start, after))));
+      this.ids.push(Number(decoded(piece, start, after)));
       this.piece.push(this.pieces.length);
       this.from.push(after + 1);
       this.to.push(end);
@@ -65,7 +72,7 @@ class Packed {
   }
 
   private read(i: number): FoundRecord {
-    const text = decoder.decode(this.pieces[this.piece[i]!]!.subarray(this.from[i], this.to[i]));
+    const text = decoded(this.pieces[this.piece[i]!]!, this.from[i]!, this.to[i]!);
     return { id: String(this.ids[i]), data: JSON.parse(text) as RecordData };
   }
 
@@ -101,7 +108,11 @@ class Packed {
   }
 }
 
+/** A copy is decoded: not every host decodes what several threads share. */
+const decoded = (bytes: Uint8Array, from: number, to: number): string => decoder.decode(bytes.slice(from, to));
+
 function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
+  if (a.length === 0) return b;
   const both = new Uint8Array(a.length + b.length);
   both.set(a);
   both.set(b, a.length);

@@ -1,8 +1,7 @@
 /**
- * Runs a rulebook over sample records against another, apart from the page. Each of two workers loads the samples itself
- * and tries its share of them; figures come as they are found, and the records behind a number are asked for.
+ * Runs a rulebook over sample records against another, apart from the page. Each of two workers is given the samples and
+ * tries its share of them; figures come as they are found, and the records behind a number are asked for.
  */
-import { loadLines } from '../sample-lines.ts';
 import { compileProgram, type Program } from '@rigid-rule/core/compile';
 import { sameJson, type Rulebook } from '@rigid-rule/core/document';
 import { PackedRecords, type FoundRecord } from '@rigid-rule/core/records';
@@ -24,10 +23,6 @@ export interface DryRunRequest {
   /** What it is compared with; `stored`: what the samples hold. */
   readonly against: Rulebook | 'stored';
   readonly way: ImpactWay;
-  /** Id of the sample set; undefined: the usual one. */
-  readonly set: number | undefined;
-  /** Another one where the same set was filled meanwhile. */
-  readonly edition: number;
   readonly now: string;
   /** Which share of how many. */
   readonly share: number;
@@ -68,11 +63,7 @@ interface TypeRun {
 }
 
 class DryRunWork {
-  /** The records of a set, and what is being loaded of it. */
   private packed = new PackedRecords();
-  private set: number | undefined;
-  private edition = 0;
-  private readonly loading = new Map<string, Promise<void>>();
   private share = { share: 0, of: 1 };
   private readonly runs = new Map<string, TypeRun>();
   private epoch = 0;
@@ -89,23 +80,15 @@ class DryRunWork {
     this.epoch++;
   }
 
-  private forget(): void {
-    this.packed = new PackedRecords();
-    this.loading.clear();
+  /** The next bytes of the lines of a record type. */
+  take(type: string, bytes: Uint8Array): void {
+    this.packed.take(type, bytes);
   }
 
-  /** All records of a type, which stay at hand for as long as the set is the same. */
-  private load(type: string): Promise<void> {
-    const known = this.loading.get(type);
-    if (known) return known;
-    const { packed, set } = this;
-    const loading = loadLines(type, set, (bytes) => packed.take(type, bytes)).catch((e: unknown) => {
-      // Half a set is none: what is asked for next is loaded from the beginning.
-      if (packed === this.packed) this.forget();
-      throw e;
-    });
-    this.loading.set(type, loading);
-    return loading;
+  /** Another set is coming. */
+  forget(): void {
+    this.cancel();
+    this.packed = new PackedRecords();
   }
 
   /**
@@ -117,15 +100,11 @@ class DryRunWork {
     told: (types: readonly TypeImpact[], done: number, all: number) => Promise<void>,
   ): Promise<boolean> {
     const epoch = ++this.epoch;
-    const { draft, against, way, set, edition, now, share, of } = request;
+    const { draft, against, way, now, share, of } = request;
     const after = await this.programOf('after', draft);
     const before = against === 'stored' ? against : await this.programOf('before', against);
-    if (set !== this.set || edition !== this.edition) this.forget();
-    this.set = set;
-    this.edition = edition;
     this.share = { share, of };
     const world = this.packed;
-    await Promise.all(draft.recordTypes.map((t) => this.load(t.key)));
     if (epoch !== this.epoch) return false;
     this.runs.clear();
     for (const { recordType, rules } of after.types.values()) {

@@ -1,9 +1,9 @@
 /** A dry run, in two workers or on the server: begun, followed, cancelled, asked for the records behind a number. */
 import type { Rulebook } from '@rigid-rule/core/document';
 import type { ImpactFigures, ImpactWay, Witness } from '@rigid-rule/core/rule-tests';
-import type { DryRunWork, TypeImpact } from '$lib/workers/dry-run.ts';
+import type { TypeImpact } from '$lib/workers/dry-run.ts';
 import { tick } from 'svelte';
-import { untilItEnds } from '$lib/workers/worker-end.ts';
+import { DryRunWorkers, type DryRunWorker } from './dry-run-workers.ts';
 import { useKeptRun } from './kept-run.ts';
 import {
   beginLiveRun,
@@ -29,14 +29,13 @@ export interface Asked {
   readonly types?: readonly string[];
 }
 
-/** Two share the samples: more would each hold all of them. */
+/** What two do is added up: of more each would hold indexes of all samples. */
 const workers = 2;
 /** Milliseconds between two looks at what the server has found. */
 const lookAgain = 800;
 
 export class DryRun {
-  private workers: Awaited<ReturnType<typeof startWorker>>[] = [];
-  private starting: Promise<void> = Promise.resolve();
+  private readonly workers = new DryRunWorkers();
   private asked = 0;
   private request: Asked | undefined;
   /** What was asked for, but for the clock: asked again, it is found as it is. */
@@ -59,15 +58,6 @@ export class DryRun {
   spent = $state(0);
   problem = $state<string>();
 
-  /** One after the other, whoever asks: a share that two workers had would count twice. */
-  private startWorkers(count: number): Promise<void> {
-    return (this.starting = this.starting
-      .catch(() => undefined)
-      .then(async () => {
-        while (this.workers.length < count) this.workers.push(await startWorker());
-      }));
-  }
-
   /** `anew`: although the same was asked before. */
   async run(request: Asked, anew = false): Promise<void> {
     const { now: _, ...rest } = request;
@@ -85,13 +75,20 @@ export class DryRun {
     const counts = Array.from({ length: workers }, () => [0, 0] as const) as (readonly [number, number])[];
     const heaps: (readonly TypeImpact[])[] = [];
     try {
-      await this.startWorkers(workers);
+      await this.workers.start(workers);
+      const { set, edition, ...toRun } = given;
+      await this.workers.fill(
+        set,
+        edition,
+        given.draft.recordTypes.map((t) => t.key),
+      );
+      if (asked !== this.asked) return;
       const [{ proxy }, { moving, sumOfFigures }] = await Promise.all([import('comlink'), import('./heaps.ts')]);
       const complete = await Promise.all(
-        this.workers.map(({ work, alive }, share) =>
+        this.workers.all.map(({ work, alive }, share) =>
           alive(
             work.run(
-              { ...given, share, of: workers },
+              { ...toRun, share, of: workers },
               proxy(async (types: readonly TypeImpact[], done: number, all: number) => {
                 if (asked !== this.asked) return;
                 heaps[share] = types;
@@ -115,7 +112,7 @@ export class DryRun {
       this.state = 'failed';
       this.problem = 'The dry run failed: the samples could not be loaded, or there are too many of them.';
       // Whatever ended it: who asks again has new ones.
-      this.endWorkers();
+      this.workers.end();
     }
   }
 
@@ -125,7 +122,7 @@ export class DryRun {
     this.question = '';
     [this.state, this.types, this.problem, this.asker] = ['not begun', [], undefined, undefined];
     [this.done, this.all, this.spent] = [0, 0, 0];
-    for (const { work } of this.workers) void work.cancel();
+    for (const { work } of this.workers.all) void work.cancel();
     try {
       for (;;) {
         const found = await findLiveRun(question);
@@ -167,21 +164,21 @@ export class DryRun {
     this.asked++;
     this.state = 'cancelled';
     if (this.live) void stopLiveRun().catch((e: unknown) => (this.problem = inWords(e)));
-    for (const { work } of this.workers) void work.cancel();
+    for (const { work } of this.workers.all) void work.cancel();
   }
 
   /** The records of a move or of a message, the first of them, and what they have in common. */
   async behind(type: string, of: Behind, most: number): Promise<RecordsBehind> {
     if (this.live) return behindLiveRun(type, of, most);
     const found = await Promise.all(
-      this.workers.map(({ work, alive }) =>
+      this.workers.all.map(({ work, alive }) =>
         alive(
           'message' in of ? work.stopped(type, of.message, most) : work.moved(type, of.field, of.from, of.to, most),
         ),
       ),
     );
     const records = found.flatMap((f) => f.records).sort((a, b) => Number(a.id) - Number(b.id));
-    const [first] = this.workers;
+    const [first] = this.workers.all;
     const trait =
       first && this.request
         ? await first.alive(
@@ -196,28 +193,16 @@ export class DryRun {
   }
 
   async witnesses(live: Rulebook, draft: Rulebook): Promise<readonly Witness[]> {
-    await this.startWorkers(1);
-    const [{ work, alive }] = this.workers as [Awaited<ReturnType<typeof startWorker>>];
+    await this.workers.start(1);
+    const [{ work, alive }] = this.workers.all as [DryRunWorker];
     return alive(work.witnesses(plain(live), plain(draft)));
   }
 
   close(): void {
     this.asked++;
     this.question = '';
-    this.endWorkers();
+    this.workers.end();
   }
-
-  private endWorkers(): void {
-    for (const { worker } of this.workers) worker.terminate();
-    this.workers = [];
-  }
-}
-
-/** What talks with workers is loaded when somebody first asks: pages of records never need it. */
-async function startWorker() {
-  const { wrap } = await import('comlink');
-  const worker = new Worker(new URL('../../workers/dry-run.ts', import.meta.url), { type: 'module' });
-  return { worker, work: wrap<DryRunWork>(worker), alive: untilItEnds(worker) };
 }
 
 /** The interface may hold parts of a rulebook in ways that cannot be cloned. */
