@@ -14,7 +14,7 @@ const installed = ['web', 'core', 'demo'].flatMap((workspace) => {
   return Object.keys(dependencies).filter((name) => !name.startsWith('@rigid-rule/'));
 });
 
-export default defineConfig({
+export default defineConfig(({ command }) => ({
   plugins: [
     tailwindcss(),
     sveltekit(),
@@ -28,9 +28,9 @@ export default defineConfig({
   worker: { format: 'es' },
   // Packages of this repository are taken from their sources.
   resolve: { conditions: ['rigid-rule-source', ...defaultClientConditions] },
-  // What is installed to run is asked for as it runs; what only builds is taken along.
+  // The build asks for what is installed to run as it runs, and takes along what only builds.
   ssr: {
     resolve: { conditions: ['rigid-rule-source', ...defaultServerConditions] },
-    noExternal: [new RegExp(`^(?!(?:${installed.join('|')})(?:/|$))`)],
+    noExternal: command === 'build' ? [new RegExp(`^(?!(?:${installed.join('|')})(?:/|$))`)] : [],
   },
-});
+}));
