@@ -30,7 +30,10 @@ const files = sirv(client, {
 
 const clientAddress = clientAddressBy(process.env);
 
-/** Requests and responses of the standard that are only made in full where somebody asks for more than their text. */
+/**
+ * Requests and responses of the standard that are only made in full where somebody asks for more than their text: the
+ * library puts its own in place of `Request` and `Response` of this process.
+ */
 const others = getRequestListener(
   (request, { incoming }) => application.respond(request, { getClientAddress: () => clientAddress(incoming) }),
   {

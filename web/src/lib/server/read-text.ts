@@ -20,7 +20,7 @@ export async function readText(
   const decoder = new TextDecoder('utf-8', { fatal: true });
   let text = '';
   let bytes = 0;
-  let tooLong = Number(request.headers.get('content-length') ?? 0) > mostBytes;
+  let tooLong = Number(length ?? 0) > mostBytes;
   // Leaving the loop early ends the connection.
   try {
     for await (const chunk of request.body as unknown as AsyncIterable<Uint8Array>) {
