@@ -3,10 +3,8 @@
  * routes are given their request. To offer it, Node 20 follows every promise by hooks, which was a quarter of the
  * processor time of a read. Where a platform has no such storage the framework goes on without.
  */
-import { fileURLToPath } from 'node:url';
 import type { Plugin } from 'vite';
 
-const outside = '@sveltejs/kit/internal/server';
 const inside = /\/@sveltejs\/kit\/src\/exports\/internal\/event\.js$/;
 const storage = `import('node:async_hooks')`;
 
@@ -16,8 +14,6 @@ export function synchronousRequest(): Plugin {
     apply: 'build',
     enforce: 'pre',
     applyToEnvironment: (environment) => environment.name === 'ssr',
-    // Left outside of the build otherwise, where nothing could be changed.
-    resolveId: (id) => (id === outside ? fileURLToPath(import.meta.resolve(outside)) : undefined),
     transform: {
       filter: { id: inside },
       handler(code) {
