@@ -175,6 +175,7 @@ async function main() {
   };
   const ids = await changeable(token, 120);
   await load(token, requests.patch(ids), 8); // warm
+  await follow();
   for (const [name, clientsOf, wanted] of [
     ['patch', [1, 32], 0.5],
     ['post', [32], 0.4],
