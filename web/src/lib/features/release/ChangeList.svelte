@@ -23,6 +23,8 @@
     const [before, after] = [c.before as Rule, c.after as Rule];
     return picture.shows(before, after) ? { load: picture.load, before, after } : undefined;
   }
+  /** As wide as the last number. */
+  const numbers = $derived(`max(14px, ${ownWriting(changes.length).length}ch)`);
   const typeOf = (rule: Rule) => recordTypes.find((t) => t.key === rule.recordType)!;
   const verb = { added: 'New.', removed: 'Removed.', changed: '' } as const;
 </script>
@@ -31,13 +33,11 @@
   {#each changes.slice(0, most) as c, i (c.part.kind + c.part.key)}
     {@const picture = pictureOf(c)}
     <li
-      class={[
-        'grid border-b border-line py-2.5 last:border-0',
-        changes.length < 100 ? 'grid-cols-[22px_20px_minmax(0,1fr)]' : 'grid-cols-[46px_20px_minmax(0,1fr)]',
-      ]}
+      class="grid border-b border-line py-2.5 last:border-0"
+      style:grid-template-columns="{numbers} 28px minmax(0,1fr)"
     >
-      <span class="quiet text-right pr-2">{ownWriting(i + 1)}</span>
-      <span class="text-held"
+      <span class="quiet text-right">{ownWriting(i + 1)}</span>
+      <span class="pl-2 text-held"
         >{#if c.ruleKind}<KindMark kind={c.ruleKind} label={c.ruleKind} />{/if}</span
       >
       <div class="min-w-0">

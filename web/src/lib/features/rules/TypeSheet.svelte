@@ -94,11 +94,14 @@
       {@const r = ruleOf(row.id)}
       {#if r}
         {@const before = after.get(row.id) ?? []}
-        <li class="grid grid-cols-[14px_22px_18px_minmax(0,1fr)] gap-2 border-b border-line bg-sheet py-1.5">
+        <li
+          class="grid gap-2 border-b border-line bg-sheet py-1.5"
+          style:grid-template-columns="14px max(22px, {String(shown.length).length}ch) 18px minmax(0,1fr)"
+        >
           {#if draft.editable}<span use:dragHandle class="cursor-grab pt-1 text-faint" aria-label="Drag {r.rule.name}"
               ><Icon of={GripVertical} size={12} /></span
             >{:else}<span></span>{/if}
-          <span class="pt-px text-right text-small text-faint tabular-nums">{i + 1}</span>
+          <span class="pt-px text-right text-small text-faint">{i + 1}</span>
           <span class="pt-0.5 text-held"
             ><KindMark kind={r.rule.kind} label={findRuleKind(r.rule.kind)?.name ?? r.rule.kind} /></span
           >
