@@ -1,5 +1,6 @@
 /** What stood in a newcomer's way, each of it met as they meet it. */
 import type { Page } from '@playwright/test';
+import { wordsBroken } from './support/beyond.ts';
 import { paste } from './support/clipboard.ts';
 import { Hands } from './support/hands.ts';
 import { expect, test } from './support/installation.ts';
@@ -209,8 +210,10 @@ test('on every area nothing scrolls behind the panes in any window, and all is p
     ] as const) {
       await page.setViewportSize({ width, height });
       await expect
-        .poll(() => outOfReach(page), { message: `${path} at ${width} by ${height}` })
-        .toEqual({ beyond: [0, 0], slits: [], askew: [], sideways: [] });
+        .poll(async () => ({ ...(await outOfReach(page)), broken: await wordsBroken(page) }), {
+          message: `${path} at ${width} by ${height}`,
+        })
+        .toEqual({ beyond: [0, 0], slits: [], askew: [], sideways: [], broken: [] });
     }
     if (drawnInPart.includes(path)) continue;
     await page.setViewportSize({ width: 1280, height: 480 });

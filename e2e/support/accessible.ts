@@ -3,6 +3,7 @@ import type { Locator, Page } from '@playwright/test';
 import type { AxeResults, ElementContext, RunOnly, RunOptions } from 'axe-core';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { wordsBroken } from './beyond.ts';
 import { expect } from './expect.ts';
 
 interface Axe {
@@ -36,7 +37,7 @@ const looksIn: Readonly<Record<'light' | 'dark', readonly Look[]>> = { light: [a
 export async function expectAccessible(page: Page, within?: Locator): Promise<void> {
   // What is no text is never shown as one.
   expect(await page.locator('body').innerText()).not.toMatch(/\[object \w+\]|\bNaN\b/);
-  expect(await page.evaluate(brokenWords), 'words broken over two lines').toEqual([]);
+  expect(await wordsBroken(page), 'words broken over two lines').toEqual([]);
   const part = within ? '[data-looked-at]' : 'html';
   await within?.evaluate((element) => element.setAttribute('data-looked-at', ''));
   for (const scheme of ['light', 'dark'] as const) {
@@ -48,26 +49,6 @@ export async function expectAccessible(page: Page, within?: Locator): Promise<vo
   }
   await page.emulateMedia({ colorScheme: 'light' });
   await within?.evaluate((element) => element.removeAttribute('data-looked-at'));
-}
-
-/** Short words and numbers that stand on two lines: what has too little room, and nobody reads at a glance. */
-function brokenWords(): string[] {
-  const broken: string[] = [];
-  const texts = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
-  const range = document.createRange();
-  for (let text = texts.nextNode(); text; text = texts.nextNode()) {
-    const of = text.parentElement!;
-    // What is folded away is out of reach, and has no width.
-    if (!of.checkVisibility({ visibilityProperty: true }) || of.closest('[inert]')) continue;
-    for (const { 0: word, index } of text.textContent!.matchAll(/[\p{L}\p{M}\d.,]+/gu)) {
-      if (word.length < 2 || word.length > 16) continue;
-      range.setStart(text, index);
-      range.setEnd(text, index + word.length);
-      const lines = new Set([...range.getClientRects()].map((r) => Math.round(r.top)));
-      if (lines.size > 1) broken.push(`${word} in “${text.textContent!.trim().slice(0, 60)}”`);
-    }
-  }
-  return broken;
 }
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');

@@ -19,3 +19,24 @@ export const textsBeyond = (page: Page): Promise<string[]> =>
     }
     return [...found];
   });
+
+/** Short words and numbers that stand on two lines: they have too little room, and nobody reads them at a glance. */
+export const wordsBroken = (page: Page): Promise<string[]> =>
+  page.evaluate(() => {
+    const found: string[] = [];
+    const texts = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+    const range = document.createRange();
+    for (let text = texts.nextNode(); text; text = texts.nextNode()) {
+      const of = text.parentElement!;
+      // What is folded away is out of reach, and has no width.
+      if (!of.checkVisibility({ visibilityProperty: true }) || of.closest('[inert]')) continue;
+      for (const { 0: word, index } of text.nodeValue!.matchAll(/[\p{L}\p{M}\d.,]{2,}/gu)) {
+        if (word.length > 16) continue;
+        range.setStart(text, index);
+        range.setEnd(text, index + word.length);
+        const lines = new Set([...range.getClientRects()].map((r) => Math.round(r.top)));
+        if (lines.size > 1) found.push(`${word} in “${text.nodeValue!.trim().slice(0, 60)}”`);
+      }
+    }
+    return found;
+  });
