@@ -83,5 +83,6 @@ test('pictures of the main views', async ({ page, as }) => {
   await keeper.goto('/records/customer/5');
   await keeper.getByLabel('Employee count', { exact: true }).fill('251');
   await keeper.locator('[data-field=size_class]').getByRole('button', { name: /^Why/ }).click();
+  await expect(keeper.getByRole('status').filter({ hasText: 'written by rules' })).toBeVisible();
   await take(keeper, 'record');
 });

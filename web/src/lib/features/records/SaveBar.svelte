@@ -20,6 +20,11 @@
   const { recordType } = $derived(form);
   const stops = $derived(saving.stops);
   const byRules = $derived(form.settlement.changes.filter((c) => c.author.by === 'rule').length);
+  const follows = $derived({
+    here: `, ${byRules} written by rules.`,
+    coming: '; the rules are on their way.',
+    away: '; the rules could not be had, and are asked for again as you go on.',
+  });
   const fieldNamed = (key: string) => recordType.fields.find((f) => f.key === key);
   /** Fields that stop the save, by name, in the order of the record type. */
   const inTrouble = $derived(
@@ -62,7 +67,7 @@
       {#if saving.problem}<span class="text-stop">{saving.problem}</span>
       {:else if form.dirty}
         <b class="font-[650]">Not saved yet:</b>
-        {counted(form.typed.length, 'value')} typed, {byRules} written by rules.
+        {counted(form.typed.length, 'value')} typed{follows[form.rulesAre]}
         {#if stops.length > 0}<span class="text-stop"
             >{stops.length === 1
               ? stops[0]!.text

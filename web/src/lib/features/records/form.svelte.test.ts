@@ -81,6 +81,7 @@ describe('a form', () => {
     expect([form.value('amount'), form.value('cost'), form.dirty, form.asks]).toEqual([10, 5, false, []]);
     form.commit('amount', '30');
     expect([form.value('amount'), form.value('cost'), form.dirty]).toEqual([30, 5, true]);
+    expect(form.rulesAre).toBe('coming');
     form.commit('amount', 'much');
     expect(form.value('amount')).toBe(10);
   });
@@ -91,7 +92,7 @@ describe('a form', () => {
     form.commit('amount', '30');
     await expect(form.save()).rejects.toThrow('away');
     await expect(form.ready()).rejects.toThrow('away');
-    expect([saved, form.typed.length]).toEqual([[], 1]);
+    expect([saved, form.typed.length, form.rulesAre]).toEqual([[], 1, 'away']);
   });
 
   it('settles once for each value that is typed, and looks further once it is quiet', async () => {

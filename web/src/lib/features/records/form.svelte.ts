@@ -99,6 +99,8 @@ export class RecordForm {
   private readonly readElsewhere: readonly string[];
   private readonly afterQuiet: (work: () => void) => void;
   private engine = $state.raw<FormEngine>();
+  /** They were asked for last without an answer. */
+  private rulesAway = $state(false);
   private loading: Promise<void> | undefined;
   private timer: ReturnType<typeof setTimeout> | undefined;
   /** ISO 8601 instant of the last act on the form. */
@@ -161,6 +163,12 @@ export class RecordForm {
     this.timer = setTimeout(work, quiet);
   }
 
+  /** Whether the rules are here: until they are, nothing has been worked out of what was typed. */
+  get rulesAre(): 'here' | 'coming' | 'away' {
+    if (this.engine) return 'here';
+    return this.rulesAway ? 'away' : 'coming';
+  }
+
   /** Loads the rules where they are not here yet: somebody is about to type. @throws where they cannot be had. */
   ready(): Promise<void> {
     if (this.engine) return Promise.resolve();
@@ -172,6 +180,10 @@ export class RecordForm {
         // A form may have stood open for long by now: what the rules say they say of this moment.
         this.now = nowIn(this.zone);
         this.rest();
+      })
+      .catch((e: unknown) => {
+        this.rulesAway = true;
+        throw e;
       })
       .finally(() => (this.loading = undefined));
     return this.loading;
