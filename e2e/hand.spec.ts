@@ -1,6 +1,6 @@
 /** What stood in a newcomer's way, each of it met as they meet it. */
 import type { Page } from '@playwright/test';
-import { wordsBroken } from './support/beyond.ts';
+import { offTheLine, wordsBroken } from './support/beyond.ts';
 import { paste } from './support/clipboard.ts';
 import { Hands } from './support/hands.ts';
 import { expect, test } from './support/installation.ts';
@@ -210,10 +210,13 @@ test('on every area nothing scrolls behind the panes in any window, and all is p
     ] as const) {
       await page.setViewportSize({ width, height });
       await expect
-        .poll(async () => ({ ...(await outOfReach(page)), broken: await wordsBroken(page) }), {
-          message: `${path} at ${width} by ${height}`,
-        })
-        .toEqual({ beyond: [0, 0], slits: [], askew: [], sideways: [], broken: [] });
+        .poll(
+          async () => ({ ...(await outOfReach(page)), broken: await wordsBroken(page), off: await offTheLine(page) }),
+          {
+            message: `${path} at ${width} by ${height}`,
+          },
+        )
+        .toEqual({ beyond: [0, 0], slits: [], askew: [], sideways: [], broken: [], off: [] });
     }
     if (drawnInPart.includes(path)) continue;
     await page.setViewportSize({ width: 1280, height: 480 });

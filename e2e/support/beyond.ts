@@ -40,3 +40,33 @@ export const wordsBroken = (page: Page): Promise<string[]> =>
     }
     return found;
   });
+
+/** What should stand on one line and does not: a label beside the second line of what it names. */
+export const offTheLine = (page: Page): Promise<string[]> =>
+  page.evaluate(() => {
+    const range = document.createRange();
+    const firstLine = (of: Element): { readonly bottom: number; readonly says: string } | undefined => {
+      const nodes = document.createTreeWalker(of, NodeFilter.SHOW_TEXT | NodeFilter.SHOW_ELEMENT);
+      for (let node = nodes.nextNode(); node; node = nodes.nextNode()) {
+        const element = node instanceof Element ? node : node.parentElement!;
+        if (!element.checkVisibility({ visibilityProperty: true }) || element.closest('svg, .sr-only')) continue;
+        // Where the text of a control stands cannot be asked.
+        if (element.matches('input, select, textarea')) return undefined;
+        if (node === element) continue;
+        range.selectNodeContents(node);
+        const line = [...range.getClientRects()].find((r) => r.width > 1);
+        if (line) return { bottom: line.bottom, says: node.nodeValue!.trim().slice(0, 40) };
+      }
+      return undefined;
+    };
+    return [...document.querySelectorAll('main *')].flatMap((row) => {
+      const { display, alignItems } = getComputedStyle(row);
+      if (!/grid|flex/.test(display) || !alignItems.endsWith('baseline')) return [];
+      return [...row.children].slice(1).flatMap((right, i) => {
+        const left = row.children[i]!;
+        if (right.getBoundingClientRect().left < left.getBoundingClientRect().right - 2) return [];
+        const [a, b] = [firstLine(left), firstLine(right)];
+        return a && b && Math.abs(a.bottom - b.bottom) > 4 ? [`${a.says} | ${b.says}`] : [];
+      });
+    });
+  });

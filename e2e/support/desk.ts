@@ -1,5 +1,6 @@
 /** The desk as the jobs use it: an empty draft on the demo's fields, and the ways that every job goes. */
 import type { Locator, Page } from '@playwright/test';
+import { offTheLine, wordsBroken } from './beyond.ts';
 import { Hands } from './hands.ts';
 import { expect, test as base } from './installation.ts';
 
@@ -123,6 +124,7 @@ interface Fixtures {
 
 export const test = base.extend<Fixtures>({
   desk: async ({ as, installation }, use) => {
+    const desks: Desk[] = [];
     await use(async (type, { tables = [], samples } = {}) => {
       await installation.query('create table if not exists draft_at_start as table draft_parts');
       await installation.query('delete from draft_parts');
@@ -135,8 +137,13 @@ export const test = base.extend<Fixtures>({
       await page.goto(`/desk/${type}${samples ? `?sample=${samples}` : ''}`);
       const desk = new Desk(page);
       await expect(desk.bench.getByText(/sample \d+ of/)).toBeVisible();
+      desks.push(desk);
       return desk;
     });
+    for (const { page } of desks) {
+      expect(await wordsBroken(page)).toEqual([]);
+      expect(await offTheLine(page)).toEqual([]);
+    }
   },
 });
 

@@ -48,7 +48,8 @@
             {#if !readonly}<span use:dragHandle aria-label="Drag step {i + 1}" class="cursor-grab py-1"
                 ><Icon of={GripVertical} size={13} /></span
               >{/if}
-            {i + 1}
+            <!-- The row's label stands on the line of the number, not of the handle. -->
+            <span class="self-baseline">{i + 1}</span>
           </span>
         {/if}
         <StepEditor

@@ -109,7 +109,7 @@
 <SheetRow label="Pairs">
   <table class="w-full max-w-[440px] border-collapse">
     <thead
-      ><tr class="label text-left"
+      ><tr class="label text-left align-baseline"
         ><th class="w-1/2 font-normal">{source.formula || 'From'}</th><th class="font-normal">{target?.name ?? 'To'}</th
         ><th><span class="sr-only">Remove</span></th></tr
       ></thead

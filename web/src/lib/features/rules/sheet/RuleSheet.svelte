@@ -104,12 +104,13 @@
   {#each loose as d, i (i)}<p class="mb-2 ml-[130px] text-small text-stop max-[1100px]:ml-0">{d.message}</p>{/each}
 
   {#if usual.length > 0}
+    {#snippet more()}&nbsp;<Icon of={ChevronRight} size={13} class="inline" />{/snippet}
     <SheetRow label="Acts">
       <button type="button" class="fold" aria-expanded="false" onclick={open}>
         {#each usual as part, i (part)}{i > 0 ? '; ' : ''}{#if i === 0 && folded.wakes}wakes on <b class="font-[650]"
               >{part.replace('wakes on ', '')}</b
-            >{:else}{part}{/if}{/each}
-        <Icon of={ChevronRight} size={13} class="inline" />
+            >{:else if i === usual.length - 1}<span class="whitespace-nowrap">{part}{@render more()}</span
+            >{:else}{part}{/if}{/each}{#if usual.length === 1 && folded.wakes}{@render more()}{/if}
       </button>
     </SheetRow>
   {/if}
@@ -165,6 +166,8 @@
 
 <style>
   .fold {
+    /* Within a line its label would stand beside its last line. */
+    display: block;
     text-align: left;
     color: var(--soft);
     cursor: pointer;
