@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { expect, test } from '../support/desk.ts';
 
 test('M1 priority from twelve sources', async ({ desk }, info) => {
@@ -61,7 +62,7 @@ test('M2 a country table pasted from a spreadsheet, then a second output and mor
   await d.prove();
 });
 
-test('M3 the usual crops of one country', async ({ desk }, info) => {
+test('M3 the usual crops of one country', async ({ desk, as }, info) => {
   const d = await desk('customer');
   await d.newRule('Crops', 'Derive');
   await d.condition('Home country', undefined, 'Chile');
@@ -77,6 +78,25 @@ test('M3 the usual crops of one country', async ({ desk }, info) => {
   await d.hands.formula('Formula of step 1', '["Grape"]');
   await expect(d.sheet.getByText(/has no option Grape. Did you mean Grapes/)).toBeVisible();
   await d.hands.formula('Formula of step 1', '["Grapes", "Cherries", "Avocados", "Plums"]');
+  await test.step('the same from option to option: crops are ticked, and whoever only reads sees them', async () => {
+    await d.newRule('Crops', 'Map');
+    await d.sheet.getByLabel('Where the values come from', { exact: true }).selectOption('from option to option');
+    await d.sheet.getByLabel('What it is mapped from', { exact: true }).selectOption('Home country');
+    const chile = (of: Page) =>
+      of
+        .getByRole('article', { name: 'Rule' })
+        .getByRole('row')
+        .filter({ hasText: /^\s*Chile/ });
+    await chile(d.page).getByText('nothing said').click();
+    for (const crop of ['Plums', 'Grapes']) await chile(d.page).getByLabel(crop, { exact: true }).check();
+    await expect(chile(d.page).getByText('Plums, Grapes')).toBeVisible();
+    await d.try('Home country', 'Chile');
+    await expect(d.written('crops')).toContainText('Grapes');
+    await expect(d.page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+    const reader = await as('viewer');
+    await reader.goto(d.page.url());
+    await expect(chile(reader)).toContainText('Plums, Grapes');
+  });
 });
 
 test('M4 service area by the longest beginning of the postcode', async ({ desk }, info) => {

@@ -1,10 +1,10 @@
 /** Findings about what is written: two rules on one field, winners, ways round a rule, targets that grow. */
-import { fieldTypeOf } from '../language/field-types/index.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import { walk, type Expression } from '../language/expression/ast.ts';
 import type { FieldConstraints } from '../compile/rule-kinds/rule-kind.ts';
 import { createFormula } from '../language/expression/formula.ts';
 import { entryPointsOf } from '../compile/entry-points.ts';
+import { sentFields } from '../compile/field-rules.ts';
 import { canHoldTogether, type Condition } from './reasoning.ts';
 import { activeRules, rulePart, setting, type FindingKind } from './finding.ts';
 import type { SlotIndex } from '../document/slots.ts';
@@ -19,15 +19,6 @@ export interface Writer {
   readonly r: CompiledRule;
   /** The type of the rule; where it is not the field's, the rule writes a record that it is linked with. */
   readonly from: TypeProgram;
-}
-
-/** Fields of other record types that a rule writes. */
-export function sentFields(r: CompiledRule, from: TypeProgram): readonly { recordType: string; field: string }[] {
-  const { sends } = r.structure;
-  if (!sends) return [];
-  const lookup = from.recordType.fields.find((f) => f.key === sends.onto && fieldTypeOf(f).links);
-  const recordType = lookup ? lookup.recordType : from.childLists.get(sends.onto)?.recordType;
-  return recordType === undefined ? [] : sends.fields.map((field) => ({ recordType, field }));
 }
 
 /** By record type and slot: the rules that write it, in running order, those of other types behind its own. */

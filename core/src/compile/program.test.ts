@@ -1,10 +1,11 @@
 /** A program compiles what is asked for, and knows who reads whom without compiling what cannot. */
 import { describe, expect, it } from 'vitest';
 import type { RecordType, Rule, Rulebook } from '../document/document.ts';
-import { countryTable, dealBook, dealTypes, mapOf, outputOf, ruleOf, setTo } from '../testing/deals.ts';
+import { countryTable, dealBook, dealTypes, mapOf, outputOf, pairsOf, ruleOf, setTo } from '../testing/deals.ts';
 import { entryPointClass } from './entry-points.ts';
 import { hostNeeds } from './host-needs.ts';
 import { searchesInSteps } from './searches.ts';
+import type { TypeProgram } from './compiled.ts';
 import { rulesByField, rulesOfField } from './field-rules.ts';
 import { compileInSteps, compileProgram, recompileProgram } from './program.ts';
 
@@ -104,11 +105,29 @@ it('rules by field: who writes it, asks something of it, reads it; and those abo
   const of = (key: string) => Object.values(rulesOfField(type, key)).map(names);
   expect({ title: of('title'), amount: of('amount'), stage: of('stage'), none: of('none') }).toEqual({
     title: [[0], [0], [1]],
-    amount: [[], [1], [0, 1]],
+    amount: [[], [1], [0, 1, 2]],
     stage: [[], [], []],
     none: [[], [], []],
   });
   expect(names(elsewhere)).toEqual([2]);
+});
+
+it('rules by field: those of other record types that write it from their records, or read or tell it along a link', () => {
+  const title = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'));
+  const told = { channel: 'email', to: '"a@b.example"', subject: '{Customer.Phone}', body: 'x' } as const;
+  const tells = ruleOf('deal', 'derive', { steps: [] }, { notify: [told] });
+  const given = mapOf('customer', pairsOf('Name', ['A', 'B']), [outputOf('title')], 'Deals');
+  const { types } = compileProgram(dealBook([title, tells, given]));
+  const of = (type: string, field: string, among?: Iterable<TypeProgram>) => {
+    const { writers, readers } = rulesOfField(types.get(type)!, field, among);
+    return [writers, readers].map((list) => list.map((r) => r.rule.key));
+  };
+  expect([of('customer', 'name', types.values()), of('customer', 'name')]).toEqual([
+    [[], [given.key, title.key]],
+    [[], [given.key]],
+  ]);
+  expect(of('customer', 'phone', types.values())).toEqual([[], [tells.key]]);
+  expect(of('deal', 'title', types.values())).toEqual([[title.key, given.key], []]);
 });
 
 describe('what a host needs for a rulebook', () => {

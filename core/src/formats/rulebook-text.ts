@@ -3,6 +3,7 @@ import { counted } from '../language/wording/prose.ts';
 import { sentenceWords, type SentenceWords } from '../language/wording/words.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
+import { optionList } from '../language/wording/option-list.ts';
 import { writtenLoose } from '../language/wording/written.ts';
 import type { Writing } from '../language/types/writing.ts';
 import { cellText } from '../compile/mapping/cells.ts';
@@ -83,7 +84,7 @@ function fieldText(f: Field, { rulebook, writing }: Program): string {
   const linked = rulebook.recordTypes.find((t) => t.key === f.recordType)?.name.toLowerCase();
   return [
     f.help,
-    optionsText(f),
+    optionList(f),
     linked && `a ${linked}`,
     f.required && 'required',
     f.unique && 'unique',
@@ -93,17 +94,6 @@ function fieldText(f: Field, { rulebook, writing }: Program): string {
   ]
     .filter((part): part is string => typeof part === 'string' && part !== '')
     .join('; ');
-}
-
-function optionsText({ options = [], ordered }: Field): string {
-  const named = (list: typeof options, between: string): string => list.map((o) => o.name).join(between);
-  if (!ordered) return named(options, ', ');
-  const outside = options.filter((o) => o.outside);
-  const rest = outside.length > 0 ? `; outside the order ${named(outside, ', ')}` : '';
-  return `${named(
-    options.filter((o) => !o.outside),
-    ' < ',
-  )}${rest}`;
 }
 
 function ruleText(

@@ -27,6 +27,7 @@ export {
   type ConditionRow,
 } from './wording/condition-rows.ts';
 export { sentenceWords, type SentenceWords } from './wording/words.ts';
+export { optionList } from './wording/option-list.ts';
 export { becomes, isolated } from './wording/isolated.ts';
 export { spokenValue, writtenOrBlank, writtenValue } from './wording/written.ts';
 export { plainWriting, type Place, type Writing } from './types/writing.ts';

@@ -29,14 +29,8 @@
   const ref = $derived({ kind: 'field', key: `${type.key}.${field.key}` } as const);
   const readonly = $derived(!draft.editable);
   const others = $derived(draft.rulebook.recordTypes);
-  const { writers, readers } = $derived(rulesOfField(program, field.key));
-  /** Rules of other record types that read it along a link. */
-  const readersElsewhere = $derived(
-    [...draft.program.types.values()].flatMap((t) =>
-      t.rules.filter((r) => r.related.some((x) => x.recordType === type.key && x.field === field.key)),
-    ),
-  );
-  const users = $derived([...new Set([...writers, ...readers, ...readersElsewhere])]);
+  const { writers, readers } = $derived(rulesOfField(program, field.key, draft.program.types.values()));
+  const users = $derived([...new Set([...writers, ...readers])]);
   /** Who names it, and what becomes of them without it. */
   const inUse = $derived(
     users.length === 0
@@ -197,7 +191,7 @@
       {:else}<OptionsEditor {draft} {field} typeKey={type.key} {edit} />{/if}
     </SheetRow>
   {/if}
-  {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: [...readers, ...readersElsewhere], none: 'no rule' }] as part, nth (nth)}
+  {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: readers, none: 'no rule' }] as part, nth (nth)}
     <SheetRow label={part.label}>
       {#each part.rules as r (r.rule.key)}<a class="editable mr-3" href={ruleAddress(r.rule.recordType, r.rule.key)}
           >{r.rule.name}</a

@@ -30,7 +30,7 @@
   const field = $derived(type.fields.find((f) => f.key === fieldKey));
   const findings = $derived(group(draft.findings, (x) => partId(x.part)));
   const rows = $derived(
-    rulesByField(program).fields.map(({ writers, readers }, slot) => {
+    rulesByField(program, draft.program.types.values()).fields.map(({ writers, readers }, slot) => {
       const f = program.slots[slot]!.field;
       const part = partId({ kind: 'field', key: `${type.key}.${f.key}` });
       return { id: f.key, field: f, writers, readers, findings: findings.get(part) ?? [] };
@@ -176,7 +176,7 @@
             >
             <span class="flex gap-1 text-held">
               {#each row.writers as w (w.rule.key)}<a
-                  href={ruleAddress(type.key, w.rule.key)}
+                  href={ruleAddress(w.rule.recordType, w.rule.key)}
                   title={w.rule.name}
                   class="inline-grid size-6 place-items-center"
                   ><KindMark kind={w.rule.kind} label="written by {w.rule.name}" /></a

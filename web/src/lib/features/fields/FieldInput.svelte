@@ -22,6 +22,7 @@
     autofocus = false,
     find = findRecords,
     sitting = 0,
+    nothing = 'blank',
     allowed,
     class: extra = '',
     ...rest
@@ -43,6 +44,7 @@
   {autofocus}
   {find}
   {sitting}
+  {nothing}
   {allowed}
   class={extra}
 />

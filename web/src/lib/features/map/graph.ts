@@ -1,6 +1,6 @@
 /** What writes what on one record type, as a graph: fields and rules as nodes, reads and writes as edges. */
 import { deskOf, ruleAddress } from '$lib/addresses.ts';
-import type { CompiledRule, Program, TypeProgram } from '@rigid-rule/core/compile';
+import { sentFields, type CompiledRule, type Program, type TypeProgram } from '@rigid-rule/core/compile';
 import type { SlotIndex } from '@rigid-rule/core/document';
 
 export interface FieldNode {
@@ -48,13 +48,6 @@ export interface Graph {
 
 export const ruleId = (key: string): string => `rule ${key}`;
 export const fieldId = (type: string, key: string): string => `field ${type}.${key}`;
-
-/** The record type that a rule writes on besides its own. */
-function destinationOf(rule: CompiledRule, { recordType, childLists }: TypeProgram): string | undefined {
-  const { sends } = rule.structure;
-  if (!sends) return undefined;
-  return recordType.fields.find((f) => f.key === sends.onto)?.recordType ?? childLists.get(sends.onto)?.recordType;
-}
 
 export function graphOf(type: TypeProgram, program: Program): Graph {
   const { recordType, slots, rules } = type;
@@ -125,9 +118,8 @@ export function graphOf(type: TypeProgram, program: Program): Graph {
     }
     for (const slot of targets)
       edges.push({ from: id, to: own(slot), ...(r.circle >= 0 && r.writes.includes(slot) ? { circle: true } : {}) });
-    const other = destinationOf(r, type);
-    for (const field of r.structure.sends?.fields ?? []) {
-      const to = other && foreign(other, field, true);
+    for (const sent of sentFields(r, type)) {
+      const to = foreign(sent.recordType, sent.field, true);
       if (to) edges.push({ from: id, to });
     }
   });

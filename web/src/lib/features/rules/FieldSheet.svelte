@@ -4,7 +4,7 @@
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { rulesOfField, type TypeProgram } from '@rigid-rule/core/compile';
   import type { Field } from '@rigid-rule/core/document';
-  import { fieldTypeOf } from '@rigid-rule/core/language';
+  import { fieldTypeOf, optionList } from '@rigid-rule/core/language';
   import { KindMark } from '$lib/features/rule-kinds';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { FindingList } from '../findings';
@@ -17,7 +17,7 @@
     draft: Draft;
   }
   const { field, program, draft }: Props = $props();
-  const { writers, readers } = $derived(rulesOfField(program, field.key));
+  const { writers, readers } = $derived(rulesOfField(program, field.key, draft.program.types.values()));
   const findings = $derived(
     draft.findings.filter((f) => f.part.kind === 'field' && f.part.key === `${program.recordType.key}.${field.key}`),
   );
@@ -48,16 +48,11 @@
   <SheetRow label="Type"
     >{fieldTypeOf(field).name}{#if limits}<span class="quiet ml-2">{limits}</span>{/if}</SheetRow
   >
-  {#if field.options}
-    <SheetRow label="Options">
-      {field.options.map((o) => o.name).join(field.ordered ? ' < ' : ', ')}
-      {#if field.ordered}<span class="quiet ml-2">in this order</span>{/if}
-    </SheetRow>
-  {/if}
+  {#if field.options}<SheetRow label="Options">{optionList(field)}</SheetRow>{/if}
   {#each [{ label: 'Written by', rules: writers, none: 'no rule; people and programs fill it in' }, { label: 'Read by', rules: readers, none: 'no rule' }] as part, nth (nth)}
     <SheetRow label={part.label}>
       {#each part.rules as r (r.rule.key)}
-        <a href={ruleAddress(program.recordType.key, r.rule.key)} class="mr-4 inline-flex items-center gap-1.5">
+        <a href={ruleAddress(r.rule.recordType, r.rule.key)} class="mr-4 inline-flex items-center gap-1.5">
           <span class="text-held"><KindMark kind={r.rule.kind} /></span><span
             class="border-b border-edge hover:border-brass">{r.rule.name}</span
           >

@@ -7,7 +7,7 @@
 
 <details class="relative w-full">
   <summary class={['box cursor-pointer list-none truncate', props.class]} {...attributesOf(props)}
-    >{#if props.text}{props.text}{:else}<span class="quiet">blank</span>{/if}</summary
+    >{#if props.text}{props.text}{:else}<span class="quiet">{props.nothing}</span>{/if}</summary
   >
   <fieldset class="absolute z-20 mt-px grid w-44 border border-edge bg-field px-2.5 py-1.5">
     <legend class="sr-only">{props.field.name}</legend>

@@ -21,6 +21,8 @@ export interface FieldInputProps {
   find: FindLinks;
   /** Changes when what is held is to be shown again whatever was being typed. */
   sitting: number;
+  /** What is said where nothing is chosen. */
+  nothing: string;
   /** Keys of the options on offer, where a rule limits them. */
   allowed: readonly string[] | undefined;
   class: string;

@@ -26,7 +26,7 @@
 <SheetRow label="Groups">
   <table class="w-full border-collapse">
     <thead>
-      <tr class="label text-left align-baseline"
+      <tr class="label text-left"
         ><th class="font-normal">{outcome.source || 'Value'}</th><th class="font-normal">{target?.name}</th><th
           ><span class="sr-only">Remove</span></th
         ></tr

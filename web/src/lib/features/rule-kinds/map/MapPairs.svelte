@@ -4,7 +4,7 @@
   import type { Field, Operation, RecordType } from '@rigid-rule/core/document';
   import { createFormula, fieldTypeOf, findOption } from '@rigid-rule/core/language';
   import FieldSelect from '../parts/FieldSelect.svelte';
-  import { typedValue } from '$lib/features/fields';
+  import { FieldInput, typedValue } from '$lib/features/fields';
   import { FormulaInput } from '$lib/features/formula';
   import { at, saidAt, set, Visit } from '../parts/sheet-edits.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
@@ -54,8 +54,9 @@
       ],
       'take a pair out',
     );
-  const optionName = (to: To): string =>
-    to === null || Array.isArray(to) ? '' : (target && findOption(target, String(to))?.name) || String(to);
+  const listOf = (to: To): readonly string[] => (Array.isArray(to) ? to : to === null ? [] : [String(to)]);
+  const optionName = (text: string): string => (target && findOption(target, text)?.name) || text;
+  const said = (to: To): string => listOf(to).map(optionName).join(', ');
   function typed(text: string): To {
     if (text.trim() === '') return null;
     if (!target || target.options) return text;
@@ -107,10 +108,10 @@
   {/if}
 </SheetRow>
 <SheetRow label="Pairs">
-  <table class="w-full max-w-[440px] border-collapse">
+  <table class="w-full border-collapse">
     <thead
-      ><tr class="label text-left align-baseline"
-        ><th class="w-1/2 font-normal">{source.formula || 'From'}</th><th class="font-normal">{target?.name ?? 'To'}</th
+      ><tr class="label text-left"
+        ><th class="w-2/5 font-normal">{source.formula || 'From'}</th><th class="font-normal">{target?.name ?? 'To'}</th
         ><th><span class="sr-only">Remove</span></th></tr
       ></thead
     >
@@ -127,12 +128,26 @@
                 </p>{/each}{/if}
           </td>
           <td class="py-[3px]">
-            {#if readonly}{pair ? optionName(pair.to) || 'blank' : 'nothing said'}
+            {#if readonly}{pair ? said(pair.to) || 'blank' : 'nothing said'}
+            {:else if target && fieldTypeOf(target).chooses === 'many'}
+              <FieldInput
+                id="pair-{nth}"
+                field={target}
+                value={listOf(pair?.to ?? null).map((name) => findOption(target, name)?.key ?? name)}
+                nothing={pair ? 'blank' : 'nothing said'}
+                commit={(keys) =>
+                  give(
+                    row.from,
+                    row.at,
+                    (keys as readonly string[]).map((key) => findOption(target, key)?.name ?? key),
+                  )}
+                class="on-sheet"
+              />
             {:else if target?.options && fieldTypeOf(target).chooses === 'one'}
               <select
                 class={['editable', isMissing(row) && 'quiet']}
                 aria-label="{row.from} gives"
-                value={pair ? optionName(pair.to) : ' none'}
+                value={pair ? said(pair.to) : ' none'}
                 onchange={(e) => give(row.from, row.at, e.currentTarget.value || null)}
               >
                 {#if !pair}<option value=" none">nothing said</option>{/if}
@@ -144,24 +159,9 @@
                 class="editable w-full"
                 aria-label="{row.from} gives"
                 placeholder={pair ? 'blank' : 'nothing said'}
-                value={pair && !Array.isArray(pair.to)
-                  ? (pair.to ?? '')
-                  : Array.isArray(pair?.to)
-                    ? pair.to.join(', ')
-                    : ''}
+                value={pair ? said(pair.to) : ''}
                 onfocus={visit.begin}
-                oninput={(e) =>
-                  give(
-                    row.from,
-                    row.at,
-                    target && fieldTypeOf(target).chooses === 'many'
-                      ? e.currentTarget.value
-                          .split(',')
-                          .map((v) => v.trim())
-                          .filter(Boolean)
-                      : typed(e.currentTarget.value),
-                    visit.group,
-                  )}
+                oninput={(e) => give(row.from, row.at, typed(e.currentTarget.value), visit.group)}
               />
             {/if}
             {#if row.at >= 0}{#each saidAt(compiled, `/outcome/source/pairs/${row.at}/to`) as d, i (i)}<p
@@ -200,3 +200,14 @@
     </p>{/if}
   {#each saidAt(compiled, '/outcome/source/pairs') as d, i (i)}<p class="text-small text-stop">{d.message}</p>{/each}
 </SheetRow>
+
+<style>
+  /* On the sheet what is chosen is underlined, not boxed. */
+  td :global(.on-sheet:not(:focus-visible)) {
+    border: 0;
+    border-bottom: 1.5px solid var(--brass);
+    border-radius: 0;
+    background: transparent;
+    padding: 0 1px;
+  }
+</style>
