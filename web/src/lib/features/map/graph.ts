@@ -1,6 +1,6 @@
 /** What writes what on one record type, as a graph: fields and rules as nodes, reads and writes as edges. */
 import { deskOf, ruleAddress } from '$lib/addresses.ts';
-import { sentFields, type CompiledRule, type Program, type TypeProgram } from '@rigid-rule/core/compile';
+import { sentFields, type Program, type TypeProgram } from '@rigid-rule/core/compile';
 import type { SlotIndex } from '@rigid-rule/core/document';
 
 export interface FieldNode {

@@ -68,7 +68,7 @@
   const widths = $derived(
     columns
       .map((c, i) =>
-        i === 0 ? 'minmax(190px,2fr)' : fieldTypeOf(c).numeric ? 'minmax(84px,.8fr)' : 'minmax(96px,1fr)',
+        i === 0 ? 'minmax(190px,2fr)' : fieldTypeOf(c).numeric ? 'minmax(84px,.9fr)' : 'minmax(96px,1fr)',
       )
       .join(' '),
   );
@@ -117,19 +117,20 @@
           <div
             role="columnheader"
             aria-sort={on ? (descending ? 'descending' : 'ascending') : 'none'}
-            class={['truncate py-1', fieldTypeOf(column).numeric && 'text-right']}
+            class={['min-w-0 py-1', fieldTypeOf(column).numeric && 'text-right']}
           >
             <a
               href={sortBy(column.key)}
               data-sveltekit-replacestate
               data-sveltekit-keepfocus
               data-sveltekit-noscroll
-              class={['label inline-flex items-center gap-1 hover:text-ink', on && 'font-[650] text-ink']}
+              class={['label inline-flex max-w-full items-center gap-1 hover:text-ink', on && 'font-[650] text-ink']}
             >
-              {column.name}{#if on}{#if descending}<Icon of={ArrowDown} size={12} />{:else}<Icon
-                    of={ArrowUp}
-                    size={12}
-                  />{/if}{/if}
+              <span class="truncate">{column.name}</span>{#if on}<Icon
+                  of={descending ? ArrowDown : ArrowUp}
+                  size={12}
+                  class="shrink-0"
+                />{/if}
             </a>
           </div>
         {/each}

@@ -99,7 +99,6 @@ export class RecordForm {
   private readonly readElsewhere: readonly string[];
   private readonly afterQuiet: (work: () => void) => void;
   private engine = $state.raw<FormEngine>();
-  /** They were asked for last without an answer. */
   private rulesAway = $state(false);
   private loading: Promise<void> | undefined;
   private timer: ReturnType<typeof setTimeout> | undefined;

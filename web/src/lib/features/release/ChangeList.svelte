@@ -23,8 +23,8 @@
     const [before, after] = [c.before as Rule, c.after as Rule];
     return picture.shows(before, after) ? { load: picture.load, before, after } : undefined;
   }
-  /** As wide as the last number. */
-  const numbers = $derived(`max(14px, ${ownWriting(changes.length).length}ch)`);
+  /** As wide as the last number, with what parts its thousands. */
+  const numbers = $derived(`max(14px, ${String(changes.length).length * 1.25}ch)`);
   const typeOf = (rule: Rule) => recordTypes.find((t) => t.key === rule.recordType)!;
   const verb = { added: 'New.', removed: 'Removed.', changed: '' } as const;
 </script>
