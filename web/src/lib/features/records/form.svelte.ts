@@ -164,8 +164,7 @@ export class RecordForm {
 
   /** Whether the rules are here: until they are, nothing has been worked out of what was typed. */
   get rulesAre(): 'here' | 'coming' | 'away' {
-    if (this.engine) return 'here';
-    return this.rulesAway ? 'away' : 'coming';
+    return this.engine ? 'here' : this.rulesAway ? 'away' : 'coming';
   }
 
   /** Loads the rules where they are not here yet: somebody is about to type. @throws where they cannot be had. */
