@@ -10,6 +10,8 @@ test('the list holds all customers, sorted and filtered, with count and class si
   await page.getByRole('link', { name: 'Employee count' }).click();
   await expect(page.getByRole('columnheader', { name: 'Employee count' })).toHaveAttribute('aria-sort', 'ascending');
   await expect(page.getByRole('row').nth(1)).toContainText('0');
+  // The arrow that says which way; a long name leaves it its place.
+  await expect(page.getByRole('columnheader', { name: 'Employee count' }).locator('svg')).toBeInViewport({ ratio: 1 });
   await page.getByRole('link', { name: 'Employee count' }).click();
   await expect(page.getByRole('row').nth(1)).toContainText('Large');
   await page.getByText('Filter', { exact: true }).click();

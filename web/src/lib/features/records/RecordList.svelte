@@ -4,7 +4,7 @@
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import type { Field, RecordType } from '@rigid-rule/core/document';
+  import type { Field, RecordType, Stored } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
   import Icon from '$lib/ui/Icon.svelte';
   import ArrowDown from 'lucide/dist/esm/icons/arrow-down.mjs';
@@ -22,7 +22,6 @@
     recordType: RecordType;
     columns: readonly Field[];
     first: Window;
-    /** Changes that could not be carried through to other records. */
     /** Changes that could not be carried through to other records, or wait for long. */
     followUps: { readonly failed: number; readonly late: number };
     users: readonly { email: string; name: string }[];
@@ -65,13 +64,14 @@
   const sortBy = (key: string) => address({ sort: key, desc: sort === key && !descending ? '1' : undefined });
 
   const filtered = $derived(params.has('q') || filters.length > 0);
-  const widths = $derived(
-    columns
-      .map((c, i) =>
-        i === 0 ? 'minmax(190px,2fr)' : fieldTypeOf(c).numeric ? 'minmax(84px,.9fr)' : 'minmax(96px,1fr)',
-      )
-      .join(' '),
-  );
+  /** Values of what everybody writes alike are never cut: among the longest of each kind. */
+  const longest: Readonly<Record<string, Stored>> = { date: '2026-12-28', 'date time': '2026-12-28T23:59:00Z' };
+  function widthOf(column: Field): string {
+    const type = fieldTypeOf(column);
+    if (type.numeric) return 'minmax(84px,.9fr)';
+    return `minmax(max(96px,${shownValue(column, longest[type.typeOf(column).kind]).length * 0.85}ch),1fr)`;
+  }
+  const widths = $derived(['minmax(190px,2.4fr)', ...columns.slice(1).map(widthOf)].join(' '));
 
   $effect(() => {
     offers.status =
