@@ -1,7 +1,26 @@
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { expect, expectAccessible, test, putDraftRight, type Installation } from './support/installation.ts';
 
 const row = (page: Page, field: string) => page.locator(`[data-field=${field}]`);
+
+test('a list that is wider than its window goes sideways under its head, and the names stay', async ({ as }) => {
+  const page = await as('keeper');
+  await page.setViewportSize({ width: 900, height: 600 });
+  await page.goto('/records/deal');
+  const [head, first] = [page.getByRole('row').first(), page.getByRole('row').nth(1)];
+  const last = page.getByRole('columnheader').last();
+  await page
+    .getByRole('rowgroup')
+    .nth(1)
+    .evaluate((rows) => rows.scrollBy({ left: 1000 }));
+  await expect(last.getByRole('link')).toBeInViewport({ ratio: 1 });
+  const lefts = (row: Locator) => row.evaluate((r) => [...r.children].map((cell) => cell.getBoundingClientRect().left));
+  await expect.poll(() => lefts(head)).toEqual(await lefts(first));
+  await expect(first.getByRole('link')).toBeInViewport({ ratio: 0.5 });
+  // By keys the head goes first.
+  await page.getByRole('columnheader').first().getByRole('link').focus();
+  await expect.poll(() => lefts(first)).toEqual(await lefts(head));
+});
 
 test('the list holds all customers, sorted and filtered, with count and class side by side', async ({ as }) => {
   const page = await as('keeper');

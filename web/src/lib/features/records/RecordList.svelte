@@ -41,6 +41,7 @@
   const descending = $derived(params.get('desc') === '1');
   const filters = $derived(readFilters(recordType, params));
   let box: HTMLDivElement | undefined = $state();
+  let head: HTMLDivElement | undefined = $state();
   let scrollTop = $state(0);
   let height = $state(700);
   const from = $derived(Math.max(0, Math.floor(scrollTop / rowHeight) - spare));
@@ -71,6 +72,8 @@
     if (type.numeric) return 'minmax(84px,.9fr)';
     return `minmax(max(96px,${shownValue(column, longest[type.typeOf(column).kind]).length * 0.85}ch),1fr)`;
   }
+  /** Whose values they are stays in sight where the others go sideways. */
+  const named = 'sticky left-0 z-10 -mr-4 bg-inherit pr-4';
   const widths = $derived(['minmax(190px,2.4fr)', ...columns.slice(1).map(widthOf)].join(' '));
 
   $effect(() => {
@@ -104,20 +107,25 @@
   </div>
 
   <div role="table" aria-label={recordType.plural} aria-rowcount={list.total + 1} class="contents">
-    <!-- As wide as the rows below it, whatever their scroll bar takes. -->
-    <div role="rowgroup" class="scroll-gutter overflow-hidden border-b border-ink">
+    <!-- As wide as the rows below it, whatever their scroll bar takes; sideways both go together. -->
+    <div
+      role="rowgroup"
+      class="scroll-gutter overflow-hidden border-b border-ink"
+      bind:this={head}
+      onscroll={() => box?.scrollTo({ left: head?.scrollLeft ?? 0 })}
+    >
       <div
         role="row"
         aria-rowindex={1}
-        class="grid gap-x-4 pr-4 max-md:flex max-md:flex-wrap max-md:not-focus-within:sr-only"
+        class="grid min-w-min gap-x-4 pr-4 max-md:flex max-md:min-w-0 max-md:flex-wrap max-md:not-focus-within:sr-only"
         style:grid-template-columns={widths}
       >
-        {#each columns as column (column.key)}
+        {#each columns as column, c (column.key)}
           {@const on = sort === column.key}
           <div
             role="columnheader"
             aria-sort={on ? (descending ? 'descending' : 'ascending') : 'none'}
-            class={['min-w-0 py-1', fieldTypeOf(column).numeric && 'text-right']}
+            class={['min-w-0 py-1', fieldTypeOf(column).numeric && 'text-right', c === 0 && ['bg-sheet', named]]}
           >
             <a
               href={sortBy(column.key)}
@@ -143,7 +151,10 @@
       class="scroll-gutter overflow-y-auto"
       bind:this={box}
       bind:clientHeight={height}
-      onscroll={(e) => (scrollTop = e.currentTarget.scrollTop)}
+      onscroll={(e) => {
+        scrollTop = e.currentTarget.scrollTop;
+        head?.scrollTo({ left: e.currentTarget.scrollLeft });
+      }}
     >
       {#if list.total === 0}
         <div role="row">
@@ -161,8 +172,10 @@
               role="row"
               aria-rowindex={index + 2}
               class={[
-                'absolute w-full border-b border-line pr-4 hover:bg-paper',
-                narrow ? 'flex flex-wrap content-center gap-x-3 overflow-hidden' : 'grid items-center gap-x-4',
+                'absolute w-full border-b border-line bg-sheet pr-4 hover:bg-paper',
+                narrow
+                  ? 'flex flex-wrap content-center gap-x-3 overflow-hidden'
+                  : 'grid min-w-min items-center gap-x-4',
               ]}
               style:top="{index * rowHeight}px"
               style:height="{rowHeight}px"
@@ -178,6 +191,7 @@
                         ? 'w-full'
                         : 'max-w-[45%] text-small text-soft'
                       : fieldTypeOf(column).numeric && 'text-right',
+                    !narrow && c === 0 && named,
                   ]}
                 >
                   {#if row}
