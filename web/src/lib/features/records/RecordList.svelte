@@ -69,8 +69,10 @@
   const longest: Readonly<Record<string, Stored>> = { date: '2026-12-28', 'date time': '2026-12-28T23:59:00Z' };
   function widthOf(column: Field): string {
     const type = fieldTypeOf(column);
-    if (type.numeric) return 'minmax(84px,.9fr)';
-    return `minmax(max(96px,${shownValue(column, longest[type.typeOf(column).kind]).length * 0.85}ch),1fr)`;
+    const value = shownValue(column, longest[type.typeOf(column).kind]).length;
+    // A usual name has room beside the arrow of a sort.
+    const least = Math.max(value * 0.85, Math.min(column.name.length, 16) * 0.8 + 2);
+    return type.numeric ? `minmax(max(84px,${least}ch),.9fr)` : `minmax(max(96px,${least}ch),1fr)`;
   }
   /** Whose values they are stays in sight where the others go sideways. */
   const named = 'sticky left-0 z-10 -mr-4 bg-inherit pr-4';
