@@ -29,6 +29,14 @@ test('a field is made with its options, kept company by another in one act, and 
 test('renaming a field shows what will be rewritten, and rewrites it in one act', async ({ as }) => {
   const page = await as('author');
   await page.goto('/fields/deal?field=frost_sensors');
+  await test.step('who reads a field: also rules of other record types, in the list as beside it', async () => {
+    await expect(page.getByRole('listitem').filter({ hasText: /^\s*Stage\s+picklist/ })).toContainText('9 rules');
+    await followLink(page, '/desk/deal?field=stage');
+    await expect(page.getByRole('article', { name: 'Field' })).toContainText(
+      'Open deal value, total of the open deals',
+    );
+    await page.goBack();
+  });
   const name = page.getByLabel('Name of the field', { exact: true });
   await name.fill('Frost sensors if any');
   await expect(page.getByText(/cannot be a name/)).toBeVisible();

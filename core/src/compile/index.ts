@@ -10,6 +10,7 @@ export {
   type EntryPointKey,
   type FormEntryPointKey,
 } from './entry-points.ts';
+export { linkedTypes } from './readers.ts';
 export { rulesByField, rulesOfField, sentFields, type FieldRules, type RulesByField } from './field-rules.ts';
 export { hostNeeds, type HostNeed } from './host-needs.ts';
 export { freeListName } from './list-names.ts';

@@ -25,6 +25,10 @@ function readsOf(recordType: string, owner: string, { rules }: TypeProgram): rea
   return reads.length > 0 ? [{ owner, reads }] : [];
 }
 
+/** Keys of the record types that links lead to from one, however many and in whichever direction, itself included. */
+export const linkedTypes = (recordTypes: readonly RecordType[], key: string): readonly string[] =>
+  linkedGroups(recordTypes).get(key) ?? [];
+
 /** For each type the types that links lead to from it, however many and in whichever direction, itself included. */
 function linkedGroups(recordTypes: readonly RecordType[]): ReadonlyMap<string, readonly string[]> {
   const neighbours = new Map(recordTypes.map((t) => [t.key, new Set<string>()]));

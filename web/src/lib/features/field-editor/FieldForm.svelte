@@ -5,6 +5,7 @@
   import { optionOwner, pointer, removing, type Field, type Operation } from '@rigid-rule/core/document';
   import { fieldTypeOf, fieldTypes } from '@rigid-rule/core/language';
   import type { Draft } from '../draft/draft.svelte.ts';
+  import { LinkedPrograms } from '../draft/linked-programs.svelte.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
   import { uniqueId } from '$lib/unique-id.ts';
   import CompanionsRow from './CompanionsRow.svelte';
@@ -29,7 +30,9 @@
   const ref = $derived({ kind: 'field', key: `${type.key}.${field.key}` } as const);
   const readonly = $derived(!draft.editable);
   const others = $derived(draft.rulebook.recordTypes);
-  const { writers, readers } = $derived(rulesOfField(program, field.key, draft.program.types.values()));
+  // svelte-ignore state_referenced_locally
+  const linked = new LinkedPrograms(draft, () => program);
+  const { writers, readers } = $derived(rulesOfField(program, field.key, linked.known));
   const users = $derived([...new Set([...writers, ...readers])]);
   /** Who names it, and what becomes of them without it. */
   const inUse = $derived(

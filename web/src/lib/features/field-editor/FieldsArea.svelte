@@ -12,6 +12,7 @@
   import GripVertical from 'lucide/dist/esm/icons/grip-vertical.mjs';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import { useDraft } from '../draft/context.ts';
+  import { LinkedPrograms } from '../draft/linked-programs.svelte.ts';
   import { KindMark } from '$lib/features/rule-kinds';
   import FieldForm from './FieldForm.svelte';
   import { addRecordType } from './new-record-type.ts';
@@ -29,8 +30,9 @@
   const type = $derived(program.recordType);
   const field = $derived(type.fields.find((f) => f.key === fieldKey));
   const findings = $derived(group(draft.findings, (x) => partId(x.part)));
+  const linked = new LinkedPrograms(draft, () => program);
   const rows = $derived(
-    rulesByField(program, draft.program.types.values()).fields.map(({ writers, readers }, slot) => {
+    rulesByField(program, linked.known).fields.map(({ writers, readers }, slot) => {
       const f = program.slots[slot]!.field;
       const part = partId({ kind: 'field', key: `${type.key}.${f.key}` });
       return { id: f.key, field: f, writers, readers, findings: findings.get(part) ?? [] };

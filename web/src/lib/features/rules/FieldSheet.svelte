@@ -7,6 +7,7 @@
   import { fieldTypeOf, optionList } from '@rigid-rule/core/language';
   import { KindMark } from '$lib/features/rule-kinds';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+  import { LinkedPrograms } from '$lib/features/draft/linked-programs.svelte.ts';
   import { FindingList } from '../findings';
   import KindChooser from './KindChooser.svelte';
   import SheetRow from '$lib/ui/SheetRow.svelte';
@@ -17,7 +18,9 @@
     draft: Draft;
   }
   const { field, program, draft }: Props = $props();
-  const { writers, readers } = $derived(rulesOfField(program, field.key, draft.program.types.values()));
+  // svelte-ignore state_referenced_locally
+  const linked = new LinkedPrograms(draft, () => program);
+  const { writers, readers } = $derived(rulesOfField(program, field.key, linked.known));
   const findings = $derived(
     draft.findings.filter((f) => f.part.kind === 'field' && f.part.key === `${program.recordType.key}.${field.key}`),
   );
