@@ -1,11 +1,10 @@
 <script lang="ts">
   /** All that there is to a field, edited in place. */
   import { fieldsOf, ruleAddress } from '$lib/addresses.ts';
-  import { rulesOfField, type TypeProgram } from '@rigid-rule/core/compile';
+  import type { FieldRules, TypeProgram } from '@rigid-rule/core/compile';
   import { optionOwner, pointer, removing, type Field, type Operation } from '@rigid-rule/core/document';
   import { fieldTypeOf, fieldTypes } from '@rigid-rule/core/language';
   import type { Draft } from '../draft/draft.svelte.ts';
-  import { LinkedPrograms } from '../draft/linked-programs.svelte.ts';
   import SheetRow from '$lib/ui/SheetRow.svelte';
   import { uniqueId } from '$lib/unique-id.ts';
   import CompanionsRow from './CompanionsRow.svelte';
@@ -21,18 +20,18 @@
     draft: Draft;
     program: TypeProgram;
     field: Field;
+    /** Rules of all record types that write the field, and that read it. */
+    rules: Pick<FieldRules, 'writers' | 'readers'>;
     /** Goes to another field, or to none. */
     open: (key: string | undefined) => void;
   }
-  const { draft, program, field, open }: Props = $props();
+  const { draft, program, field, rules, open }: Props = $props();
+  const { writers, readers } = $derived(rules);
 
   const type = $derived(program.recordType);
   const ref = $derived({ kind: 'field', key: `${type.key}.${field.key}` } as const);
   const readonly = $derived(!draft.editable);
   const others = $derived(draft.rulebook.recordTypes);
-  // svelte-ignore state_referenced_locally
-  const linked = new LinkedPrograms(draft, () => program);
-  const { writers, readers } = $derived(rulesOfField(program, field.key, linked.known));
   const users = $derived([...new Set([...writers, ...readers])]);
   /** Who names it, and what becomes of them without it. */
   const inUse = $derived(

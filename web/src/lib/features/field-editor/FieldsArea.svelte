@@ -212,7 +212,8 @@
   </section>
   <div class="overflow-y-auto border-l border-line">
     {#if field}
-      {#key `${type.key}.${field.key}`}<FieldForm {draft} {program} {field} {open} />{/key}
+      {@const rules = rows.find((row) => row.field.key === field.key)!}
+      {#key `${type.key}.${field.key}`}<FieldForm {draft} {program} {field} {rules} {open} />{/key}
     {:else}
       {#key type.key}<TypeForm {draft} {type} />{/key}
     {/if}
