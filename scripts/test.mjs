@@ -11,7 +11,7 @@ import { ensureChromium } from './lib/chromium.mjs';
 import { failuresOfPlaywright, failuresOfVitest } from './lib/failures.mjs';
 import { build, npmPackages } from './lib/packages.mjs';
 import { dataDir, root } from './lib/paths.mjs';
-import { ensureDatabase, startCluster } from './lib/postgres.mjs';
+import { ensureDatabase, ensureServer, startCluster } from './lib/postgres.mjs';
 import { run, withCleanUp } from './lib/run.mjs';
 import { giveUp, say, step } from './lib/say.mjs';
 
@@ -134,8 +134,15 @@ function bench() {
   return playwright(['--project=bench', '--workers=1']);
 }
 
+/** What the parts need of the system, one after another: there is one installer. */
+async function systemPackages() {
+  if (only === 'checks' || only === 'unit') return;
+  await ensureServer();
+  if (only !== 'database') await ensureChromium();
+}
+
 async function main() {
-  await npmPackages();
+  await Promise.all([npmPackages(), systemPackages()]);
   mkdirSync(results, { recursive: true });
   const total = { passed: 0, failed: 0, failures: [] };
   const take = async (part) => {

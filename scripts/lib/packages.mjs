@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { must } from './run.mjs';
+import { must, roomy } from './run.mjs';
 import { root } from './paths.mjs';
 import { giveUp, step } from './say.mjs';
 
@@ -68,8 +68,10 @@ export async function build({ core = true } = {}) {
   const stamp = join(root, 'web/build/.sources');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return;
   step('Building ...');
-  if (core) await must('npm', ['run', '--silent', 'build:core'], 'The build of core failed.');
-  await must('npm', ['run', '--silent', 'build', '-w', 'web'], 'The build failed.');
+  if (core) await must('npm', ['run', '--silent', 'build:core'], 'The build of core failed.', { env: roomy() });
+  await must('npm', ['run', '--silent', 'build', '-w', 'web'], 'The build failed.', {
+    env: roomy(),
+  });
   mkdirSync(join(root, 'web/build'), { recursive: true });
   writeFileSync(stamp, digest);
 }

@@ -28,7 +28,8 @@ function findServer() {
   return onPath;
 }
 
-async function ensureServer() {
+/** The folder with the server's programs; they are installed when they are missing and this is root. */
+export async function ensureServer() {
   let bin = findServer();
   if (bin) return bin;
   // Debian's package would make and start a cluster of its own: not wanted.

@@ -26,6 +26,12 @@ export function run(command, args, options = {}) {
   });
 }
 
+/** The environment of what makes very many objects once: with room for new ones it takes up to a fifth less. */
+export const roomy = () => ({
+  ...process.env,
+  NODE_OPTIONS: `${process.env.NODE_OPTIONS ?? ''} --max-semi-space-size=64`.trim(),
+});
+
 /** Runs a program that has to succeed; `otherwise` is the sentence for when it does not. */
 export async function must(command, args, otherwise, options = {}) {
   const { code, output } = await run(command, args, { capture: true, ...options }).catch((e) => ({

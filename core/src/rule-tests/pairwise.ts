@@ -61,7 +61,6 @@ const pairRow = (sizes: readonly number[], { a, av, b, bv }: Pair): (number | un
 
 /** Pairs that stand in no row yet. */
 class Missing {
-  private readonly sizes: readonly number[];
   private readonly offsets: readonly number[];
   private readonly total: number;
   private readonly pairs = new Map<number, Pair>();
@@ -69,7 +68,6 @@ class Missing {
   private readonly uses: number[];
 
   constructor(sizes: readonly number[]) {
-    this.sizes = sizes;
     let sum = 0;
     this.offsets = sizes.map((n) => (sum += n) - n);
     this.total = sum;

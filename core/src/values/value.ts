@@ -215,15 +215,15 @@ class ValueWriter {
 
   write(v: Value, inside: boolean, depth: number): boolean {
     if (depth > deepestValueText) return this.put('…');
-    if (isList(v)) return this.all(v, '[', ']', depth, (item) => this.write(item, true, depth + 1));
+    if (isList(v)) return this.all(v, '[', ']', (item) => this.write(item, true, depth + 1));
     if (isContext(v))
-      return this.all([...v], '{', '}', depth, ([k, item]) => {
+      return this.all([...v], '{', '}', ([k, item]) => {
         return this.put(`${contextKey(k)}: `) && this.write(item, true, depth + 1);
       });
     return this.put(scalarText(v, inside));
   }
 
-  private all<T>(items: readonly T[], open: string, close: string, depth: number, each: (item: T) => boolean): boolean {
+  private all<T>(items: readonly T[], open: string, close: string, each: (item: T) => boolean): boolean {
     if (!this.put(open)) return false;
     for (const [i, item] of items.entries()) if ((i > 0 && !this.put(', ')) || !each(item)) return false;
     return this.put(close);
