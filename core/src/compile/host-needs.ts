@@ -14,18 +14,30 @@ export function hostNeeds({
   return new Set([...rules, ...tables, ...claims].flatMap(needsOf));
 }
 
-const demanding = functions.flatMap(({ name, needs }) => (needs ? [{ name, needs }] : []));
+/** By what each needs, the names of the functions that need it. Names of functions are letters and single spaces. */
+const forms: ReadonlyMap<HostNeed, RegExp> = new Map(
+  [...new Set(functions.flatMap(({ needs }) => needs ?? []))].map((need) => {
+    const names = functions.filter((f) => f.needs === need).map(({ name }) => name.replaceAll(' ', String.raw`\s+`));
+    return [need, new RegExp(names.join('|'))];
+  }),
+);
 
 /** Parts are immutable: one is looked at once. */
 const known = new WeakMap<Rule | MappingTable | Claim, readonly HostNeed[]>();
 
 function needsOf(part: Rule | MappingTable | Claim): readonly HostNeed[] {
-  const before = known.get(part);
-  if (before) return before;
-  const text = JSON.stringify('rows' in part ? testsOf(part) : part).replace(/\s+/g, ' ');
-  const needs = demanding.flatMap((f) => (text.includes(f.name) ? [f.needs] : []));
-  known.set(part, needs);
+  let needs = known.get(part);
+  if (!needs) {
+    const texts = 'rows' in part ? testsOf(part) : part;
+    known.set(part, (needs = [...forms].flatMap(([need, form]) => (someText(texts, form) ? [need] : []))));
+  }
   return needs;
+}
+
+function someText(v: unknown, form: RegExp): boolean {
+  if (typeof v === 'string') return form.test(v);
+  if (typeof v !== 'object' || v === null) return false;
+  return Array.isArray(v) ? v.some((item) => someText(item, form)) : Object.values(v).some((m) => someText(m, form));
 }
 
 /** Of a table's cells those that are formulas. */

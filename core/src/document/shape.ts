@@ -39,81 +39,120 @@ const typeNames: Readonly<Record<string, string>> = {
   null: 'null',
 };
 
-function hasType(v: unknown, type: string): boolean {
-  switch (type) {
-    case 'null':
-      return v === null;
-    case 'array':
-      return Array.isArray(v);
-    case 'object':
-      return typeof v === 'object' && v !== null && !Array.isArray(v);
-    case 'number':
-      return typeof v === 'number' && Number.isFinite(v);
-    case 'integer':
-      return Number.isInteger(v);
-    default:
-      return typeof v === type;
-  }
-}
+const typeTests: Readonly<Record<string, (v: unknown) => boolean>> = {
+  string: (v) => typeof v === 'string',
+  number: (v) => typeof v === 'number' && Number.isFinite(v),
+  integer: Number.isInteger,
+  boolean: (v) => typeof v === 'boolean',
+  array: Array.isArray,
+  object: (v) => typeof v === 'object' && v !== null && !Array.isArray(v),
+  null: (v) => v === null,
+};
 
 /** The first place at which a value has another shape; undefined where it has the shape. */
 export function shapeProblem(v: unknown, schema: ShapeSchema): ShapeProblem | undefined {
-  const fault = (problem: string): ShapeProblem => ({ path: '', problem });
+  const found = checkOf(schema)(v);
+  return found && { path: found.steps.map(pointerStep).reverse().join(''), problem: found.problem };
+}
+
+/** A step of a JSON pointer (RFC 6901). */
+const pointerStep = (step: string | number): string => `/${String(step).replace(/~/g, '~0').replace(/\//g, '~1')}`;
+
+/** What a check found: a pointer is put together only of what is told, since of alternatives all but one fail. */
+interface Found {
+  readonly problem: string;
+  /** Where, the innermost first. */
+  readonly steps: (string | number)[];
+}
+
+type Check = (v: unknown) => Found | undefined;
+
+/** Each schema is read once: documents have thousands of parts, and schemas are few. */
+const checks = new WeakMap<ShapeSchema, Check>();
+
+function checkOf(schema: ShapeSchema): Check {
+  let check = checks.get(schema);
+  if (!check) checks.set(schema, (check = readSchema(schema)));
+  return check;
+}
+
+function readSchema(schema: ShapeSchema): Check {
+  const own = [...ownChecks(schema)];
+  const { items, required, properties, additionalProperties } = schema;
+  const ofItems = items && itemsCheck(items);
+  const ofMembers = (required ?? properties ?? additionalProperties) === undefined ? undefined : membersCheck(schema);
+  return (v) => {
+    for (const check of own) {
+      const found = check(v);
+      if (found) return found;
+    }
+    if (typeof v !== 'object' || v === null) return undefined;
+    return Array.isArray(v) ? ofItems?.(v) : ofMembers?.(v);
+  };
+}
+
+/** What a schema asks of a value itself, in the order in which it is told. */
+function* ownChecks(schema: ShapeSchema): Generator<Check> {
   const { type, enum: allowed, anyOf, minLength, pattern, minimum, maximum } = schema;
+  const unless = (holds: (v: unknown) => boolean, problem: string | ((v: unknown) => string)): Check => {
+    return (v) => (holds(v) ? undefined : { steps: [], problem: typeof problem === 'string' ? problem : problem(v) });
+  };
   if (type !== undefined) {
     const types = typeof type === 'string' ? [type] : type;
-    if (!types.some((t) => hasType(v, t))) return fault(`must be ${types.map((t) => typeNames[t]).join(' or ')}`);
+    const tests = types.map((t) => typeTests[t]!);
+    const holds = tests.length === 1 ? tests[0]! : (v: unknown) => tests.some((test) => test(v));
+    yield unless(holds, `must be ${types.map((t) => typeNames[t]).join(' or ')}`);
   }
-  if ('const' in schema && v !== schema.const) return fault(`must be ${JSON.stringify(schema.const)}`);
-  if (allowed && !allowed.includes(v)) return fault(`must be one of ${allowed.join(', ')}`);
-  if (anyOf && !anyOf.some((s) => !shapeProblem(v, s))) return fault('must have one of the forms that may stand here');
-  if (minLength !== undefined && typeof v === 'string' && v.length < minLength) return fault('must not be empty');
-  if (pattern !== undefined && typeof v === 'string' && !patternOf(pattern).test(v)) return fault(`must not be ${v}`);
-  if (minimum !== undefined && typeof v === 'number' && v < minimum) return fault(`must be at least ${minimum}`);
-  if (maximum !== undefined && typeof v === 'number' && v > maximum) return fault(`must be at most ${maximum}`);
-  if (Array.isArray(v)) return itemsProblem(v, schema);
-  return typeof v === 'object' && v !== null ? membersProblem(v, schema) : undefined;
+  if ('const' in schema) yield unless((v) => v === schema.const, `must be ${JSON.stringify(schema.const)}`);
+  if (allowed) yield unless((v) => allowed.includes(v), `must be one of ${allowed.join(', ')}`);
+  if (anyOf) yield unless((v) => anyOf.some((s) => !checkOf(s)(v)), 'must have one of the forms that may stand here');
+  if (minLength !== undefined) yield unless((v) => typeof v !== 'string' || v.length >= minLength, 'must not be empty');
+  if (pattern !== undefined) {
+    const form = new RegExp(pattern, 'u');
+    yield unless(
+      (v) => typeof v !== 'string' || form.test(v),
+      (v) => `must not be ${String(v)}`,
+    );
+  }
+  if (minimum !== undefined) yield unless((v) => typeof v !== 'number' || v >= minimum, `must be at least ${minimum}`);
+  if (maximum !== undefined) yield unless((v) => typeof v !== 'number' || v <= maximum, `must be at most ${maximum}`);
 }
 
-/** Patterns of the schema, which are few. */
-const patterns = new Map<string, RegExp>();
-
-function patternOf(pattern: string): RegExp {
-  const known = patterns.get(pattern) ?? new RegExp(pattern, 'u');
-  patterns.set(pattern, known);
-  return known;
+/** A problem of a part as one of the whole. */
+function within(step: string | number, found: Found): Found {
+  found.steps.push(step);
+  return found;
 }
 
-/** A problem of a part as one of the whole: places are put together only where there is something to tell. */
-const within = (name: string | number, found: ShapeProblem): ShapeProblem => ({
-  path: `/${String(name).replace(/~/g, '~0').replace(/\//g, '~1')}${found.path}`,
-  problem: found.problem,
-});
+const itemsCheck = (items: ShapeSchema) => {
+  const check = checkOf(items);
+  return (v: readonly unknown[]): Found | undefined => {
+    for (let i = 0; i < v.length; i++) {
+      const found = check(v[i]);
+      if (found) return within(i, found);
+    }
+    return undefined;
+  };
+};
 
-function itemsProblem(v: readonly unknown[], { items }: ShapeSchema): ShapeProblem | undefined {
-  if (!items) return undefined;
-  for (let i = 0; i < v.length; i++) {
-    const found = shapeProblem(v[i], items);
-    if (found) return within(i, found);
-  }
-  return undefined;
-}
-
-function membersProblem(v: object, schema: ShapeSchema): ShapeProblem | undefined {
-  const { required = [], properties = {}, additionalProperties } = schema;
-  // A member that is undefined is none: JSON has no such value.
-  const missing = required.find(
-    (name) => !Object.hasOwn(v, name) || (v as Record<string, unknown>)[name] === undefined,
-  );
-  if (missing !== undefined) return { path: '', problem: absent(titleOf(properties, missing)) };
-  for (const [name, member] of Object.entries(v)) {
-    if (member === undefined) continue;
-    const own = Object.hasOwn(properties, name) ? properties[name] : additionalProperties;
-    if (own === false) return within(name, { path: '', problem: 'must not stand here' });
-    const found = own && shapeProblem(member, own);
-    if (found) return within(name, found);
-  }
-  return undefined;
+function membersCheck({ required = [], properties = {}, additionalProperties }: ShapeSchema) {
+  const known = new Map(Object.entries(properties).map(([name, schema]) => [name, checkOf(schema)]));
+  const others = additionalProperties && checkOf(additionalProperties);
+  return (v: object): Found | undefined => {
+    // A member that is undefined is none: JSON has no such value.
+    for (const name of required)
+      if (!Object.hasOwn(v, name) || (v as Record<string, unknown>)[name] === undefined)
+        return { steps: [], problem: absent(titleOf(properties, name)) };
+    for (const name of Object.keys(v)) {
+      const member = (v as Record<string, unknown>)[name];
+      if (member === undefined) continue;
+      const check = known.get(name) ?? others;
+      if (check === false) return within(name, { steps: [], problem: 'must not stand here' });
+      const found = check?.(member);
+      if (found) return within(name, found);
+    }
+    return undefined;
+  };
 }
 
 /** A title is a noun, or what a part says: `how often it acts`. */

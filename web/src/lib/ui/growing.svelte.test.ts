@@ -2,10 +2,13 @@ import { flushSync } from 'svelte';
 import { expect, it, vi } from 'vitest';
 import { Growing } from './growing.svelte.ts';
 
-it('a list is drawn from its beginning, frame by frame to its end, and follows what becomes of it', () => {
-  const frames: FrameRequestCallback[] = [];
-  vi.stubGlobal('requestAnimationFrame', (draw: FrameRequestCallback) => frames.push(draw));
-  vi.stubGlobal('cancelAnimationFrame', () => undefined);
+it.each([
+  ['when the browser is idle', 'IdleCallback'],
+  ['frame by frame where no browser tells so', 'AnimationFrame'],
+])('a list is drawn from its beginning, %s, to its end, and follows what becomes of it', (_, way) => {
+  const frames: ((now: number) => void)[] = [];
+  vi.stubGlobal(`request${way}`, (draw: (now: number) => void) => frames.push(draw));
+  vi.stubGlobal(`cancel${way}`, () => undefined);
   let list = $state.raw(Array.from({ length: 130 }, (_, i) => i));
   let drawn!: Growing<number>;
   const end = $effect.root(() => {

@@ -29,7 +29,8 @@
   let dragging = $state.raw<readonly Row[]>();
   const beginning = new Growing(() => rows);
   const shown = $derived(dragging ?? beginning.items);
-  const ruleOf = (key: string) => program.rules.find((r) => r.rule.key === key);
+  const byKey = $derived(new Map(program.rules.map((r) => [r.rule.key, r])));
+  const ruleOf = (key: string) => byKey.get(key);
   const nameOf = (key: string) => ruleOf(key)?.rule.name ?? key;
   /** Why the last move was not made, or what it did. */
   let said = $state('');
@@ -96,7 +97,7 @@
         {@const before = after.get(row.id) ?? []}
         <li
           class="grid gap-2 border-b border-line bg-sheet py-1.5"
-          style:grid-template-columns="14px max(22px, {String(shown.length).length}ch) 18px minmax(0,1fr)"
+          style:grid-template-columns="14px max(22px, {String(rows.length).length}ch) 18px minmax(0,1fr)"
         >
           {#if draft.editable}<span use:dragHandle class="cursor-grab pt-1 text-faint" aria-label="Drag {r.rule.name}"
               ><Icon of={GripVertical} size={12} /></span

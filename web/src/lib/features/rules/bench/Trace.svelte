@@ -6,7 +6,9 @@
   import type { Settlement } from '@rigid-rule/core/settle';
   import { shownValue, type Titles } from '$lib/features/fields';
   import { causeWords, verdictWord } from '$lib/features/trace';
+  import { counted } from '$lib/counted.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { SvelteSet } from 'svelte/reactivity';
 
   interface Props {
     settlement: Settlement;
@@ -20,12 +22,21 @@
   }
   const { settlement, fields, rules, titles, link, current }: Props = $props();
 
-  const acts: ReadonlySet<string> = new Set(['ran', 'no effect', 'stops', 'failed', 'broken', 'waiting']);
+  const acts: ReadonlySet<string> = new Set(['ran', 'stops', 'failed', 'broken', 'waiting']);
+  /** More rules that ran without effect than one reads through are folded away. */
+  const mostWithout = 12;
   /** The rule on the sheet, then those that did something, each in the order in which they ran. */
   const first = $derived(settlement.trace.filter((t) => t.rule === current));
-  const acted = $derived(settlement.trace.filter((t) => t.rule !== current && acts.has(t.verdict)));
-  const others = $derived(settlement.trace.filter((t) => t.rule !== current && !acts.has(t.verdict)));
-  let unfolded = $state(false);
+  const others = $derived(settlement.trace.filter((t) => t.rule !== current));
+  const isWithout = (t: TraceEntry) => t.verdict === 'no effect';
+  const foldsWithout = $derived(others.filter(isWithout).length > mostWithout);
+  const acted = $derived(others.filter((t) => acts.has(t.verdict) || (isWithout(t) && !foldsWithout)));
+  const folds = $derived([
+    { of: 'without', says: 'ran without effect', rules: foldsWithout ? others.filter(isWithout) : [] },
+    { of: 'asleep', says: 'did not act', rules: others.filter((t) => !acts.has(t.verdict) && !isWithout(t)) },
+  ]);
+  const unfolded = new SvelteSet<string>();
+  const toggle = (fold: string) => (unfolded.has(fold) ? unfolded.delete(fold) : unfolded.add(fold));
   const fieldOf = (name: string) => fields.find((f) => f.name === name.replace(/^previous\./, ''));
   const shown = (f: Field | undefined, v: Stored) =>
     (f ? shownValue(f, v, titles) : v === null ? '' : String(v)) || 'blank';
@@ -41,7 +52,7 @@
 
 {#snippet line(t: TraceEntry)}
   {@const word = verdictWord(t.verdict)}
-  <div class="trace" data-trace={t.rule}>
+  <div class="trace line-in-view" data-trace={t.rule}>
     <b class={{ held: 'text-held', stop: 'text-stop', faint: 'text-faint' }[word.tone]}>{word.text}</b>
     <span>
       <a href="{link}/{t.rule}" class="hover:text-brass">{nameOf(t)}</a>
@@ -69,14 +80,15 @@
   {settlement.trace.length === 1 ? 'rule' : 'rules'}
 </h3>
 {#each [...first, ...acted] as t, nth (nth)}{@render line(t)}{/each}
-{#if others.length > 0}
-  <button type="button" class="word mt-1 block" aria-expanded={unfolded} onclick={() => (unfolded = !unfolded)}
-    >{others.length === 1 ? '1 other rule' : `${ownWriting(others.length)} other rules`} did not act{unfolded
-      ? ':'
-      : ''}</button
-  >
-  {#if unfolded}{#each others as t, nth (nth)}{@render line(t)}{/each}{/if}
-{/if}
+{#each folds as { of, says, rules: folded } (of)}
+  {#if folded.length > 0}
+    {@const open = unfolded.has(of)}
+    <button type="button" class="word mt-1 block" aria-expanded={open} onclick={() => toggle(of)}
+      >{counted(folded.length, 'other rule')} {says}{open ? ':' : ''}</button
+    >
+    {#if open}{#each folded as t, nth (nth)}{@render line(t)}{/each}{/if}
+  {/if}
+{/each}
 {#if settlement.trace.length === 0}<p class="quiet">No rule looks at these records yet.</p>{/if}
 
 <style>
@@ -85,6 +97,7 @@
     grid-template-columns: 88px minmax(0, 1fr);
     gap: 10px;
     padding: 3px 0;
+    --line: 66px;
     overflow-wrap: anywhere;
   }
   .trace b {

@@ -94,7 +94,7 @@
     aria-current={w.rule.key === rule ? 'true' : undefined}
     data-first={w.rule.key === rule ? '' : undefined}
     class={[
-      'flex items-center gap-[7px] py-[3px] pr-3.5 pl-[26px] hover:text-ink',
+      'flex items-center gap-[7px] py-[3px] pr-3.5 pl-[26px] -outline-offset-2 hover:text-ink',
       w.rule.key === rule ? 'bg-sheet text-ink' : 'text-soft',
     ]}
   >
@@ -142,13 +142,13 @@
   <ul class="min-h-0 flex-1 overflow-y-auto pb-4" aria-label="Fields" bind:this={list} use:arrows>
     {#each drawn.items as { field: f, writers, readers } (f.key)}
       {@const on = f.key === field}
-      <li>
+      <li class="line-in-view [--line:26px]">
         <a
           href={deskOf(typeKey, { field: f.key })}
           aria-current={on && !rule ? 'true' : undefined}
           data-first={on && !rule ? '' : undefined}
           class={[
-            'grid grid-cols-[1fr_auto_auto] items-center gap-2 px-3.5 py-[3px] hover:bg-sheet',
+            'grid grid-cols-[1fr_auto_auto] items-center gap-2 px-3.5 py-[3px] -outline-offset-2 hover:bg-sheet',
             on && 'bg-sheet font-[650] shadow-[inset_3px_0_var(--brass)]',
           ]}
         >
