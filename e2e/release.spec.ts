@@ -62,3 +62,38 @@ test('a draft that changed since it was read is not released, and a broken rule 
     `update draft_parts set body = body - 'condition', version = version + 1 where kind = 'rule'`,
   );
 });
+
+test('of very many changes the beginning is told at once, the rest when it is asked for, as long as it is of the same draft', async ({
+  as,
+  installation,
+  expectError,
+}) => {
+  const addFields = (from: number, to: number) =>
+    installation.query(
+      `insert into draft_parts (kind, key, position, body)
+       select 'field', 'customer.extra-' || n, 1000 + n,
+              jsonb_build_object('key', 'extra-' || n, 'name', 'Extra ' || n, 'type', 'text')
+         from generate_series($1::int, $2::int) n`,
+      [from, to],
+    );
+  await addFields(1, 190);
+  const page = await as('releaser');
+  await page.goto('/release');
+  const lines = page.getByRole('region', { name: 'What the draft changes' }).getByRole('listitem');
+  const count = Number(/: (\d+) changes$/.exec(await page.getByRole('heading', { level: 1 }).innerText())![1]);
+  expect(count).toBeGreaterThan(200);
+  await expect(lines).toHaveCount(200);
+  const rest = page.getByRole('button', { name: /^show the other/ });
+  await addFields(191, 200);
+  expectError('/api/release/changes');
+  expectError('409');
+  await rest.click();
+  await expect(page.getByRole('alert')).toContainText('The draft has changed since.');
+  await expect(lines).toHaveCount(200);
+  await page.reload();
+  await expect(page.getByRole('heading', { name: `${count + 10} changes` })).toBeVisible();
+  await rest.click();
+  await expect(lines).toHaveCount(count + 10);
+  await expect(rest).toBeHidden();
+  await expect(lines.last()).toContainText(String(count + 10));
+});

@@ -1,22 +1,40 @@
 <script lang="ts">
   /** What a release changes, part by part, with a picture where one says more than words. */
-  import type { RecordType, Rule } from '@rigid-rule/core/document';
-  import type { PartChange } from '@rigid-rule/core/refactor';
+  import type { Rule } from '@rigid-rule/core/document';
+  import { counted } from '$lib/counted.ts';
   import { ruleAddress } from '$lib/addresses.ts';
   import { kindFace, KindMark } from '$lib/features/rule-kinds';
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { askChanges, changesInStep, type Change, type ChangesPart } from './changes.ts';
 
-  /** A change as it is told: of a rule with its record type. */
-  type Change = PartChange & { readonly recordType?: string | undefined };
   interface Props {
-    changes: readonly Change[];
-    /** Those of changed rules. */
-    recordTypes: readonly RecordType[];
+    beginning: ChangesPart;
+    /** How many there are in all. */
+    count: number;
+    /** Of the draft that they were told of. */
+    fingerprint: string;
     live: number | null;
   }
-  const { changes, recordTypes, live }: Props = $props();
-  /** Changes that are told at once. */
-  let most = $state(200);
+  const { beginning, count, fingerprint, live }: Props = $props();
+  let more = $state.raw<readonly ChangesPart[]>([]);
+  let asking = $state(false);
+  let problem = $state('');
+  const changes = $derived([beginning, ...more].flatMap((part) => part.changes));
+  const types = $derived(new Map([beginning, ...more].flatMap((part) => part.recordTypes.map((t) => [t.key, t]))));
+  const left = $derived(count - changes.length);
+  const step = $derived(Math.min(left, changesInStep));
+
+  async function goOn(): Promise<void> {
+    asking = true;
+    problem = '';
+    try {
+      more = [...more, await askChanges(changes.length, fingerprint)];
+    } catch (e) {
+      problem = e instanceof Error ? e.message : String(e);
+    }
+    asking = false;
+  }
+
   function pictureOf(c: Change) {
     const picture = kindFace(c.ruleKind ?? '')?.picture;
     if (!picture || !c.before || !c.after) return undefined;
@@ -24,13 +42,13 @@
     return picture.shows(before, after) ? { load: picture.load, before, after } : undefined;
   }
   /** As wide as the last number, with what parts its thousands. */
-  const numbers = $derived(`max(14px, ${String(changes.length).length * 1.25}ch)`);
-  const typeOf = (rule: Rule) => recordTypes.find((t) => t.key === rule.recordType)!;
+  const numbers = $derived(`max(14px, ${String(count).length * 1.25}ch)`);
+  const typeOf = (rule: Rule) => types.get(rule.recordType)!;
   const verb = { added: 'New.', removed: 'Removed.', changed: '' } as const;
 </script>
 
 <ol>
-  {#each changes.slice(0, most) as c, i (c.part.kind + c.part.key)}
+  {#each changes as c, i (c.part.kind + c.part.key)}
     {@const picture = pictureOf(c)}
     <li
       class="grid border-b border-line py-2.5 last:border-0"
@@ -60,6 +78,9 @@
     </li>
   {/each}
 </ol>
-{#if changes.length > most}<button type="button" class="word my-3" onclick={() => (most = Infinity)}
-    >show the other {ownWriting(changes.length - most)} changes</button
+{#if problem}<p class="mt-3 text-stop" role="alert">{problem}</p>{/if}
+{#if left > 0}<button type="button" class="word my-3" disabled={asking} onclick={goOn}
+    >{step === left
+      ? `show the other ${left === 1 ? 'change' : counted(left, 'change')}`
+      : `show ${ownWriting(step)} more of the other ${ownWriting(left)} changes`}</button
   >{/if}

@@ -1,19 +1,16 @@
-import type { Rule } from '@rigid-rule/core/document';
-import { diffInSteps, type PartChange } from '@rigid-rule/core/refactor';
 import { fail } from '@sveltejs/kit';
 import { number, object, string } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { may } from '$lib/server/auth/roles.ts';
 import { readForm } from '$lib/server/body.ts';
-import { fingerprint } from '$lib/server/snapshot.ts';
 import { lastDraftEdit } from '$lib/server/db/draft.ts';
 import { listActivations, listReleases } from '$lib/server/db/releases.ts';
 import { putBack, releaseDraft } from '$lib/server/release.ts';
+import { releaseChanges } from '$lib/server/release-changes.ts';
 import { placeOf } from '$lib/features/findings/places.ts';
-import { inSteps } from '$lib/server/in-steps.ts';
 import { LateError, readinessOf } from '$lib/server/readiness.ts';
 import { compiled, currentDraft, liveRelease } from '$lib/server/rulebook.ts';
-import { writingOf } from '$lib/writing.ts';
+import { changesAtOnce } from '$lib/features/release/changes.ts';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => {
@@ -34,20 +31,19 @@ export const load: PageServerLoad = async ({ locals }) => {
     },
   );
   const mayRelease = may(user.role, 'release');
-  const digest = await fingerprint(rulebook);
+  const changes = await releaseChanges(rulebook, current);
+  const digest = changes.fingerprint;
   // Who reads this may press in a moment: what goes live then is compiled by now, in steps beside the requests.
   if (mayRelease && blocking.length === 0 && late === undefined) void compiled(digest, () => rulebook);
-  const changes = (await inSteps(diffInSteps(current.program.rulebook, rulebook, writingOf(rulebook)))).map(asTold);
-  const shownTypes = new Set(changes.flatMap((c) => (c.before && c.after ? (c.recordType ?? []) : [])));
   return {
     mayRelease,
     live: current.release,
     releases,
     activations,
     lastEdit,
-    changes,
-    /** Those of changed rules, which are shown beside what they were. */
-    recordTypes: rulebook.recordTypes.filter((t) => shownTypes.has(t.key)),
+    changeCount: changes.count,
+    /** Those that are told at once. */
+    beginning: changes.part(0, changesAtOnce),
     zone: rulebook.zone,
     blocking: blocking.map((f) => ({ key: f.key, sentence: f.sentence, place: placeOf(f, rulebook) })),
     open,
@@ -56,12 +52,6 @@ export const load: PageServerLoad = async ({ locals }) => {
     late,
     fingerprint: digest,
   };
-};
-
-/** What came or went whole is told in words; what it is now goes along where it can be shown beside what it was. */
-const asTold = ({ before, after, ...told }: PartChange) => {
-  const recordType = told.part.kind === 'rule' ? (after as Rule | undefined)?.recordType : undefined;
-  return { ...told, recordType, ...(told.what === 'changed' ? { before, after } : {}) };
 };
 
 const release = object({

@@ -59,30 +59,37 @@
         Release {form.putBack} is live again. The draft stays as it is.
       </p>
     {/if}
-    {#if data.changes.length === 0}
+    {#if data.changeCount === 0}
       <h1>The draft is what is live</h1>
       <p class="text-soft">
         Nothing has changed since release {data.live}. Change a rule on
         <a class="editable" href={deskPath}>the desk</a>, and what it changes stands here.
       </p>
     {:else}
-      <h1>Release {next}: {data.changes.length === 1 ? '1 change' : `${ownWriting(data.changes.length)} changes`}</h1>
+      <h1>Release {next}: {data.changeCount === 1 ? '1 change' : `${ownWriting(data.changeCount)} changes`}</h1>
       <p class="mb-3 text-soft">
         {data.lastEdit ? `Last changed by ${data.lastEdit.by}. ` : ''}{data.live === null
           ? 'The first release.'
           : `Against release ${data.live}, which is live.`}
       </p>
-      <ChangeList changes={data.changes} recordTypes={data.recordTypes} live={data.live} />
-      {#key data.fingerprint}<Impact {comparison} zone={data.zone} />{/key}
+      {#key `${data.live} ${data.fingerprint}`}
+        <ChangeList
+          beginning={data.beginning}
+          count={data.changeCount}
+          fingerprint={data.fingerprint}
+          live={data.live}
+        />
+        <Impact {comparison} zone={data.zone} />
+      {/key}
     {/if}
   </section>
 
   <section class="scroll-pb-52 overflow-y-auto border-l border-line px-5 pt-4 pb-8" aria-label="Before it goes live">
     <h2 class="mb-2 font-[650]">Before it goes live</h2>
     <Checks {data} />
-    {#if data.changes.length > 0}{#key data.fingerprint}<div class="mb-3"><ReleaseProof {comparison} /></div>{/key}{/if}
+    {#if data.changeCount > 0}{#key data.fingerprint}<div class="mb-3"><ReleaseProof {comparison} /></div>{/key}{/if}
 
-    {#if data.mayRelease && data.changes.length > 0}
+    {#if data.mayRelease && data.changeCount > 0}
       <!-- In sight however long the lists above it are, at the very end of the column in spite of its padding. -->
       <SentForm
         action="?/release"
@@ -118,7 +125,7 @@
           <p class="text-small text-soft">Stored values stay until a save or a backfill changes them.</p>
         {/snippet}
       </SentForm>
-    {:else if !data.mayRelease && data.changes.length > 0}
+    {:else if !data.mayRelease && data.changeCount > 0}
       <p class="mb-6 text-soft">A releaser reads these changes and lets them go live. You can read everything here.</p>
     {/if}
 
