@@ -3,7 +3,7 @@
  * that does not parse yet.
  */
 import { functionNames } from '../language/functions/index.ts';
-import { indexNames, isReserved, nameEnd } from '../language/expression/known-names.ts';
+import { isReserved, type KnownNames, nameEnd } from '../language/expression/known-names.ts';
 import { originName, previousName, selfName, userName, type Scope } from '../language/expression/scope.ts';
 import { commentForm, tokenize, type Token as Lexeme } from '../language/expression/tokens.ts';
 
@@ -22,8 +22,8 @@ const operators: ReadonlySet<string> = new Set('** <= >= != .. - + * / = < > ( )
 
 /** @param more Names of values that are no fields: variables, scratch values. */
 export function tokensOf(text: string, scope: Pick<Scope, 'names'>, more: readonly string[] = []): Token[] {
-  const names = new Set([...Object.keys(scope.names), ...more, ...ownNames]);
-  const { heads } = indexNames({ ...scope.names, ...Object.fromEntries(more.map((name) => [name, true as const])) });
+  const names = scope.names.with([...more, ...ownNames]);
+  const { heads } = names.index;
   const lexemes = tokenize(text);
   const found: Token[] = [];
   for (let i = 0, behind = 0; i < lexemes.length;) {
@@ -49,7 +49,7 @@ const isUnclosed = ({ kind, text }: Lexeme): boolean => kind === 'sign' && (text
 const nameOf = (words: readonly Lexeme[]): string =>
   words.map((w, i) => (i > 0 && w.spaced ? ` ${w.text}` : w.text)).join('');
 
-function kindOf(first: Lexeme, name: string, names: ReadonlySet<string>, isCalled: boolean): TokenKind {
+function kindOf(first: Lexeme, name: string, names: KnownNames, isCalled: boolean): TokenKind {
   if (first.kind === 'number') return 'number';
   if (first.kind === 'string') return 'text';
   if (first.kind === 'sign') {

@@ -130,6 +130,29 @@ it('rules by field: those of other record types that write it from their records
   expect(of('deal', 'title', types.values())).toEqual([[title.key, given.key], []]);
 });
 
+it.each(['Terms', 'R&D spend', 'Terms and conditions', 'Price/unit', 'Pre-tax', "Owner's note", 'No. in stock'])(
+  'a field is named %s wherever formulas name it: of the record, of another, of each of a list, in a filter',
+  (name) => {
+    const of = (type: RecordType): RecordType => ({
+      ...type,
+      fields: [...type.fields, { key: 'special', name, type: 'number', scale: 0 }],
+    });
+    const formulas: readonly (readonly [string, string])[] = [
+      ['deal', `${name} + 1`],
+      ['deal', `Customer.${name} + ${name}`],
+      ['customer', `sum(Deals.${name})`],
+      ['customer', `sum(Deals[${name} > 2].${name})`],
+      ['customer', `sum(for d in Deals return d.${name})`],
+    ];
+    const named = formulas.map(([type, formula]) => ruleOf(type, 'derive', setTo('special', formula)));
+    const { types } = compileProgram(dealBook(named, { recordTypes: dealTypes.map(of) }));
+    const told = [...types.values()].flatMap((t) =>
+      t.rules.flatMap((r) => r.diagnostics.filter((d) => d.severity === 'error').map((d) => d.message)),
+    );
+    expect(told).toEqual([]);
+  },
+);
+
 describe('what a host needs for a rulebook', () => {
   const named = ruleOf('customer', 'derive', setTo('name', 'phone(Phone, "PT")'));
   const cells = {

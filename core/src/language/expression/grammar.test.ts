@@ -5,13 +5,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { runsOf } from '../../testing/runs.ts';
+import { KnownNames } from './known-names.ts';
 import { createParser } from './parse.ts';
 
-const { parse, parseTests } = createParser({
-  'date and time': true,
-  'a-b': true,
-  o: { 'p+q': true, 'for sale': true },
-});
+const { parse, parseTests } = createParser(
+  KnownNames.nested({ 'date and time': true, 'a-b': true, o: { 'p+q': true, 'for sale': true } }),
+);
 
 /** A tree without its ranges. */
 function bare(e: unknown): unknown {

@@ -61,6 +61,47 @@ export function withName(index: NameIndex, name: string): NameIndex {
   return { heads: joined(index.heads, more.heads), members: joined(index.members, more.members) };
 }
 
+/** The names that formulas may use. What tells them in a text is worked out when there is one, once. */
+export class KnownNames {
+  private made: NameIndex | undefined;
+
+  private constructor(
+    readonly has: (name: string) => boolean,
+    private readonly make: () => NameIndex,
+  ) {}
+
+  /** Names of which each may stand wherever a name may, behind the dot of a path as well. */
+  static flat(names: ReadonlySet<string>): KnownNames {
+    return new KnownNames(
+      (name) => names.has(name),
+      () => {
+        const { heads } = indexNames(Object.fromEntries([...names].map((name) => [name, true as const])));
+        return { heads, members: heads };
+      },
+    );
+  }
+
+  /** Names with those that may stand behind their dots. */
+  static nested(names: NameScope): KnownNames {
+    return new KnownNames(
+      (name) => Object.hasOwn(names, name),
+      () => indexNames(names),
+    );
+  }
+
+  get index(): NameIndex {
+    return (this.made ??= this.make());
+  }
+
+  with(names: readonly string[]): KnownNames {
+    if (names.length === 0) return this;
+    return new KnownNames(
+      (name) => names.includes(name) || this.has(name),
+      () => names.reduce(withName, this.index),
+    );
+  }
+}
+
 /** The index behind the last token of the name that begins at `from`; `from` itself where none does. */
 export function nameEnd(tokens: readonly Token[], from: number, known: NameIndex['heads']): number {
   const first = tokens[from]!;

@@ -2,7 +2,7 @@
 import { diagnostic, type Diagnostic } from '../../diagnostics/catalog.ts';
 import type { Expression, UnaryTest } from './ast.ts';
 import { Grammar } from './grammar.ts';
-import { indexNames, type NameIndex, type NameScope } from './known-names.ts';
+import type { KnownNames } from './known-names.ts';
 import { beyondLimits, formulaLimits } from './limits.ts';
 import { Unreadable } from './token-reader.ts';
 import { tokenize, type Token } from './tokens.ts';
@@ -25,12 +25,11 @@ export interface FormulaParser {
   parseTests(text: string): ParsedTests;
 }
 
-export function createParser(scope: NameScope): FormulaParser {
-  let index: NameIndex | undefined;
+export function createParser(names: KnownNames): FormulaParser {
   /** What `read` gives for a text within limits, or why there is nothing. */
   const within = <T extends object>(text: string, read: (grammar: Grammar) => T): T | Unreadable => {
     try {
-      return read(new Grammar(text, tokensWithinLimits(text), (index ??= indexNames(scope))));
+      return read(new Grammar(text, tokensWithinLimits(text), names.index));
     } catch (e) {
       if (e instanceof Unreadable) return e;
       throw e;

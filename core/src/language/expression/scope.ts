@@ -1,7 +1,7 @@
 /** What names mean inside the formulas of one record type. */
 import { functionNames } from '../functions/index.ts';
 import type { Field, MappingTable, RecordType, Rulebook, TableColumn } from '../../document/document.ts';
-import type { NameScope } from './known-names.ts';
+import { KnownNames, type NameScope } from './known-names.ts';
 import { createParser, type FormulaParser } from './parse.ts';
 import { anyRecord, shapesOf, tableType, typeOfField } from './shapes.ts';
 import { anyType, textType, type RecordShape, type Type } from '../types/types.ts';
@@ -33,7 +33,7 @@ export interface Scope {
   readonly user?: Type;
   /** The document that the names come from. */
   readonly book?: ScopeBook;
-  readonly names: NameScope;
+  readonly names: KnownNames;
   readonly parser: FormulaParser;
   /** Former names of this type's fields, with the present ones. */
   readonly former?: ReadonlyMap<string, string>;
@@ -45,15 +45,9 @@ export const selfName = 'record';
 export const originName = 'origin';
 export const userName = 'user';
 
-const namesOf = (names: Iterable<string>): Record<string, true> =>
-  Object.assign(
-    Object.create(null) as Record<string, true>,
-    Object.fromEntries([...names].map((name) => [name, true as const])),
-  );
-
 /** A scope with further names, of values that are not fields. */
 export function extendScope(scope: Scope, names: readonly string[]): Scope {
-  const known = Object.assign(namesOf([]), scope.names, namesOf(names)) as NameScope;
+  const known = scope.names.with(names);
   return { ...scope, names: known, parser: createParser(known) };
 }
 
@@ -62,19 +56,27 @@ export function createOpenScope(names: readonly string[], known: NameScope = {})
   const fields = new Map(names.map((name, slot) => [name, { field: { name }, slot: slotAt(slot), type: anyType }]));
   const own = Object.assign(Object.create(null) as Record<string, NameScope | true>, known);
   for (const name of functionNames) own[name] ??= true;
-  return { fields, tables: new Map(), names: own, parser: createParser(own) };
+  const all = KnownNames.nested(own);
+  return { fields, tables: new Map(), names: all, parser: createParser(all) };
 }
 
 export type ScopeBook = Pick<Rulebook, 'recordTypes'> &
   Partial<Pick<Rulebook, 'tables' | 'userRecordType' | 'formerNames'>>;
 
-/** Built once for a record type; formulas of one scope share its parser. */
-export function createScope(recordType: RecordType, book: ScopeBook = { recordTypes: [recordType] }): Scope {
+/** What formulas of all record types of a document may name. */
+type BookScope = Required<Pick<Scope, 'shapes' | 'tables' | 'origin' | 'user' | 'names' | 'parser'>>;
+
+/** Documents are immutable: what a record type's scope has of others is worked out for all of them at once. */
+const bookScopes = new WeakMap<ScopeBook, BookScope>();
+
+function scopeOfBook(book: ScopeBook): BookScope {
+  let found = bookScopes.get(book);
+  if (!found) bookScopes.set(book, (found = createBookScope(book)));
+  return found;
+}
+
+function createBookScope(book: ScopeBook): BookScope {
   const shapes = shapesOf(book);
-  const fields = new Map<string, FieldBinding>();
-  recordType.fields.forEach((field, slot) => {
-    fields.set(field.name, { field, slot: slotAt(slot), type: typeOfField(field, shapes) });
-  });
   const tables = new Map(
     (book.tables ?? []).map((t) => [
       t.name,
@@ -88,28 +90,43 @@ export function createScope(recordType: RecordType, book: ScopeBook = { recordTy
     ['role', textType],
     ['contact', contact ? { kind: 'record', of: contact } : anyType],
   ]);
-  // The grammar has to be told of names with spaces wherever they may stand, so one flat list serves paths as well.
-  const names = namesOf([
-    ...functionNames,
-    ...[...shapes.values()].flatMap((s) => s.memberNames()),
-    ...tableNames(book.tables ?? []),
-    ...fields.keys(),
-  ]) as NameScope;
-  const former = Object.entries(book.formerNames ?? {})
-    .filter(([key]) => key.startsWith(`${recordType.key}.`))
-    .map(([key, now]) => [key.slice(recordType.key.length + 1), now] as const);
+  const names = KnownNames.flat(
+    new Set([
+      ...functionNames,
+      ...[...shapes.values()].flatMap((s) => s.memberNames()),
+      ...tableNames(book.tables ?? []),
+    ]),
+  );
   return {
-    fields,
-    tables,
-    ...(shapes.has(recordType.key) ? { self: shapes.get(recordType.key)! } : {}),
     shapes,
-    book,
+    tables,
     origin: { kind: 'record', of: anyRecord(book) },
     user: { kind: 'context', members: userMembers },
     names,
     parser: createParser(names),
+  };
+}
+
+/** What names mean in formulas of a record type; those of all types of one document share its parser. */
+export function createScope(recordType: RecordType, book: ScopeBook = { recordTypes: [recordType] }): Scope {
+  const shared = scopeOfBook(book);
+  const { shapes, names } = shared;
+  const fields = new Map<string, FieldBinding>();
+  recordType.fields.forEach((field, slot) => {
+    fields.set(field.name, { field, slot: slotAt(slot), type: typeOfField(field, shapes) });
+  });
+  const own = [...fields.keys()].filter((name) => !names.has(name));
+  const former = Object.entries(book.formerNames ?? {})
+    .filter(([key]) => key.startsWith(`${recordType.key}.`))
+    .map(([key, now]) => [key.slice(recordType.key.length + 1), now] as const);
+  const scope = {
+    ...shared,
+    fields,
+    ...(shapes.has(recordType.key) ? { self: shapes.get(recordType.key)! } : {}),
+    book,
     former: new Map(former),
   };
+  return own.length === 0 ? scope : extendScope(scope, own);
 }
 
 const tableNames = (tables: readonly MappingTable[]): string[] =>

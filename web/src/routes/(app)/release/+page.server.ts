@@ -7,6 +7,7 @@ import { lastDraftEdit } from '$lib/server/db/draft.ts';
 import { listActivations, listReleases } from '$lib/server/db/releases.ts';
 import { putBack, releaseDraft } from '$lib/server/release.ts';
 import { releaseChanges } from '$lib/server/release-changes.ts';
+import { fingerprint } from '$lib/server/snapshot.ts';
 import { placeOf } from '$lib/features/findings/places.ts';
 import { LateError, readinessOf } from '$lib/server/readiness.ts';
 import { compiled, currentDraft, liveRelease } from '$lib/server/rulebook.ts';
@@ -31,10 +32,10 @@ export const load: PageServerLoad = async ({ locals }) => {
     },
   );
   const mayRelease = may(user.role, 'release');
-  const changes = await releaseChanges(rulebook, current);
-  const digest = changes.fingerprint;
+  const digest = await fingerprint(rulebook);
   // Who reads this may press in a moment: what goes live then is compiled by now, in steps beside the requests.
   if (mayRelease && blocking.length === 0 && late === undefined) void compiled(digest, () => rulebook);
+  const changes = await releaseChanges(rulebook, current);
   return {
     mayRelease,
     live: current.release,
