@@ -22,6 +22,9 @@ const forms: ReadonlyMap<HostNeed, RegExp> = new Map(
   }),
 );
 
+/** Most parts need nothing: they are looked through once. */
+const anyForm = new RegExp([...forms.values()].map((form) => form.source).join('|'));
+
 /** Parts are immutable: one is looked at once. */
 const known = new WeakMap<Rule | MappingTable | Claim, readonly HostNeed[]>();
 
@@ -29,7 +32,8 @@ function needsOf(part: Rule | MappingTable | Claim): readonly HostNeed[] {
   let needs = known.get(part);
   if (!needs) {
     const texts = 'rows' in part ? testsOf(part) : part;
-    known.set(part, (needs = [...forms].flatMap(([need, form]) => (someText(texts, form) ? [need] : []))));
+    const asked = someText(texts, anyForm) ? [...forms] : [];
+    known.set(part, (needs = asked.flatMap(([need, form]) => (someText(texts, form) ? [need] : []))));
   }
   return needs;
 }

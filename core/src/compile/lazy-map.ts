@@ -21,6 +21,11 @@ export class LazyMap<K, S, V> implements ReadonlyMap<K, V> {
     return this.made.get(key);
   }
 
+  /** Keeps a value that was made elsewhere; of two the first. */
+  keep(key: K, value: V): void {
+    if (!this.made.has(key)) this.made.set(key, value);
+  }
+
   has(key: K): boolean {
     return this.sources.has(key);
   }

@@ -2,15 +2,20 @@
  * The order of the rules of one record type: a rule comes after those that write what it reads or wakes on; then the
  * author's position decides, then the key. Reading a previous value or one's own target orders nothing.
  */
+import { inOneGo } from '../values/steps.ts';
 import { compareText } from '../values/value.ts';
 import { runIndexAt, type CompiledRule } from './compiled.ts';
 import type { SlotIndex } from '../document/slots.ts';
 
 type Unordered = Omit<CompiledRule, 'runIndex' | 'circle'>;
 
-export function orderRules(rules: readonly Unordered[]): CompiledRule[] {
+export const orderRules = (rules: readonly Unordered[]): CompiledRule[] => inOneGo(orderRulesInSteps(rules));
+
+/** The same in short steps, for whoever has others waiting. */
+export function* orderRulesInSteps(rules: readonly Unordered[]): Generator<void, CompiledRule[]> {
   const ranked = [...rules].sort((a, b) => a.rule.position - b.rule.position || compareText(a.rule.key, b.rule.key));
   const after = successors(ranked);
+  yield;
   return topological(after).map(({ index, circle }, at) => ({ ...ranked[index]!, runIndex: runIndexAt(at), circle }));
 }
 

@@ -1,6 +1,8 @@
 /** A rulebook compiled: rules with their reads, writes and closures, in the order in which they run. */
 import { type CompiledRule, type Program, type RunIndex, type TypeProgram, pathKey } from './compiled.ts';
 import { CompiledParts } from './compiled-parts.ts';
+import type { UnorderedRule } from './compile-rule.ts';
+import { inOneGo } from '../values/steps.ts';
 import { hasErrors } from '../diagnostics/catalog.ts';
 import { childListsOf } from '../language/expression/shapes.ts';
 import { fieldTypeOf } from '../language/field-types/index.ts';
@@ -12,7 +14,7 @@ import type { Limit } from './rule-kinds/rule-kind.ts';
 import type { MappingTable, Moment, RecordType, Rule, Rulebook } from '../document/document.ts';
 import { lookThrough, wellFormed } from '../document/well-formed.ts';
 import { entryPointsOf } from './entry-points.ts';
-import { orderRules } from './order.ts';
+import { orderRulesInSteps } from './order.ts';
 import { readersOf } from './readers.ts';
 import { type SlotIndex, slotAt } from '../document/slots.ts';
 
@@ -59,9 +61,23 @@ class LazyProgram implements Program {
     this.parts = parts;
     // A program does not keep the one before it: what goes on as it was is looked up now.
     const unchanged = previous?.typesUnchangedIn(rulebook) ?? new Map<RecordType, TypeProgram>();
-    this.types = new LazyMap(byKey(rulebook.recordTypes), (t) => unchanged.get(t) ?? compileType(t, rulebook, parts));
+    this.types = new LazyMap(
+      byKey(rulebook.recordTypes),
+      (t) => unchanged.get(t) ?? inOneGo(compileTypeInSteps(t, rulebook, parts)),
+    );
     this.tables = new LazyMap(byKey(rulebook.tables ?? []), (t) => parts.tables.compile(t, rulebook));
     this.readers = readersOf(rulebook.recordTypes, this.types);
+  }
+
+  /** Compiles what was not asked for yet, in short steps. */
+  *prepare(): Generator<void, void> {
+    for (const type of this.rulebook.recordTypes)
+      if (!this.types.peek(type.key))
+        this.types.keep(type.key, yield* compileTypeInSteps(type, this.rulebook, this.parts));
+    for (const _ of this.tables) yield;
+    for (const _ of this.readers) yield;
+    // Asked for once: known from now on.
+    void this.broken;
   }
 
   get broken(): Program['broken'] {
@@ -98,11 +114,7 @@ const byKey = <T extends { readonly key: string }>(parts: readonly T[]): Readonl
 export function* compileInSteps(document: Rulebook, host: Host = noHost): Generator<void, Program> {
   const parts = yield* preparations(document, host);
   const program = new LazyProgram(document, host, undefined, parts);
-  for (const _ of program.types) yield;
-  for (const _ of program.tables) yield;
-  for (const _ of program.readers) yield;
-  // Asked for once: known from now on.
-  void program.broken;
+  yield* program.prepare();
   return program;
 }
 
@@ -143,15 +155,28 @@ function byType(rules: readonly Rule[]): ReadonlyMap<string, readonly Rule[]> {
   return found;
 }
 
+/** Of which each was compiled before, as a rule. */
+const rulesInStep = 50;
+
 const slotsOf = (type: RecordType): ReadonlyMap<string, SlotIndex> =>
   new Map(type.fields.map((f, i) => [f.key, slotAt(i)]));
 
-function compileType(recordType: RecordType, rulebook: Rulebook, parts: CompiledParts): TypeProgram {
+function* compileTypeInSteps(
+  recordType: RecordType,
+  rulebook: Rulebook,
+  parts: CompiledParts,
+): Generator<void, TypeProgram> {
   const scope = parts.scopeOf(recordType, rulebook);
   const slots = recordType.fields.map((field) => ({ field, type: fieldTypeOf(field) }));
   const slotOf = slotsOf(recordType);
   const own = rulebook.rules.filter((r) => r.recordType === recordType.key);
-  const rules = orderRules(own.map((rule) => parts.ruleOf(rule, recordType, scope, slotOf)));
+  const compiled: UnorderedRule[] = [];
+  for (const rule of own) {
+    compiled.push(parts.ruleOf(rule, recordType, scope, slotOf));
+    if (compiled.length % rulesInStep === 0) yield;
+  }
+  const rules = yield* orderRulesInSteps(compiled);
+  yield;
   const wokenBy: RunIndex[][] = slots.map(() => []);
   const wokenByRelated = new Map<string, RunIndex[]>();
   const usable = rules.filter((r) => r.compiles);
@@ -160,6 +185,7 @@ function compileType(recordType: RecordType, rulebook: Rulebook, parts: Compiled
     for (const key of new Set(rule.related.map((r) => pathKey(r.route, r.field))))
       wokenByRelated.set(key, [...(wokenByRelated.get(key) ?? []), rule.runIndex]);
   }
+  yield;
   const locked = new Map<SlotIndex, CompiledRule>();
   for (const r of usable) if (r.rule.on && r.rule.winner === 'locked') for (const slot of r.writes) locked.set(slot, r);
   return {

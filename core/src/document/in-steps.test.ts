@@ -11,17 +11,15 @@ import { ChangeCounter } from '../refactor/change-count.ts';
 import { diffRulebooks } from '../refactor/diff.ts';
 import type { Rulebook } from './document.ts';
 import { runsOf } from '../testing/runs.ts';
+import { inOneGo } from '../values/steps.ts';
 
-function end<T>(work: Generator<void, T>): T {
-  for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
-}
 const copy = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T;
 const runs = { numRuns: runsOf(150) };
 
 it('a rulebook compiled in steps settles every write alike', () => {
   fc.assert(
     fc.property(randomRulebook, randomWrite, (rulebook, write) => {
-      const stepwise: Program = end(compileInSteps(copy(rulebook)));
+      const stepwise: Program = inOneGo(compileInSteps(copy(rulebook)));
       const plain = compileProgram(rulebook);
       expect(settle(stepwise, write, emptySource, { trace: true })).toEqual(
         settle(plain, write, emptySource, { trace: true }),
@@ -36,7 +34,7 @@ it('canonical JSON in steps is canonical JSON, and alike is what has the same', 
   const json = fc.jsonValue({ maxDepth: 6 });
   fc.assert(
     fc.property(json, json, (a, b) => {
-      expect(end(canonicalInSteps(a))).toBe(canonicalJson(a));
+      expect(inOneGo(canonicalInSteps(a))).toBe(canonicalJson(a));
       expect(sameJson(a, b)).toBe(canonicalJson(a) === canonicalJson(b));
       expect(sameJson(a, copy(a))).toBe(true);
     }),
@@ -61,7 +59,7 @@ it.each<[string, unknown]>([
   ['no record types', { recordTypes: [null, 'x', { key: 't', fields: 3 }], rules: [null], tables: [null] }],
   ['rows that are none', { recordTypes: [], rules: [], tables: [{ key: 't', name: 'T', rows: 'none' }] }],
 ])('a document of %s compiles in steps, and is told what is wrong', (_, document) => {
-  const stepwise = end(compileInSteps(document as Rulebook));
+  const stepwise = inOneGo(compileInSteps(document as Rulebook));
   expect(stepwise.problems.length).toBeGreaterThan(0);
   expect(stepwise.problems).toEqual(compileProgram(document as Rulebook).problems);
 });

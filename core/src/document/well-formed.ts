@@ -73,6 +73,9 @@ function knownOf(kind: string, among = known): WeakSet<object> {
 /** Lists all of whose parts have their shape and a key of their own: immutable as well. */
 const knownLists = new Map<string, WeakSet<object>>();
 
+/** Record types of whose fields there is nothing to tell. */
+const soundTypes = new WeakSet<object>();
+
 /**
  * Looks at the parts of a document one by one, so that `wellFormed` has little left to do: for who has to do other things
  * in between.
@@ -87,7 +90,11 @@ export function* lookThrough(document: Rulebook): Generator<void, void> {
   };
   const listed = (list: unknown): readonly unknown[] => (Array.isArray(list) ? (list as unknown[]) : []);
   const of = (part: unknown, name: string): unknown => (isObject(part) ? member(part, name) : undefined);
-  for (const type of listed(of(document, 'recordTypes'))) yield* look('field', of(type, 'fields'), fields.items);
+  for (const type of listed(of(document, 'recordTypes'))) {
+    yield* look('field', of(type, 'fields'), fields.items);
+    yield;
+    new DocumentReader().recordTypes([type]);
+  }
   yield* look('rule', of(document, 'rules'), ruleSchema);
   for (const table of listed(of(document, 'tables'))) yield* look('row', of(table, 'rows'), rows.items);
 }
@@ -211,8 +218,10 @@ class DocumentReader {
     });
   }
 
-  private recordTypes(input: unknown): readonly Loose[] {
+  recordTypes(input: unknown): readonly Loose[] {
     return this.list('record type', input, typeSchema, (type) => {
+      if (soundTypes.has(type)) return type;
+      const told = this.problems.length;
       const key = String(type['key']);
       const read = this.list('field', member(type, 'fields'), fields.items, (f) => f, `${key}.`);
       this.names('fields', read, () => [{ kind: 'record type', key }, '/fields']);
@@ -222,7 +231,9 @@ class DocumentReader {
         this.bounds(part, field);
       }
       const shared = this.sharedOptions(key, read as unknown as RecordType['fields']);
-      return (shared as unknown) === type['fields'] ? type : { ...type, fields: shared };
+      if ((shared as unknown) !== type['fields']) return { ...type, fields: shared };
+      if (this.problems.length === told) soundTypes.add(type);
+      return type;
     });
   }
 

@@ -2,6 +2,7 @@
 import { sameJson } from '../document/canonical.ts';
 import type { MappingTable, Rulebook } from '../document/document.ts';
 import { partId, toParts, type Part } from '../document/parts.ts';
+import { inOneGo } from '../values/steps.ts';
 
 /** Parts and rows compared in one step. */
 const partsInStep = 100;
@@ -27,8 +28,7 @@ export class ChangeCounter {
   constructor(private readonly rulebook: Rulebook) {}
 
   count(after: Rulebook): number {
-    const work = this.countInSteps(after);
-    for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
+    return inOneGo(this.countInSteps(after));
   }
 
   /** The same in short steps, for whoever has others waiting. */

@@ -24,6 +24,7 @@ import { cellText } from '../compile/mapping/cells.ts';
 import { partsById } from './change-count.ts';
 import { partId, toParts, type Part, type PartKind, type PartRef } from '../document/parts.ts';
 import { memberTitle } from '../document/well-formed.ts';
+import { inOneGo } from '../values/steps.ts';
 
 export interface PartChange {
   readonly part: PartRef;
@@ -39,10 +40,8 @@ export interface PartChange {
 }
 
 /** What one rulebook adds, changes and removes against another, in words. */
-export function diffRulebooks(before: Rulebook, after: Rulebook, writing?: Writing): PartChange[] {
-  const work = diffInSteps(before, after, writing);
-  for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
-}
+export const diffRulebooks = (before: Rulebook, after: Rulebook, writing?: Writing): PartChange[] =>
+  inOneGo(diffInSteps(before, after, writing));
 
 /** The same in short steps, for whoever has others waiting. */
 export function* diffInSteps(

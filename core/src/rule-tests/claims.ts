@@ -17,6 +17,7 @@ import { randomFrom } from './sampled.ts';
 import { inOrder, typingsOf, type Typing } from './typing.ts';
 import { apartFrom, testMoment, trialsOfFormulas, trialsOf } from './values.ts';
 import { type SlotIndex, noSlot } from '../document/slots.ts';
+import { inOneGo } from '../values/steps.ts';
 
 export type ClaimResult = {
   readonly claim: string;
@@ -109,10 +110,7 @@ function* byChance(
 
 /** Claims to their ends, one after the other. */
 export function checkClaims(program: Program, options: ClaimOptions = {}): ClaimResult[] {
-  return (program.rulebook.claims ?? []).map((claim) => {
-    const work = searchClaim(program, claim, options);
-    for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
-  });
+  return (program.rulebook.claims ?? []).map((claim) => inOneGo(searchClaim(program, claim, options)));
 }
 
 class ClaimSearch {

@@ -12,6 +12,7 @@ import { Impact, impactWrite } from './dry-run.ts';
 import { impactWays, moving, sumOfFigures } from './impact-figures.ts';
 import { commonTrait } from './traits.ts';
 import { changedRules, findWitnesses } from './witnesses.ts';
+import { inOneGo } from '../values/steps.ts';
 
 const now = '2026-05-03T09:00:00+01:00';
 const deal = dealTypes.find((t) => t.key === 'deal')!;
@@ -225,13 +226,13 @@ it('rules are changed by themselves and by tables that they read; those that are
   );
   // Of a record type that only one has nothing is made up.
   const without = compileProgram({ ...book, recordTypes: book.recordTypes.filter((t) => t.key !== 'deal') });
-  expect(drain(findWitnesses(p, without))).toEqual([]);
+  expect(inOneGo(findWitnesses(p, without))).toEqual([]);
 });
 
 it('witnesses show a difference that no sample shows, and none where there is none', () => {
-  const witnesses = [...drain(findWitnesses(sizes(250), sizes(200)))];
+  const witnesses = [...inOneGo(findWitnesses(sizes(250), sizes(200)))];
   expect(witnesses.map((w) => w.text)).toEqual(['Size class is Large, was Medium']);
-  expect(drain(findWitnesses(sizes(200), sizes(200)))).toEqual([]);
+  expect(inOneGo(findWitnesses(sizes(200), sizes(200)))).toEqual([]);
   expect([...changedRules(sizes(250), sizes(200))]).toEqual(['size-class']);
 });
 
@@ -269,7 +270,7 @@ it.each<[string, Rule, Rule | undefined, RegExp]>([
   ['that it is refused', must('Mind.'), { ...check, condition: plan }, /^It is stopped, was saved: No amount\.$/],
 ])('witnesses tell apart what forms and people see: %s', (_, before, after, text) => {
   const one = (rule: Rule | undefined) => compileProgram(dealBook(rule ? [{ ...rule, key: 'r' }] : []));
-  const witnesses = drain(findWitnesses(one(before), one(after)));
+  const witnesses = inOneGo(findWitnesses(one(before), one(after)));
   expect(witnesses.map((w) => w.text)).toContainEqual(expect.stringMatching(text));
 });
 
@@ -333,7 +334,3 @@ it('a record type without a form, or that is not there, meets no release', () =>
   expect(impactWrite(compileProgram(bare), 'deal', deals[0]!, 'next save', now)).toBeUndefined();
   expect(impactWrite(compileProgram(dealBook([])), 'gone', deals[0]!, 'next save', now)).toBeUndefined();
 });
-
-function drain<T>(work: Generator<unknown, T>): T {
-  for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
-}

@@ -16,6 +16,7 @@ import { mutableParts, mutantsOfRule, mutantsOfTable, type Mutant, type MutantKi
 import { actedVerdicts, failsTest, runTest, settleTest } from './run.ts';
 import { sampled } from './sampled.ts';
 import { suggestFor, type Suggestion } from './suggest.ts';
+import { inOneGo } from '../values/steps.ts';
 
 /** A fault that no test notices. */
 export interface Survivor {
@@ -208,7 +209,7 @@ export class StrengthMeter {
 
   /** The strength of a part, weighed at most once. */
   strengthOf(part: PartRef): PartStrength {
-    const known = this.weighed.get(partId(part)) ?? finished(this.weigh(part));
+    const known = this.weighed.get(partId(part)) ?? inOneGo(this.weigh(part));
     this.weighed.set(partId(part), known);
     return known;
   }
@@ -240,10 +241,6 @@ export class StrengthMeter {
     if (print === undefined) this.prints.set(test, (print = fingerprint(this.program, test, this.options)));
     return fingerprint(faulty, test, this.options) !== print;
   }
-}
-
-function finished<T>(work: Generator<void, T>): T {
-  for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
 }
 
 /** All that a test could look at. */

@@ -12,6 +12,7 @@ import { equalValues, isBlank, orderValues, type ContextValue, type Value } from
 import type { BoundColumn, KeyCell } from './cells.ts';
 import { RowIndex } from './row-index.ts';
 import { TableRows, type BoundColumns, type Row } from './rows.ts';
+import { inOneGo } from '../../values/steps.ts';
 
 export interface CompiledTable extends LookupTable {
   readonly table: MappingTable;
@@ -78,10 +79,6 @@ export function compileRows(
 function boundColumns(table: MappingTable, book: Pick<Rulebook, 'recordTypes'>): BoundColumns {
   const bind = (column: TableColumn): BoundColumn => ({ column, field: columnField(column, book) });
   return { keys: table.keys.map(bind), outputs: table.outputs.map(bind) };
-}
-
-function inOneGo<T>(work: Generator<void, T>): T {
-  for (let step = work.next(); ; step = work.next()) if (step.done) return step.value;
 }
 
 class Table implements CompiledTable {

@@ -26,8 +26,17 @@ export function shapesOf(book: Book): ReadonlyMap<string, RecordShape> {
   return shapes;
 }
 
-/** By the record type whose lists they are: one pass over all fields, however many record types there are. */
+/** Record types are immutable: their fields are gone through once, for all of them. */
+const knownLists = new WeakMap<Book['recordTypes'], ReadonlyMap<string, readonly ChildList[]>>();
+
+/** By the record type whose lists they are. */
 function allChildLists({ recordTypes }: Book): ReadonlyMap<string, readonly ChildList[]> {
+  let lists = knownLists.get(recordTypes);
+  if (!lists) knownLists.set(recordTypes, (lists = findChildLists(recordTypes)));
+  return lists;
+}
+
+function findChildLists(recordTypes: Book['recordTypes']): ReadonlyMap<string, readonly ChildList[]> {
   const lists = new Map<string, ChildList[]>();
   for (const t of recordTypes)
     for (const f of t.fields) {

@@ -1,11 +1,11 @@
 /** Long JSON in pieces: writing and sending it whole would hold up everybody else. */
 import { setImmediate } from 'node:timers/promises';
 
-const itemsInPiece = 1000;
+const itemsInPiece = 100;
 /** Characters after which others have their turn. */
-const mostInStep = 200_000;
+const mostInStep = 100_000;
 
-/** The JSON of a value in pieces: members and items one by one down to `depth`, long lists at any depth by the thousand. */
+/** The JSON of a value in pieces: members and items one by one down to `depth`, long lists at any depth by the hundred. */
 export function* jsonTexts(v: unknown, depth: number): Generator<string, void> {
   if (Array.isArray(v) && (depth > 0 || v.length > itemsInPiece)) return yield* listTexts(v as unknown[], depth);
   if (depth === 0 || v === null || typeof v !== 'object' || 'toJSON' in v) return yield JSON.stringify(v ?? null);
