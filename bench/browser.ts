@@ -4,6 +4,7 @@
  */
 import { toParts, type Rulebook } from '@rigid-rule/core/document';
 import type { Page } from '@playwright/test';
+import { spawn } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 // @ts-expect-error Figures only: the benches are plain JavaScript.
@@ -214,7 +215,15 @@ test('interactive, and from area to area', async ({ as }) => {
   note('a warm change of area', `${ms(median(warm))} (worst ${ms(Math.max(...warm))})`, 'below 150 ms');
 });
 
-/** Asks the server how it is, again and again, until the figures are asked for: milliseconds of each answer. */
+/** A server that has nothing else to do, in a process of its own: how long the machine itself lets somebody wait. */
+async function startIdleServer(): Promise<{ readonly origin: string; stop(): void }> {
+  const program = `const s = require('node:http').createServer((_, a) => a.end()).listen(0, '127.0.0.1', () => process.send(s.address().port))`;
+  const child = spawn(process.execPath, ['-e', program], { stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
+  const port = await new Promise((done) => child.once('message', done));
+  return { origin: `http://127.0.0.1:${String(port)}`, stop: () => child.kill() };
+}
+
+/** Asks a server how it is, again and again, until the figures are asked for: milliseconds of each answer. */
 function watchServer(origin: string): () => Promise<readonly number[]> {
   const times: number[] = [];
   let over = false;
@@ -388,10 +397,17 @@ test('5,000 rules over 7,000 fields', async ({ as, installation }) => {
   await expect(release).toBeVisible({ timeout: 120_000 });
   await page.getByLabel('Note, kept with the release', { exact: true }).fill('As it was measured.');
   await expect(release).toBeEnabled({ timeout: 120_000 });
-  const beats = watchServer(installation.origin);
+  const idle = await startIdleServer();
+  const [beats, idleBeats] = [installation.origin, idle.origin].map(watchServer);
   const asked = Date.now();
   await release.click();
   await expect(page.getByText(/^Release \d+ is live. Every write/)).toBeVisible({ timeout: 120_000 });
   note('5,000 rules: a release', ms(Date.now() - asked), 'below 3,000 ms');
-  note('the server answers others meanwhile, at worst', ms(Math.max(...(await beats()))), 'below 50 ms');
+  const [worst, idleWorst] = [Math.max(...(await beats!())), Math.max(...(await idleBeats!()))];
+  idle.stop();
+  note(
+    'the server answers others meanwhile, at worst',
+    `${ms(worst)} (one that is idle ${ms(idleWorst)})`,
+    'below 50 ms',
+  );
 });
