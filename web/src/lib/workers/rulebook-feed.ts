@@ -59,7 +59,7 @@ export class RulebookFeed {
     this.told.set(id, { body, position, json });
     const isFramed = before?.json === json && before.position === position;
     const [rows, known] = [rowsOf(body), before && rowsOf(before.body)];
-    if (!rows || !known) return isFramed && !rows ? [] : [{ ...part, json: JSON.stringify(body) }];
+    if (!rows || !known) return isFramed && !rows ? [] : [{ ...part, json: rows ? JSON.stringify(body) : json }];
     const splice = difference(known, rows);
     const put = rows.slice(splice.at, rows.length - (known.length - splice.at - splice.removed));
     if (isFramed && splice.removed + put.length === 0) return [];

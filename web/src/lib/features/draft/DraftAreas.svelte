@@ -16,6 +16,7 @@
   import { absentFrom, isWhole, type Absent } from './absent.ts';
   import { useProof } from '$lib/features/proof/proof.svelte.ts';
   import { onMount, untrack, type Snippet } from 'svelte';
+  import { whenIdle } from '$lib/ui/when-idle.ts';
 
   interface Props {
     parts: readonly VersionedPart[];
@@ -63,8 +64,13 @@
   const quiet = 250;
   $effect(() => {
     void draft.program;
-    const timer = setTimeout(() => draft.analyse(), quiet);
-    return () => clearTimeout(timer);
+    // What is to be told of a large rulebook takes a while: never while somebody waits for a page.
+    let callOff: (() => void) | undefined;
+    const timer = setTimeout(() => (callOff = whenIdle(() => draft.analyse())), quiet);
+    return () => {
+      clearTimeout(timer);
+      callOff?.();
+    };
   });
 
   /** Milliseconds of quiet before the tests are weighed anew, once somebody has asked for that. */

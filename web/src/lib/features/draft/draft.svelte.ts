@@ -20,7 +20,6 @@ import {
   type PartRef,
   type Rulebook,
 } from '@rigid-rule/core/document';
-import { SvelteMap } from 'svelte/reactivity';
 import { draftPartProblem } from '$lib/draft-part.ts';
 import { keepsTable, mayEditPart, type EditRights, type RemoteEdit, type VersionedPart } from '$lib/draft-protocol.ts';
 import type { Coverage } from '@rigid-rule/core/rule-tests';
@@ -35,6 +34,7 @@ import { RemoteEdits } from './remote-edits.ts';
 import { joinedEdits, keepIn, type KeptEdit } from './kept-edits.ts';
 import { keepNoSteps, keepStepsIn, type KeptSteps } from './kept-steps.ts';
 import { Saver, type SaverPorts } from './saver.svelte.ts';
+import { WatchedParts } from './watched-parts.svelte.ts';
 
 export interface DraftRights extends EditRights {
   readonly savedAt?: Date | undefined;
@@ -43,7 +43,7 @@ export interface DraftRights extends EditRights {
 }
 
 export class Draft {
-  private readonly store = new PartStore(new SvelteMap());
+  private readonly store = new PartStore(new WatchedParts());
   private history: History = $state.raw(noHistory);
   private previous: Rulebook | undefined;
   private lastProgram: Program | undefined;

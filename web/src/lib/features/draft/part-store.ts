@@ -18,9 +18,17 @@ import type { PartChange, PartEdit } from './parts.ts';
 /** An act of edits: what it changes, or why nothing was changed; no reason where an edit does not fit any more. */
 export type Applied = { readonly changes: readonly PartChange[] } | { readonly problem: string | undefined };
 
+/** Parts by id; a `Map` is one. */
+export interface Parts {
+  get(id: string): VersionedPart | undefined;
+  values(): Iterable<VersionedPart>;
+  set(id: string, part: VersionedPart): unknown;
+  delete(id: string): unknown;
+}
+
 export class PartStore {
   /** Bodies are immutable; a change puts a new one. `parts`: by id; the interface hands in one that it watches. */
-  constructor(private readonly parts: Map<string, VersionedPart> = new Map()) {}
+  constructor(private readonly parts: Parts = new Map<string, VersionedPart>()) {}
 
   all(): readonly VersionedPart[] {
     return [...this.parts.values()];
