@@ -131,7 +131,7 @@ it('rules by field: those of other record types that write it from their records
 });
 
 it.each(['Terms', 'R&D spend', 'Terms and conditions', 'Price/unit', 'Pre-tax', "Owner's note", 'No. in stock'])(
-  'a field is named %s wherever formulas name it: of the record, of another, of each of a list, in a filter',
+  'what is named %s is known wherever formulas name it: of the record, of another, of each of a list, in a filter, of a table',
   (name) => {
     const of = (type: RecordType): RecordType => ({
       ...type,
@@ -143,9 +143,12 @@ it.each(['Terms', 'R&D spend', 'Terms and conditions', 'Price/unit', 'Pre-tax', 
       ['customer', `sum(Deals.${name})`],
       ['customer', `sum(Deals[${name} > 2].${name})`],
       ['customer', `sum(for d in Deals return d.${name})`],
+      ['customer', `Country table[Country = "Spain"].${name}[1]`],
     ];
     const named = formulas.map(([type, formula]) => ruleOf(type, 'derive', setTo('special', formula)));
-    const { types } = compileProgram(dealBook(named, { recordTypes: dealTypes.map(of) }));
+    const outputs = [...countryTable.outputs, { key: 'special', name, type: 'number' as const }];
+    const more = { recordTypes: dealTypes.map(of), tables: [{ ...countryTable, outputs }] };
+    const { types } = compileProgram(dealBook(named, more));
     const told = [...types.values()].flatMap((t) =>
       t.rules.flatMap((r) => r.diagnostics.filter((d) => d.severity === 'error').map((d) => d.message)),
     );
