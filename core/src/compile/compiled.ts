@@ -149,6 +149,8 @@ export interface Program {
   readonly broken: readonly CompiledRule[];
   /** Parts that have not the shape of such parts, or a key twice: they are left out as well. */
   readonly problems: readonly DocumentProblem[];
+  /** Compiles record types, by key, that were not asked for yet, in short steps: for whoever has others waiting. */
+  prepareTypes(keys: Iterable<string>): Generator<void, void>;
 }
 
 /** Names a field that is reached along a route: what a change of it wakes. */

@@ -7,6 +7,7 @@ import { hostNeeds } from './host-needs.ts';
 import { searchesInSteps } from './searches.ts';
 import type { TypeProgram } from './compiled.ts';
 import { rulesByField, rulesOfField } from './field-rules.ts';
+import { inOneGo } from '../values/steps.ts';
 import { compileInSteps, compileProgram, recompileProgram } from './program.ts';
 
 /** A record type that no link leads to. */
@@ -59,6 +60,23 @@ describe('what a program compiles', () => {
     looked.clear();
     for (const _ of step.value.types) for (const key of step.value.types.keys()) step.value.readers.get(key);
     expect(looked.size + step.value.broken.length).toBe(0);
+  });
+
+  it('in steps as far as it is asked for: those types, once, and none of which nothing changed', () => {
+    const { book, looked } = watched();
+    const program = compileProgram(book);
+    looked.clear();
+    const steps = program.prepareTypes(['deal', 'none', 'contact']);
+    expect([steps.next().done, looked.size]).toEqual([false, 0]);
+    // Who cannot wait has it meanwhile, and it stays that.
+    const contact = program.types.get('contact');
+    inOneGo(steps);
+    expect([program.types.get('contact') === contact, [...looked].sort()]).toEqual([true, ['contact', 'deal']]);
+    const deal = program.types.get('deal');
+    const again = recompileProgram(program, { ...book, rules: [...book.rules] });
+    inOneGo(again.prepareTypes(['deal', 'contact']));
+    expect([again.types.get('deal'), again.types.get('contact')]).toEqual([deal, contact]);
+    expect(again.types.get('deal')).toBe(deal);
   });
 
   it('again: a type of which nothing changed stays, one of which something did does not', () => {

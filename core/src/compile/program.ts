@@ -43,6 +43,7 @@ class LazyProgram implements Program {
   readonly tables: LazyMap<string, MappingTable, CompiledTable>;
   readonly readers: Program['readers'];
   private readonly parts: CompiledParts;
+  private readonly unchanged: ReadonlyMap<RecordType, TypeProgram>;
   private knownBroken: Program['broken'] | undefined;
 
   constructor(
@@ -60,20 +61,28 @@ class LazyProgram implements Program {
     const parts = prepared ?? previous?.parts ?? new CompiledParts(this.writing);
     this.parts = parts;
     // A program does not keep the one before it: what goes on as it was is looked up now.
-    const unchanged = previous?.typesUnchangedIn(rulebook) ?? new Map<RecordType, TypeProgram>();
-    this.types = new LazyMap(
-      byKey(rulebook.recordTypes),
-      (t) => unchanged.get(t) ?? inOneGo(compileTypeInSteps(t, rulebook, parts)),
-    );
+    this.unchanged = previous?.typesUnchangedIn(rulebook) ?? new Map();
+    this.types = new LazyMap(byKey(rulebook.recordTypes), (t) => inOneGo(this.typeInSteps(t)));
     this.tables = new LazyMap(byKey(rulebook.tables ?? []), (t) => parts.tables.compile(t, rulebook));
     this.readers = readersOf(rulebook.recordTypes, this.types);
   }
 
-  /** Compiles what was not asked for yet, in short steps. */
+  private *typeInSteps(type: RecordType): Generator<void, TypeProgram> {
+    return this.unchanged.get(type) ?? (yield* compileTypeInSteps(type, this.rulebook, this.parts));
+  }
+
+  *prepareTypes(keys: Iterable<string>): Generator<void, void> {
+    const byKeys = byKey(this.rulebook.recordTypes);
+    for (const key of keys) {
+      yield;
+      const type = byKeys.get(key);
+      if (type && !this.types.peek(key)) this.types.keep(key, yield* this.typeInSteps(type));
+    }
+  }
+
+  /** Compiles all that was not asked for yet, in short steps. */
   *prepare(): Generator<void, void> {
-    for (const type of this.rulebook.recordTypes)
-      if (!this.types.peek(type.key))
-        this.types.keep(type.key, yield* compileTypeInSteps(type, this.rulebook, this.parts));
+    yield* this.prepareTypes(this.types.keys());
     for (const _ of this.tables) yield;
     for (const _ of this.readers) yield;
     // Asked for once: known from now on.

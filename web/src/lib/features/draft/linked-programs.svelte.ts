@@ -1,33 +1,36 @@
 /** What rules of other record types do on the records of one: only types that links lead to can have such. */
 import { linkedTypes, type TypeProgram } from '@rigid-rule/core/compile';
+import { whenIdle } from '$lib/ui/when-idle.ts';
 import type { Draft } from './draft.svelte.ts';
 
-/** A task of its own for each type that has yet to be compiled: nothing waits for all of them. */
-const nextTask = () => new Promise<void>((done) => setTimeout(done));
+/** Milliseconds of compiling before others have their turn. */
+const turn = 8;
 
 export class LinkedPrograms {
   private others = $state.raw<readonly TypeProgram[]>([]);
 
   /** Made by a component. `type`: whose records it is about. */
   constructor(
-    draft: Draft,
+    draft: () => Draft,
     private readonly type: () => TypeProgram,
   ) {
     $effect(() => {
-      const { program, rulebook } = draft;
+      const { program, rulebook } = draft();
       const { key } = type().recordType;
-      let left = false;
-      void (async () => {
-        const found: TypeProgram[] = [];
-        for (const other of linkedTypes(rulebook.recordTypes, key)) {
-          if (other === key) continue;
-          await nextTask();
-          if (left) return;
-          found.push(program.types.get(other)!);
-        }
-        this.others = found;
-      })();
-      return () => (left = true);
+      const keys = linkedTypes(rulebook.recordTypes, key).filter((other) => other !== key);
+      const work = program.prepareTypes(keys);
+      let callOff: () => void;
+      const goOn = (): void => {
+        const until = performance.now() + turn;
+        while (performance.now() < until)
+          if (work.next().done) {
+            this.others = keys.map((other) => program.types.get(other)!);
+            return;
+          }
+        callOff = whenIdle(goOn);
+      };
+      callOff = whenIdle(goOn);
+      return () => callOff();
     });
   }
 

@@ -59,6 +59,7 @@ export class Proof {
   ): Promise<void> {
     const asked = ++this.asked;
     this.state = 'running';
+    this.progress = undefined;
     const first = this.before ? [...changedParts(this.before, rulebook), ...wanted] : wanted;
     this.before = rulebook;
     try {

@@ -3,6 +3,7 @@
   import { testsOfType, testsPath } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import type { Witness } from '@rigid-rule/core/rule-tests';
+  import { doing } from '../proof/doing.ts';
   import { handover } from '../proof/handover.ts';
   import { Proof, useProof } from '../proof/proof.svelte.ts';
   import { onMount } from 'svelte';
@@ -38,7 +39,6 @@
   const claims = $derived(books?.draft.claims ?? []);
   const known = $derived(claims.map((c) => ({ claim: c, result: proof.claims.get(c.key)?.result })));
   const broken = $derived(known.filter((k) => k.result?.state === 'broken'));
-  const busy = $derived(proof.state === 'running' || before.state === 'running');
   const name = (key: string) =>
     books?.draft.rules.find((r) => r.key === key) ?? books?.live.rules.find((r) => r.key === key);
 </script>
@@ -53,9 +53,8 @@
             ? ''
             : `, were ${percent(before.whole)}`}</a
         >
-      {:else if busy}{proof.progress
-          ? `${proof.progress.done} of ${ownWriting(proof.progress.all)} weighed`
-          : 'being weighed …'}
+      {:else if before.state === 'running'}What is live: {doing(before.progress)}
+      {:else if proof.state === 'running'}{doing(proof.progress)}
       {:else}<button type="button" class="word" disabled={!books} onclick={() => void weigh()}>weigh the tests</button
         >{/if}
     </dd>

@@ -2,7 +2,7 @@
   /** What the tests of the whole draft come to, and how far the weighing is. */
   import { useDraft } from '../draft/context.ts';
   import { useProof } from '../proof/proof.svelte.ts';
-  import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { doing } from '../proof/doing.ts';
 
   const { draft } = useDraft();
   const proof = useProof();
@@ -43,12 +43,6 @@
         ]
       : []),
   ]);
-  const left = $derived.by(() => {
-    const { done, all, spent } = proof.progress ?? { done: 0, all: 0, spent: 0 };
-    if (proof.state !== 'running' || done === 0 || done === all) return '';
-    const seconds = Math.ceil(((spent / done) * (all - done)) / 1000);
-    return `, about ${seconds} s left`;
-  });
 </script>
 
 <h2 class="mt-5 mb-1 font-[650]">The whole draft</h2>
@@ -69,9 +63,7 @@
 </dl>
 <p class="text-small text-soft" role="status">
   {#if proof.state === 'running'}
-    {proof.progress
-      ? `${proof.progress.done} of ${ownWriting(proof.progress.all)} rules and tables weighed${left}`
-      : 'Being weighed …'}
+    {doing(proof.progress)}
     <button type="button" class="word ml-1" onclick={() => void proof.cancel()}>stop</button>
   {:else if proof.state === 'cancelled' || proof.state === 'failed'}
     {proof.state === 'failed' ? 'The tests could not be weighed.' : 'Stopped before all was weighed.'}

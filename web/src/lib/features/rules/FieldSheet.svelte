@@ -18,8 +18,10 @@
     draft: Draft;
   }
   const { field, program, draft }: Props = $props();
-  // svelte-ignore state_referenced_locally
-  const linked = new LinkedPrograms(draft, () => program);
+  const linked = new LinkedPrograms(
+    () => draft,
+    () => program,
+  );
   const { writers, readers } = $derived(rulesOfField(program, field.key, linked.known));
   const findings = $derived(
     draft.findings.filter((f) => f.part.kind === 'field' && f.part.key === `${program.recordType.key}.${field.key}`),

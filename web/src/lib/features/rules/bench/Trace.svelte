@@ -8,7 +8,6 @@
   import { causeWords, verdictWord } from '$lib/features/trace';
   import { counted } from '$lib/counted.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import { SvelteSet } from 'svelte/reactivity';
 
   interface Props {
     settlement: Settlement;
@@ -35,8 +34,9 @@
     { of: 'without', says: 'ran without effect', rules: foldsWithout ? others.filter(isWithout) : [] },
     { of: 'asleep', says: 'did not act', rules: others.filter((t) => !acts.has(t.verdict) && !isWithout(t)) },
   ]);
-  const unfolded = new SvelteSet<string>();
-  const toggle = (fold: string) => (unfolded.has(fold) ? unfolded.delete(fold) : unfolded.add(fold));
+  let unfolded = $state.raw<readonly string[]>([]);
+  const toggle = (fold: string) =>
+    (unfolded = unfolded.includes(fold) ? unfolded.filter((f) => f !== fold) : [...unfolded, fold]);
   const fieldOf = (name: string) => fields.find((f) => f.name === name.replace(/^previous\./, ''));
   const shown = (f: Field | undefined, v: Stored) =>
     (f ? shownValue(f, v, titles) : v === null ? '' : String(v)) || 'blank';
@@ -82,7 +82,7 @@
 {#each [...first, ...acted] as t, nth (nth)}{@render line(t)}{/each}
 {#each folds as { of, says, rules: folded } (of)}
   {#if folded.length > 0}
-    {@const open = unfolded.has(of)}
+    {@const open = unfolded.includes(of)}
     <button type="button" class="word mt-1 block" aria-expanded={open} onclick={() => toggle(of)}
       >{counted(folded.length, 'other rule')} {says}{open ? ':' : ''}</button
     >

@@ -6,6 +6,7 @@
   import { findRuleKind, ruleKinds, rulesByField, type TypeProgram } from '@rigid-rule/core/compile';
   import { fieldTypeOf } from '@rigid-rule/core/language';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
+  import { LinkedPrograms } from '$lib/features/draft/linked-programs.svelte.ts';
   import { speaksOf } from '$lib/features/proof/of-rule.ts';
   import { KindMark } from '$lib/features/rule-kinds';
   import type { Rule } from '@rigid-rule/core/document';
@@ -39,7 +40,12 @@
   const ofRule = (key: string) => byPart.get(`rule:${key}`) ?? [];
   const ofField = (key: string) => byPart.get(`field:${typeKey}.${key}`) ?? [];
 
-  const byField = $derived(rulesByField(program));
+  const linked = new LinkedPrograms(
+    () => draft,
+    () => program,
+  );
+  /** Rules of other record types write fields from their records, and read them along links. */
+  const byField = $derived(rulesByField(program, linked.known));
   const rows = $derived(
     // A rule that checks a field stands by it, though it writes nothing.
     byField.fields.map(({ targeting, readers }, slot) => ({
@@ -65,6 +71,7 @@
     }),
   );
   const drawn = new Growing(() => shown);
+  const typeName = (key: string) => types.find((t) => t.key === key)?.name.toLowerCase() ?? key;
   /** A rule's name without its target, which stands on the line above. */
   const short = (name: string, fieldName: string) =>
     name.toLowerCase().startsWith(fieldName.toLowerCase())
@@ -90,7 +97,7 @@
 
 {#snippet ruleLine(w: Row['writers'][number], fieldName: string)}
   <a
-    href={ruleAddress(typeKey, w.rule.key)}
+    href={ruleAddress(w.rule.recordType, w.rule.key)}
     aria-current={w.rule.key === rule ? 'true' : undefined}
     data-first={w.rule.key === rule ? '' : undefined}
     class={[
@@ -104,6 +111,7 @@
     {#if failingOf(w.rule) > 0}<span class="text-[11.5px] text-stop"
         >{failingOf(w.rule)} fail{failingOf(w.rule) === 1 ? 's' : ''}</span
       >{/if}
+    {#if w.rule.recordType !== typeKey}<span class="text-[11.5px] text-faint">{typeName(w.rule.recordType)}</span>{/if}
     {#if !w.rule.on}<span class="text-[11.5px] text-faint">off</span>{/if}
     {@render dot(ofRule(w.rule.key))}
   </a>

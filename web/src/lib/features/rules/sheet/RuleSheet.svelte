@@ -16,7 +16,6 @@
   import ChevronRight from 'lucide/dist/esm/icons/chevron-right.mjs';
   import type { Draft } from '$lib/features/draft/draft.svelte.ts';
   import { loadFindingList } from '$lib/features/findings';
-  import { ConditionEditor } from '$lib/features/formula';
   import type { SampleValues } from '$lib/features/rule-kinds/parts/sample-values.ts';
   import { kindFace } from '$lib/features/rule-kinds';
   import { saidAt } from '$lib/features/rule-kinds/parts/sheet-edits.ts';
@@ -120,15 +119,19 @@
     {/await}
   {/if}
   <SheetRow label="Only if">
-    <ConditionEditor
-      text={rule.condition ?? ''}
-      label="Only if"
-      scope={program.scope}
-      {program}
-      {readonly}
-      diagnostics={saidAt(compiled, '/condition')}
-      change={(text, group) => set('condition', text, 'change the condition', group)}
-    />
+    {#await import('$lib/features/formula/ConditionEditor.svelte')}
+      <span class="quiet">{rule.condition || 'always'}</span>
+    {:then { default: ConditionEditor }}
+      <ConditionEditor
+        text={rule.condition ?? ''}
+        label="Only if"
+        scope={program.scope}
+        {program}
+        {readonly}
+        diagnostics={saidAt(compiled, '/condition')}
+        change={(text, group) => set('condition', text, 'change the condition', group)}
+      />
+    {/await}
   </SheetRow>
   {#if editor}
     {#await editor}
