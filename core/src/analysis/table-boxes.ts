@@ -13,6 +13,7 @@ import { isNumber, numberToText } from '../values/number.ts';
 import { isBlank, valueToText, type Value } from '../values/value.ts';
 import type { Writing } from '../language/types/writing.ts';
 import { writtenLoose } from '../language/wording/written.ts';
+import { onceEach } from '../values/once-each.ts';
 
 /** A piece of one column. */
 export interface Atom {
@@ -47,13 +48,7 @@ export interface Boxes {
 
 const mostBoxes = 200_000;
 
-const known = new WeakMap<CompiledTable, Boxes>();
-
-export function boxesOf(table: CompiledTable): Boxes {
-  let boxes = known.get(table);
-  if (!boxes) known.set(table, (boxes = new Cutter(table).cut()));
-  return boxes;
-}
+export const boxesOf = onceEach((table: CompiledTable): Boxes => new Cutter(table).cut());
 
 class Cutter {
   /** The first column is gone through once. */

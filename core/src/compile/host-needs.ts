@@ -1,6 +1,7 @@
 /** What of the host the formulas of a rulebook may ask for: large parts that are loaded only where they are used. */
 import { functions } from '../language/functions/index.ts';
 import type { LanguageFunction } from '../language/functions/function.ts';
+import { onceEach } from '../values/once-each.ts';
 import type { Claim, MappingTable, Rule, Rulebook } from '../document/document.ts';
 
 export type HostNeed = NonNullable<LanguageFunction['needs']>;
@@ -25,18 +26,11 @@ const forms: ReadonlyMap<HostNeed, RegExp> = new Map(
 /** Most parts need nothing: they are looked through once. */
 const anyForm = new RegExp([...forms.values()].map((form) => form.source).join('|'));
 
-/** Parts are immutable: one is looked at once. */
-const known = new WeakMap<Rule | MappingTable | Claim, readonly HostNeed[]>();
-
-function needsOf(part: Rule | MappingTable | Claim): readonly HostNeed[] {
-  let needs = known.get(part);
-  if (!needs) {
-    const texts = 'rows' in part ? testsOf(part) : part;
-    const asked = someText(texts, anyForm) ? [...forms] : [];
-    known.set(part, (needs = asked.flatMap(([need, form]) => (someText(texts, form) ? [need] : []))));
-  }
-  return needs;
-}
+const needsOf = onceEach((part: Rule | MappingTable | Claim): readonly HostNeed[] => {
+  const texts = 'rows' in part ? testsOf(part) : part;
+  const asked = someText(texts, anyForm) ? [...forms] : [];
+  return asked.flatMap(([need, form]) => (someText(texts, form) ? [need] : []));
+});
 
 function someText(v: unknown, form: RegExp): boolean {
   if (typeof v === 'string') return form.test(v);

@@ -4,6 +4,8 @@
  * refuses; `shape.test.ts` holds the answers against one of them.
  */
 
+import { onceEach } from '../values/once-each.ts';
+
 export interface ShapeSchema {
   readonly $schema?: string;
   /** What people call it, as it stands within a sentence; absent: its name in the document is the word for it. */
@@ -67,14 +69,8 @@ interface Found {
 
 type Check = (v: unknown) => Found | undefined;
 
-/** Each schema is read once: documents have thousands of parts, and schemas are few. */
-const checks = new WeakMap<ShapeSchema, Check>();
-
-function checkOf(schema: ShapeSchema): Check {
-  let check = checks.get(schema);
-  if (!check) checks.set(schema, (check = readSchema(schema)));
-  return check;
-}
+/** Documents have thousands of parts, and schemas are few. */
+const checkOf: (schema: ShapeSchema) => Check = onceEach(readSchema);
 
 function readSchema(schema: ShapeSchema): Check {
   const own = [...ownChecks(schema)];

@@ -6,6 +6,7 @@ import { createParser, type FormulaParser } from './parse.ts';
 import { anyRecord, shapesOf, tableType, typeOfField } from './shapes.ts';
 import { anyType, textType, type RecordShape, type Type } from '../types/types.ts';
 import { type SlotIndex, slotAt } from '../../document/slots.ts';
+import { onceEach } from '../../values/once-each.ts';
 
 export interface FieldBinding {
   readonly field: Pick<Field, 'name'> & { readonly key?: string };
@@ -66,14 +67,8 @@ export type ScopeBook = Pick<Rulebook, 'recordTypes'> &
 /** What formulas of all record types of a document may name. */
 type BookScope = Required<Pick<Scope, 'shapes' | 'tables' | 'origin' | 'user' | 'names' | 'parser'>>;
 
-/** Documents are immutable: what a record type's scope has of others is worked out for all of them at once. */
-const bookScopes = new WeakMap<ScopeBook, BookScope>();
-
-function scopeOfBook(book: ScopeBook): BookScope {
-  let found = bookScopes.get(book);
-  if (!found) bookScopes.set(book, (found = createBookScope(book)));
-  return found;
-}
+/** What a record type's scope has of others, for all record types at once. */
+const scopeOfBook: (book: ScopeBook) => BookScope = onceEach(createBookScope);
 
 function createBookScope(book: ScopeBook): BookScope {
   const shapes = shapesOf(book);

@@ -1,6 +1,7 @@
 /** What formulas can reach of records and mapping tables: worked out from the document, by name. */
 import { columnTypeOf } from '../field-types/column-types.ts';
 import { fieldTypeOf, linkedType } from '../field-types/index.ts';
+import { onceEach } from '../../values/once-each.ts';
 import type { Field, MappingTable, RecordType, Rulebook, TableColumn } from '../../document/document.ts';
 import { anyType, listOf, type RecordMember, type RecordShape, type Type } from '../types/types.ts';
 
@@ -16,27 +17,18 @@ type Book = Pick<Rulebook, 'recordTypes'>;
 
 /** The child lists of a record type: the other ends of the lookups that name it. */
 export const childListsOf = (recordType: string, book: Book): readonly ChildList[] =>
-  allChildLists(book).get(recordType) ?? [];
+  allChildLists(book.recordTypes).get(recordType) ?? [];
 
 /** Shapes of all record types; each member is worked out when it is first asked for, since shapes may name each other. */
 export function shapesOf(book: Book): ReadonlyMap<string, RecordShape> {
   const shapes = new Map<string, RecordShape>();
-  const lists = allChildLists(book);
+  const lists = allChildLists(book.recordTypes);
   for (const type of book.recordTypes) shapes.set(type.key, new Shape(type, lists.get(type.key) ?? [], shapes));
   return shapes;
 }
 
-/** Record types are immutable: their fields are gone through once, for all of them. */
-const knownLists = new WeakMap<Book['recordTypes'], ReadonlyMap<string, readonly ChildList[]>>();
-
-/** By the record type whose lists they are. */
-function allChildLists({ recordTypes }: Book): ReadonlyMap<string, readonly ChildList[]> {
-  let lists = knownLists.get(recordTypes);
-  if (!lists) knownLists.set(recordTypes, (lists = findChildLists(recordTypes)));
-  return lists;
-}
-
-function findChildLists(recordTypes: Book['recordTypes']): ReadonlyMap<string, readonly ChildList[]> {
+/** By the record type whose lists they are: one pass over all fields, however many record types there are. */
+const allChildLists = onceEach((recordTypes: Book['recordTypes']): ReadonlyMap<string, readonly ChildList[]> => {
   const lists = new Map<string, ChildList[]>();
   for (const t of recordTypes)
     for (const f of t.fields) {
@@ -47,7 +39,7 @@ function findChildLists(recordTypes: Book['recordTypes']): ReadonlyMap<string, r
       lists.set(to, own);
     }
   return lists;
-}
+});
 
 class Shape implements RecordShape {
   readonly key: string;

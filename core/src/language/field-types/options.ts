@@ -5,6 +5,7 @@ import type { Field, Option, Stored } from '../../document/document.ts';
 import { compareText, type Value } from '../../values/value.ts';
 import type { Coerced, FieldType, UsualStart } from './field-type.ts';
 import type { OptionNames } from '../types/types.ts';
+import { onceEach } from '../../values/once-each.ts';
 
 interface OptionIndex extends OptionNames {
   readonly byKey: ReadonlyMap<string, Option>;
@@ -12,25 +13,17 @@ interface OptionIndex extends OptionNames {
   readonly rank: ReadonlyMap<string, number>;
 }
 
-/** Worked out once for each field object; fields are immutable. */
-const indexes = new WeakMap<Field, OptionIndex>();
-
-function indexOf(field: Field): OptionIndex {
-  let found = indexes.get(field);
-  if (!found) {
-    const options = field.options ?? [];
-    found = {
-      field: field.name,
-      names: options.map((o) => o.name),
-      order: field.ordered ? new Map(options.flatMap((o, i) => (o.outside ? [] : [[o.name, i] as const]))) : null,
-      byKey: new Map(options.map((o) => [o.key, o])),
-      byName: new Map(options.map((o) => [o.name, o])),
-      rank: new Map(options.map((o, i) => [o.key, i])),
-    };
-    indexes.set(field, found);
-  }
-  return found;
-}
+const indexOf = onceEach((field: Field): OptionIndex => {
+  const options = field.options ?? [];
+  return {
+    field: field.name,
+    names: options.map((o) => o.name),
+    order: field.ordered ? new Map(options.flatMap((o, i) => (o.outside ? [] : [[o.name, i] as const]))) : null,
+    byKey: new Map(options.map((o) => [o.key, o])),
+    byName: new Map(options.map((o) => [o.name, o])),
+    rank: new Map(options.map((o, i) => [o.key, i])),
+  };
+});
 
 /** An option by key or by name; undefined when there is none. */
 export function findOption(field: Field, input: string): Option | undefined {

@@ -1,18 +1,14 @@
 /** The draft as the bytes that pages read, written in steps and kept. */
+import { onceEach } from '@rigid-rule/core/values';
 import type { WholeDraft } from '../draft-protocol.ts';
 import { inSteps } from './in-steps.ts';
 import { inBytes, jsonTexts } from './json-texts.ts';
 import type { CurrentDraft } from './rulebook.ts';
 
-/** Of drafts that are still in use: they never change, and are asked for by every page. */
-const known = new WeakMap<CurrentDraft, Promise<Uint8Array<ArrayBuffer>>>();
-
-/** JSON of a `WholeDraft`, in UTF-8. */
-export function draftBytes(draft: CurrentDraft): Promise<Uint8Array<ArrayBuffer>> {
-  const bytes = known.get(draft) ?? inSteps(bytesInSteps(draft));
-  known.set(draft, bytes);
-  return bytes;
-}
+/** JSON of a `WholeDraft`, in UTF-8: every page asks for it. */
+export const draftBytes = onceEach((draft: CurrentDraft): Promise<Uint8Array<ArrayBuffer>> =>
+  inSteps(bytesInSteps(draft)),
+);
 
 /** Down to the rows of a table: the draft, its parts, one of them, its body. */
 const depth = 4;

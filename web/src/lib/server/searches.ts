@@ -1,4 +1,5 @@
 /** By what rules find other records, and what is asked of these, put together: one search for each field and mode. */
+import { onceEach } from '@rigid-rule/core/values';
 import { searchesInSteps, type SearchIndex } from '@rigid-rule/core/compile';
 import type { Rulebook } from '@rigid-rule/core/document';
 import type { RecordQuery } from '@rigid-rule/core/records';
@@ -39,21 +40,14 @@ export function groupsOf(asks: readonly RecordQuery[]): {
   return { searches: [...searches.values()], records };
 }
 
-const known = new WeakMap<Rulebook, Promise<readonly SearchIndex[]>>();
-const named = new WeakMap<Rulebook, ReadonlySet<string>>();
-
-/** What the rules of a rulebook search by: worked out once, however often forms ask. */
-export function searchesOf(rulebook: Rulebook): Promise<readonly SearchIndex[]> {
-  const searches = known.get(rulebook) ?? inSteps(searchesInSteps(rulebook));
-  known.set(rulebook, searches);
-  return searches;
-}
+/** What the rules of a rulebook search by. */
+export const searchesOf = onceEach((rulebook: Rulebook): Promise<readonly SearchIndex[]> =>
+  inSteps(searchesInSteps(rulebook)),
+);
 
 export const searchName = ({ recordType, field, mode }: SearchIndex): string => `${recordType}\0${field}\0${mode}`;
 
 /** The same by name. */
-export async function searchNames(rulebook: Rulebook): Promise<ReadonlySet<string>> {
-  const names = named.get(rulebook) ?? new Set((await searchesOf(rulebook)).map(searchName));
-  named.set(rulebook, names);
-  return names;
-}
+export const searchNames = onceEach(
+  async (rulebook: Rulebook): Promise<ReadonlySet<string>> => new Set((await searchesOf(rulebook)).map(searchName)),
+);

@@ -1,4 +1,5 @@
 /** A rulebook as the bytes that a release keeps, with their digest. */
+import { onceEach } from '@rigid-rule/core/values';
 import { canonicalInSteps, type Rulebook } from '@rigid-rule/core/document';
 import { sha256Of } from './digest.ts';
 import { inSteps } from './in-steps.ts';
@@ -10,19 +11,10 @@ export interface Snapshot {
   readonly sha256: string;
 }
 
-/** Of rulebooks that are still in use: they never change, and are asked about again and again. */
-const known = new WeakMap<Rulebook, Promise<Snapshot>>();
-
-export function snapshotOf(rulebook: Rulebook): Promise<Snapshot> {
-  const found = known.get(rulebook) ?? write(rulebook);
-  known.set(rulebook, found);
-  return found;
-}
-
-async function write(rulebook: Rulebook): Promise<Snapshot> {
+export const snapshotOf = onceEach(async (rulebook: Rulebook): Promise<Snapshot> => {
   const text = await inSteps(canonicalInSteps(rulebook));
   return { text, sha256: await sha256Of(text) };
-}
+});
 
 export const fingerprint = async (rulebook: Rulebook): Promise<string> => (await snapshotOf(rulebook)).sha256;
 

@@ -30,7 +30,10 @@
   const type = $derived(program.recordType);
   const field = $derived(type.fields.find((f) => f.key === fieldKey));
   const findings = $derived(group(draft.findings, (x) => partId(x.part)));
-  const linked = new LinkedPrograms(() => draft, () => program);
+  const linked = new LinkedPrograms(
+    () => draft,
+    () => program,
+  );
   const rows = $derived(
     rulesByField(program, linked.known).fields.map(({ writers, readers }, slot) => {
       const f = program.slots[slot]!.field;

@@ -1,1 +1,2 @@
 export { default as FormulaInput } from './FormulaInput.svelte';
+export { loadConditionEditor } from './later.ts';

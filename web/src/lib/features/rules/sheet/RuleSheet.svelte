@@ -1,5 +1,6 @@
 <script lang="ts">
   /** One rule as a page of short labelled sentences, each edited where it stands. */
+  import { loadConditionEditor } from '$lib/features/formula';
   import { ruleAddress } from '$lib/addresses.ts';
   import {
     entriesText,
@@ -119,7 +120,7 @@
     {/await}
   {/if}
   <SheetRow label="Only if">
-    {#await import('$lib/features/formula/ConditionEditor.svelte')}
+    {#await loadConditionEditor()}
       <span class="quiet">{rule.condition || 'always'}</span>
     {:then { default: ConditionEditor }}
       <ConditionEditor
