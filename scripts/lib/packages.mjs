@@ -68,10 +68,9 @@ export async function build({ core = true } = {}) {
   const stamp = join(root, 'web/build/.sources');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return;
   step('Building ...');
-  if (core) await must('npm', ['run', '--silent', 'build:core'], 'The build of core failed.', { env: roomy() });
-  await must('npm', ['run', '--silent', 'build', '-w', 'web'], 'The build failed.', {
-    env: roomy(),
-  });
+  const env = roomy();
+  if (core) await must('npm', ['run', '--silent', 'build:core'], 'The build of core failed.', { env });
+  await must('npm', ['run', '--silent', 'build', '-w', 'web'], 'The build failed.', { env });
   mkdirSync(join(root, 'web/build'), { recursive: true });
   writeFileSync(stamp, digest);
 }

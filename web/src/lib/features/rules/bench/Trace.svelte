@@ -8,6 +8,7 @@
   import { causeWords, verdictWord } from '$lib/features/trace';
   import { counted } from '$lib/counted.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
+  import { tracePartsOf } from './trace-parts.ts';
 
   interface Props {
     settlement: Settlement;
@@ -21,18 +22,10 @@
   }
   const { settlement, fields, rules, titles, link, current }: Props = $props();
 
-  const acts: ReadonlySet<string> = new Set(['ran', 'stops', 'failed', 'broken', 'waiting']);
-  /** More rules that ran without effect than one reads through are folded away. */
-  const mostWithout = 12;
-  /** The rule on the sheet, then those that did something, each in the order in which they ran. */
-  const first = $derived(settlement.trace.filter((t) => t.rule === current));
-  const others = $derived(settlement.trace.filter((t) => t.rule !== current));
-  const isWithout = (t: TraceEntry) => t.verdict === 'no effect';
-  const foldsWithout = $derived(others.filter(isWithout).length > mostWithout);
-  const acted = $derived(others.filter((t) => acts.has(t.verdict) || (isWithout(t) && !foldsWithout)));
+  const parts = $derived(tracePartsOf(settlement.trace, current));
   const folds = $derived([
-    { of: 'without', says: 'ran without effect', rules: foldsWithout ? others.filter(isWithout) : [] },
-    { of: 'asleep', says: 'did not act', rules: others.filter((t) => !acts.has(t.verdict) && !isWithout(t)) },
+    { of: 'without', says: 'ran without effect', rules: parts.withoutEffect },
+    { of: 'idle', says: 'did not act', rules: parts.idle },
   ]);
   let unfolded = $state.raw<readonly string[]>([]);
   const toggle = (fold: string) =>
@@ -79,7 +72,7 @@
   Trace, {ownWriting(settlement.trace.length)}
   {settlement.trace.length === 1 ? 'rule' : 'rules'}
 </h3>
-{#each [...first, ...acted] as t, nth (nth)}{@render line(t)}{/each}
+{#each parts.open as t, nth (nth)}{@render line(t)}{/each}
 {#each folds as { of, says, rules: folded } (of)}
   {#if folded.length > 0}
     {@const open = unfolded.includes(of)}
