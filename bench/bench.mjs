@@ -1,15 +1,15 @@
 #!/usr/bin/env node
 /**
- * npm run bench [-- server [part] | large | proof]: the engine against other engines, the running server against its
- * database, what very large rulebooks cost, or what it takes to be sure of a rulebook.
+ * npm run bench [-- engine | FORMULAS | server [part] | large | proof]: the engine against other engines, the running
+ * server against its database, what very large rulebooks cost, or what it takes to be sure of a rulebook.
  */
 import { spawnSync } from 'node:child_process';
+import { asked } from './asked.mjs';
 
-if (process.argv[2] === 'server') await import('./server.mjs');
-else {
+// The server is built whole by its own bench.
+if (asked.bench !== 'server') {
   const { status } = spawnSync('npm', ['run', '--silent', 'build:core'], { stdio: 'inherit' });
   if (status !== 0) process.exit(status ?? 1);
-  if (process.argv[2] === 'large') await import('./large.mjs');
-  else if (process.argv[2] === 'proof') await import('./proof.mjs');
-  else await import('./run.mjs');
 }
+const modules = { engine: './engine.mjs', server: './server.mjs', large: './large.mjs', proof: './proof.mjs' };
+await import(modules[asked.bench]);

@@ -16,10 +16,11 @@ import { ensureDatabase, startCluster } from '../scripts/lib/postgres.mjs';
 import { end, must, withCleanUp } from '../scripts/lib/run.mjs';
 import { step } from '../scripts/lib/say.mjs';
 import { startWeb } from '../scripts/lib/web.mjs';
+import { asked } from './asked.mjs';
 
 const seconds = Number(process.env.BENCH_SECONDS ?? 6);
 const port = 4652;
-const only = process.argv[3];
+const only = asked.part;
 let cluster;
 const webs = [];
 

@@ -15,6 +15,7 @@ import { compileProgram } from '../core/dist/compile/index.js';
 import { emptySource } from '../core/dist/records/index.js';
 import { settle } from '../core/dist/settle/index.js';
 import { bands, byHand, centsMargin, now, recordType, rulebook, rules, sentOf, sources, writeOf } from './typical.mjs';
+import { asked } from './asked.mjs';
 
 const records = 100_000;
 const checked = 2_000;
@@ -245,7 +246,7 @@ async function longestFormulas(count) {
   await server.close();
   return { longest, worst: Math.max(...worst), nasty: worst.length };
 }
-const formulas = Number(process.argv[2] ?? 30_000);
+const { formulas } = asked;
 const longest = await longestFormulas(formulas);
 
 const perSecond = (ms) => Math.round(records / (ms / 1000));
