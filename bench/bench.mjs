@@ -11,5 +11,10 @@ if (asked.bench !== 'server') {
   const { status } = spawnSync('npm', ['run', '--silent', 'build:core'], { stdio: 'inherit' });
   if (status !== 0) process.exit(status ?? 1);
 }
-const modules = { engine: './engine.mjs', server: './server.mjs', large: './large.mjs', proof: './proof.mjs' };
-await import(modules[asked.bench]);
+const benches = {
+  engine: () => import('./engine.mjs'),
+  server: () => import('./server.mjs'),
+  large: () => import('./large.mjs'),
+  proof: () => import('./proof.mjs'),
+};
+await benches[asked.bench]();
