@@ -5,7 +5,7 @@ import { DaysDuration, FeelTime, instant, parseDateTime, temporalText, YearsDura
 import { inZone, located, movedInZone } from '../values/zones.ts';
 import { zonedMoment } from '../testing/moments.ts';
 import { createPatterns } from './patterns.ts';
-import { zoneOffset } from './zones.ts';
+import { offsetAt, zoneOffset } from './zones.ts';
 
 describe('zones of the machine, against Temporal', () => {
   it('what a zone shows at an instant', () => {
@@ -17,6 +17,7 @@ describe('zones of the machine, against Temporal', () => {
           `${theirs.toPlainDateTime().toString()}@${name}`,
           theirs.offsetNanoseconds / 1e9,
         ]);
+        expect(offsetAt(name, theirs.epochMilliseconds)).toBe(theirs.offsetNanoseconds / 1e9);
       }),
       { numRuns: 400 },
     );

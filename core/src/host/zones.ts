@@ -2,11 +2,15 @@
 
 interface Zone {
   readonly format: Intl.DateTimeFormat;
-  /** Offsets by local time, of those asked for last: a format takes longer than a rule. */
-  readonly known: Map<string, number>;
+  /**
+   * Offsets by day of UTC, of those asked for last: a format takes longer than a rule. null: the clocks change in it. No
+   * zone of the time zone database changes its offset and takes it back within one such day.
+   */
+  readonly days: Map<number, number | null>;
 }
 
-const mostKnown = 500;
+const mostKnown = 1000;
+const millisPerDay = 86_400_000;
 const zones = new Map<string, Zone | null>();
 
 function zoneNamed(name: string): Zone | null {
@@ -14,7 +18,7 @@ function zoneNamed(name: string): Zone | null {
   if (zone === undefined) {
     try {
       const format = new Intl.DateTimeFormat('en-US', { timeZone: name, timeZoneName: 'longOffset', year: 'numeric' });
-      zone = { format, known: new Map() };
+      zone = { format, days: new Map() };
     } catch {
       zone = null;
     }
@@ -23,12 +27,29 @@ function zoneNamed(name: string): Zone | null {
   return zone;
 }
 
-/** Seconds east of UTC at an instant. */
-function offsetAt(format: Intl.DateTimeFormat, instant: number): number {
+function readOffset(format: Intl.DateTimeFormat, instant: number): number {
   const name = format.formatToParts(instant).find((p) => p.type === 'timeZoneName')?.value ?? '';
   const m = /^GMT(?:([+-])(\d{2}):(\d{2})(?::(\d{2}))?)?$/.exec(name);
   if (!m?.[1]) return 0;
   return (m[1] === '-' ? -1 : 1) * (Number(m[2]) * 3600 + Number(m[3]) * 60 + Number(m[4] ?? 0));
+}
+
+function offsetIn({ format, days }: Zone, instant: number): number {
+  const day = Math.floor(instant / millisPerDay);
+  let offset = days.get(day);
+  if (offset === undefined) {
+    const first = readOffset(format, day * millisPerDay);
+    offset = first === readOffset(format, (day + 1) * millisPerDay) ? first : null;
+    if (days.size >= mostKnown) days.clear();
+    days.set(day, offset);
+  }
+  return offset ?? readOffset(format, instant);
+}
+
+/** Seconds east of UTC that a zone (IANA name) keeps at an instant (milliseconds since 1970); null for a zone that there is not. */
+export function offsetAt(zone: string, instant: number): number | null {
+  const found = zoneNamed(zone);
+  return found && offsetIn(found, instant);
 }
 
 /**
@@ -38,19 +59,9 @@ function offsetAt(format: Intl.DateTimeFormat, instant: number): number {
 export function zoneOffset(zone: string, local: string): number | null {
   const found = /^[A-Za-z]/.test(zone) ? zoneNamed(zone) : null;
   if (!found) return null;
-  const { format, known } = found;
-  const time = local.slice(0, 19);
-  const offset = known.get(time) ?? offsetOf(format, time);
-  if (known.size >= mostKnown) known.clear();
-  known.set(time, offset);
-  return offset;
-}
-
-function offsetOf(format: Intl.DateTimeFormat, time: string): number {
-  const asUtc = Date.parse(`${time}Z`);
+  const asUtc = Date.parse(`${local.slice(0, 19)}Z`);
   if (Number.isNaN(asUtc)) return 0;
-  const day = 86_400_000;
-  const [before, after] = [offsetAt(format, asUtc - day), offsetAt(format, asUtc + day)];
-  const fits = [before, after].find((offset) => offsetAt(format, asUtc - offset * 1000) === offset);
+  const [before, after] = [offsetIn(found, asUtc - millisPerDay), offsetIn(found, asUtc + millisPerDay)];
+  const fits = [before, after].find((offset) => offsetIn(found, asUtc - offset * 1000) === offset);
   return fits ?? before;
 }

@@ -1,41 +1,21 @@
-/** The present moment as ISO 8601 with the offset of a zone: `2026-05-03T09:00:00+01:00`. What a write's clock shows. */
+import { offsetAt } from '@rigid-rule/core/host/zones';
+
+const two = (n: number): string => String(n).padStart(2, '0');
+
+/**
+ * The present moment as ISO 8601 with the offset of a zone: `2026-05-03T09:00:00+01:00`. What a write's clock shows.
+ * @throws RangeError where there is no such zone.
+ */
 export function nowIn(zone: string, at = new Date()): string {
-  const clock = clockOf(zone);
-  const second = Math.floor(at.getTime() / 1000);
-  if (clock.second === second) return clock.shows;
-  const part = Object.fromEntries(clock.format.formatToParts(at).map((p) => [p.type, p.value]));
-  const offset = part['timeZoneName']!.replace('GMT', '') || 'Z';
-  clock.second = second;
-  clock.shows = `${part['year']}-${part['month']}-${part['day']}T${part['hour']}:${part['minute']}:${part['second']}${offset}`;
-  return clock.shows;
+  const offset = offsetAt(zone, at.getTime());
+  if (offset === null) throw new RangeError(`There is no time zone ${zone}.`);
+  const shown = new Date(at.getTime() + offset * 1000).toISOString().replace(/\.\d+Z$/, '');
+  return `${shown}${offsetText(offset)}`;
 }
 
-interface Clock {
-  readonly format: Intl.DateTimeFormat;
-  /** Seconds since 1970 of what it showed last: within a second many ask. */
-  second: number;
-  shows: string;
-}
-
-const clocks = new Map<string, Clock>();
-
-/** Making one costs more than many uses of it. */
-function clockOf(timeZone: string): Clock {
-  let clock = clocks.get(timeZone);
-  if (!clock) {
-    const format = new Intl.DateTimeFormat('en-CA', {
-      timeZone,
-      hourCycle: 'h23',
-      year: 'numeric',
-      month: '2-digit',
-      day: '2-digit',
-      hour: '2-digit',
-      minute: '2-digit',
-      second: '2-digit',
-      timeZoneName: 'longOffset',
-    });
-    clock = { format, second: NaN, shows: '' };
-    clocks.set(timeZone, clock);
-  }
-  return clock;
+/** `+01:00`; with seconds where a zone once had some. */
+function offsetText(offset: number): string {
+  const [east, seconds] = [Math.abs(offset), Math.abs(offset) % 60];
+  const text = `${offset < 0 ? '-' : '+'}${two(Math.floor(east / 3600))}:${two(Math.floor(east / 60) % 60)}`;
+  return seconds === 0 ? text : `${text}:${two(seconds)}`;
 }
