@@ -4,7 +4,6 @@
  * work done by pgbench on the same server: the statements that a write cannot do without, in one SERIALIZABLE
  * transaction, without any rule, trace or HTTP. Writes bench/server-results.json.
  */
-import autocannon from 'autocannon';
 import { createHash, randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
@@ -17,8 +16,11 @@ import { end, must, withCleanUp } from '../scripts/lib/run.mjs';
 import { step } from '../scripts/lib/say.mjs';
 import { startWeb } from '../scripts/lib/web.mjs';
 import { asked } from './asked.mjs';
+import { ensureLoad, load } from './load.mjs';
 
 const seconds = Number(process.env.BENCH_SECONDS ?? 6);
+/** So that more than 10,000 are made. */
+const secondsOfPost = 3 * seconds;
 const port = 4652;
 const only = asked.part;
 let cluster;
@@ -75,44 +77,23 @@ async function pgbench(name, clients) {
   return Number(/tps = ([\d.]+)/.exec(out)[1]);
 }
 
-let unique = 0;
+let series = 0;
+/** In Lua: what is asked next. */
 const requests = {
-  patch: (ids) => ({
-    method: 'PATCH',
-    setupRequest: (r) => ({
-      ...r,
-      path: `/api/v1/records/customer/${ids[Math.floor(Math.random() * ids.length)]}`,
-      body: JSON.stringify({ employee_count: 1 + Math.floor(Math.random() * 2000) }),
-    }),
-  }),
-  post: () => ({
-    method: 'POST',
-    path: '/api/v1/records/contact',
-    setupRequest: (r) => {
-      const n = `${process.pid}x${unique++}`;
-      return { ...r, body: JSON.stringify({ first_name: 'Ann', last_name: `Name ${n}`, email: `n${n}@example.org` }) };
-    },
-  }),
-  get: () => ({
-    method: 'GET',
-    setupRequest: (r) => ({ ...r, path: `/api/v1/records/customer/${1 + Math.floor(Math.random() * 1000)}` }),
-  }),
+  patch: (ids) => `
+    local ids = {${ids.join(',')}}
+    return "PATCH", "/api/v1/records/customer/" .. ids[math.random(#ids)], '{"employee_count":' .. math.random(2000) .. '}'`,
+  // Each has a name and an email of its own.
+  post: () => `
+    made = (made or 0) + 1
+    local n = "${process.pid}x${series++}x" .. made
+    return "POST", "/api/v1/records/contact",
+      '{"first_name":"Ann","last_name":"Name ' .. n .. '","email":"n' .. n .. '@example.org"}'`,
+  get: () => 'return "GET", "/api/v1/records/customer/" .. math.random(1000)',
 };
 
-async function load(token, request, connections, more = {}) {
-  const target = more.port ?? port;
-  const result = await autocannon({
-    url: `http://127.0.0.1:${target}`,
-    connections,
-    ...(more.amount ? { amount: more.amount } : { duration: seconds }),
-    timeout: 30,
-    headers: { authorization: `Bearer ${token}`, 'content-type': 'application/json', 'if-match': '*' },
-    requests: [request],
-  });
-  const codes = Object.fromEntries(Object.entries(result.statusCodeStats ?? {}).map(([k, v]) => [k, v.count]));
-  const ok = result['2xx'];
-  return { perSecond: ok / result.duration, p99: result.latency.p99, codes, errors: result.errors };
-}
+const loaded = (token, next, connections, more = {}) =>
+  load({ origin: `http://127.0.0.1:${more.port ?? port}`, token, connections, next, seconds: more.seconds ?? seconds });
 
 /** Customers whose number of employees no rule of the demo objects to. */
 async function changeable(token, most) {
@@ -138,6 +119,7 @@ function cpuOf(pid) {
 
 async function main() {
   await build();
+  await ensureLoad();
   cluster = await startCluster(join(dataDir, 'bench'), { throwAway: true, durable: true });
   await ensureDatabase(cluster, 'bench');
   const env = {
@@ -175,7 +157,7 @@ async function main() {
     }
   };
   const ids = await changeable(token, 120);
-  await load(token, requests.patch(ids), 8); // warm
+  await loaded(token, requests.patch(ids), 8); // warm
   await follow();
   for (const [name, clientsOf, wanted] of [
     ['patch', [1, 32], 0.5],
@@ -185,7 +167,7 @@ async function main() {
     for (const clients of clientsOf) {
       const floor = await pgbench(name, clients);
       const before = cpuOf(webs[0].pid);
-      const own = await load(token, requests[name](ids), clients, name === 'post' ? { amount: 10_000 } : {});
+      const own = await loaded(token, requests[name](ids), clients, name === 'post' ? { seconds: secondsOfPost } : {});
       const cpu = cpuOf(webs[0].pid) - before;
       const label = `${name.toUpperCase()}, ${clients} connection${clients > 1 ? 's' : ''}`;
       row(`${label}: pgbench`, round(floor), '/s');
@@ -203,13 +185,13 @@ async function main() {
   }
   if (want('get')) {
     const before = cpuOf(webs[0].pid);
-    const read = await load(token, requests.get(), 32);
+    const read = await loaded(token, requests.get(), 32);
     row('GET, 32 connections', round(read.perSecond), '/s', '≥ 2000');
     const cpu = cpuOf(webs[0].pid) - before;
     row('GET, 32 connections: CPU of the web process a read', round((cpu * 1000) / read.codes[200], 2), 'ms');
   }
   if (want('crowd')) {
-    const crowd = await load(token, requests.patch(ids.slice(0, 20)), 200);
+    const crowd = await loaded(token, requests.patch(ids.slice(0, 20)), 200);
     row('200 writers on 20 records', round(crowd.perSecond), '/s', '≥ 150');
     row('200 writers on 20 records: p99', crowd.p99, 'ms', '< 1500');
     row('200 writers on 20 records: answers', JSON.stringify(crowd.codes), '');
@@ -224,13 +206,13 @@ async function main() {
       const [spent, writes] = [cpu() - before, done.reduce((n, r) => n + (r.codes[200] ?? 0), 0)];
       return { perSecond: done.reduce((n, r) => n + r.perSecond, 0), cpu: round((spent * 1000) / writes, 2) };
     };
-    const one = await withCpu(async () => [await load(token, requests.patch(ids), 32)]);
+    const one = await withCpu(async () => [await loaded(token, requests.patch(ids), 32)]);
     webs.push(await startWeb({ ...env, PORT: String(port + 1) }));
-    await load(token, requests.patch(ids), 8, { port: port + 1 });
+    await loaded(token, requests.patch(ids), 8, { port: port + 1 });
     // Each has records of its own: writes of two processes on one record meet, and are settled again.
     const halves = [ids.slice(0, ids.length / 2), ids.slice(ids.length / 2)];
     const both = await withCpu(() =>
-      Promise.all(halves.map((own, i) => load(token, requests.patch(own), 16, { port: port + i }))),
+      Promise.all(halves.map((own, i) => loaded(token, requests.patch(own), 16, { port: port + i }))),
     );
     row('two web processes against one', round(both.perSecond / one.perSecond, 2), '', '≥ 1.7 where cores allow');
     row('two web processes against one: CPU a write', `${both.cpu} against ${one.cpu}`, 'ms');
