@@ -22,6 +22,7 @@ import { stopHearing } from '$lib/server/draft-events.ts';
 import { beginDraftWhenNew } from '$lib/server/first-draft.ts';
 import { loadDemoWhenNew } from '$lib/server/demo.ts';
 import { problem } from '$lib/server/entry-points/problem.ts';
+import { jobsAskedFor } from '$lib/server/db/follow-ups.ts';
 import { startQueue, stopQueue } from '$lib/server/jobs/queue.ts';
 import { log } from '$lib/server/log.ts';
 import { stopListening } from '$lib/server/db/notices.ts';
@@ -45,7 +46,10 @@ export const init: ServerInit = async () => {
     void stopListening();
     queueStopped = stopQueue();
   });
-  process.on('sveltekit:shutdown', () => void Promise.allSettled([queueStopped, closeThreads()]).finally(closePool));
+  process.on(
+    'sveltekit:shutdown',
+    () => void Promise.allSettled([queueStopped, jobsAskedFor(), closeThreads()]).finally(closePool),
+  );
 };
 
 /** Told where the application was started, and nowhere else. */

@@ -6,6 +6,7 @@ import { closePool, db } from './db/pool.ts';
 import { serializable } from './db/transaction.ts';
 import { BusyError, unavailabilityOf } from './db/unavailable.ts';
 import { randomUUID } from 'node:crypto';
+import { askForForgottenJobs } from './db/follow-ups.ts';
 import { giveBackLostJobs, seeNode } from './db/queue-nodes.ts';
 import { workOffQueue } from './jobs/queue.ts';
 
@@ -120,6 +121,32 @@ describe('a job that throws', () => {
     await giveBackLostJobs(35);
     expect(await taken()).toBe(0);
   });
+
+  it.each<[what: string, arrange: string, asked: boolean]>([
+    ['has a job that waits', `select`, false],
+    ['has one that is under way', `update ${jobs} set locked_at = now(), locked_by = 'another', attempts = 1`, false],
+    ['has none', `delete from ${jobs}`, true],
+    ['has one that gave up', `update ${jobs} set attempts = max_attempts`, true],
+    ['has none and failed for good', `delete from ${jobs}; update follow_ups set failures = '[]'`, false],
+  ])(
+    'work of a process that ended %s: it is asked for where nobody would do it, after a while',
+    async (_, arrange, asked) => {
+      await db().query(arrange);
+      const revisions = async () =>
+        (
+          await db().query(
+            `select key, revision, attempts < max_attempts as again from ${jobs} where key is not null order by key`,
+          )
+        ).rows as unknown[];
+      const before = await revisions();
+      await askForForgottenJobs(35);
+      expect(await revisions()).toEqual(before);
+      await db().query(`update follow_ups set queued_at = now() - interval '36 seconds'`);
+      await askForForgottenJobs(35);
+      if (!asked) expect(await revisions()).toEqual(before);
+      else expect(await revisions()).toMatchObject(['follow:1', 'follow:2'].map((key) => ({ key, again: true })));
+    },
+  );
 });
 
 describe('what an error means for the one who asked', () => {

@@ -2,12 +2,13 @@
 import { formKey } from '@rigid-rule/core/compile';
 import fc from 'fast-check';
 import { afterAll, beforeAll, beforeEach, expect, it, vi } from 'vitest';
+import { askForJobs, jobsAskedFor } from './db/follow-ups.ts';
 import { migrate } from './db/migrate.ts';
 import { closePool, db } from './db/pool.ts';
 import { meetAllWrites } from './db/meeting-points.ts';
 import { insertActivation, insertRelease } from './db/releases.ts';
 import { OvertakenError, storeWrite } from './db/store-write.ts';
-import { serializable } from './db/transaction.ts';
+import { serializable, underLock } from './db/transaction.ts';
 import { settleNow } from './entry-points/settling.ts';
 import { workOf, writeRecord } from './entry-points/write.ts';
 import { releaseOf } from './snapshot.ts';
@@ -127,7 +128,7 @@ it('those that come at once are stored by one call, all but who was overtaken; w
   await write('firm', 5, { name: 'Meanwhile' });
   const calls = vi.spyOn(db(), 'query');
   const results = await Promise.allSettled(works.map((work) => storeWrite(work, db())));
-  const groups = calls.mock.calls.filter(([query]) => (query as { name?: string }).name === 'store-writes');
+  const groups = calls.mock.calls.filter(([query]) => (query as { name?: string }).name === 'put-writes');
   calls.mockRestore();
   expect(results.map((r) => r.status)).toEqual(['fulfilled', 'fulfilled', 'rejected', 'fulfilled', 'rejected']);
   expect(groups).toHaveLength(2);
@@ -147,6 +148,31 @@ const act = fc.oneof(
   { weight: 2, arbitrary: fc.record({ do: fc.constant('rename' as const), id: fc.integer({ min: 1, max: 2 }), name }) },
   { weight: 1, arbitrary: fc.record({ do: fc.constant('firm' as const), name }) },
 );
+
+it('in a transaction no job is made before it is done: it would find nothing to do', async () => {
+  await write('deal', undefined, { given: 'Fen', amount: 1 });
+  await workOffQueue();
+  const request = {
+    type: 'firm',
+    id: 2,
+    sent: { name: 'Fen & Moor' },
+    typed: ['name'],
+    entryPoint: formKey('full'),
+    by: { userId },
+  };
+  const jobs = async () => (await db().query('select from graphile_worker.jobs')).rowCount;
+  const queued = await underLock(async (client) => {
+    const settled = await settleNow(client, request, () => Promise.resolve(2));
+    if ('refused' in settled) throw new Error('refused');
+    const left = await storeWrite(await workOf(settled, request, client), client);
+    await jobsAskedFor();
+    expect([left.length, await jobs()]).toEqual([1, 0]);
+    return left;
+  });
+  askForJobs(queued);
+  await workOffQueue();
+  expect(await disagreements()).toEqual([]);
+});
 
 it('random writes at once leave totals, matches and what follows as one after the other would', async () => {
   await fc.assert(

@@ -9,6 +9,7 @@ import { findRecord, findWriteTrace, listFieldAuthors, listHistory } from './db/
 import { insertActivation, insertRelease } from './db/releases.ts';
 import { serializable } from './db/transaction.ts';
 import { follow } from './jobs/follow.ts';
+import { jobsAskedFor } from './db/follow-ups.ts';
 import { workOffQueue } from './jobs/queue.ts';
 import { previewWrite, writeRecord } from './entry-points/write.ts';
 import { failedFollowUps, followUpsOf } from './follow-ups.ts';
@@ -206,6 +207,7 @@ describe('a write', () => {
     const jobs = async () =>
       (await db().query<{ n: number }>('select count(*)::int as n from graphile_worker.jobs')).rows[0]!.n;
     await write('firm', 2, { name: 'Fen & Moor' });
+    await jobsAskedFor();
     expect(await jobs()).toBe(1);
     await follow((await db().query<{ id: number }>('select id from follow_ups')).rows[0]!.id);
     // Its parts wait for their turn behind what others queued: three of them, and the one that found them.

@@ -1,7 +1,12 @@
-/** What writes leave behind for other records. Each piece of work has a job in the queue that does it. */
+/**
+ * What writes leave behind for other records. Each piece of work is stored with its write; a job in the queue that does it
+ * is asked for once the write is done, for many at once.
+ */
 import type { RecordData } from '@rigid-rule/core/document';
 import type { ChildWrite, Dependants } from '@rigid-rule/core/related';
+import { log } from '../log.ts';
 import { db, type Queryable } from './pool.ts';
+import { together } from './together.ts';
 
 /** What one write leaves to be done: records that read it, and values for its children. */
 export interface DependantWork {
@@ -114,9 +119,33 @@ export async function retryFollowUp(id: number): Promise<boolean> {
   return rowCount === 1;
 }
 
-/** Work of an earlier version, or whose job was lost with a restored database, gets a job. */
-export async function queueForgottenFollowUps(): Promise<void> {
+/** Milliseconds: a write is followed as soon as that, and those that come meanwhile cost no more. */
+const gather = 20;
+const askTogether = together<readonly number[], true>(
+  async (works) => {
+    await db().query({ name: 'ask-follow-ups', text: 'select ask_follow_ups($1, 0)', values: [works.flat()] });
+    return works.map(() => true);
+  },
+  { gather },
+);
+const asking = new Set<Promise<unknown>>();
+
+/** Has jobs made for work that is stored. Nobody waits for that: work whose job was not made in the end is found. */
+export function askForJobs(ids: readonly number[]): void {
+  if (ids.length === 0) return;
+  const asked = askTogether(ids)
+    .catch((err: unknown) => log.warn({ err }, 'jobs for follow-ups are asked for later'))
+    .finally(() => asking.delete(asked));
+  asking.add(asked);
+}
+
+/** Resolves when all jobs that were asked for so far are made. */
+export const jobsAskedFor = async (): Promise<void> => void (await Promise.all(asking));
+
+/** Work that no job will do, `silence` seconds after it was stored, gets one. */
+export async function askForForgottenJobs(silence: number): Promise<void> {
   await db().query(
-    'select ask_follow_ups(array_agg(id), 0) from follow_ups where failures is null having count(*) > 0',
+    'select ask_follow_ups(array_agg(id), 0) from follow_ups_without_job($1) as id having count(*) > 0',
+    [silence],
   );
 }

@@ -61,9 +61,7 @@ const beginOne = together<RecordKey, Beginning>((keys) => beginnings(keys, db())
 async function beginnings(keys: readonly RecordKey[], on: Queryable): Promise<Beginning[]> {
   const { rows } = await on.query<{ release: number | null } & Omit<StoredRecord, 'id'> & { id: number | null }>({
     name: 'begin-change',
-    text: `select (select live_release()) as release, ${recordColumns('r')}
-             from unnest($1::text[], $2::bigint[]) with ordinality as k(type, id, n)
-             left join records r on r.type = k.type and r.id = k.id order by k.n`,
+    text: 'select * from begin_changes($1, $2)',
     values: [keys.map((k) => k.type), keys.map((k) => k.id)],
   });
   return rows.map(({ release, ...record }) => ({

@@ -2,7 +2,7 @@
 import type { TraceEntry } from '@rigid-rule/core/compile';
 import type { RecordData } from '@rigid-rule/core/document';
 import type { Change, Message, Notification } from '@rigid-rule/core/settle';
-import type { DependantWork } from './follow-ups.ts';
+import { askForJobs, type DependantWork } from './follow-ups.ts';
 import type { MatchKey } from './match-keys.ts';
 import {
   apart,
@@ -102,8 +102,15 @@ interface Pending {
   readonly points: MeetingPoints;
 }
 
-/** What the database makes of a group: each work in it is stored, or has to be settled again. */
-async function storeGroup(group: readonly Pending[], on: Queryable): Promise<boolean[]> {
+/** What the database made of a group. */
+interface Stored {
+  /** Of each work in it; the others have to be settled again. */
+  readonly stored: readonly boolean[];
+  /** Follow-ups that jobs are to be asked for. */
+  readonly queued: readonly number[];
+}
+
+async function storeGroup(group: readonly Pending[], on: Queryable): Promise<Stored> {
   const works = group.map(({ work }, n) => {
     const written = new Set(work.records.map((r) => recordPoint(r.type, r.id)));
     const { read, ...rest } = asJson(work, n);
@@ -127,13 +134,13 @@ async function storeGroup(group: readonly Pending[], on: Queryable): Promise<boo
     keys: all((w) => (w.key ? [w.key] : [])),
     follow: all((w) => (w.follow ? [{ work: w.follow }] : [])),
   };
-  const { rows } = await on.query<{ late: readonly number[] }>({
-    name: 'store-writes',
-    text: 'select store_writes($1) as late',
+  const { rows } = await on.query<{ late: readonly number[]; queued: readonly number[] | null }>({
+    name: 'put-writes',
+    text: 'select late, queued from put_writes($1)',
     values: [JSON.stringify(given)],
   });
-  const late = new Set(rows[0]!.late);
-  return group.map((_, n) => !late.has(n));
+  const { late, queued } = rows[0]!;
+  return { stored: group.map((_, n) => !late.includes(n)), queued: queued ?? [] };
 }
 
 const indexesByType = ({ records, indexes }: Work) =>
@@ -154,7 +161,8 @@ type Answer = 'stored' | 'overtaken' | 'not yet';
 const storeTogether = together<Pending, Answer>(
   async (pending) => {
     const group = apart(pending);
-    const stored = await storeGroup(group, db());
+    const { stored, queued } = await storeGroup(group, db());
+    askForJobs(queued);
     return pending.map((p) => {
       const at = group.indexOf(p);
       return at < 0 ? 'not yet' : stored[at] ? 'stored' : 'overtaken';
@@ -163,8 +171,7 @@ const storeTogether = together<Pending, Answer>(
   { mostInBatch: mostInGroup },
 );
 
-async function store(pending: Pending, on: Queryable): Promise<boolean> {
-  if (on !== db() || !joins(pending.points)) return (await storeGroup([pending], on))[0]!;
+async function storeInTurn(pending: Pending): Promise<boolean> {
   for (;;) {
     const answer = await storeTogether(pending);
     if (answer !== 'not yet') return answer === 'stored';
@@ -173,11 +180,20 @@ async function store(pending: Pending, on: Queryable): Promise<boolean> {
 
 /**
  * Writes that come at the same time and do not meet are stored by one call.
+ * @returns follow-ups that jobs are to be asked for once it is done, where it is part of a transaction.
  * @throws {OvertakenError} where it has to be settled again; nothing is stored then.
  */
-export async function storeWrite(work: Work, on: Queryable): Promise<void> {
+export async function storeWrite(work: Work, on: Queryable): Promise<readonly number[]> {
   const points = pointsOf(work);
-  if (!(await again(points, () => store({ work, points }, on)))) throw new OvertakenError(points);
+  const pending = { work, points };
+  const isAlone = on !== db() || !joins(points);
+  const { stored, queued } = await again(points, async () =>
+    isAlone ? storeGroup([pending], on) : { stored: [await storeInTurn(pending)], queued: [] },
+  );
+  if (!stored[0]) throw new OvertakenError(points);
+  if (on !== db()) return queued;
+  askForJobs(queued);
+  return [];
 }
 
 /** @throws {OvertakenError} where what was read stands no longer: a refusal of then is none of now. */

@@ -1,4 +1,4 @@
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { together } from './together.ts';
 
 const deferred = () => {
@@ -44,6 +44,26 @@ describe('questions asked together', () => {
     const all = await Promise.allSettled(['a', 'b', 'c'].map(answer));
     expect(all.map((r) => (r.status === 'fulfilled' ? r.value : (r.reason as Error).message))).toEqual(expected);
     expect(asked).toBe(calls);
+  });
+
+  it('that nobody waits for gather for a while', async () => {
+    vi.useFakeTimers();
+    const batches: (readonly number[])[] = [];
+    const answer = together(
+      async (asked: readonly number[]) => {
+        batches.push(asked);
+        return asked;
+      },
+      { gather: 20 },
+    );
+    const first = answer(1);
+    await vi.advanceTimersByTimeAsync(19);
+    const second = answer(2);
+    expect(batches).toEqual([]);
+    await vi.advanceTimersByTimeAsync(1);
+    expect(await Promise.all([first, second])).toEqual([1, 2]);
+    expect(batches).toEqual([[1, 2]]);
+    vi.useRealTimers();
   });
 
   it('while two batches are under way gather for the next', async () => {

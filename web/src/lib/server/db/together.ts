@@ -8,11 +8,11 @@ const usualMost = 100;
 
 /**
  * `ask`: answers each question, in their order, by one query. Where a question makes it fail each is asked alone, so that
- * nobody's spoils those of others.
+ * nobody's spoils those of others. `gather`: milliseconds in which others may come, where nobody waits for the answer.
  */
 export function together<Q, A>(
   ask: (questions: readonly Q[]) => Promise<readonly A[]>,
-  { mostInBatch = usualMost }: { readonly mostInBatch?: number } = {},
+  { mostInBatch = usualMost, gather }: { readonly mostInBatch?: number; readonly gather?: number } = {},
 ): (question: Q) => Promise<A> {
   let underWay = 0;
   const waiting: (() => void)[] = [];
@@ -37,8 +37,9 @@ export function together<Q, A>(
     cache: false,
     maxBatchSize: mostInBatch,
     batchScheduleFn: (go) => {
-      if (underWay < mostUnderWay) setImmediate(go);
-      else waiting.push(go);
+      if (underWay >= mostUnderWay) waiting.push(go);
+      else if (gather === undefined) setImmediate(go);
+      else setTimeout(go, gather);
     },
   });
   return (question) => loader.load(question);

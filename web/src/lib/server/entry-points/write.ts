@@ -6,6 +6,7 @@ import { sameJson, type RecordData, type Rulebook } from '@rigid-rule/core/docum
 import type { Follower } from '@rigid-rule/core/related';
 import type { Settlement } from '@rigid-rule/core/settle';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { askForJobs } from '../db/follow-ups.ts';
 import { forgetIndexes, indexesOf, keysOf, type Index, type MatchKey } from '../db/match-keys.ts';
 import { everyonePoint, meet, type MeetingPoints } from '../db/meeting-points.ts';
 import { db, type Queryable } from '../db/pool.ts';
@@ -42,7 +43,9 @@ async function untilStored(request: WriteRequest): Promise<WriteResult> {
   const newId = (): Promise<number> => (taken ??= takeRecordId(request.type));
   for (let attempt = 1; ; attempt++) {
     try {
-      return await (points ? aloneAt(points, request, newId) : writeOnce(db(), request, newId));
+      const { result, queued } = await (points ? aloneAt(points, request, newId) : writeOnce(db(), request, newId));
+      askForJobs(queued);
+      return result;
     } catch (e) {
       if (!(e instanceof OvertakenError)) throw e;
       if (attempt === attempts) throw new BusyError();
@@ -53,10 +56,18 @@ async function untilStored(request: WriteRequest): Promise<WriteResult> {
   }
 }
 
-/** Whoever reads or writes what this write met last time waits until it is stored. */
 type NewId = () => Promise<number>;
 
-const aloneAt = (points: MeetingPoints, request: WriteRequest, newId: NewId): Promise<WriteResult> =>
+interface Written {
+  readonly result: WriteResult;
+  /** Follow-ups that jobs are to be asked for once all is stored. */
+  readonly queued: readonly number[];
+}
+
+const unchanged = (result: WriteResult): Written => ({ result, queued: [] });
+
+/** Whoever reads or writes what this write met last time waits until it is stored. */
+const aloneAt = (points: MeetingPoints, request: WriteRequest, newId: NewId): Promise<Written> =>
   underLock(async (client) => {
     await meet(points, client);
     return writeOnce(client, request, newId, points);
@@ -67,28 +78,28 @@ async function writeOnce(
   request: WriteRequest,
   newId: NewId,
   held?: MeetingPoints,
-): Promise<WriteResult> {
+): Promise<Written> {
   const before = await sentBefore(request, client);
-  if (before) return before;
+  if (before) return unchanged(before);
   const settled = await settleNow(client, request, newId);
   if ('refused' in settled) {
     // Perhaps by what the same request did meanwhile.
     const meanwhile = await sentBefore(request, client);
-    if (meanwhile) return meanwhile;
+    if (meanwhile) return unchanged(meanwhile);
     const { refused, on } = settled;
     // What other records say is read bit by bit: nobody is refused for what was true at no time.
     if (on && on.world.reads.records.size + on.world.reads.matches.size > 0)
       await requireStanding(on.release, on.world.reads, client);
-    return refused;
+    return unchanged(refused);
   }
   const { id, stored, release, transaction } = settled;
   const work = await workOf(settled, request, client);
   // Nobody can look again whether a search without an index still gives the same: it is made with nobody else about.
   if (work.reads.unindexed && !held?.alone.has(everyonePoint)) throw new OvertakenError(everyone(pointsOf(work)));
-  await storeWrite(work, client);
+  const queued = await storeWrite(work, client);
   const own = work.records.find((r) => r.type === request.type && r.id === id);
   const version = own ? own.version + 1 : stored!.version;
-  return { outcome: 'saved', id, version, release, settlement: transaction.settlement };
+  return { result: { outcome: 'saved', id, version, release, settlement: transaction.settlement }, queued };
 }
 
 /** What came of the same request, where it was sent before and done: the record as it stands now. */

@@ -7,7 +7,7 @@ import { run, runOnce, type Runner, type RunnerOptions, type Task, type WorkerEv
 import { EventEmitter } from 'node:events';
 import { randomUUID } from 'node:crypto';
 import { giveBackLostJobs, leaveQueue, seeNode } from '../db/queue-nodes.ts';
-import { finishFollowUp, queueForgottenFollowUps } from '../db/follow-ups.ts';
+import { askForForgottenJobs, finishFollowUp, jobsAskedFor } from '../db/follow-ups.ts';
 import { endDrift } from '../db/drift.ts';
 import { endLiveRun } from '../db/live-dry-runs.ts';
 import { db } from '../db/pool.ts';
@@ -23,6 +23,8 @@ const followTask: Task = async (payload, { job }) => {
   const { id } = payload as { id: number };
   try {
     await follow(id);
+    // What its writes left to be done in turn is in the queue before it is off it.
+    await jobsAskedFor();
   } catch (e) {
     const away = unavailabilityOf(e);
     if (!away) log.error({ err: e, job: job.id }, 'a follow-up failed');
@@ -66,7 +68,7 @@ const settings = (): RunnerOptions => ({
 const concurrency = 1;
 /** Milliseconds between two signs of life. */
 const beat = 10_000;
-/** Seconds without one after which the jobs that a process had taken are given back. */
+/** Seconds without one after which the jobs that a process had taken are given back, and what it had not asked for is. */
 const lost = 35;
 
 interface Node {
@@ -77,7 +79,7 @@ interface Node {
 let node: Node | undefined;
 
 export async function startQueue(): Promise<void> {
-  await queueForgottenFollowUps();
+  await askForForgottenJobs(0);
   const id = randomUUID();
   const taking = new Set<string>();
   const events = new EventEmitter() as WorkerEvents;
@@ -94,6 +96,7 @@ export async function startQueue(): Promise<void> {
   const signOfLife = (): Promise<void> =>
     seeNode(id, [...taking])
       .then(() => giveBackLostJobs(lost))
+      .then(() => askForForgottenJobs(lost))
       .then(forgetOldWriteKeys)
       .catch((err: unknown) => log.warn({ err }, 'the queue could not be looked after'));
   await signOfLife();
@@ -111,4 +114,7 @@ export async function stopQueue(): Promise<void> {
 }
 
 /** Works off all that waits now and is due, in this process; for tests, and for whoever waits for an answer. */
-export const workOffQueue = (): Promise<void> => runOnce(settings());
+export async function workOffQueue(): Promise<void> {
+  await jobsAskedFor();
+  await runOnce(settings());
+}
