@@ -1,5 +1,6 @@
 import { toParts } from '@rigid-rule/core/document';
-import { insertParts, loadDraft } from './db/draft.ts';
+import { insertParts } from './db/draft.ts';
+import { loadDraft } from './db/draft-state.ts';
 import { underLock } from './db/transaction.ts';
 
 /** Any constant will do: of several nodes one begins the draft. */

@@ -3,7 +3,8 @@ import { compileInSteps, compileProgram, type Program } from '@rigid-rule/core/c
 import { fromParts, type RecordType, type Rulebook } from '@rigid-rule/core/document';
 import { ChangeCounter } from '@rigid-rule/core/refactor';
 import { error } from '@sveltejs/kit';
-import { draftStamp, loadDraft, type DraftState } from './db/draft.ts';
+import { draftStamp } from './db/draft.ts';
+import { loadDraft, type DraftState } from './db/draft-state.ts';
 import { digestOfRelease, liveReleaseNumber, loadRelease, readSnapshot } from './db/releases.ts';
 import { db, type Queryable } from './db/pool.ts';
 import { writingOf } from '../writing.ts';

@@ -1,11 +1,4 @@
-import {
-  editPartBody,
-  partId,
-  type Operation,
-  type Part,
-  type PartKind,
-  type PartRef,
-} from '@rigid-rule/core/document';
+import { editPartBody, type Operation, type Part, type PartKind, type PartRef } from '@rigid-rule/core/document';
 import type {
   EditsClash,
   EditsSaved,
@@ -20,63 +13,6 @@ import type pg from 'pg';
 import { notify } from './notices.ts';
 import { serializable } from './transaction.ts';
 import { db, type Queryable } from './pool.ts';
-
-/** The parts of the draft as one of its states has them. */
-export interface DraftState {
-  readonly parts: readonly VersionedPart[];
-  /** For each part and each piece of a long table, by its id, which state of it this is. */
-  readonly states: Readonly<Record<string, string>>;
-  /** Rows of long tables by the ids of their pieces. */
-  readonly pieces: ReadonlyMap<string, readonly unknown[]>;
-}
-
-interface StoredPart extends VersionedPart {
-  readonly id: string;
-  readonly state: string;
-  readonly kept: boolean;
-  readonly piece: boolean;
-}
-
-/** The draft; what is as `before` has it keeps its body, and its rows theirs: they are not read again. */
-export async function loadDraft(on: Queryable = db(), before?: DraftState): Promise<DraftState> {
-  const { rows } = await on.query<StoredPart>(
-    `select kind, key, position, version, id, state, kept, piece, case when kept then null else body end as body
-       from (select kind, key, position, version, body, false as piece, kind || ':' || key as id,
-                    concat(version, ' ', changed_at) as state
-               from draft_parts
-              union all
-             select kind, key, n, 0, rows, true, 'rows:' || key || ':' || n, state::text
-               from draft_rows) stored
-      cross join lateral (select coalesce($1::jsonb ->> id = state, false) as kept) known
-      order by piece desc, kind, position, key`,
-    [JSON.stringify(before?.states ?? {})],
-  );
-  const bodies = new Map(before?.parts.map((p) => [partId(p), p.body]));
-  const pieces = new Map<string, readonly unknown[]>();
-  const rowsOf = new Map<string, (readonly unknown[])[]>();
-  for (const { id, key, kept, body } of rows.filter((r) => r.piece)) {
-    const piece = kept ? before!.pieces.get(id)! : (body as readonly unknown[]);
-    pieces.set(id, piece);
-    rowsOf.set(key, [...(rowsOf.get(key) ?? []), piece]);
-  }
-  const read = ({ id, kind, key, kept, body }: StoredPart): unknown => {
-    if (kept) return bodies.get(id);
-    const own = kind === 'table' ? rowsOf.get(key) : undefined;
-    return own ? { ...(body as object), rows: own.flat() } : body;
-  };
-  const parts = rows.filter((r) => !r.piece);
-  return {
-    parts: parts.map((part) => ({
-      kind: part.kind,
-      key: part.key,
-      position: part.position,
-      version: part.version,
-      body: read(part),
-    })),
-    states: Object.fromEntries(rows.map(({ id, state }) => [id, state])),
-    pieces,
-  };
-}
 
 /** Tells one state of the draft from every other, without reading what its parts hold. */
 export async function draftStamp(on: Queryable = db()): Promise<string> {

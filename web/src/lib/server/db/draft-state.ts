@@ -1,0 +1,122 @@
+/** The draft as it stands, read by what differs from how it was known: of a large one an edit changes very little. */
+import { partId, type PartKind } from '@rigid-rule/core/document';
+import type { VersionedPart } from '../../draft-protocol.ts';
+import { db, type Queryable } from './pool.ts';
+
+/** The parts of the draft as one of its states has them. */
+export interface DraftState {
+  /** By kind, position and key. */
+  readonly parts: readonly VersionedPart[];
+  /** For each part and each piece of a long table, by its id, which state of it this is. */
+  readonly states: ReadonlyMap<string, string>;
+  /** Pieces of long tables by their ids. */
+  readonly pieces: ReadonlyMap<string, Piece>;
+}
+
+interface Piece {
+  /** Of its table. */
+  readonly key: string;
+  /** Where it stands among the pieces of its table. */
+  readonly n: number;
+  readonly rows: readonly unknown[];
+}
+
+/** A part or a piece that is new or another than it was. */
+interface Differing {
+  readonly id: string;
+  readonly gone: false;
+  /** null: a piece. */
+  readonly kind: PartKind | null;
+  readonly key: string;
+  /** Of a piece its number. */
+  readonly position: number;
+  readonly version: number;
+  readonly state: string;
+  /** Of a piece its rows. */
+  readonly body: unknown;
+}
+/** One that there is no more. */
+interface Gone {
+  readonly id: string;
+  readonly gone: true;
+}
+export type Difference = Differing | Gone;
+
+const nothing: DraftState = { parts: [], states: new Map(), pieces: new Map() };
+
+/** What is as `before` has it keeps its body, and its rows theirs: neither is read again. */
+export async function loadDraft(on: Queryable = db(), before: DraftState = nothing): Promise<DraftState> {
+  const { rows } = await on.query<Difference>({
+    name: 'load-draft',
+    text: `with known as materialized (
+             select key as id, value as state from jsonb_each_text($1::jsonb)
+           ), stored as (
+             select kind || ':' || key as id, kind, key, position, version, body,
+                    concat_ws(' ', version, changed_at, position) as state
+               from draft_parts
+              union all
+             select 'rows:' || key || ':' || n, null, key, n, 0, rows, state::text from draft_rows
+           )
+           select id, stored.key is null as gone, kind, key, position, version, stored.state, body
+             from stored full join known using (id)
+            where stored.state is distinct from known.state`,
+    values: [JSON.stringify(Object.fromEntries(before.states))],
+  });
+  return rows.length === 0 ? before : withDifferences(before, rows);
+}
+
+/** `differences`: all that there are, in any order. */
+export function withDifferences(before: DraftState, differences: readonly Difference[]): DraftState {
+  const states = new Map(before.states);
+  const pieces = new Map(before.pieces);
+  const changed = new Map<string, Differing>();
+  /** Tables whose pieces are others. */
+  const recut = new Set<string>();
+  for (const difference of differences) {
+    const { id } = difference;
+    const piece = pieces.get(id);
+    if (piece) recut.add(piece.key);
+    pieces.delete(id);
+    states.delete(id);
+    if (difference.gone) continue;
+    const { kind, key, position, state, body } = difference;
+    states.set(id, state);
+    if (kind !== null) changed.set(id, difference);
+    else {
+      pieces.set(id, { key, n: position, rows: body as readonly unknown[] });
+      recut.add(key);
+    }
+  }
+  const rowsOf = (key: string): readonly unknown[] | undefined => {
+    const own = [...pieces.values()].filter((p) => p.key === key).sort((a, b) => a.n - b.n);
+    return own.length > 0 ? own.flatMap((p) => p.rows) : undefined;
+  };
+  const partOf = ({ kind, key, position, version, body }: Omit<VersionedPart, 'kind'> & { kind: PartKind | null }) => {
+    const rows = kind === 'table' ? rowsOf(key) : undefined;
+    return { kind: kind!, key, position, version, body: rows ? { ...(body as object), rows } : body };
+  };
+  let isOrdered = true;
+  const parts: VersionedPart[] = [];
+  for (const part of before.parts) {
+    const id = partId(part);
+    const now = changed.get(id);
+    changed.delete(id);
+    isOrdered &&= now === undefined || now.position === part.position;
+    if (now) parts.push(partOf(now));
+    else if (part.kind === 'table' && recut.has(part.key) && states.has(id))
+      parts.push(partOf({ ...part, body: withoutRows(part.body) }));
+    else if (states.has(id)) parts.push(part);
+  }
+  for (const made of changed.values()) parts.push(partOf(made));
+  return { parts: isOrdered && changed.size === 0 ? parts : parts.sort(byPlace), states, pieces };
+}
+
+const withoutRows = (body: unknown): unknown => {
+  const { rows: _, ...frame } = body as { readonly rows?: unknown };
+  return frame;
+};
+
+const byPlace = (a: VersionedPart, b: VersionedPart): number =>
+  compare(a.kind, b.kind) || a.position - b.position || compare(a.key, b.key);
+
+const compare = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0);
