@@ -266,9 +266,12 @@ test('a field shows what is stored, and says what was typed where a rule overrul
 }) => {
   const page = await as('keeper');
   const [deal] = (await installation.query(
-    `select id from records where type = 'deal' and data->>'carriage_terms' is null and data->>'delivery_method' is null order by id`,
+    `select id from records where type = 'deal' and data->>'carriage_terms' is null and data->>'delivery_method' is null
+        and data->>'title' is null order by id`,
   )) as { id: string }[];
   await page.goto(`/records/deal/${deal!.id}`);
+  // One without a name is none that is being made.
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(`Deal ${deal!.id}`);
   const [method, terms] = [
     page.getByLabel('Delivery method', { exact: true }),
     page.getByLabel('Carriage terms', { exact: true }),

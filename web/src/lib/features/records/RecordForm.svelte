@@ -96,7 +96,10 @@
 
   let asked = $state<string>();
   const saving = new Saving({ form, fields: layout.fields, toTrouble: () => void goToTrouble(), toSaved });
-  const title = $derived(recordTitle(recordType, form.settlement.data) || `New ${recordType.name.toLowerCase()}`);
+  const title = $derived(
+    recordTitle(recordType, form.settlement.data) ||
+      (form.stored ? `${recordType.name} ${form.stored.id}` : `New ${recordType.name.toLowerCase()}`),
+  );
   const changes = $derived(form.settlement.changes);
   /** To the first field, in the order of the form, that stops the save. */
   async function goToTrouble() {

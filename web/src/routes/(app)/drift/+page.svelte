@@ -55,6 +55,10 @@
             >{underWay ? 'Stop' : run ? 'Look again' : 'Look for drift'}</button
           >
         </SentForm>
+      {:else if !run}
+        <p class="mt-1 text-small text-soft">
+          Authors and releasers have all records looked at. As {data.user.role} you see what is found.
+        </p>
       {/if}
       {#if form?.problem}<p class="text-stop" role="alert">{form.problem}</p>{/if}
     </div>
