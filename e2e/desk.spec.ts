@@ -429,15 +429,35 @@ test('a formula is completed by names, options and functions, and told wrong as 
   await expect(page.getByText(/no field or value named Amuont.*Did you mean Amount/)).toBeVisible();
 });
 
-test('a pasted rule that is none is refused where the rule would stand, until it is closed', async ({ as }) => {
+test('a pasted rule that is none is refused where the rule would stand, until it is closed', async ({
+  as,
+  installation,
+}) => {
   const page = await as('author');
   await page.goto('/desk/customer/size-class-from-employee-count');
   const pasted = { format: 'rigid-rule/rule/1', rule: { key: 'x' } };
   await paste(page, JSON.stringify(pasted));
   const refused = page.getByRole('alert').filter({ hasText: 'This rule was not pasted.' });
   await expect(refused).toBeVisible();
+  // Whatever others do meanwhile to what is on show.
+  const ref = { kind: 'field', key: 'customer.size_class' };
+  const headers = await installation.headersOf('author');
+  const rename = async (name: string): Promise<void> => {
+    const [stored] = (await installation.query('select version from draft_parts where kind = $1 and key = $2', [
+      ref.kind,
+      ref.key,
+    ])) as { version: number }[];
+    const operations = [{ op: 'replace', path: '/name', value: name }];
+    const edits = [{ ...ref, ...stored!, operations, id: crypto.randomUUID() }];
+    const answer = await page.request.post('/api/draft/edits', { headers, data: { page: 'another', edits } });
+    expect(answer.ok()).toBe(true);
+  };
+  await rename('Class of size');
+  await expect(page.getByRole('link', { name: /^Class of size\b/ })).toBeVisible();
+  await expect(refused).toBeVisible();
   await refused.getByRole('button', { name: 'Close' }).click();
   await expect(refused).toHaveCount(0);
+  await rename('Size class');
 });
 
 test('an edit of somebody who may edit no more is refused, and left as it was', async ({

@@ -62,8 +62,9 @@
 
   /** Why what was pasted is no rule, until something else is on show. */
   let refused = $state<string>();
+  const onShow = $derived([typeKey, ruleKey, field?.key].join(' '));
   $effect(() => {
-    void [typeKey, field, ruleKey];
+    void onShow;
     refused = undefined;
   });
   /** A rule that was copied, from here or as text from anywhere, is made on the record type on show. */

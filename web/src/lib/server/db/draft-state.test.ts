@@ -4,7 +4,8 @@ import { expect, it } from 'vitest';
 import { withDifferences, type Difference, type DraftState } from './draft-state.ts';
 
 /** What the database holds: ids with what would be read of each. */
-type Stored = ReadonlyMap<string, Exclude<Difference, { gone: true }>>;
+type There = Exclude<Difference, { gone: true }>;
+type Stored = ReadonlyMap<string, There>;
 
 const kinds: readonly PartKind[] = ['rule', 'table', 'field'];
 const oneOf = fc.record({
@@ -18,9 +19,9 @@ const stored: fc.Arbitrary<Stored> = fc.array(oneOf, { maxLength: 12 }).map(
     new Map(
       list.map(({ kind, key, position, version }) => {
         const id = kind === null ? `rows:${key}:${position}` : `${kind}:${key}`;
-        const body = kind === null ? [`${id} ${version}`] : { says: `${id} ${version}` };
-        const state = `${version} ${position}`;
-        return [id, { id, gone: false, kind, key, position, version, state, body }];
+        const same = { id, gone: false, key, position, version, state: `${version} ${position}` } as const;
+        const says = `${id} ${version}`;
+        return [id, kind === null ? { ...same, kind, body: [says] } : { ...same, kind, body: { says } }];
       }),
     ),
 );
@@ -50,17 +51,16 @@ it('what was known and what differs is what would be read as a whole, and all el
 });
 
 it('rows of a long table stand in the order of its pieces', () => {
-  const piece = (n: number, rows: readonly unknown[]): Exclude<Difference, { gone: true }> => ({
+  const same = { gone: false, key: 'areas', version: 1 } as const;
+  const piece = (n: number, rows: readonly unknown[]): There => ({
+    ...same,
     id: `rows:areas:${n}`,
-    gone: false,
     kind: null,
-    key: 'areas',
     position: n,
-    version: 0,
-    state: `${rows.join()}`,
+    state: rows.join(),
     body: rows,
   });
-  const table: Difference = { ...piece(1, []), id: 'table:areas', kind: 'table', version: 1, body: { name: 'Areas' } };
+  const table: There = { ...same, id: 'table:areas', kind: 'table', position: 1, state: '1', body: { name: 'Areas' } };
   const first = withDifferences(nothing, [piece(10, [4]), table, piece(2, [2, 3]), piece(1, [1])]);
   expect(first.parts.map((p) => p.body)).toEqual([{ name: 'Areas', rows: [1, 2, 3, 4] }]);
   const next = withDifferences(first, [piece(1.5, [1.5]), { id: 'rows:areas:10', gone: true }]);

@@ -21,26 +21,23 @@ interface Piece {
   readonly rows: readonly unknown[];
 }
 
-/** A part or a piece that is new or another than it was. */
-interface Differing {
-  readonly id: string;
+/** A part that is new or another than it was. */
+interface OtherPart extends VersionedPart {
   readonly gone: false;
-  /** null: a piece. */
-  readonly kind: PartKind | null;
-  readonly key: string;
-  /** Of a piece its number. */
-  readonly position: number;
-  readonly version: number;
+  readonly id: string;
   readonly state: string;
-  /** Of a piece its rows. */
-  readonly body: unknown;
+}
+/** The same of a piece: its number is its position, its rows are its body. */
+interface OtherPiece extends Omit<OtherPart, 'kind' | 'body'> {
+  readonly kind: null;
+  readonly body: readonly unknown[];
 }
 /** One that there is no more. */
 interface Gone {
-  readonly id: string;
   readonly gone: true;
+  readonly id: string;
 }
-export type Difference = Differing | Gone;
+export type Difference = OtherPart | OtherPiece | Gone;
 
 const nothing: DraftState = { parts: [], states: new Map(), pieces: new Map() };
 
@@ -69,7 +66,7 @@ export async function loadDraft(on: Queryable = db(), before: DraftState = nothi
 export function withDifferences(before: DraftState, differences: readonly Difference[]): DraftState {
   const states = new Map(before.states);
   const pieces = new Map(before.pieces);
-  const changed = new Map<string, Differing>();
+  const changed = new Map<string, VersionedPart>();
   /** Tables whose pieces are others. */
   const recut = new Set<string>();
   for (const difference of differences) {
@@ -79,21 +76,23 @@ export function withDifferences(before: DraftState, differences: readonly Differ
     pieces.delete(id);
     states.delete(id);
     if (difference.gone) continue;
-    const { kind, key, position, state, body } = difference;
-    states.set(id, state);
-    if (kind !== null) changed.set(id, difference);
-    else {
-      pieces.set(id, { key, n: position, rows: body as readonly unknown[] });
+    states.set(id, difference.state);
+    if (difference.kind === null) {
+      const { key, position, body } = difference;
+      pieces.set(id, { key, n: position, rows: body });
       recut.add(key);
+    } else {
+      const { kind, key, position, version, body } = difference;
+      changed.set(id, { kind, key, position, version, body });
     }
   }
   const rowsOf = (key: string): readonly unknown[] | undefined => {
     const own = [...pieces.values()].filter((p) => p.key === key).sort((a, b) => a.n - b.n);
     return own.length > 0 ? own.flatMap((p) => p.rows) : undefined;
   };
-  const partOf = ({ kind, key, position, version, body }: Omit<VersionedPart, 'kind'> & { kind: PartKind | null }) => {
-    const rows = kind === 'table' ? rowsOf(key) : undefined;
-    return { kind: kind!, key, position, version, body: rows ? { ...(body as object), rows } : body };
+  const withRows = (part: VersionedPart): VersionedPart => {
+    const rows = part.kind === 'table' ? rowsOf(part.key) : undefined;
+    return rows ? { ...part, body: { ...(part.body as object), rows } } : part;
   };
   let isOrdered = true;
   const parts: VersionedPart[] = [];
@@ -102,12 +101,12 @@ export function withDifferences(before: DraftState, differences: readonly Differ
     const now = changed.get(id);
     changed.delete(id);
     isOrdered &&= now === undefined || now.position === part.position;
-    if (now) parts.push(partOf(now));
+    if (now) parts.push(withRows(now));
     else if (part.kind === 'table' && recut.has(part.key) && states.has(id))
-      parts.push(partOf({ ...part, body: withoutRows(part.body) }));
+      parts.push(withRows({ ...part, body: withoutRows(part.body) }));
     else if (states.has(id)) parts.push(part);
   }
-  for (const made of changed.values()) parts.push(partOf(made));
+  for (const made of changed.values()) parts.push(withRows(made));
   return { parts: isOrdered && changed.size === 0 ? parts : parts.sort(byPlace), states, pieces };
 }
 
