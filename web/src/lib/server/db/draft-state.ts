@@ -1,5 +1,5 @@
 /** The draft as it stands, read by what differs from how it was known: of a large one an edit changes very little. */
-import { partId, type PartKind } from '@rigid-rule/core/document';
+import { partId } from '@rigid-rule/core/document';
 import type { VersionedPart } from '../../draft-protocol.ts';
 import { db, type Queryable } from './pool.ts';
 
