@@ -252,5 +252,7 @@ describe('mistakes are named where they are', () => {
 });
 
 it('text literals round-trip', () => {
-  fc.assert(fc.property(fc.string({ unit: 'binary' }), (t) => void expect(unescapeText(quoteText(t))).toBe(t)));
+  // All that there are but halves of one; the library's own takes seconds to list them.
+  const codePoint = fc.integer({ min: 0, max: 0x10_f7ff }).map((n) => String.fromCodePoint(n < 0xd800 ? n : n + 0x800));
+  fc.assert(fc.property(fc.string({ unit: codePoint }), (t) => void expect(unescapeText(quoteText(t))).toBe(t)));
 });
