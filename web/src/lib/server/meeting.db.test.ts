@@ -1,15 +1,16 @@
 /** On a real PostgreSQL: writes at once come out as if they had come one after the other, and only those wait that meet. */
 import { formKey } from '@rigid-rule/core/compile';
+import type { RecordData } from '@rigid-rule/core/document';
 import fc from 'fast-check';
 import { afterAll, beforeAll, beforeEach, expect, it, vi } from 'vitest';
 import { askForJobs, jobsAskedFor } from './db/follow-ups.ts';
 import { migrate } from './db/migrate.ts';
-import { closePool, db } from './db/pool.ts';
+import { closePool, db, type Queryable } from './db/pool.ts';
 import { meetAllWrites } from './db/meeting-points.ts';
 import { insertActivation, insertRelease } from './db/releases.ts';
-import { OvertakenError, storeWrite } from './db/store-write.ts';
+import { OvertakenError, storeWrite, type Work } from './db/store-write.ts';
 import { serializable, underLock } from './db/transaction.ts';
-import { settleNow } from './entry-points/settling.ts';
+import { settleNow, type WriteRequest } from './entry-points/settling.ts';
 import { workOf, writeRecord } from './entry-points/write.ts';
 import { releaseOf } from './snapshot.ts';
 import { workOffQueue } from './jobs/queue.ts';
@@ -24,15 +25,23 @@ beforeEach(async () => {
   await prepareSearches(rulebook);
 });
 
-const write = (type: string, id: number | undefined, sent: Record<string, unknown>) =>
-  writeRecord({
-    type,
-    ...(id === undefined ? {} : { id }),
-    sent,
-    typed: Object.keys(sent),
-    entryPoint: 'form:full',
-    by: { userId },
-  });
+const requestOf = (type: string, id: number | undefined, sent: RecordData): WriteRequest => ({
+  type,
+  ...(id === undefined ? {} : { id }),
+  sent,
+  typed: Object.keys(sent),
+  entryPoint: formKey('full'),
+  by: { userId },
+});
+const write = (...of: Parameters<typeof requestOf>) => writeRecord(requestOf(...of));
+
+/** What is stored of a write on a record that there is, as it is settled now. */
+async function settledWork(type: string, id: number, sent: RecordData, on: Queryable = db()): Promise<Work> {
+  const request = requestOf(type, id, sent);
+  const settled = await settleNow(on, request, () => Promise.resolve(id));
+  if ('refused' in settled) throw new Error('refused');
+  return workOf(settled, request, on);
+}
 
 const release = () =>
   serializable(async (client) => {
@@ -84,46 +93,23 @@ it.each<[string, () => Promise<unknown>]>([
   ],
 ])('what was settled is not stored where meanwhile %s', async (_, meanwhile) => {
   await write('deal', undefined, { given: 'Fen', amount: 1 });
-  const request = {
-    type: 'deal',
-    id: 1,
-    sent: { given: 'fen' },
-    typed: ['given'],
-    entryPoint: formKey('full'),
-    by: { userId },
-  };
   const stored = async () =>
     (await db().query(`select data, version from records where type = 'deal'`)).rows as unknown[];
-  const settled = await settleNow(db(), request, () => Promise.resolve(1));
-  if ('refused' in settled) throw new Error('refused');
-  const work = await workOf(settled, request, db());
+  const work = await settledWork('deal', 1, { given: 'fen' });
   await meanwhile();
   const before = await stored();
   await expect(storeWrite(work, db())).rejects.toThrow(OvertakenError);
   expect(await stored()).toEqual(before);
   // Settled again it is stored.
-  expect(await writeRecord(request)).toMatchObject({ outcome: 'saved' });
+  expect(await write('deal', 1, { given: 'fen' })).toMatchObject({ outcome: 'saved' });
 });
 
 it('those that come at once are stored by one call, all but who was overtaken; who meets another comes next', async () => {
   for (let i = 0; i < 4; i++) await write('firm', undefined, { name: `Firm ${i}` });
-  const settledWork = async (id: number, name: string) => {
-    const request = {
-      type: 'firm',
-      id,
-      sent: { name },
-      typed: ['name'],
-      entryPoint: formKey('full'),
-      by: { userId },
-    };
-    const settled = await settleNow(db(), request, () => Promise.resolve(id));
-    if ('refused' in settled) throw new Error('refused');
-    return workOf(settled, request, db());
-  };
   const works = [
-    ...(await Promise.all([3, 4, 5, 6].map((id) => settledWork(id, `New ${id}`)))),
+    ...(await Promise.all([3, 4, 5, 6].map((id) => settledWork('firm', id, { name: `New ${id}` })))),
     // The same record once more: it meets the first.
-    await settledWork(3, 'Newer'),
+    await settledWork('firm', 3, { name: 'Newer' }),
   ];
   await write('firm', 5, { name: 'Meanwhile' });
   const calls = vi.spyOn(db(), 'query');
@@ -138,6 +124,21 @@ it('those that come at once are stored by one call, all but who was overtaken; w
   expect(rows.map((r: { name: string }) => r.name)).toEqual(['New 3', 'New 4', 'Meanwhile', 'New 6']);
 });
 
+it('in a transaction no job is made before it is done: it would find nothing to do', async () => {
+  await write('deal', undefined, { given: 'Fen', amount: 1 });
+  await workOffQueue();
+  const jobs = async () => (await db().query('select from graphile_worker.jobs')).rowCount;
+  const queued = await underLock(async (client) => {
+    const left = await storeWrite(await settledWork('firm', 2, { name: 'Fen & Moor' }, client), client);
+    await jobsAskedFor();
+    expect([left.length, await jobs()]).toEqual([1, 0]);
+    return left;
+  });
+  askForJobs(queued);
+  await workOffQueue();
+  expect(await disagreements()).toEqual([]);
+});
+
 const name = fc.constantFrom('Fen', 'Alder Growers', 'Moor');
 const act = fc.oneof(
   {
@@ -148,31 +149,6 @@ const act = fc.oneof(
   { weight: 2, arbitrary: fc.record({ do: fc.constant('rename' as const), id: fc.integer({ min: 1, max: 2 }), name }) },
   { weight: 1, arbitrary: fc.record({ do: fc.constant('firm' as const), name }) },
 );
-
-it('in a transaction no job is made before it is done: it would find nothing to do', async () => {
-  await write('deal', undefined, { given: 'Fen', amount: 1 });
-  await workOffQueue();
-  const request = {
-    type: 'firm',
-    id: 2,
-    sent: { name: 'Fen & Moor' },
-    typed: ['name'],
-    entryPoint: formKey('full'),
-    by: { userId },
-  };
-  const jobs = async () => (await db().query('select from graphile_worker.jobs')).rowCount;
-  const queued = await underLock(async (client) => {
-    const settled = await settleNow(client, request, () => Promise.resolve(2));
-    if ('refused' in settled) throw new Error('refused');
-    const left = await storeWrite(await workOf(settled, request, client), client);
-    await jobsAskedFor();
-    expect([left.length, await jobs()]).toEqual([1, 0]);
-    return left;
-  });
-  askForJobs(queued);
-  await workOffQueue();
-  expect(await disagreements()).toEqual([]);
-});
 
 it('random writes at once leave totals, matches and what follows as one after the other would', async () => {
   await fc.assert(
