@@ -325,6 +325,7 @@ test('a viewer reads a record and changes nothing', async ({ as }) => {
   const page = await as('viewer');
   await page.goto('/records/customer/9');
   await expect(page.getByRole('textbox')).toHaveCount(0);
+  await expect(page.getByText('were set by a rule.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Save' })).toHaveCount(0);
 });
 

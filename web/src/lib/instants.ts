@@ -1,7 +1,7 @@
 /** Instants as the clocks of the organisation show them, and back. Stored they are UTC, ISO 8601 to the second. */
 import { zoneOffset } from '@rigid-rule/core/host/zones';
 import type { WrittenForm } from './locale.ts';
-import { nowIn } from './now.ts';
+import { nowIn, offsetShown } from './now.ts';
 
 /** `2026-05-03T09:00`, as inputs have it; an empty text for what is no instant. */
 export function localInput(stored: string, zone: string): string {
@@ -31,7 +31,5 @@ export function typedInstant(typed: string, zone: string, form: WrittenForm): st
 
 /** What was typed as the clocks there show it, with the offset of that moment: `2026-05-03T09:00:00+01:00`. */
 export function withOffset(local: string, zone: string): string {
-  const seconds = zoneOffset(zone, `${local}:00`) ?? 0;
-  const two = (n: number): string => String(Math.floor(Math.abs(n))).padStart(2, '0');
-  return `${local}:00${seconds < 0 ? '-' : '+'}${two(seconds / 3600)}:${two((Math.abs(seconds) / 60) % 60)}`;
+  return `${local}:00${offsetShown(zoneOffset(zone, `${local}:00`) ?? 0)}`;
 }

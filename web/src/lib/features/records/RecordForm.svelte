@@ -189,8 +189,8 @@
             href={newRecordAddress(typeKey, f.key)}>{f.name}</a
           >{/each}
       {:else}<span class="first-letter:uppercase inline-block">{layout.form.name}.</span>{/if}
-      <span class="written font-normal">Underlined values</span> were set by a rule;
-      <span class="border-b border-brass">these</span> can be edited.
+      <span class="written font-normal">Underlined values</span> were set by a rule{#if mayWrite};
+        <span class="border-b border-brass">these</span> can be edited{/if}.
     </p>
 
     {#if followUps.waiting}<p class="mb-2 text-small text-brass-ink" role="status">

@@ -1,5 +1,6 @@
 /** The draft as it stands, read by what differs from how it was known: of a large one an edit changes very little. */
 import { partId } from '@rigid-rule/core/document';
+import { compareText } from '@rigid-rule/core/values';
 import type { VersionedPart } from '../../draft-protocol.ts';
 import { db, type Queryable } from './pool.ts';
 
@@ -116,6 +117,4 @@ const withoutRows = (body: unknown): unknown => {
 };
 
 const byPlace = (a: VersionedPart, b: VersionedPart): number =>
-  compare(a.kind, b.kind) || a.position - b.position || compare(a.key, b.key);
-
-const compare = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0);
+  compareText(a.kind, b.kind) || a.position - b.position || compareText(a.key, b.key);

@@ -69,7 +69,7 @@ export class OvertakenError extends Error {
   }
 }
 
-/** Raised by `store_writes`; serialization_failure; deadlock_detected. */
+/** Raised by `put_writes`; serialization_failure; deadlock_detected. */
 const overtaken = new Set(['RR001', '40001', '40P01']);
 const isOvertaken = (e: unknown): boolean =>
   e instanceof Error && 'code' in e && overtaken.has(String((e as { code: unknown }).code));
