@@ -233,9 +233,11 @@ export function formatRulebook(rulebook: Rulebook): string {
   return `${marked.replace(/"\\u0000(\d+)"/g, (_, at: string) => rows[Number(at)]!)}\n`;
 }
 
+/** A line for each part that differs; what is said of it in several phrases stands below, a line each. */
 export function differenceLines(before: Rulebook, after: Rulebook): string[] {
-  return diffRulebooks(before, after).map(
-    ({ what, part, name, phrases }) =>
-      `${what} ${part.kind} ${name}${phrases.length > 0 ? `: ${phrases.join('; ')}` : ''}`,
-  );
+  return diffRulebooks(before, after).flatMap(({ what, part, name, phrases }) => {
+    const head = `${what} ${part.kind} ${name}`;
+    if (phrases.length > 1) return [`${head}:`, ...phrases.map((phrase) => `  ${phrase}`)];
+    return phrases.length === 0 ? [head] : [`${head}: ${phrases[0]!}`];
+  });
 }

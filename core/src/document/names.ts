@@ -1,8 +1,10 @@
 import type { Field } from './document.ts';
 
-/** What a field is called, to people; its key where there is none such. */
-export const nameOfField = (fields: readonly Field[], key: string): string =>
-  fields.find((f) => f.key === key)?.name ?? key;
+/** What a thing of a list is called, to people; its key where there is none such. */
+export const nameIn = (list: readonly { readonly key: string; readonly name: string }[], key: string): string =>
+  list.find((x) => x.key === key)?.name ?? key;
+
+export const nameOfField: (fields: readonly Field[], key: string) => string = nameIn;
 
 /** The words that FEEL reserves. */
 export const reservedWords: ReadonlySet<string> = new Set(

@@ -158,10 +158,10 @@ const absent = (title: string): string =>
 const titleOf = (properties: Readonly<Record<string, ShapeSchema>>, name: string): string =>
   (Object.hasOwn(properties, name) ? properties[name]!.title : undefined) ?? name;
 
-/** A place as people call it, what is within before what it is in: `name of number 3 of options`. Empty: the value itself. */
-export function placeInWords(schema: ShapeSchema, path: string): string {
+/** What people call each step of a path, from the outermost: `options`, `number 3`, `name`. */
+export function wordsOfPath(schema: ShapeSchema, path: string): readonly string[] {
   let at: ShapeSchema | undefined = schema;
-  const words = path
+  return path
     .split('/')
     .slice(1)
     .map((step) => {
@@ -171,5 +171,8 @@ export function placeInWords(schema: ShapeSchema, path: string): string {
       at = items ?? own ?? (additionalProperties || undefined);
       return items ? `number ${Number(name) + 1}` : (own?.title ?? name);
     });
-  return words.reverse().join(' of ');
 }
+
+/** A place as people call it, what is within before what it is in: `name of number 3 of options`. Empty: the value itself. */
+export const placeInWords = (schema: ShapeSchema, path: string): string =>
+  wordsOfPath(schema, path).toReversed().join(' of ');

@@ -8,7 +8,7 @@ import type { RecordType, Rulebook } from './document.ts';
 import { type PartKind, type PartRef, settingsKey } from './parts.ts';
 import { rulebookSchema } from './schema.ts';
 import { withSharedOptions } from './shared-options.ts';
-import { placeInWords, type ShapeProblem, type ShapeSchema, shapeProblem } from './shape.ts';
+import { placeInWords, type ShapeProblem, type ShapeSchema, shapeProblem, wordsOfPath } from './shape.ts';
 
 /** What is wrong with the document itself, and with which part. */
 export interface DocumentProblem {
@@ -378,5 +378,8 @@ export function partProblem(kind: PartKind, body: unknown): string | undefined {
 
 /** What people call a member of a part, as it stands within a sentence. */
 export const memberTitle = (kind: PartKind, name: string): string => placeInWords(partSchemas[kind], `/${name}`);
+
+/** What people call each step of a path into a part, from the outermost. */
+export const memberWords = (kind: PartKind, path: string): readonly string[] => wordsOfPath(partSchemas[kind], path);
 
 const startingLarge = (text: string): string => text[0]!.toUpperCase() + text.slice(1);

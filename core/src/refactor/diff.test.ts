@@ -4,6 +4,8 @@ import type { Field, MappingTable, Rule, Rulebook, RuleTest } from '../document/
 import { compileProgram } from '../compile/program.ts';
 import { mutantsOfRule, mutantsOfTable } from '../rule-tests/mutants.ts';
 import { countryTable, dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
+import { fromParts, partId, partKinds, toParts } from '../document/parts.ts';
+import { applyPatch, pointer } from '../document/patch.ts';
 import { diffRulebooks } from './diff.ts';
 
 const rule = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'), { name: 'Title of a deal' });
@@ -65,7 +67,7 @@ describe('a change in words', () => {
     [
       'of what a record is called',
       { ...book, recordTypes: dealTypes.map((t) => (t.key === 'area' ? { ...t, forms: [], name: 'Zone' } : t)) },
-      ['name Service area → Zone', 'forms full form, short form → none'],
+      ['name Service area → Zone', 'forms without full form', 'forms without short form'],
     ],
     [
       'of who signs in',
@@ -73,7 +75,11 @@ describe('a change in words', () => {
       ['record type of the people who sign in Contact → Customer'],
     ],
     ['of the zone', { ...book, zone: 'UTC' }, ['time zone Europe/Lisbon → UTC']],
-    ['of accepted findings', { ...book, accepted: [{ finding: 'x', reason: 'y' }] }, ['accepted findings']],
+    [
+      'of accepted findings',
+      { ...book, accepted: [{ finding: 'x', reason: 'y' }] },
+      ['accepted findings with x: reason y'],
+    ],
     ['of a linked field', withField('deal', 'customer', () => undefined), ['lookup of Deals: a customer']],
     ['of a field with options', withField('deal', 'kind', () => undefined), ['picklist of Deals: Install, Plan']],
     ['of a limit', withField('customer', 'currency', (f) => ({ ...f, length: 5 })), ['most characters 3 → 5']],
@@ -87,11 +93,15 @@ describe('a change in words', () => {
     ['of options that go', options((o) => o.slice(0, -2)), ['options removed: Norway, Chile']],
     ['of an option’s name', options((o) => o.with(1, { ...o[1]!, name: 'España' })), ['option Spain → España']],
     ['of the order of options', options((o) => o.toReversed()), ['order of the options']],
-    ['of a mark', options((o) => o.with(0, { ...o[0]!, outside: true })), ['what options mean, or their marks']],
+    ['of a mark', options((o) => o.with(0, { ...o[0]!, outside: true })), ['outside of Portugal of options no → yes']],
     [
       'of rows',
       withTable({ rows: [{ ...rows[0]!, region: null }, rows[1]!, { country: 'Chile' }] }),
-      ['rows added: Chile', 'rows removed: Norway', 'Table region of Portugal South → blank'],
+      [
+        'row added, Chile',
+        'row removed, Norway: Table region North, Table currency NOK',
+        'Table region of Portugal South → blank',
+      ],
     ],
     [
       'of the order of rows beside others',
@@ -120,35 +130,49 @@ describe('a change in words', () => {
     [
       'of a whole column',
       withTable({ outputs: countryTable.outputs.slice(1) }),
-      ['columns to give Table region, Table currency, Usual crops → Table currency, Usual crops'],
+      ['columns to give without Table region'],
     ],
     ['of the order of rows', withTable({ rows: rows.toReversed() }), ['order of the rows']],
     [
       'of very many rows',
       withTable({ rows: [...rows, ...Array.from({ length: 12 }, (_, i) => ({ country: `C${i}` }))] }),
-      ['rows added: C0; C1; C2; C3; C4; C5; C6; C7; C8; C9 and 2 more'],
+      Array.from({ length: 12 }, (_, i) => `row added, C${i}`),
     ],
     [
       'of many rows with the same key',
       withTable({ rows: [...rows, ...Array.from({ length: 22 }, () => rows[0]!)] }),
       [
-        'rows added: Portugal (2nd); Portugal (3rd); Portugal (4th); Portugal (5th); Portugal (6th); Portugal (7th); Portugal (8th); Portugal (9th); Portugal (10th); Portugal (11th) and 12 more',
+        ...Array.from({ length: 22 }, (_, i) => {
+          const nth = ['2nd', '3rd', '21st', '22nd', '23rd'].find((o) => parseInt(o, 10) === i + 2) ?? `${i + 2}th`;
+          return `row added, Portugal (${nth}): Table region South, Table currency EUR, Usual crops Olive, Grape`;
+        }),
       ],
     ],
     [
       'of one of two rows with the same key',
       withTable({ rows: [{ ...rows[0]!, currency: 'PTE' }, rows[0]!, rows[1]!, rows[2]!] }),
-      ['rows added: Portugal (2nd)', 'Table currency of Portugal EUR → PTE'],
+      [
+        'row added, Portugal (2nd): Table region South, Table currency EUR, Usual crops Olive, Grape',
+        'Table currency of Portugal EUR → PTE',
+      ],
     ],
     [
       'of a policy',
       withTable({ hitPolicy: 'first', keepers: ['a@b.example'] }),
       ['hit policy unique → first', 'keepers none → a@b.example'],
     ],
-    ['of columns', withTable({ keys: [{ ...countryTable.keys[0]!, match: 'prefix' }] }), ['columns to look up by']],
-    ['of a test', withTest({ sent: { amount: 2 }, name: 'Two' }), ['name', 'what is sent']],
-    ['of the cases of a test', withTest({ family: { entryPoints: ['api', 'import'] } }), ['cases 1 → 2']],
-    ['of as many cases', withTest({ family: { entryPoints: ['api'] } }), ['the case']],
+    [
+      'of columns',
+      withTable({ keys: [{ ...countryTable.keys[0]!, match: 'prefix' }] }),
+      ['match of Country of columns to look up by none → prefix'],
+    ],
+    ['of a test', withTest({ sent: { amount: 2 }, name: 'Two' }), ['name One → Two', 'Amount sent 1 → 2']],
+    [
+      'of the cases of a test',
+      withTest({ family: { entryPoints: ['api', 'import'] } }),
+      ['through API → API and file import'],
+    ],
+    ['of as many cases', withTest({ family: { entryPoints: ['api'] } }), ['family none → entryPoints api']],
     ['of a record type that there is not', withRule({ recordType: 'gone' }), ['record type Deal → gone']],
     [
       'of a field of a type that there is not',
@@ -183,13 +207,13 @@ it.each<[string, Partial<Rulebook>, Partial<Rulebook>, readonly string[]]>([
     'as many cases, but others',
     { tests: [{ ...test, family: { entryPoints: ['api', 'import'] } }] },
     { tests: [{ ...test, family: { entryPoints: ['import', 'api'] } }] },
-    ['the 2 cases'],
+    ['through API and file import → file import and API'],
   ],
   [
     'the text of a notice',
     { rules: [{ ...rule, notify: [{ channel: 'email', to: '"a@b.example"', subject: 'New', body: 'One' }] }] },
     { rules: [{ ...rule, notify: [{ channel: 'email', to: '"a@b.example"', subject: 'New', body: 'Two' }] }] },
-    ['text or due date of a notification'],
+    ['text of “New” One → Two'],
   ],
   [
     'a notice that goes',
@@ -207,7 +231,7 @@ it.each<[string, Partial<Rulebook>, Partial<Rulebook>, readonly string[]]>([
     'what holds more than values',
     { recordTypes: [{ ...dealTypes[0]!, shown: { a: 1 } } as never] },
     { recordTypes: [{ ...dealTypes[0]!, shown: { a: 2 } } as never] },
-    ['shown'],
+    ['a of shown 1 → 2'],
   ],
 ])('a change of %s', (_, before, after, phrases) => {
   expect(diffRulebooks({ ...book, ...before }, { ...book, ...after }).map((c) => c.phrases)).toEqual([phrases]);
@@ -258,4 +282,95 @@ it('whatever a fault changes in a rule or a table is said of that part, and neve
     expect(found[0]!.phrases.length, text).toBeGreaterThan(0);
     expect(['order', 'what it does', 'order of the rows'], text).not.toContain(found[0]!.phrases[0]);
   }
+});
+
+describe('whatever is otherwise in a part is told with what it is now', () => {
+  const rich = dealBook(
+    [
+      ...every,
+      { ...rule, notify: [{ channel: 'task', to: '"a@b.example"', subject: 'New', body: 'One', dueInDays: 3 }] },
+    ],
+    {
+      claims: [{ key: 'c', name: 'Dear', recordType: 'deal', condition: 'Amount > 5' }],
+      samples: [{ key: 's', recordType: 'deal', data: { amount: 3, title: 'Pond' } }],
+      accepted: [{ finding: 'gap', reason: 'Meant so.' }],
+      tests: [
+        {
+          ...test,
+          before: { data: { cost: 4 }, held: ['cost'] },
+          related: [{ key: 'r', recordType: 'customer', data: { name: 'Moor' } }],
+          user: { name: 'Ada', email: 'ada@b.example', role: 'keeper', contact: '7' },
+          typed: ['amount'],
+          woken: [rule.key],
+          expect: {
+            fields: { title: 'Moor' },
+            states: { cost: { required: true } },
+            messages: ['Too dear.'],
+            notified: ['x@b.example'],
+            related: [{ recordType: 'customer', key: 'r', field: 'currency', value: 'EUR' }],
+            ran: [rule.key],
+            didNotRun: [rule.key],
+            verdict: 'saved',
+          },
+          accepted: [{ rule: rule.key, verdict: 'ran', text: 'Title: Moor' }],
+          family: {
+            cases: {
+              sent: ['amount'],
+              expected: ['title'],
+              rows: [
+                [1, 'Moor'],
+                [2, null],
+              ],
+            },
+          },
+        },
+      ],
+    },
+  );
+  /** Pointers to all that holds no more of its own. */
+  const leavesOf = (v: unknown): string[] =>
+    typeof v === 'object' && v !== null
+      ? Object.entries(v).flatMap(([name, inner]) => leavesOf(inner).map((at) => pointer(name) + at))
+      : [''];
+  // What names a thing is not what it says; a purpose and a place change no record.
+  const untold = /\/(key|position|purpose)$/;
+  /** One of a few words, whose names are told; another word is none of them. */
+  const isOfList = /\/(moments|entryPoints)\/\d+$|\/(repeat|winner|channel|by|onto|do)$/;
+  const leaves = toParts(rich).flatMap((part) =>
+    leavesOf(part.body)
+      .filter((at) => !untold.test(at))
+      .map((at): readonly [string, string] => [partId(part), at]),
+  );
+
+  it('of every kind of part', () => {
+    expect(new Set(leaves.map(([id]) => id.split(':')[0]))).toEqual(new Set(partKinds));
+    expect(leaves.length).toBeGreaterThan(300);
+  });
+
+  const missed = (id: string, at: string): string | undefined => {
+    const part = toParts(rich).find((p) => partId(p) === id)!;
+    const was = at
+      .split('/')
+      .slice(1)
+      .reduce((v, name) => (v as Record<string, unknown>)[name], part.body);
+    const now = typeof was === 'number' ? 4711 : typeof was === 'boolean' ? !was : 'Zebra';
+    const body = applyPatch(part.body, [{ op: 'replace', path: at, value: now }]).value;
+    const after = fromParts(toParts(rich).map((p) => (partId(p) === id ? { ...p, body } : p)));
+    const phrases = diffRulebooks(rich, after).flatMap((c) => c.phrases);
+    const told = now === true ? /yes|switched on|now/ : now === false ? /no\b|off|without/ : /Zebra|4711|4,711/;
+    return phrases.some((p) => isOfList.test(at) || told.test(p)) ? undefined : `${id}${at}: ${phrases.join('; ')}`;
+  };
+
+  it('leaf by leaf', () => {
+    expect(leaves.flatMap(([id, at]) => missed(id, at) ?? [])).toEqual([]);
+  });
+
+  it('and a part that comes or goes says what it does', () => {
+    const empty = { ...rich, rules: [], tables: [], tests: [], claims: [], samples: [] };
+    for (const [before, after] of [
+      [empty, rich],
+      [rich, empty],
+    ] as const)
+      expect(diffRulebooks(before, after).filter((c) => c.phrases.length === 0)).toEqual([]);
+  });
 });

@@ -3,7 +3,6 @@ import { describe, expect, it } from 'vitest';
 import { compileProgram } from '../compile/program.ts';
 import { settle } from '../settle/settle.ts';
 import { dealBook, dealTypes, ruleOf, setTo, writeOf, mapOf, pairsOf, outputOf } from '../testing/deals.ts';
-import { diffRulebooks } from './diff.ts';
 import { isFieldName } from '../document/names.ts';
 import type { Cell, MappingTable, RecordType, Rule, RuleTest, Rulebook } from '../document/document.ts';
 import { rename, type Renamed, type Renaming } from './rename.ts';
@@ -38,18 +37,6 @@ it.each<[Renaming, string, string]>([
 ])('a claim follows too: %o', (renaming, condition, after) => {
   const claim = { key: 'c', name: 'Won deals', recordType: 'deal', condition };
   expect(done(rename({ ...dealBook([]), claims: [claim] }, renaming)).rulebook.claims![0]!.condition).toBe(after);
-});
-
-it('a changed table is told row by row', () => {
-  const before = dealBook([]);
-  const [t] = before.tables!;
-  const rows = [{ ...t!.rows[0]!, region: 'North' }, t!.rows[2]!, { country: 'Chile', region: 'South' }];
-  const [change] = diffRulebooks(before, { ...before, tables: [{ ...t!, rows }] });
-  expect(change!.phrases).toEqual([
-    'rows added: Chile',
-    'rows removed: Spain',
-    'Table region of Portugal South → North',
-  ]);
 });
 
 describe('renaming rewrites what means the thing, and nothing else', () => {

@@ -1,0 +1,92 @@
+/** What became of a mapping table: each row that came, went or is otherwise, with what it says. */
+import { sameJson } from '../../document/canonical.ts';
+import type { Cell, MappingTable } from '../../document/document.ts';
+import { cellText } from '../../compile/mapping/cells.ts';
+import { becomes, isolated } from '../../language/wording/isolated.ts';
+import { counted, enumerate } from '../../language/wording/prose.ts';
+import type { Writing } from '../../language/types/writing.ts';
+import { memberPhrases } from './members.ts';
+
+/** Rows that are told between two pauses: a table may have hundreds of thousands. */
+const rowsInStep = 500;
+
+/** Rows by their key cells; everything else of the table as members. */
+export function* tablePhrases(a: MappingTable, b: MappingTable, writing: Writing): Generator<void, string[]> {
+  const { rows: _, ...oldFrame } = a;
+  const { rows: __, ...newFrame } = b;
+  const phrases = memberPhrases('table', oldFrame, newFrame, writing);
+  const [before, after] = [yield* rowsByKey(a.rows, b.keys, writing), yield* rowsByKey(b.rows, b.keys, writing)];
+  const changed: string[] = [];
+  let nth = 0;
+  for (const [key, row] of after) {
+    if (++nth % rowsInStep === 0) yield;
+    const was = before.get(key);
+    if (!was) phrases.push(`row added, ${rowText(key, row, b, writing)}`);
+    else if (was !== row && !sameJson(was, row)) changed.push(...cellPhrases(key, was, row, b, writing));
+  }
+  for (const [key, row] of before) {
+    if (++nth % rowsInStep === 0) yield;
+    if (!after.has(key)) phrases.push(`row removed, ${rowText(key, row, a, writing)}`);
+  }
+  phrases.push(...changed);
+  const kept = (list: ReadonlyMap<string, Row>, other: ReadonlyMap<string, Row>): string =>
+    [...list.keys()].filter((key) => other.has(key)).join('\0');
+  if (phrases.length === 0 || kept(before, after) !== kept(after, before)) phrases.push('order of the rows');
+  return phrases;
+}
+
+/** What a table that comes or goes gives by what; of one that comes, each row. */
+export function* tableLines(table: MappingTable, comes: boolean, writing: Writing): Generator<void, string[]> {
+  const names = (list: MappingTable['keys']): string => enumerate(list.map((c) => c.name)) || 'nothing';
+  const lines = [
+    `${names(table.outputs)} by ${names(table.keys)}, hit policy ${table.hitPolicy}; ${counted(table.rows.length, 'row')}`,
+  ];
+  let nth = 0;
+  if (comes)
+    for (const [key, row] of yield* rowsByKey(table.rows, table.keys, writing)) {
+      if (++nth % rowsInStep === 0) yield;
+      lines.push(rowText(key, row, table, writing));
+    }
+  return lines;
+}
+
+function rowText(key: string, row: Row, { outputs }: MappingTable, writing: Writing): string {
+  const given = outputs
+    .filter((c) => (row[c.key] ?? null) !== null)
+    .map((c) => `${c.name} ${isolated(outputText(row[c.key], writing))}`);
+  return [isolated(key), ...(given.length > 0 ? [given.join(', ')] : [])].join(': ');
+}
+
+const cellPhrases = (key: string, was: Row, row: Row, { outputs }: MappingTable, writing: Writing): string[] =>
+  outputs
+    .filter((c) => !sameJson(was[c.key] ?? null, row[c.key] ?? null))
+    .map(
+      (c) =>
+        `${c.name} of ${isolated(key)} ${becomes(outputText(was[c.key], writing), outputText(row[c.key], writing))}`,
+    );
+
+/** Rows by what their key cells say; of several that say the same, the second is `Spain (2nd)`. */
+function* rowsByKey(
+  rows: MappingTable['rows'],
+  keys: MappingTable['keys'],
+  writing: Writing,
+): Generator<void, ReadonlyMap<string, Row>> {
+  const [found, count] = [new Map<string, Row>(), new Map<string, number>()];
+  for (const [i, row] of rows.entries()) {
+    if (i % rowsInStep === rowsInStep - 1) yield;
+    const said = keys.map((c) => cellText(row[c.key], writing)).join(', ');
+    const nth = (count.get(said) ?? 0) + 1;
+    count.set(said, nth);
+    found.set(nth === 1 ? said : `${said} (${ordinal(nth)})`, row);
+  }
+  return found;
+}
+
+type Row = MappingTable['rows'][number];
+const ordinal = (n: number): string => {
+  const ending = n % 100 >= 11 && n % 100 <= 13 ? undefined : ['st', 'nd', 'rd'][(n % 10) - 1];
+  return `${n}${ending ?? 'th'}`;
+};
+
+const outputText = (cell: Cell | undefined, writing: Writing): string =>
+  cell === null || cell === undefined ? 'blank' : cellText(cell, writing);
