@@ -367,6 +367,12 @@ const config = [
             'SvelteElement[name.name!=/^(input|textarea|svelte:window)$/] > SvelteStartTag > SvelteAttribute[key.name=/^on(copy|cut|paste)$/]',
           message: 'Use clipboard of ui/clipboard.ts.',
         },
+        {
+          selector: ['> ', '> .expression ']
+            .map((within) => `SvelteEachBlock ${within}CallExpression[callee.property.name="slice"]`)
+            .join(),
+          message: 'A list that is cut short offers the rest: ui/FirstOf.svelte.',
+        },
       ],
     },
   },

@@ -1,11 +1,14 @@
 /** What a release page says of each kind of change. */
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { fieldTypes } from '../language/field-types/index.ts';
 import type { Field, MappingTable, Rule, Rulebook, RuleTest } from '../document/document.ts';
 import { compileProgram } from '../compile/program.ts';
 import { mutantsOfRule, mutantsOfTable } from '../rule-tests/mutants.ts';
 import { countryTable, dealBook, dealTypes, ruleOf, setTo } from '../testing/deals.ts';
 import { fromParts, partId, partKinds, toParts } from '../document/parts.ts';
 import { applyPatch, pointer } from '../document/patch.ts';
+import { runsOf } from '../testing/runs.ts';
 import { diffRulebooks } from './diff.ts';
 
 const rule = ruleOf('deal', 'derive', setTo('title', 'Customer.Name'), { name: 'Title of a deal' });
@@ -166,7 +169,7 @@ describe('a change in words', () => {
       withTable({ keys: [{ ...countryTable.keys[0]!, match: 'prefix' }] }),
       ['match of Country of columns to look up by none → prefix'],
     ],
-    ['of a test', withTest({ sent: { amount: 2 }, name: 'Two' }), ['name One → Two', 'Amount sent 1 → 2']],
+    ['of a test', withTest({ sent: { amount: 2 }, name: 'Two' }), ['name One → Two', 'sent Amount 1 → 2']],
     [
       'of the cases of a test',
       withTest({ family: { entryPoints: ['api', 'import'] } }),
@@ -372,5 +375,69 @@ describe('whatever is otherwise in a part is told with what it is now', () => {
       [rich, empty],
     ] as const)
       expect(diffRulebooks(before, after).filter((c) => c.phrases.length === 0)).toEqual([]);
+  });
+});
+
+describe('a test that comes', () => {
+  const said = (more: Partial<RuleTest>) =>
+    diffRulebooks({ ...book, tests: [] }, withTest({ recordType: 'deal', ...more }))[0]!.phrases;
+  const around = 'moment creating, through API, record before none, record type Deal, clock 2026-05-03T09:00:00Z';
+
+  it.each<[string, Partial<RuleTest>, readonly string[]]>([
+    [
+      'what is sent and expected, options by their names',
+      { sent: { amount: 1200, stage: 'won' }, expect: { fields: { cost: null }, messages: [], ran: [rule.key] } },
+      ['sent Amount 1,200, Stage Won', 'expected Cost blank, message none, to run Title of a deal', around],
+    ],
+    [
+      'its cases one by one, of two alike both',
+      {
+        sent: {},
+        family: {
+          cases: {
+            sent: ['amount'],
+            expected: ['stage', 'cost'],
+            rows: [
+              [1, 'won', 2],
+              [1, 'won', 3],
+            ],
+          },
+        },
+      },
+      ['with Amount 1, expected Stage Won, Cost 2', 'with Amount 1, time 2, expected Stage Won, Cost 3', around],
+    ],
+    [
+      'the records around it, and who writes',
+      {
+        sent: {},
+        moment: 'updating',
+        before: { data: { stage: 'won' }, held: ['stage'] },
+        related: [{ key: '7', recordType: 'customer', data: { name: 'Moor' } }],
+        user: { name: 'Ada', email: 'ada@b.example', role: 'keeper' },
+      },
+      [
+        around.replace('creating', 'updating').replace('none', 'there'),
+        'before Stage Won, held Stage',
+        'customer 7 with Name Moor',
+        'written by name Ada, email ada@b.example, role keeper',
+      ],
+    ],
+    ['of a type that there is not', { recordType: 'gone' }, ['sent amount 1', around.replace('Deal', 'gone')]],
+  ])('says %s', (_, more, phrases) => {
+    expect(said(more)).toEqual(phrases);
+  });
+
+  it('is told whatever stands in it', () => {
+    const everyType = fieldTypes.map(({ key: type }, i) => ({ key: `f${i}`, name: `F${i}`, type }));
+    const recordTypes = dealTypes.map((t) => (t.key === 'deal' ? { ...t, fields: everyType } : t));
+    fc.assert(
+      fc.property(fc.jsonValue(), (value) => {
+        const sent = Object.fromEntries(everyType.map((f) => [f.key, value]));
+        const tests = [{ ...test, sent, expect: { fields: sent as never } }];
+        const phrases = diffRulebooks({ ...book, recordTypes, tests: [] }, { ...book, recordTypes, tests })[0]!.phrases;
+        expect(phrases[0]).toMatch(/^sent F0 /);
+      }),
+      { numRuns: runsOf(300) },
+    );
   });
 });

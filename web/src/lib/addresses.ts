@@ -41,6 +41,10 @@ export const dryRunOf = (
 export const fieldsOf = (recordType: string, at: { readonly field?: string; readonly new?: '1' } = {}): string =>
   `${fieldsPath}/${recordType}${query(at)}`;
 
+/** What a release changed about the one before it, or would change about the one that is live. */
+export const releaseAddress = (number: number, against?: 'live'): string =>
+  `${releasePath}/${number}${query({ against })}`;
+
 export const mappingAddress = (table: string): string => `${mappingsPath}/${table}`;
 export const mapOf = (recordType: string): string => `${mapPath}/${recordType}`;
 export const documentOf = (recordType: string): string => `${documentPath}#${recordType}`;

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What the draft does to the samples of a type in numbers, who writes it, and how much of it was agreed. */
+  import FirstOf from '$lib/ui/FirstOf.svelte';
   import { dryRunOf } from '$lib/addresses.ts';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import type { FieldMoves } from '@rigid-rule/core/rule-tests';
@@ -33,9 +34,13 @@
     ...(figures.newlyBlank > 0
       ? [{ n: figures.newlyBlank, name: 'newly blank', says: 'values that were there and go', bad: true }]
       : []),
-    ...figures.messages
-      .slice(0, 4)
-      .map((m) => ({ n: m.records, name: 'newly stopped', says: m.text, bad: true, message: m.text })),
+    ...figures.messages.map((m) => ({
+      n: m.records,
+      name: 'newly stopped',
+      says: m.text,
+      bad: true,
+      message: m.text,
+    })),
     ...(figures.noLongerStopped > 0
       ? [{ n: figures.noLongerStopped, name: 'no longer stopped', says: 'could not be saved before', bad: false }]
       : []),
@@ -53,21 +58,22 @@
 
 <h2 class="font-[650]">What this draft does</h2>
 <ul class="grid grid-cols-[max-content_minmax(0,1fr)]">
-  {#each lines as line, i (i)}
-    <li class="col-span-2 grid grid-cols-subgrid gap-x-3 border-b border-line py-2">
-      <span class={['min-w-16 text-right text-[30px] leading-[32px] font-[300]', line.bad && line.n > 0 && 'text-stop']}
-        >{ownWriting(line.n)}</span
-      >
-      <span class="min-w-0"
-        ><b class={['font-[650]', line.bad && line.n > 0 && 'text-stop']}>{line.name}</b>
-        <span class="block text-small text-soft">{line.says}</span>
-        {#if line.message !== undefined}<a
-            class="editable text-small"
-            href={dryRunOf(shown.recordType, { message: line.message })}>see who</a
-          >{/if}</span
-      >
-    </li>
-  {/each}
+  <FirstOf items={lines} most={8} what="figures" tag="li">
+    {#snippet item(line)}<li class="col-span-2 grid grid-cols-subgrid gap-x-3 border-b border-line py-2">
+        <span
+          class={['min-w-16 text-right text-[30px] leading-[32px] font-[300]', line.bad && line.n > 0 && 'text-stop']}
+          >{ownWriting(line.n)}</span
+        >
+        <span class="min-w-0"
+          ><b class={['font-[650]', line.bad && line.n > 0 && 'text-stop']}>{line.name}</b>
+          <span class="block text-small text-soft">{line.says}</span>
+          {#if line.message !== undefined}<a
+              class="editable text-small"
+              href={dryRunOf(shown.recordType, { message: line.message })}>see who</a
+            >{/if}</span
+        >
+      </li>{/snippet}
+  </FirstOf>
 </ul>
 {#if figures.writers.length > 0}
   <p class="mt-3 flex justify-between text-small text-soft">

@@ -7,6 +7,7 @@
   import { mostLookedAt, type SampleFile } from './sample-file.svelte.ts';
 
   const { file, type }: { file: SampleFile; type: RecordType } = $props();
+  const firstRows = $derived(file.lines?.rows.slice(0, 5) ?? []);
 </script>
 
 {#if file.lines && file.preview}
@@ -36,7 +37,7 @@
         </tr>
       </thead>
       <tbody>
-        {#each lines.rows.slice(0, 5) as row, r (r)}<tr
+        {#each firstRows as row, r (r)}<tr
             >{#each file.columns as { field }, c (c)}{@const text = row[c] ?? ''}{@const said = file.readAs(
                 text,
                 field,
@@ -50,8 +51,8 @@
   {#if file.written}<WrittenSelect value={file.written} choose={(w) => file.tell(w)} />{/if}
   <p class="text-small text-soft">
     {#if lines.note}<span class="text-brass-ink">{lines.note}</span>{/if}
-    {counted(lines.rows.length, 'row')}{lines.rows.length > mostLookedAt
-      ? `; the first ${ownWriting(mostLookedAt)} were looked at`
-      : ''}.
+    {counted(lines.rows.length, 'row')}{lines.rows.length > firstRows.length
+      ? `, the first ${ownWriting(firstRows.length)} shown`
+      : ''}{lines.rows.length > mostLookedAt ? `; the first ${ownWriting(mostLookedAt)} were looked at` : ''}.
   </p>
 {/if}

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Records made up to show where the draft and the live rules differ, for what no sample shows. */
+  import FirstOf from '$lib/ui/FirstOf.svelte';
   import { goto } from '$app/navigation';
   import type { Rulebook } from '@rigid-rule/core/document';
   import type { Witness } from '@rigid-rule/core/rule-tests';
@@ -40,17 +41,17 @@
   <p class="text-small text-soft">No record could be made up on which the draft and the live rules differ.</p>
 {:else}
   <ul>
-    {#each witnesses.slice(0, 12) as w, i (i)}
-      <li class="border-b border-line py-1.5">
-        <button
-          type="button"
-          class="cursor-pointer text-left hover:text-brass"
-          title="Try it on the bench"
-          onclick={() => open(w)}>{w.text}</button
-        >
-        <span class="block text-small text-soft">{ruleOf(w.rule)?.name ?? w.rule}</span>
-      </li>
-    {/each}
+    <FirstOf items={witnesses} most={12} what="made-up records" tag="li">
+      {#snippet item(w)}<li class="border-b border-line py-1.5">
+          <button
+            type="button"
+            class="cursor-pointer text-left hover:text-brass"
+            title="Try it on the bench"
+            onclick={() => open(w)}>{w.text}</button
+          >
+          <span class="block text-small text-soft">{ruleOf(w.rule)?.name ?? w.rule}</span>
+        </li>{/snippet}
+    </FirstOf>
   </ul>
   <p class="mt-1 text-small text-soft">
     {ownWriting(witnesses.length)}

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Beside the rows of a table: what a paste would do, what is wrong, what is missing, who uses it, its columns. */
+  import FirstOf from '$lib/ui/FirstOf.svelte';
   import { cellText, findRuleKind } from '@rigid-rule/core/compile';
   import { removing } from '@rigid-rule/core/document';
   import { goto } from '$app/navigation';
@@ -27,7 +28,7 @@
       t.rules.filter((r) => r.tables.has(table.key)).map((r) => ({ rule: r.rule, type: t.recordType })),
     ),
   );
-  const wrongCells = $derived([...grid.wrong].slice(0, 20));
+  const wrongCells = $derived([...grid.wrong]);
 
   function remove() {
     draft.editAll([{ ref: { kind: 'table', key: table.key }, operations: [removing] }], `retire ${table.name}`);
@@ -50,19 +51,19 @@
         {grid.wrong.size === 1 ? '1 cell does' : `${ownWriting(grid.wrong.size)} cells do`} not fit
       </h2>
       <ul class="text-small">
-        {#each wrongCells as [place, message] (place)}
-          <li>
-            <button
-              type="button"
-              class="word text-left"
-              onclick={() =>
-                goTo(
-                  Number(place.split('/')[0]),
-                  grid.columns.findIndex((c) => c.key === place.split('/')[1]),
-                )}>Row {Number(place.split('/')[0]) + 1}: {message}</button
-            >
-          </li>
-        {/each}
+        <FirstOf items={wrongCells} most={20} what="cells that do not fit" tag="li">
+          {#snippet item([place, message])}<li>
+              <button
+                type="button"
+                class="word text-left"
+                onclick={() =>
+                  goTo(
+                    Number(place.split('/')[0]),
+                    grid.columns.findIndex((c) => c.key === place.split('/')[1]),
+                  )}>Row {Number(place.split('/')[0]) + 1}: {message}</button
+              >
+            </li>{/snippet}
+        </FirstOf>
       </ul>
     </section>
   {/if}
@@ -74,14 +75,13 @@
     <section class="mb-5" aria-label="Keys without a row">
       <h2 class="text-[15px] font-[650]">Seen, and without a row</h2>
       <ul class="text-small">
-        {#each grid.coverage.gaps.slice(0, 12) as gap, i (i)}
-          <li class="flex justify-between border-t border-line py-0.5">
-            <span>{table.keys.map((c) => cellText(gap.cells[c.key], ownSentences)).join(', ')}</span><span
-              class="text-faint">{ownWriting(gap.count)}</span
-            >
-          </li>
-        {/each}
-        {#if grid.coverage.gaps.length > 12}<li class="quiet">and {grid.coverage.gaps.length - 12} more</li>{/if}
+        <FirstOf items={grid.coverage.gaps} most={12} what="keys without a row" tag="li">
+          {#snippet item(gap)}<li class="flex justify-between border-t border-line py-0.5">
+              <span>{table.keys.map((c) => cellText(gap.cells[c.key], ownSentences)).join(', ')}</span><span
+                class="text-faint">{ownWriting(gap.count)}</span
+              >
+            </li>{/snippet}
+        </FirstOf>
       </ul>
       {#if keeping}<button
           type="button"

@@ -32,6 +32,7 @@
     return [...seen, ...gaps].sort((a, b) => b.count - a.count);
   });
   const drawn = $derived(bars.slice(0, mostBars));
+  const commonest = $derived(bars.slice(0, 2));
   const unseen = $derived(coverage.hits.filter((h) => h === 0).length);
   const gapCount = $derived(coverage.gaps.length);
   const records = $derived(coverage.gaps.reduce((sum, g) => sum + g.count, 0));
@@ -98,11 +99,12 @@
   </svg>
   <p class="flex min-h-6 flex-wrap gap-x-4 text-small text-soft">
     {#if !grid.coverage}<span role="status">The samples are being looked at …</span>{:else}
-      {#each drawn.slice(0, 2) as bar, i (i)}
+      {#each commonest as bar, i (i)}
         {#if bar.row !== undefined}<button type="button" class="word" onclick={() => goTo(bar.row!)}
             >{bar.name} {ownWriting(bar.count)}</button
           >{:else}<span class="text-brass-ink">{bar.name} {ownWriting(bar.count)}</span>{/if}
       {/each}
+      {#if bars.length > mostBars}<span>the {mostBars} commonest of {ownWriting(bars.length)} keys are drawn</span>{/if}
       {#if gapCount > 0}<span class="text-brass-ink"
           >{gapCount} without a row, {ownWriting(records)} of {counted(coverage.total, 'record')}</span
         >{:else}<span class="text-ok">every key that is seen has a row</span>{/if}

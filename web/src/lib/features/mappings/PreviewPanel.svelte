@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FirstOf from '$lib/ui/FirstOf.svelte';
   import { ownSentences, ownWriting } from '$lib/organisation.svelte.ts';
   /** Lines that were pasted or read from a file, row by row: what each would do, before any of it is taken. */
   import { counted } from '$lib/counted.ts';
@@ -110,29 +111,30 @@
             {reason}
           </p>{/each}{/if}
       <ul class="text-small text-soft">
-        {#each group.rows.slice(0, mostShown) as p, i (i)}
-          <li class="py-0.5">
-            <span class="text-ink">{keyOf(p)}</span>
-            {#if group.what === 'refused'}<span>line {p.line}{p.before ? ', the row stays as it is' : ''}</span>{/if}
-            {#if group.what === 'changed'}
-              {#each changes(p) as c, nth (nth)}
-                <span class="block pl-3"
-                  >{c.name} <span class="was">{text(p.before, c)}</span>
-                  <span class="text-brass-ink">{text(p.row, c)}</span></span
+        <FirstOf items={group.rows} most={mostShown} what="rows {group.word}" tag="li">
+          {#snippet item(p)}<li class="py-0.5">
+              <span class="text-ink">{keyOf(p)}</span>
+              {#if group.what === 'refused'}<span>line {p.line}{p.before ? ', the row stays as it is' : ''}</span>{/if}
+              {#if group.what === 'changed'}
+                {#each changes(p) as c, nth (nth)}
+                  <span class="block pl-3"
+                    >{c.name} <span class="was">{text(p.before, c)}</span>
+                    <span class="text-brass-ink">{text(p.row, c)}</span></span
+                  >
+                {/each}
+              {/if}
+              {#each p.reasons.filter((r) => !ofAll.includes(r)) as reason, j (j)}<span class="block pl-3 text-stop"
+                  >{reason}</span
+                >{/each}
+              {#each p.corrections ?? [] as c, nth (nth)}
+                <button
+                  type="button"
+                  class="editable ml-3"
+                  onclick={() => grid.correct(p.line!, c.column, c.from, c.to)}>Use {c.to}</button
                 >
               {/each}
-            {/if}
-            {#each p.reasons.filter((r) => !ofAll.includes(r)) as reason, j (j)}<span class="block pl-3 text-stop"
-                >{reason}</span
-              >{/each}
-            {#each p.corrections ?? [] as c, nth (nth)}
-              <button type="button" class="editable ml-3" onclick={() => grid.correct(p.line!, c.column, c.from, c.to)}
-                >Use {c.to}</button
-              >
-            {/each}
-          </li>
-        {/each}
-        {#if group.rows.length > mostShown}<li>and {group.rows.length - mostShown} more</li>{/if}
+            </li>{/snippet}
+        </FirstOf>
       </ul>
     </details>
   {/each}

@@ -41,7 +41,7 @@
     const failed = entry.parts?.filter((p) => p.value !== true).map((p) => p.text) ?? [];
     const word = verdictWord(entry.verdict).text;
     if (entry.verdict === 'asleep')
-      return `it acts when ${entry.wokenBy.slice(0, 3).join(' or ') || 'something that it reads'} changes`;
+      return `it acts when ${entry.wokenBy.join(' or ') || 'something that it reads'} changes`;
     return failed.length > 0 ? `${word}: ${failed.join('; ')}` : word;
   }
   const changedIn = (kept: KeptTrace) =>

@@ -34,6 +34,7 @@
   let narrow = $state(false);
   const rowHeight = $derived(narrow ? 50 : 29);
   followMedia('(max-width: 767px)', (holds) => (narrow = holds));
+  const shownColumns = $derived(narrow ? columns.slice(0, 4) : columns);
   const spare = 20;
   const params = $derived(page.url.searchParams);
   const list = $derived(new WindowedList(recordType.key, page.url.search, first, 200));
@@ -183,7 +184,7 @@
               style:height="{rowHeight}px"
               style:grid-template-columns={narrow ? undefined : widths}
             >
-              {#each narrow ? columns.slice(0, 4) : columns as column, c (column.key)}
+              {#each shownColumns as column, c (column.key)}
                 <div
                   role="cell"
                   class={[

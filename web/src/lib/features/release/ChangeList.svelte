@@ -1,22 +1,34 @@
 <script lang="ts">
-  /** What a release changes, part by part, with a picture where one says more than words. */
-  import type { Rule } from '@rigid-rule/core/document';
+  /** What a release changes, part by part, each whole, with a picture where one says more than words. */
+  import type { RecordType, Rule } from '@rigid-rule/core/document';
   import { counted } from '$lib/counted.ts';
-  import { ruleAddress } from '$lib/addresses.ts';
   import { kindFace, KindMark } from '$lib/features/rule-kinds';
   import { ownWriting } from '$lib/organisation.svelte.ts';
-  import { askChanges, changesInStep, type Change, type ChangesPart } from './changes.ts';
+  import {
+    askChanges,
+    askPhrases,
+    changesInStep,
+    pageOf,
+    phrasesInStep,
+    type Change,
+    type ChangesOf,
+    type ChangesPart,
+  } from './changes.ts';
 
   interface Props {
     beginning: ChangesPart;
     /** How many there are in all. */
     count: number;
-    /** Of the draft that they were told of. */
-    fingerprint: string;
-    live: number | null;
+    of: ChangesOf;
+    /** What pictures call the state before and the one after. */
+    names: readonly [string, string];
+    /** Whether parts are shown where they are in the draft. */
+    linked?: boolean;
   }
-  const { beginning, count, fingerprint, live }: Props = $props();
+  const { beginning, count, of, names, linked = false }: Props = $props();
   let more = $state.raw<readonly ChangesPart[]>([]);
+  /** Further phrases, by the number of their change. */
+  let told = $state.raw<ReadonlyMap<number, readonly string[]>>(new Map());
   let asking = $state(false);
   let problem = $state('');
   const changes = $derived([beginning, ...more].flatMap((part) => part.changes));
@@ -24,32 +36,38 @@
   const left = $derived(count - changes.length);
   const step = $derived(Math.min(left, changesInStep));
 
-  async function goOn(): Promise<void> {
+  async function askMore(take: () => Promise<void>): Promise<void> {
     asking = true;
     problem = '';
-    try {
-      more = [...more, await askChanges(changes.length, fingerprint)];
-    } catch (e) {
-      problem = e instanceof Error ? e.message : String(e);
-    }
+    await take().catch((e: unknown) => (problem = e instanceof Error ? e.message : String(e)));
     asking = false;
   }
+  const goOn = () => askMore(async () => void (more = [...more, await askChanges(of, changes.length)]));
+  const tellMore = (c: Change, i: number) =>
+    askMore(async () => {
+      const known = told.get(i) ?? [];
+      const next = await askPhrases(of, i, c.phrases.length + known.length);
+      told = new Map(told).set(i, [...known, ...next]);
+    });
 
-  function pictureOf(c: Change) {
+  function pictureOf(c: Change): { load: PictureLoad; before: Rule; after: Rule; type: RecordType } | undefined {
     const picture = kindFace(c.ruleKind ?? '')?.picture;
-    if (!picture || !c.before || !c.after) return undefined;
-    const [before, after] = [c.before as Rule, c.after as Rule];
-    return picture.shows(before, after) ? { load: picture.load, before, after } : undefined;
+    const type = types.get(c.after?.recordType ?? '');
+    if (!picture || !c.before || !c.after || !type) return undefined;
+    const { before, after } = c;
+    return picture.shows(before, after) ? { load: picture.load, before, after, type } : undefined;
   }
+  type PictureLoad = NonNullable<NonNullable<ReturnType<typeof kindFace>>['picture']>['load'];
   /** As wide as the last number, with what parts its thousands. */
   const numbers = $derived(`max(14px, ${String(count).length * 1.25}ch)`);
-  const typeOf = (rule: Rule) => types.get(rule.recordType)!;
   const verb = { added: 'New.', removed: 'Removed.', changed: '' } as const;
 </script>
 
 <ol>
   {#each changes as c, i (c.part.kind + c.part.key)}
     {@const picture = pictureOf(c)}
+    {@const address = linked ? pageOf(c) : undefined}
+    {@const phrases = [...c.phrases, ...(told.get(i) ?? [])]}
     <li
       class="grid border-b border-line py-2.5 last:border-0"
       style:grid-template-columns="{numbers} 28px minmax(0,1fr)"
@@ -60,18 +78,28 @@
       >
       <div class="min-w-0">
         <p>
-          {#if c.recordType}<a class="font-[650] hover:text-brass" href={ruleAddress(c.recordType, c.part.key)}
-              >{c.name}.</a
-            >{:else}<b class="font-[650]">{c.name}.</b>{/if}
+          {#if address !== undefined}<a class="font-[650] hover:text-brass" href={address}>{c.name}.</a>{:else}<b
+              class="font-[650]">{c.name}.</b
+            >{/if}
           {verb[c.what]}
-          {#each c.phrases as phrase, j (j)}<span class="block first-letter:uppercase"
+          {#each phrases as phrase, j (j)}<span class="block whitespace-pre-line first-letter:uppercase"
               >{phrase}{phrase.endsWith('.') ? '' : '.'}</span
             >{/each}
         </p>
+        {#if phrases.length < c.phraseCount}<button
+            type="button"
+            class="word"
+            disabled={asking}
+            aria-label="{counted(c.phraseCount - phrases.length, 'more line', 'more lines')} of {c.name}"
+            onclick={() => void tellMore(c, i)}
+            >{c.phraseCount - phrases.length > phrasesInStep
+              ? `${ownWriting(phrasesInStep)} more of ${ownWriting(c.phraseCount - phrases.length)}`
+              : `${ownWriting(c.phraseCount - phrases.length)} more`}</button
+          >{/if}
         {#if picture}
-          {@const { before, after } = picture}
+          {@const { before, after, type } = picture}
           {#await picture.load() then { default: Picture }}
-            <Picture {before} {after} recordType={typeOf(after)} {live} />
+            <Picture {before} {after} recordType={type} {names} />
           {/await}
         {/if}
       </div>
@@ -79,7 +107,7 @@
   {/each}
 </ol>
 {#if problem}<p class="mt-3 text-stop" role="alert">{problem}</p>{/if}
-{#if left > 0}<button type="button" class="word my-3" disabled={asking} onclick={goOn}
+{#if left > 0}<button type="button" class="word my-3" disabled={asking} onclick={() => void goOn()}
     >{step === left
       ? `show the other ${left === 1 ? 'change' : counted(left, 'change')}`
       : `show ${ownWriting(step)} more of the other ${ownWriting(left)} changes`}</button

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What a second person wants to know before a release: claims, strength before and after, what no sample shows. */
+  import FirstOf from '$lib/ui/FirstOf.svelte';
   import { testsOfType, testsPath } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
   import type { Witness } from '@rigid-rule/core/rule-tests';
@@ -79,16 +80,17 @@
     <dd>{witnesses ? ownWriting(witnesses.length) : 'being looked for …'}</dd>
   </div>
 </dl>
-{#each (witnesses ?? []).slice(0, 6) as w, i (i)}
-  <p class="pb-1 text-small">
-    <button
-      type="button"
-      class="cursor-pointer text-left hover:text-brass"
-      title="Try it on the bench"
-      onclick={() => void goto(handover(w.test, books?.draft.rules.some((r) => r.key === w.rule) ? w.rule : undefined))}
-      >{w.text}</button
-    >
-    <span class="text-soft">{name(w.rule)?.name ?? w.rule}</span>
-  </p>
-{/each}
+<FirstOf items={witnesses ?? []} most={6} what="made-up records">
+  {#snippet item(w)}<p class="pb-1 text-small">
+      <button
+        type="button"
+        class="cursor-pointer text-left hover:text-brass"
+        title="Try it on the bench"
+        onclick={() =>
+          void goto(handover(w.test, books?.draft.rules.some((r) => r.key === w.rule) ? w.rule : undefined))}
+        >{w.text}</button
+      >
+      <span class="text-soft">{name(w.rule)?.name ?? w.rule}</span>
+    </p>{/snippet}
+</FirstOf>
 {#if problem}<p class="text-stop">{problem}</p>{/if}

@@ -1,18 +1,15 @@
 <script lang="ts">
   /** Releases along a ruler that is true to the calendar; entries that would touch are fanned out. */
+  import { releaseAddress } from '$lib/addresses.ts';
   import { ownDay, ownMoments } from '$lib/organisation.svelte.ts';
-  interface Entry {
-    readonly id: string;
-    readonly at: Date;
-    readonly head: string;
-    readonly note: string;
-    readonly by: string | null;
-    readonly live: boolean;
-  }
+  import type { TimelineEntry } from './timeline.ts';
+
   interface Props {
-    entries: readonly Entry[];
+    entries: readonly TimelineEntry[];
+    /** The release that is read. */
+    current?: number;
   }
-  const { entries }: Props = $props();
+  const { entries, current }: Props = $props();
 
   const time = $derived(ownMoments({ hour: '2-digit', minute: '2-digit' }));
   const room = 86;
@@ -54,7 +51,15 @@
           >{ownDay(e.at)}<br /><span class="quiet">{time.format(e.at)}</span></span
         >
         <span class="min-w-0">
-          <span class={['block font-[650]', e.live && 'text-brass']}>{e.head}{e.live ? ', live' : ''}</span>
+          <a
+            class={[
+              'font-[650]',
+              e.live ? 'text-brass' : 'hover:text-brass',
+              e.release === current ? 'shadow-[0_2px_var(--ink)]' : 'hover:underline',
+            ]}
+            aria-current={e.release === current ? 'page' : undefined}
+            href={releaseAddress(e.release)}>{e.head}{e.live ? ', live' : ''}</a
+          >
           <span class="line-clamp-2 text-small">{e.note}</span>
           <span class="block text-small text-soft">{e.by ?? 'the installation'}</span>
         </span>

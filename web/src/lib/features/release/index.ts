@@ -5,3 +5,4 @@ export { default as Impact } from './Impact.svelte';
 export { default as PutBack } from './PutBack.svelte';
 export { default as ReleaseProof } from './ReleaseProof.svelte';
 export { default as Timeline } from './Timeline.svelte';
+export { timelineOf } from './timeline.ts';

@@ -20,7 +20,8 @@ export interface ChangePictureProps {
   before: Rule;
   after: Rule;
   recordType: RecordType;
-  live: number | null;
+  /** What the state before and the one after are called. */
+  names: readonly [string, string];
 }
 
 type Load<P extends Record<string, unknown>> = () => Promise<{ default: Component<P> }>;

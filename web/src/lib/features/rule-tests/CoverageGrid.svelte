@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What of a rule the tests reach, cell by cell: branches, parts of its condition, entry points, table rows. */
+  import FirstOf from '$lib/ui/FirstOf.svelte';
   import type { CompiledRule } from '@rigid-rule/core/compile';
   import type { CellKind } from '@rigid-rule/core/rule-tests';
   import { useDraft } from '../draft/context.ts';
@@ -50,12 +51,12 @@
     <div class="grid grid-cols-[120px_minmax(0,1fr)] gap-x-3 border-b border-line py-1">
       <span class="text-soft">Table rows</span>
       <span class={own.rows.reached < own.rows.all ? 'text-stop' : ''}
-        >{own.rows.reached} of {ownWriting(own.rows.all)}{own.rows.missing.length > 0
-          ? `; not row ${own.rows.missing
-              .slice(0, 12)
-              .map((i) => i + 1)
-              .join(', ')}${own.rows.missing.length > 12 ? ' …' : ''}`
-          : ''}</span
+        >{own.rows.reached} of {ownWriting(own.rows.all)}{own.rows.missing.length > 0 ? '; not row ' : ''}<FirstOf
+          items={own.rows.missing}
+          most={12}
+          what="rows that no test reaches"
+          tag="span">{#snippet item(row, i)}{i > 0 ? ', ' : ''}{ownWriting(row + 1)}{/snippet}</FirstOf
+        ></span
       >
     </div>
   {/if}

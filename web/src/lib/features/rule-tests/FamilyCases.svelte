@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The cases of a family: what comes in above, what comes out below, and whether it did; entry points in one line. */
+  import FirstOf from '$lib/ui/FirstOf.svelte';
   import { shownValue } from '../fields';
   import type { TypeProgram } from '@rigid-rule/core/compile';
   import type { RuleTest } from '@rigid-rule/core/document';
@@ -96,9 +97,9 @@
     {/each}
   </p>
 {/if}
-{#each lines.filter((l) => l.failures.length > 0).slice(0, 3) as l (l.key)}
-  <p class="my-1 border-l-[3px] border-stop bg-stop-wash px-3 py-1.5">
-    {#if test.family}<b class="font-[650]">{l.name.slice(test.name.length + 2)}.</b>{/if}
-    {l.failures.join(' ')}
-  </p>
-{/each}
+<FirstOf items={lines.filter((l) => l.failures.length > 0)} most={3} what="failing cases">
+  {#snippet item(l)}<p class="my-1 border-l-[3px] border-stop bg-stop-wash px-3 py-1.5">
+      {#if test.family}<b class="font-[650]">{l.name.slice(test.name.length + 2)}.</b>{/if}
+      {l.failures.join(' ')}
+    </p>{/snippet}
+</FirstOf>

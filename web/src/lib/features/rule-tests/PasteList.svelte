@@ -1,5 +1,7 @@
 <script lang="ts">
   /** The business's own list, pasted from a spreadsheet, as one family: what comes in and what should come out. */
+  import FirstOf from '$lib/ui/FirstOf.svelte';
+  import { ownWriting } from '$lib/organisation.svelte.ts';
   import { counted } from '$lib/counted.ts';
   import { testsAddress } from '$lib/addresses.ts';
   import { goto } from '$app/navigation';
@@ -29,6 +31,7 @@
     const read = readList(lines, program.recordType);
     return { ...read, columns: read.columns.map((c, i) => ({ ...c, field: (chosen[i] ?? c.field) || undefined })) };
   });
+  const firstRows = $derived(list?.rows.slice(0, 5) ?? []);
   const family = $derived(list && familyOf(list, program.recordType, expected, typedValue));
   const ready = $derived(
     family !== undefined &&
@@ -91,7 +94,7 @@
         </tr>
       </thead>
       <tbody>
-        {#each list.rows.slice(0, 5) as row, r (r)}
+        {#each firstRows as row, r (r)}
           <tr
             >{#each list.columns as _, c (c)}<td
                 class={['pr-4', family?.problems.some((p) => p.row === r && p.column === c) && 'text-stop']}
@@ -102,11 +105,13 @@
       </tbody>
     </table>
     <p class="mt-1 text-small text-soft">
-      {counted(list.rows.length, 'row')}{list.rows.length > 5 ? ', the first 5 shown' : ''}.
+      {counted(list.rows.length, 'row')}{list.rows.length > firstRows.length
+        ? `, the first ${ownWriting(firstRows.length)} shown`
+        : ''}.
     </p>
-    {#each family?.problems.slice(0, 4) ?? [] as p, nth (nth)}
-      <p class="text-stop">Row {p.row + 1}: {p.problem}.</p>
-    {/each}
+    <FirstOf items={family?.problems ?? []} most={4} what="problems">
+      {#snippet item(p)}<p class="text-stop">Row {p.row + 1}: {p.problem}.</p>{/snippet}
+    </FirstOf>
   {/if}
   <p class="mt-2 flex gap-3">
     <button type="button" class="button" disabled={!ready} onclick={keep}

@@ -1,11 +1,12 @@
 import { fail } from '@sveltejs/kit';
-import { number, object, string } from 'yup';
+import { object, string } from 'yup';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { may } from '$lib/server/auth/roles.ts';
 import { readForm } from '$lib/server/body.ts';
 import { lastDraftEdit } from '$lib/server/db/draft.ts';
 import { listActivations, listReleases } from '$lib/server/db/releases.ts';
-import { putBack, releaseDraft } from '$lib/server/release.ts';
+import { putBackAsked } from '$lib/server/put-back.ts';
+import { releaseDraft } from '$lib/server/release.ts';
 import { releaseChanges } from '$lib/server/release-changes.ts';
 import { fingerprint } from '$lib/server/snapshot.ts';
 import { placeOf } from '$lib/features/findings/places.ts';
@@ -63,10 +64,6 @@ const release = object({
   fingerprint: string().length(64).required(),
   reason: string().trim().max(2000, 'A reason takes at most 2,000 characters.').default(''),
 });
-const back = object({
-  number: number().integer().min(1).required(),
-  note: string().trim().max(2000).required('Write why this release is put back.'),
-});
 
 export const actions: Actions = {
   release: async ({ request, locals }) => {
@@ -78,12 +75,5 @@ export const actions: Actions = {
     if ('problem' in result) return fail(409, { problem: result.problem, note });
     return { released: result.number };
   },
-  putBack: async ({ request, locals }) => {
-    const user = authorise(locals, 'release');
-    const form = await readForm(request, back);
-    if ('wrong' in form) return fail(400, { backProblem: form.wrong });
-    const result = await putBack(form.given.number, form.given.note, user.id);
-    if ('problem' in result) return fail(409, { backProblem: result.problem });
-    return { putBack: result.number };
-  },
+  putBack: putBackAsked,
 };

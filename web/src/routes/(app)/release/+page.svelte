@@ -1,7 +1,16 @@
 <script lang="ts">
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { deskPath } from '$lib/addresses.ts';
-  import { ChangeList, Checks, Comparison, Impact, PutBack, ReleaseProof, Timeline } from '$lib/features/release';
+  import {
+    ChangeList,
+    Checks,
+    Comparison,
+    Impact,
+    PutBack,
+    ReleaseProof,
+    Timeline,
+    timelineOf,
+  } from '$lib/features/release';
   import { useOffers } from '$lib/features/shell/acts.svelte.ts';
   import SentForm from '$lib/ui/SentForm.svelte';
 
@@ -21,16 +30,7 @@
   });
 
   const next = $derived((data.releases[0]?.number ?? 0) + 1);
-  const entries = $derived(
-    data.activations.map((a, i) => ({
-      id: String(a.id),
-      at: a.activatedAt,
-      head: `Release ${a.release}${data.activations.slice(i + 1).some((b) => b.release === a.release) ? ', put back' : ''}`,
-      note: a.note,
-      by: a.activatedBy,
-      live: i === 0,
-    })),
-  );
+  const entries = $derived(timelineOf(data.activations));
   const earlier = $derived(data.releases.filter((r) => r.number !== data.live));
   const digest = $derived(data.releases.find((r) => r.number === data.live)?.sha256);
   $effect(() => {
@@ -76,8 +76,9 @@
         <ChangeList
           beginning={data.beginning}
           count={data.changeCount}
-          fingerprint={data.fingerprint}
-          live={data.live}
+          of={{ fingerprint: data.fingerprint }}
+          names={[data.live === null ? 'Before' : `Release ${data.live}`, 'Draft']}
+          linked
         />
         <Impact {comparison} zone={data.zone} />
       {/key}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  /** How bands change: the live strip above the draft's, on one scale; moved boundaries in brass, with who moves. */
+  /** How bands change: the strip that was above the one that is, on one scale; moved boundaries in brass, with who moves. */
   import { boundaryText, findBand, readCategorize, type Band } from '@rigid-rule/core/compile';
   import type { RecordType, Rule } from '@rigid-rule/core/document';
   import { fieldTypeOf } from '@rigid-rule/core/language';
@@ -11,9 +11,9 @@
     before: Rule;
     after: Rule;
     recordType: RecordType;
-    live: number | null;
+    names: readonly [string, string];
   }
-  const { before, after, recordType, live }: Props = $props();
+  const { before, after, recordType, names }: Props = $props();
 
   const a = $derived(readCategorize(before.outcome).bands);
   const b = $derived(readCategorize(after.outcome).bands);
@@ -64,8 +64,8 @@
     ),
   );
   const rows = $derived([
-    { bands: a, y: 4, label: live === null ? 'Before' : `Release ${live}`, stroke: 'var(--edge)', draft: false },
-    { bands: b, y: 50, label: 'Draft', stroke: 'var(--ink)', draft: true },
+    { bands: a, y: 4, label: names[0], stroke: 'var(--edge)', draft: false },
+    { bands: b, y: 50, label: names[1], stroke: 'var(--ink)', draft: true },
   ]);
 </script>
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The records that the one on the bench is linked with: read along, and changed for the try. */
+  import FirstOf from '$lib/ui/FirstOf.svelte';
   import type { Field, RecordType, Stored } from '@rigid-rule/core/document';
   import { fieldTypeOf, linkedType, childListsOf, recordTitle } from '@rigid-rule/core/language';
   import type { FindLinks, Titles } from '$lib/features/fields';
@@ -41,8 +42,7 @@
     childListsOf(bench.typeKey, bench.program.rulebook).map((list) => {
       const children = bench.childrenOf(list.recordType, list.field);
       const type = typeOf(list.recordType)!;
-      const first = (children ?? []).slice(0, mostChildren).flatMap((c) => near('', type, c.id));
-      return { name: list.name, count: children?.length, first };
+      return { name: list.name, type, children };
     }),
   );
   /** Fields of a type that rules of this one read, and otherwise what names the record. */
@@ -90,14 +90,12 @@
   {/each}
   {#each lists as list, nth (nth)}
     <div class="line">
-      <span class="text-soft">{list.name}, {list.count === undefined ? '…' : ownWriting(list.count)}</span>
+      <span class="text-soft">{list.name}, {list.children ? ownWriting(list.children.length) : '…'}</span>
       <span class="grid min-w-0">
-        {#each list.first as n (n.id)}{@render record(n)}{:else}<span class="quiet"
-            >{list.count === 0 ? 'none' : '…'}</span
-          >{/each}
-        {#if list.count !== undefined && list.count > list.first.length}<span class="quiet text-small"
-            >and {list.count - list.first.length} more</span
-          >{/if}
+        {#if !list.children?.length}<span class="quiet">{list.children ? 'none' : '…'}</span>{/if}
+        <FirstOf items={list.children ?? []} most={mostChildren} what={list.name.toLowerCase()} tag="span">
+          {#snippet item(child)}{@const [n] = near('', list.type, child.id)}{#if n}{@render record(n)}{/if}{/snippet}
+        </FirstOf>
       </span>
     </div>
   {/each}

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What each rule did: what it read, what it wrote, or why it did not act; those that did nothing are folded away. */
+  import FirstOf from '$lib/ui/FirstOf.svelte';
   import type { TraceEntry } from '@rigid-rule/core/compile';
   import type { Field, Rule, Stored } from '@rigid-rule/core/document';
   import { becomes } from '@rigid-rule/core/language';
@@ -57,7 +58,11 @@
         >
       {/if}
       {#if t.verdict === 'asleep' && t.wokenBy.length > 0}
-        <br /><span class="quiet">triggered by {t.wokenBy.slice(0, 4).join(', ')}</span>
+        <br /><span class="quiet"
+          >triggered by <FirstOf items={t.wokenBy} most={4} what="fields that trigger it" tag="span"
+            >{#snippet item(name, i)}{i > 0 ? ', ' : ''}{name}{/snippet}</FirstOf
+          ></span
+        >
       {/if}
       {#if t.read.length > 0}
         <br /><span class="quiet">read {t.read.map((r) => shown(fieldOf(r.name), r.value)).join(', ')}</span>

@@ -57,6 +57,12 @@
   const { elsewhere } = $derived(byField);
   type Row = (typeof rows)[number];
   const text = $derived(filter.trim().toLowerCase());
+  /** One mark a kind, which names all rules of it. */
+  const byKind = (writers: Row['writers']): readonly (readonly [kind: string, names: readonly string[]])[] =>
+    [...new Set(writers.map((w) => w.rule.kind))].map((kind) => [
+      kind,
+      writers.flatMap((w) => (w.rule.kind === kind ? [w.rule.name] : [])),
+    ]);
   const matches = (w: Row['writers'][number]) =>
     [w.rule.name, w.rule.purpose, w.rule.condition ?? '', JSON.stringify(w.rule.outcome)].some((t) =>
       t.toLowerCase().includes(text),
@@ -167,9 +173,9 @@
           >
           <span class="text-[11.5px] text-faint">{fieldTypeOf(f).name}</span>
           <span class="flex min-w-[15px] gap-1 text-held">
-            {#each writers.slice(0, 3) as w (w.rule.key)}<KindMark
-                kind={w.rule.kind}
-                label="written by {w.rule.name}"
+            {#each byKind(writers) as [kind, names] (kind)}<KindMark
+                {kind}
+                label="written by {names.join(', ')}"
               />{/each}
             {#if writers.length === 0 && readers.length > 0}<svg
                 width="15"
