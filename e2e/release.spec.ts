@@ -9,7 +9,10 @@ test('the releaser reads what changes and for whom, releases with a note, and pu
   const block = page.getByText(/Country table has .* and again in row \d+/);
   await expect(block).toBeVisible();
   await expect(page.getByRole('button', { name: 'Release 2 to everybody' })).toBeDisabled();
-  await expect(page.getByRole('link', { name: 'Country table' })).toHaveAttribute('href', '/mappings/country-table');
+  await expect(page.getByRole('link', { name: 'Country table', exact: true })).toHaveAttribute(
+    'href',
+    '/mappings/country-table',
+  );
   await expectAccessible(page);
   await putDraftRight(await as('author'));
   await page.reload();
@@ -26,12 +29,26 @@ test('the releaser reads what changes and for whom, releases with a note, and pu
   await expect(page.getByRole('heading', { name: 'The draft is what is live' })).toBeVisible();
   await expectAccessible(page);
 
-  await page.getByText('Put an earlier release back').click();
-  await page.getByRole('radio', { name: /^Release 1\b/ }).check();
+  await test.step('what a release changed can be read for ever, and what putting one back would change', async () => {
+    await page.getByRole('link', { name: 'Release 2, live' }).click();
+    const changes = page.getByRole('region', { name: 'What the release changes' });
+    await expect(changes.getByText('The European limit.')).toBeVisible();
+    await expect(changes.getByRole('heading', { name: /changes to release 1$/ })).toBeVisible();
+    await expect(changes.getByText('Boundary 200 → 250, where Large begins.')).toBeVisible();
+    await expect(changes.getByRole('img', { name: 'Bands before and after' })).toContainText('Release 1');
+    await page.getByRole('link', { name: 'Release 1', exact: true }).click();
+    await expect(changes.getByRole('heading', { name: 'What it began with' })).toBeVisible();
+    await changes.getByRole('link', { name: 'What putting it back would change' }).click();
+    await expect(changes.getByText('Boundary 250 → 200, where Large begins.')).toBeVisible();
+    await expectAccessible(page);
+  });
+
+  await page.getByText('Put this release back').click();
   await page.getByLabel('Why', { exact: true }).fill('Sales was not told.');
   await page.getByRole('button', { name: 'Put release 1 back' }).click();
   await expect(page.getByText('Release 1 is live again.')).toBeVisible();
   await expect(page.getByText('Release 1, put back, live')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Release 1, live' })).toBeVisible();
 
   const releases = (await installation.query(
     `select number, sha256, encode(sha256(convert_to(snapshot, 'UTF8')), 'hex') as digest from releases order by number`,
@@ -76,6 +93,15 @@ test('of very many changes the beginning is told at once, the rest when it is as
          from generate_series($1::int, $2::int) n`,
       [from, to],
     );
+  const column = (key: string, name: string) => ({ key, name, type: 'text', match: 'equal' });
+  const rows = Array.from({ length: 300 }, (_, i) => ({ plot: `Plot ${i + 1}`, soil: `Soil ${i + 1}` }));
+  const table = {
+    ...{ key: 'soils', name: 'Soils', purpose: '', hitPolicy: 'unique' },
+    ...{ keys: [column('plot', 'Plot')], outputs: [column('soil', 'Soil')], rows },
+  };
+  await installation.query(`insert into draft_parts (kind, key, position, body) values ('table', 'soils', 1000, $1)`, [
+    table,
+  ]);
   await addFields(1, 190);
   const page = await as('releaser');
   await page.goto('/release');
@@ -96,4 +122,15 @@ test('of very many changes the beginning is told at once, the rest when it is as
   await expect(lines).toHaveCount(count + 10);
   await expect(rest).toBeHidden();
   await expect(lines.last()).toContainText(String(count + 10));
+
+  // Nobody releases a row that they could not read.
+  const soils = lines.filter({ hasText: /^\d+\s*Soils\. New\./ });
+  await expect(soils).toContainText('Soil by Plot, hit policy unique; 300 rows.');
+  await expect(soils).not.toContainText('Plot 300: Soil Soil 300.');
+  const more = soils.getByRole('button', { name: /more lines of Soils$/ });
+  await more.click();
+  await expect(soils).toContainText('Plot 207: Soil Soil 207.');
+  await more.click();
+  await expect(soils).toContainText('Plot 300: Soil Soil 300.');
+  await expect(more).toHaveCount(0);
 });
