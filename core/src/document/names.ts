@@ -4,7 +4,7 @@ import type { Field } from './document.ts';
 export const nameIn = (list: readonly { readonly key: string; readonly name: string }[], key: string): string =>
   list.find((x) => x.key === key)?.name ?? key;
 
-export const nameOfField: (fields: readonly Field[], key: string) => string = nameIn;
+export const nameOfField = (fields: readonly Field[], key: string): string => nameIn(fields, key);
 
 /** The words that FEEL reserves. */
 export const reservedWords: ReadonlySet<string> = new Set(

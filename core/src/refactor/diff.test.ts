@@ -213,6 +213,20 @@ it.each<[string, Partial<Rulebook>, Partial<Rulebook>, readonly string[]]>([
     ['through API and file import → file import and API'],
   ],
   [
+    'what is sent, and a case that comes',
+    { tests: [{ ...test, sent: { amount: 1 } }] },
+    {
+      tests: [
+        {
+          ...test,
+          sent: { cost: 1 },
+          family: { cases: { sent: ['amount'], expected: ['stage'], rows: [[5, 'won']] } },
+        },
+      ],
+    },
+    ['now sent Cost 1', 'now with Amount 5, expected Stage Won', 'no longer sent Amount 1'],
+  ],
+  [
     'the text of a notice',
     { rules: [{ ...rule, notify: [{ channel: 'email', to: '"a@b.example"', subject: 'New', body: 'One' }] }] },
     { rules: [{ ...rule, notify: [{ channel: 'email', to: '"a@b.example"', subject: 'New', body: 'Two' }] }] },

@@ -139,10 +139,14 @@ export function testPhrases(before: RuleTest, after: RuleTest, rulebook: Ruleboo
     return texts;
   };
   const [was, is] = [labelled(before), labelled(after)];
+  /** What is in one of the two only has come or gone; nothing stood in its place. */
+  const told = (label: string): string => {
+    const [from, to] = [was.get(label), is.get(label)];
+    if (from === undefined) return `now ${label} ${isolated(to!)}`;
+    return to === undefined ? `no longer ${label} ${isolated(from)}` : `${label} ${becomes(from, to)}`;
+  };
   return [
     ...(before.name === after.name ? [] : [`name ${becomes(before.name, after.name)}`]),
-    ...[...new Set([...is.keys(), ...was.keys()])]
-      .filter((label) => was.get(label) !== is.get(label))
-      .map((label) => `${label} ${becomes(was.get(label) ?? 'none', is.get(label) ?? 'none')}`),
+    ...[...new Set([...is.keys(), ...was.keys()])].filter((label) => was.get(label) !== is.get(label)).map(told),
   ];
 }

@@ -18,7 +18,7 @@ export interface ReleaseChanges {
   phrases(change: number, from: number, most: number): readonly string[] | undefined;
 }
 
-const kept = 4;
+const kept = 2;
 /** By the two that are compared. The oldest entry makes room. */
 const known = new Map<string, Promise<readonly PartChange[]>>();
 
