@@ -75,6 +75,11 @@ test('a draft that changed since it was read is not released, and a broken rule 
   await page.reload();
   await expect(page.getByRole('button', { name: /Release \d to everybody/ })).toBeDisabled();
   await expect(page.getByText('Holding kind has no option Barn.')).toBeVisible();
+  const changes = page.getByRole('region', { name: 'What the draft changes' }).getByRole('listitem');
+  await expect(changes.filter({ hasText: 'Size class, set from employee count.' })).toContainText(
+    'Changed last by Tomas Abery',
+  );
+  await expect(changes.filter({ hasText: 'Region, South Europe for packhouses. New.' })).not.toContainText('last by');
   await installation.query(
     `update draft_parts set body = body - 'condition', version = version + 1 where kind = 'rule'`,
   );

@@ -8,6 +8,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { runChecks } from './check.mjs';
 import { ensureChromium } from './lib/chromium.mjs';
+import { fillTemplate, template } from './lib/demo-template.mjs';
 import { failuresOfPlaywright, failuresOfVitest } from './lib/failures.mjs';
 import { build, npmPackages } from './lib/packages.mjs';
 import { dataDir, root } from './lib/paths.mjs';
@@ -73,8 +74,11 @@ async function unit() {
   return vitest('unit', ['core', 'demo', 'web']);
 }
 
+let starting;
+const theCluster = () => (starting ??= startCluster(join(dataDir, 'test'), { throwAway: true }));
+
 async function withDatabase(name) {
-  cluster ??= await startCluster(join(dataDir, 'test'), { throwAway: true });
+  cluster = await theCluster();
   await ensureDatabase(cluster, name);
   return cluster.url(name);
 }
@@ -89,9 +93,17 @@ async function database() {
   });
 }
 
+/** What browser tests begin with: the application as it is built, and a database with its demo. */
+let beginning;
+const begin = () =>
+  (beginning ??= build({ core: core === undefined }).then(async () => {
+    cluster = await theCluster();
+    await fillTemplate(cluster);
+  }));
+
 async function playwright(extra) {
   const chromium = await ensureChromium();
-  await build();
+  await begin();
   const report = join(results, 'browser.json');
   rmSync(report, { force: true });
   const env = {
@@ -100,6 +112,7 @@ async function playwright(extra) {
     PLAYWRIGHT_JSON_OUTPUT_NAME: report,
     ADMIN_DATABASE_URL: await withDatabase('postgres'),
     APP_DATABASE_URL: cluster.appUrl('postgres'),
+    DEMO_TEMPLATE: template,
   };
   const { code } = await run(
     'npx',
@@ -158,7 +171,7 @@ async function main() {
     await take('checks');
     // None of them keeps both cores busy; the browser tests do, and want the build.
     await builtCore();
-    await Promise.all([take('unit'), take('database'), build({ core: false })]);
+    await Promise.all([take('unit'), take('database'), begin()]);
     await take('browser');
   }
   if (total.passed + total.failed === 0 && !changed) giveUp('No test ran.');

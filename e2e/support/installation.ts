@@ -86,22 +86,6 @@ const stopServer = (child: ChildProcess): Promise<void> =>
     child.kill('SIGTERM');
   });
 
-const template = 'demo_template';
-
-/** Fills the template once, whichever worker comes first. */
-async function ensureTemplate(): Promise<void> {
-  await admin(async (client) => {
-    await client.query('select pg_advisory_lock(4650)');
-    const { rowCount } = await client.query('select 1 from pg_database where datname = $1', [template]);
-    if (rowCount) return;
-    await client.query('drop database if exists demo_filling with (force)');
-    await client.query('create database demo_filling');
-    const { child } = await startServer('demo_filling');
-    await stopServer(child);
-    await client.query(`alter database demo_filling rename to ${template}`);
-  });
-}
-
 export interface Installation {
   readonly origin: string;
   /** Runs SQL on the installation's database, to arrange what no screen can. */
@@ -158,9 +142,8 @@ async function installationOf(testFile: string, worker: number): Promise<Running
   const file = sharing(testFile);
   if (running?.file === file) return running;
   await running?.stop();
-  await ensureTemplate();
   const database = `browser_${worker}_${process.pid}_${count++}`;
-  await admin((c) => c.query(`create database ${database} template ${template}`));
+  await admin((c) => c.query(`create database ${database} template ${process.env['DEMO_TEMPLATE']!}`));
   port ??= await freePort(20_000 + (process.pid % 10_000));
   const { origin, child, said } = await startServer(database, { port });
   let looked = 0;

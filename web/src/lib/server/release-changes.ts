@@ -3,6 +3,7 @@ import type { Rule, Rulebook } from '@rigid-rule/core/document';
 import { diffInSteps, type PartChange } from '@rigid-rule/core/refactor';
 import { phrasesAtOnce, type Against, type Change, type ChangesPart } from '../features/release/changes.ts';
 import { writingOf } from '../writing.ts';
+import { lastEditors } from './db/draft.ts';
 import { liveReleaseNumber, loadRelease, readSnapshot } from './db/releases.ts';
 import { inSteps } from './in-steps.ts';
 import { fingerprint } from './snapshot.ts';
@@ -44,6 +45,13 @@ async function changesBetween(of: string, before: Rulebook, after: Rulebook, dig
     },
     phrases: (change, from, most) => changes[change]?.phrases.slice(from, from + most),
   };
+}
+
+/** A part of what the draft changes, with who edited each last. */
+export async function withEditors(part: ChangesPart): Promise<ChangesPart> {
+  const editors = await lastEditors(part.changes.map((c) => c.part));
+  const changes = part.changes.map((c, i) => ({ ...c, ...(editors[i] ? { by: editors[i].by } : {}) }));
+  return { ...part, changes };
 }
 
 /** What the draft changes about what is live. */

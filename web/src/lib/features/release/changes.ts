@@ -11,6 +11,8 @@ export interface Change extends Omit<PartChange, 'before' | 'after'> {
   readonly recordType?: string | undefined;
   readonly before?: Rule;
   readonly after?: Rule;
+  /** Who edited it last in the draft. */
+  readonly by?: string;
 }
 
 export interface ChangesPart {

@@ -51,6 +51,22 @@ function stampParts(stamp: string): { parts: number; versions: number; edit: num
   return found ? { parts: Number(found[1]), versions: Number(found[2]), edit: Number(found[3]) } : undefined;
 }
 
+/** Who edited parts of the draft last, in their order; undefined where nobody did since they came with the installation. */
+export async function lastEditors(
+  parts: readonly PartRef[],
+): Promise<readonly ({ readonly by: string; readonly at: Date } | undefined)[]> {
+  const { rows } = await db().query<{ n: string; by: string; at: Date }>(
+    `select k.n, u.name as by, e.at
+       from unnest($1::text[], $2::text[]) with ordinality as k (kind, key, n)
+      cross join lateral (select user_id, at from draft_edits as d where d.kind = k.kind and d.key = k.key
+                           order by d.id desc limit 1) as e
+       join users as u on u.id = e.user_id`,
+    [parts.map((p) => p.kind), parts.map((p) => p.key)],
+  );
+  const found = new Map(rows.map(({ n, by, at }) => [Number(n), { by, at }]));
+  return parts.map((_, i) => found.get(i + 1));
+}
+
 export async function lastDraftEdit(): Promise<{ at: Date; by: string } | undefined> {
   const { rows } = await db().query<{ at: Date; by: string }>(
     `select e.at, u.name as by from draft_edits e join users u on u.id = e.user_id order by e.id desc limit 1`,

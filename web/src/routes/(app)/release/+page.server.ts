@@ -7,7 +7,7 @@ import { lastDraftEdit } from '$lib/server/db/draft.ts';
 import { listActivations, listReleases } from '$lib/server/db/releases.ts';
 import { putBackAsked } from '$lib/server/put-back.ts';
 import { releaseDraft } from '$lib/server/release.ts';
-import { releaseChanges } from '$lib/server/release-changes.ts';
+import { releaseChanges, withEditors } from '$lib/server/release-changes.ts';
 import { fingerprint } from '$lib/server/snapshot.ts';
 import { placeOf } from '$lib/features/findings/places.ts';
 import { LateError, readinessOf } from '$lib/server/readiness.ts';
@@ -45,7 +45,7 @@ export const load: PageServerLoad = async ({ locals }) => {
     lastEdit,
     changeCount: changes.count,
     /** Those that are told at once. */
-    beginning: changes.part(0, changesAtOnce),
+    beginning: await withEditors(changes.part(0, changesAtOnce)),
     zone: rulebook.zone,
     blocking: blocking.map((f) => ({ key: f.key, sentence: f.sentence, place: placeOf(f, rulebook) })),
     open,

@@ -1,7 +1,7 @@
 import { error, json } from '@sveltejs/kit';
 import { againsts, changesInStep, phrasesInStep } from '$lib/features/release/changes.ts';
 import { authorise } from '$lib/server/auth/guard.ts';
-import { changesOfRelease, releaseChanges, type ReleaseChanges } from '$lib/server/release-changes.ts';
+import { changesOfRelease, releaseChanges, withEditors, type ReleaseChanges } from '$lib/server/release-changes.ts';
 import { currentDraft, liveRelease } from '$lib/server/rulebook.ts';
 import { wholeNumber } from '$lib/whole-number.ts';
 import type { RequestHandler } from './$types';
@@ -27,7 +27,10 @@ export const GET: RequestHandler = async ({ locals, url }) => {
   const from = wholeNumber(query.get('from'));
   if (from === undefined) error(400, 'from is a whole number over zero.');
   const changes = await askedFor(query);
-  if (!query.has('change')) return json(changes.part(from, changesInStep));
+  if (!query.has('change')) {
+    const part = changes.part(from, changesInStep);
+    return json(query.has('release') ? part : await withEditors(part));
+  }
   const change = query.get('change') === '0' ? 0 : wholeNumber(query.get('change'));
   const phrases = change === undefined ? undefined : changes.phrases(change, from, phrasesInStep);
   return json(phrases ?? error(404, 'There is no such change.'));
