@@ -212,7 +212,7 @@ test('a page takes no more script than was agreed, and a form has the engine onc
   };
   test.info().annotations.push({ type: 'kB', description: JSON.stringify(found) });
   expect(found.desk).toBeLessThanOrEqual(150);
-  expect(found.list).toBeLessThanOrEqual(75);
+  expect(found.list).toBeLessThanOrEqual(76);
   expect(found.form).toBeLessThanOrEqual(90);
   await page.goto('/records/customer/7');
   const scripts = () =>
