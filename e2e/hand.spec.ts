@@ -1,6 +1,6 @@
 /** What stood in a newcomer's way, each of it met as they meet it. */
 import type { Page } from '@playwright/test';
-import { offTheLine, wordsBroken } from './support/beyond.ts';
+import { listsBeyond, offTheLine, wordsBroken } from './support/beyond.ts';
 import { paste } from './support/clipboard.ts';
 import { Hands } from './support/hands.ts';
 import { expect, test } from './support/installation.ts';
@@ -211,12 +211,17 @@ test('on every area nothing scrolls behind the panes in any window, and all is p
       await page.setViewportSize({ width, height });
       await expect
         .poll(
-          async () => ({ ...(await outOfReach(page)), broken: await wordsBroken(page), off: await offTheLine(page) }),
+          async () => ({
+            ...(await outOfReach(page)),
+            broken: await wordsBroken(page),
+            off: await offTheLine(page),
+            lists: await listsBeyond(page),
+          }),
           {
             message: `${path} at ${width} by ${height}`,
           },
         )
-        .toEqual({ beyond: [0, 0], slits: [], askew: [], sideways: [], broken: [], off: [] });
+        .toEqual({ beyond: [0, 0], slits: [], askew: [], sideways: [], broken: [], off: [], lists: [] });
     }
     if (drawnInPart.includes(path)) continue;
     await page.setViewportSize({ width: 1280, height: 480 });

@@ -70,3 +70,18 @@ export const offTheLine = (page: Page): Promise<string[]> =>
       });
     });
   });
+
+/** Lists that open from a word and then stand partly beyond the window. */
+export const listsBeyond = (page: Page): Promise<string[]> =>
+  page.evaluate(() =>
+    [...document.querySelectorAll('details')].flatMap((details) => {
+      const word = details.querySelector('summary')!;
+      const floats = [...details.children].find((e) => getComputedStyle(e).position === 'absolute');
+      if (!floats || !word.checkVisibility()) return [];
+      const was = details.open;
+      details.open = true;
+      const { left, right } = floats.getBoundingClientRect();
+      details.open = was;
+      return left < 0 || right > innerWidth ? [word.textContent!.trim()] : [];
+    }),
+  );

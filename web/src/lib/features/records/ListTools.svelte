@@ -52,61 +52,64 @@
   );
 </script>
 
-<label class="ml-auto flex items-center gap-2 border-b border-edge">
-  <span class="sr-only">Search {recordType.plural.toLowerCase()} by name</span>
-  <input
-    id="list-search"
-    type="search"
-    class="w-32 bg-transparent"
-    placeholder="Search by name"
-    value={page.url.searchParams.get('q') ?? ''}
-    oninput={(e) => search(e.currentTarget.value)}
-  />
-  <span class="key">/</span>
-</label>
-<details class="relative" bind:open={choosing}>
-  <summary class="cursor-pointer list-none"><span class="editable">Filter</span></summary>
-  <div class="absolute right-0 z-20 mt-1 w-64 border border-edge bg-field px-3 py-2">
-    {#if editing}
-      <FilterEditor filter={editing} {users} {change} />
-      <div class="mt-2 flex justify-between">
-        <button type="button" class="word" onclick={() => (editedKey = undefined)}>another field</button>
-        <button type="button" class="word" onclick={() => (choosing = false)}>done</button>
-      </div>
-    {:else}
-      <ul class="max-h-[60vh] overflow-y-auto" aria-label="Filter by">
-        {#each recordType.fields as field (field.key)}<li>
-            <button
-              type="button"
-              class="w-full cursor-pointer py-px text-left hover:text-brass"
-              onclick={() => (editedKey = field.key)}>{field.name}</button
-            >
-          </li>{/each}
-      </ul>
-    {/if}
-  </div>
-</details>
-<details class="relative">
-  <summary class="cursor-pointer list-none"><span class="editable">Columns</span></summary>
-  <fieldset
-    class="absolute right-0 z-20 mt-1 grid max-h-[60vh] w-52 overflow-y-auto border border-edge bg-field px-3 py-2"
-  >
-    <legend class="sr-only">Columns</legend>
-    {#each recordType.fields as field (field.key)}
-      <label class="flex items-center gap-2 py-px"
-        ><input
-          type="checkbox"
-          class="check"
-          checked={columns.some((c) => c.key === field.key)}
-          onchange={(e) => toggleColumn(field.key, e.currentTarget.checked)}
-        />{field.name}</label
-      >
-    {/each}
-  </fieldset>
-</details>
-{#if unread.length === 0}<a class="editable" href="/api/records/{recordType.key}/csv{page.url.search}" download>CSV</a
-  >{/if}
-{#if mayWrite}<a class="button" href={newRecordAddress(recordType.key)}>New {recordType.name.toLowerCase()}</a>{/if}
+<!-- Together on a line, whatever stands before them; in a narrow window their lists open below all of it. -->
+<div class="relative ml-auto flex flex-wrap items-baseline gap-x-5 gap-y-2">
+  <label class="flex items-center gap-2 border-b border-edge">
+    <span class="sr-only">Search {recordType.plural.toLowerCase()} by name</span>
+    <input
+      id="list-search"
+      type="search"
+      class="w-32 bg-transparent"
+      placeholder="Search by name"
+      value={page.url.searchParams.get('q') ?? ''}
+      oninput={(e) => search(e.currentTarget.value)}
+    />
+    <span class="key">/</span>
+  </label>
+  <details class="relative max-md:static" bind:open={choosing}>
+    <summary class="cursor-pointer list-none"><span class="editable">Filter</span></summary>
+    <div class="absolute right-0 z-20 mt-1 w-64 border border-edge bg-field px-3 py-2 max-md:left-0">
+      {#if editing}
+        <FilterEditor filter={editing} {users} {change} />
+        <div class="mt-2 flex justify-between">
+          <button type="button" class="word" onclick={() => (editedKey = undefined)}>another field</button>
+          <button type="button" class="word" onclick={() => (choosing = false)}>done</button>
+        </div>
+      {:else}
+        <ul class="max-h-[60vh] overflow-y-auto" aria-label="Filter by">
+          {#each recordType.fields as field (field.key)}<li>
+              <button
+                type="button"
+                class="w-full cursor-pointer py-px text-left hover:text-brass"
+                onclick={() => (editedKey = field.key)}>{field.name}</button
+              >
+            </li>{/each}
+        </ul>
+      {/if}
+    </div>
+  </details>
+  <details class="relative max-md:static">
+    <summary class="cursor-pointer list-none"><span class="editable">Columns</span></summary>
+    <fieldset
+      class="absolute right-0 z-20 mt-1 grid max-h-[60vh] w-52 overflow-y-auto border border-edge bg-field px-3 py-2 max-md:left-0"
+    >
+      <legend class="sr-only">Columns</legend>
+      {#each recordType.fields as field (field.key)}
+        <label class="flex items-center gap-2 py-px"
+          ><input
+            type="checkbox"
+            class="check"
+            checked={columns.some((c) => c.key === field.key)}
+            onchange={(e) => toggleColumn(field.key, e.currentTarget.checked)}
+          />{field.name}</label
+        >
+      {/each}
+    </fieldset>
+  </details>
+  {#if unread.length === 0}<a class="editable" href="/api/records/{recordType.key}/csv{page.url.search}" download>CSV</a
+    >{/if}
+  {#if mayWrite}<a class="button" href={newRecordAddress(recordType.key)}>New {recordType.name.toLowerCase()}</a>{/if}
+</div>
 {#if unread.length > 0}
   <p class="w-full text-stop [overflow-wrap:anywhere]" role="status">
     Not filtered by {unread.map((name) => name.slice(name.indexOf('.') + 1)).join(' and ')}, as this address asks: {recordType.plural.toLowerCase()}
