@@ -5,7 +5,7 @@
 import { compileInSteps } from '../core/dist/compile/index.js';
 import { canonicalInSteps } from '../core/dist/document/index.js';
 import { emptySource } from '../core/dist/records/index.js';
-import { ChangeCounter } from '../core/dist/refactor/index.js';
+import { ChangeCounter, diffInSteps } from '../core/dist/refactor/index.js';
 import { settle } from '../core/dist/settle/index.js';
 import { largeRulebook } from './large-rulebook.mjs';
 
@@ -32,6 +32,16 @@ function inSteps(what, work) {
   }
 }
 
+/** Each rule by another name, every other row of a table otherwise. */
+const another = ({ rules, tables, ...rest }) => ({
+  ...rest,
+  rules: rules.map((r) => ({ ...r, name: `${r.name} again` })),
+  tables: tables.map((t) => ({
+    ...t,
+    rows: t.rows.map((row, i) => (i % 2 === 0 ? row : { ...row, [t.outputs[0].key]: `other ${i}` })),
+  })),
+});
+
 const cases = {
   '5,000 rules over 7,000 fields': {},
   'a mapping table of 200,000 rows': { rules: 100, types: 1, rows: 200_000 },
@@ -47,6 +57,8 @@ for (const [name, options] of Object.entries(cases)) {
   const counter = new ChangeCounter(rulebook);
   inSteps('count its changes against another', counter.countInSteps(read));
   timed('and once more', () => counter.count({ ...read, rules: [...read.rules] }));
+  const changes = inSteps('tell the changes of one that differs all over', diffInSteps(read, another(read)));
+  console.log(`  in ${changes.reduce((n, c) => n + c.phrases.length, 0)} phrases`);
   const sent = { count_1: 4, code_1: 'C5', amount_1: 10 };
   const write = { recordType: 'type_0', before: null, sent, typed: [], moment: 'creating', entryPoint: 'api' };
   timed('first write after it', () => settle(program, { ...write, now: '2026-05-03T09:00:00Z' }, emptySource));

@@ -18,6 +18,29 @@ export function* partsById(parts: readonly Part[]): Generator<void, ReadonlyMap<
   return found;
 }
 
+/** Rows that are known to be the same as others. */
+type SameRows = Pick<WeakMap<object, object>, 'get' | 'set'>;
+
+function* sameTable(was: MappingTable, now: MappingTable, known: SameRows): Generator<void, boolean> {
+  if (!sameJson({ ...was, rows: was.rows.length }, { ...now, rows: now.rows.length })) return false;
+  for (const [i, row] of now.rows.entries()) {
+    if (i % rowsInStep === 0) yield;
+    const other = was.rows[i]!;
+    if (row === other || known.get(row) === other) continue;
+    if (!sameJson(other, row)) return false;
+    known.set(row, other);
+  }
+  return true;
+}
+
+/** Whether two parts of the same kind and key say the same, in short steps. */
+export function* samePart(was: Part, now: Part, known: SameRows = new WeakMap()): Generator<void, boolean> {
+  if (was.body === now.body) return true;
+  return now.kind === 'table'
+    ? yield* sameTable(was.body as MappingTable, now.body as MappingTable, known)
+    : sameJson(was.body, now.body);
+}
+
 export class ChangeCounter {
   private before: ReadonlyMap<string, Part> | undefined;
   /** Parts are immutable: of each, what it came to when it stood here last. */
@@ -45,27 +68,12 @@ export class ChangeCounter {
     return changes + before.size - kept;
   }
 
-  private *isSame(was: Part, { body, ...part }: Part): Generator<void, boolean> {
+  private *isSame(was: Part, part: Part): Generator<void, boolean> {
     const id = partId(part);
     const known = this.compared.get(id);
-    if (known && known.body === body) return known.same;
-    const same =
-      part.kind === 'table'
-        ? yield* this.sameTable(was.body as MappingTable, body as MappingTable)
-        : sameJson(was.body, body);
-    this.compared.set(id, { body, same });
+    if (known && known.body === part.body) return known.same;
+    const same = yield* samePart(was, part, this.sameRows);
+    this.compared.set(id, { body: part.body, same });
     return same;
-  }
-
-  private *sameTable(was: MappingTable, now: MappingTable): Generator<void, boolean> {
-    if (!sameJson({ ...was, rows: was.rows.length }, { ...now, rows: now.rows.length })) return false;
-    for (const [i, row] of now.rows.entries()) {
-      if (i % rowsInStep === 0) yield;
-      const other = was.rows[i]!;
-      if (this.sameRows.get(row) === other) continue;
-      if (!sameJson(other, row)) return false;
-      this.sameRows.set(row, other);
-    }
-    return true;
   }
 }

@@ -392,6 +392,13 @@ describe('whatever is otherwise in a part is told with what it is now', () => {
   });
 });
 
+it('tells each of more rows than a function takes arguments', () => {
+  const many = (currency: string) => Array.from({ length: 130_000 }, (_, i) => ({ country: `C${i}`, currency }));
+  const [change] = diffRulebooks(withTable({ rows: many('EUR') }), withTable({ rows: many('PTE') }));
+  expect(change!.phrases).toHaveLength(130_000);
+  expect(change!.phrases[129_999]).toBe('Table currency of C129999 EUR → PTE');
+});
+
 describe('a test that comes', () => {
   const said = (more: Partial<RuleTest>) =>
     diffRulebooks({ ...book, tests: [] }, withTest({ recordType: 'deal', ...more }))[0]!.phrases;

@@ -1,5 +1,4 @@
 /** What one rulebook changes against another, in the product's words: whole, so that who reads it has read what changes. */
-import { sameJson } from '../document/canonical.ts';
 import type {
   Claim,
   Field,
@@ -16,7 +15,7 @@ import { rulebookWords, type SentenceWords } from '../language/wording/words.ts'
 import { plainWriting, type Writing } from '../language/types/writing.ts';
 import { ruleSentence } from '../compile/rule-kinds/sentence.ts';
 import { inOneGo } from '../values/steps.ts';
-import { partsById } from './change-count.ts';
+import { partsById, samePart } from './change-count.ts';
 import { fieldPhrases, fieldSummary } from './changes/fields.ts';
 import { memberLines, memberPhrases } from './changes/members.ts';
 import { rulePhrases, typePhrase } from './changes/rules.ts';
@@ -56,7 +55,7 @@ export function* diffInSteps(
     const was = old.get(partId(part));
     old.delete(partId(part));
     if (!was) found.push(yield* now(part, 'added', undefined, part.body));
-    else if (!sameJson(was.body, part.body)) found.push(yield* now(part, 'changed', was.body, part.body));
+    else if (!(yield* samePart(was, part))) found.push(yield* now(part, 'changed', was.body, part.body));
   }
   for (const part of old.values()) {
     yield;

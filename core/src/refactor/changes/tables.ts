@@ -14,9 +14,8 @@ const rowsInStep = 500;
 export function* tablePhrases(a: MappingTable, b: MappingTable, writing: Writing): Generator<void, string[]> {
   const { rows: _, ...oldFrame } = a;
   const { rows: __, ...newFrame } = b;
-  const phrases = memberPhrases('table', oldFrame, newFrame, writing);
+  const [phrases, changed]: [string[], string[]] = [memberPhrases('table', oldFrame, newFrame, writing), []];
   const [before, after] = [yield* rowsByKey(a.rows, b.keys, writing), yield* rowsByKey(b.rows, b.keys, writing)];
-  const changed: string[] = [];
   let nth = 0;
   for (const [key, row] of after) {
     if (++nth % rowsInStep === 0) yield;
@@ -28,11 +27,8 @@ export function* tablePhrases(a: MappingTable, b: MappingTable, writing: Writing
     if (++nth % rowsInStep === 0) yield;
     if (!after.has(key)) phrases.push(`row removed, ${rowText(key, row, a, writing)}`);
   }
-  phrases.push(...changed);
-  const kept = (list: ReadonlyMap<string, Row>, other: ReadonlyMap<string, Row>): string =>
-    [...list.keys()].filter((key) => other.has(key)).join('\0');
-  if (phrases.length === 0 || kept(before, after) !== kept(after, before)) phrases.push('order of the rows');
-  return phrases;
+  const isReordered = phrases.length + changed.length === 0 || !(yield* sameOrder(before, after));
+  return [...phrases, ...changed, ...(isReordered ? ['order of the rows'] : [])];
 }
 
 /** What a table that comes or goes gives by what; of one that comes, each row. */
@@ -48,6 +44,20 @@ export function* tableLines(table: MappingTable, comes: boolean, writing: Writin
       lines.push(rowText(key, row, table, writing));
     }
   return lines;
+}
+
+/** Whether the keys that two maps share stand in the same order in both. */
+function* sameOrder(a: ReadonlyMap<string, Row>, b: ReadonlyMap<string, Row>): Generator<void, boolean> {
+  const others = b.keys();
+  let nth = 0;
+  for (const key of a.keys()) {
+    if (++nth % rowsInStep === 0) yield;
+    if (!b.has(key)) continue;
+    let other = others.next();
+    while (!other.done && !a.has(other.value)) other = others.next();
+    if (other.value !== key) return false;
+  }
+  return true;
 }
 
 function rowText(key: string, row: Row, { outputs }: MappingTable, writing: Writing): string {
