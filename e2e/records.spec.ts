@@ -102,6 +102,7 @@ test('the released rule acts while typing and again on the server; the class is 
   const history = page.getByRole('region', { name: 'History' });
   await expect(history).toContainText('Mira Tolland, full form');
   await expect(history).toContainText('Size class, set from employee count, release 1');
+  await expect(history.getByRole('link', { name: 'release 1' }).first()).toHaveAttribute('href', '/release/1');
   await page.reload();
   await expect(page.getByLabel('Employee count', { exact: true })).toHaveValue('200');
   await expect(row(page, 'size_class').locator('[data-value]')).toHaveText('Large');

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { browser } from '$app/environment';
   import { counted } from '$lib/counted.ts';
-  import { recordsPath } from '$lib/addresses.ts';
+  import { recordsPath, releaseAddress, releasePath } from '$lib/addresses.ts';
   import { afterNavigate, invalidateAll } from '$app/navigation';
   import { page, updated } from '$app/state';
   import { provideOffers } from '$lib/features/shell/acts.svelte.ts';
@@ -120,9 +120,12 @@
   const note = $derived.by(() => {
     const release = data.release === null ? 'nothing released yet' : `release ${data.release}`;
     if (areaAt(page.url.pathname)?.href === recordsPath)
-      return data.release === null ? 'No release is live' : `Live, ${release}`;
+      return data.release === null
+        ? { text: 'No release is live', href: releasePath }
+        : { text: `Live, ${release}`, href: releaseAddress(data.release) };
     const changes = offers.draft?.changes ?? data.draftChanges;
-    return changes === 0 ? `Draft, same as ${release}` : `Draft, ${counted(changes, 'change')} since ${release}`;
+    const text = changes === 0 ? `Draft, same as ${release}` : `Draft, ${counted(changes, 'change')} since ${release}`;
+    return { text, href: releasePath };
   });
 </script>
 

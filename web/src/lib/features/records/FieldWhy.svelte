@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Why a field holds what it holds: a rule in this sitting, a write of before, a person; and what the rules say. */
+  import ReleaseLink from '$lib/ui/ReleaseLink.svelte';
   import type { TraceEntry } from '@rigid-rule/core/compile';
   import type { Field, Rule } from '@rigid-rule/core/document';
   import { shownValue, type Titles } from '$lib/features/fields';
@@ -90,7 +91,7 @@
   {@const rule = author.author.rule}
   <p class="text-small text-soft">
     {when(author.at)}, {author.by ?? 'by a rule elsewhere'}, {entryNames[author.entryPoint] ??
-      author.entryPoint}{author.release === null ? '' : `, release ${author.release}`}
+      author.entryPoint}{#if author.release !== null}, <ReleaseLink number={author.release} />{/if}
   </p>
   {#await form.traceOf(author.writeId)}
     <p class="text-small text-soft">Written by <b class="text-ink">{nameOf(rule)}</b>.</p>

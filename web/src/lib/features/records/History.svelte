@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What happened to the record, newest first, along a ruler: who, how it came in, which rule under which release. */
+  import ReleaseLink from '$lib/ui/ReleaseLink.svelte';
   import { counted } from '$lib/counted.ts';
   import { ownDay, ownMoments } from '$lib/organisation.svelte.ts';
   import type { TraceEntry } from '@rigid-rule/core/compile';
@@ -95,7 +96,8 @@
     {@const key = askedKey(write, c.field)}
     <p class="text-small">
       <span class="mr-1 text-held"><KindMark kind={rule?.kind ?? 'derive'} /></span>{rule?.name ?? c.author.rule}<span
-        class="quiet">{release === null ? '' : `, release ${release}`}</span
+        class="quiet"
+        >{#if release !== null}, <ReleaseLink number={release} />{/if}</span
       >
       <button
         type="button"

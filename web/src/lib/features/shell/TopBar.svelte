@@ -11,7 +11,8 @@
   interface Props {
     user: { name: string; role: string };
     /** What the bar says at the right: the draft's or the live state. */
-    note: string;
+    /** What is worked on, and where it is told. */
+    note: { readonly text: string; readonly href: string };
     openPalette: () => void;
     theme: 'light' | 'dark' | undefined;
   }
@@ -82,7 +83,7 @@
       {/each}
     </nav>
     <div class="ml-auto flex min-w-0 items-center gap-3.5 text-soft">
-      <span class="min-w-0 truncate max-sm:hidden" title={note}>{note}</span>
+      <a class="min-w-0 truncate hover:text-ink max-sm:hidden" href={note.href} title={note.text}>{note.text}</a>
       <button type="button" class="key shrink-0 cursor-pointer" onclick={openPalette} aria-label="Find anything, Ctrl K"
         >Ctrl K</button
       >

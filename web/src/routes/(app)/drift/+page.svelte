@@ -1,5 +1,6 @@
 <script lang="ts">
   /** How far stored live values are from what the live standing rules give: by field, since when, whose. */
+  import ReleaseLink from '$lib/ui/ReleaseLink.svelte';
   import { counted } from '$lib/counted.ts';
   import { driftOf, recordAddress } from '$lib/addresses.ts';
   import { invalidate } from '$app/navigation';
@@ -46,8 +47,9 @@
         {:else if underWay}{percent} % of {counted(run.total, 'record')}{left === undefined
             ? ''
             : `, about ${left} s left`}
-        {:else if run.state === 'done'}{counted(run.done, 'record')} looked at, by release {run.release}, asked for by {run.by}
-        {:else}{run.state === 'failed' ? 'Failed' : 'Stopped'} at {percent} %, release {run.release}{/if}
+        {:else if run.state === 'done'}{counted(run.done, 'record')} looked at, by <ReleaseLink number={run.release} />,
+          asked for by {run.by}
+        {:else}{run.state === 'failed' ? 'Failed' : 'Stopped'} at {percent} %, <ReleaseLink number={run.release} />{/if}
       </p>
       {#if data.mayLook}
         <SentForm action={underWay ? '?/cancel' : '?/look'} class="mt-2">
@@ -115,7 +117,9 @@
           <span
             ><b class="font-[650]">{ownWriting(s.records)}</b>
             <span class="text-soft"
-              >{s.release === null ? 'never written by anyone here' : `since release ${s.release}`}</span
+              >{#if s.release === null}never written by anyone here{:else}since <ReleaseLink
+                  number={s.release}
+                />{/if}</span
             ></span
           >
         {/each}
@@ -154,7 +158,7 @@
       </table>
     {:else if run?.state === 'done'}
       <h1>No drift</h1>
-      <p class="text-soft">Every stored value is what release {run.release} gives today.</p>
+      <p class="text-soft">Every stored value is what <ReleaseLink number={run.release} /> gives today.</p>
     {:else}
       <h1>Drift</h1>
       <p class="max-w-[560px] text-soft">

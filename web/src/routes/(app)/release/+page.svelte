@@ -1,4 +1,5 @@
 <script lang="ts">
+  import ReleaseLink from '$lib/ui/ReleaseLink.svelte';
   import { ownWriting } from '$lib/organisation.svelte.ts';
   import { deskPath } from '$lib/addresses.ts';
   import {
@@ -62,15 +63,14 @@
     {#if data.changeCount === 0}
       <h1>The draft is what is live</h1>
       <p class="text-soft">
-        Nothing has changed since release {data.live}. Change a rule on
+        Nothing has changed since {#if data.live !== null}<ReleaseLink number={data.live} />{/if}. Change a rule on
         <a class="editable" href={deskPath}>the desk</a>, and what it changes stands here.
       </p>
     {:else}
       <h1>Release {next}: {data.changeCount === 1 ? '1 change' : `${ownWriting(data.changeCount)} changes`}</h1>
       <p class="mb-3 text-soft">
-        {data.lastEdit ? `Last changed by ${data.lastEdit.by}. ` : ''}{data.live === null
-          ? 'The first release.'
-          : `Against release ${data.live}, which is live.`}
+        {data.lastEdit ? `Last changed by ${data.lastEdit.by}. ` : ''}{#if data.live === null}The first release.{:else}Against
+          <ReleaseLink number={data.live} />, which is live.{/if}
       </p>
       {#key `${data.live} ${data.fingerprint}`}
         <ChangeList
