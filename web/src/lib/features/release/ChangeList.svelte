@@ -78,7 +78,8 @@
       >
       <div class="min-w-0">
         {#if c.by !== undefined}<p class="float-right ml-3 text-small text-soft">
-            <span class="sr-only">Changed last by{' '}</span>{c.by}
+            <span class="sr-only">Changed last by</span>
+            {c.by}
           </p>{/if}
         <p>
           {#if address !== undefined}<a class="font-[650] hover:text-brass" href={address}>{c.name}.</a>{:else}<b
