@@ -402,7 +402,7 @@ it('tells each of more rows than a function takes arguments', () => {
 describe('a test that comes', () => {
   const said = (more: Partial<RuleTest>) =>
     diffRulebooks({ ...book, tests: [] }, withTest({ recordType: 'deal', ...more }))[0]!.phrases;
-  const around = 'moment creating, through API, record before none, record type Deal, clock 2026-05-03T09:00:00Z';
+  const around = 'record type Deal, moment creating, through API, record before none, clock 2026-05-03T09:00:00Z';
 
   it.each<[string, Partial<RuleTest>, readonly string[]]>([
     [

@@ -90,10 +90,12 @@ const withoutParts = (rulebook: Rulebook): Rulebook => ({
  */
 function asTold({ before, after, phrases, ...told }: PartChange): Change {
   const isRule = told.part.kind === 'rule';
+  const most = phrasesAtOnce(told.part.kind);
   const { recordType } = (after ?? before) as { readonly recordType?: string };
   return {
     ...told,
-    phrases: phrases.slice(0, phrasesAtOnce),
+    // Where only one more would be left, that one too.
+    phrases: phrases.length <= most + 1 ? phrases : phrases.slice(0, most),
     phraseCount: phrases.length,
     ...(told.part.kind === 'field' ? {} : { recordType }),
     ...(isRule && told.what === 'changed' ? { before: before as Rule, after: after as Rule } : {}),

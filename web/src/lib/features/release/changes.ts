@@ -31,8 +31,9 @@ export type ChangesOf = { readonly fingerprint: string } | { readonly release: n
 /** Changes that come with the page, and that come at a time after that. */
 export const changesAtOnce = 200;
 export const changesInStep = 500;
-/** Phrases of a change that come with it, and that come at a time after that. */
-export const phrasesAtOnce = 8;
+/** Phrases of a change that come with it: of a test what it is about, since rules and tables are what acts. */
+export const phrasesAtOnce = (kind: PartKind): number => (kind === 'test' ? 2 : 8);
+/** Phrases that come at a time after that. */
 export const phrasesInStep = 200;
 
 /** @throws {Error} in words, where it cannot be had. */

@@ -69,12 +69,12 @@
     /></label
   >
   <label class="grid gap-1"
-    ><span class="label">Allowed to</span><select name="scope" class="box py-1">
+    ><span class="label">Allowed to</span><select name="scope" class="box h-[30px] py-1">
       <option value="write">read and write</option><option value="read">read</option>
     </select></label
   >
   <label class="grid gap-1"
-    ><span class="label">In force for</span><select name="days" class="box py-1">
+    ><span class="label">In force for</span><select name="days" class="box h-[30px] py-1">
       <option value="30">30 days</option><option value="90" selected>90 days</option><option value="365">a year</option>
     </select></label
   >
