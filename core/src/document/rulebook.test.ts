@@ -37,7 +37,11 @@ describe('what a draft changes, in words', () => {
       ],
       ['boundary 250 now belongs to the band below it'],
     ],
-    ['the purpose', [{ op: 'replace', path: '/purpose', value: 'Other' }], ['purpose reworded; no record changes']],
+    [
+      'the purpose',
+      [{ op: 'replace', path: '/purpose', value: 'Other' }],
+      ['purpose reworded, no record changes: Other'],
+    ],
     ['the switch', [{ op: 'replace', path: '/on', value: false }], ['switched off']],
     ['a condition', [{ op: 'add', path: '/condition', value: 'Area > 1' }], ['only if none → Area is above 1']],
     [

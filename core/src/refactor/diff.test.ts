@@ -41,7 +41,7 @@ const options = (change: (list: NonNullable<Field['options']>) => NonNullable<Fi
 describe('a change in words', () => {
   it.each<[string, Rulebook, readonly string[]]>([
     ['of a name', withRule({ name: 'Title' }), ['name Title of a deal → Title']],
-    ['of a purpose', withRule({ purpose: 'Another' }), ['purpose reworded; no record changes']],
+    ['of a purpose', withRule({ purpose: 'Another' }), ['purpose reworded, no record changes: Another']],
     ['of a switch', withRule({ on: false }), ['switched off']],
     ['of a place', withRule({ position: 4711 }), ['order']],
     ['of a record type', withRule({ recordType: 'contact' }), ['record type Deal → Contact']],
@@ -349,8 +349,8 @@ describe('whatever is otherwise in a part is told with what it is now', () => {
     typeof v === 'object' && v !== null
       ? Object.entries(v).flatMap(([name, inner]) => leavesOf(inner).map((at) => pointer(name) + at))
       : [''];
-  // What names a thing is not what it says; a purpose and a place change no record.
-  const untold = /\/(key|position|purpose)$/;
+  // What names a thing is not what it says; where it stands is told as its order.
+  const untold = /\/(key|position)$/;
   /** One of a few words, whose names are told; another word is none of them. */
   const isOfList = /\/(moments|entryPoints)\/\d+$|\/(repeat|winner|channel|by|onto|do)$/;
   const leaves = toParts(rich).flatMap((part) =>

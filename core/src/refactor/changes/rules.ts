@@ -3,7 +3,7 @@ import { repeats, winners, type Notice, type RecordType, type Rule, type Ruleboo
 import { nameIn, nameOfField } from '../../document/names.ts';
 import { findRuleKind } from '../../compile/rule-kinds/index.ts';
 import { entriesText, momentsText, noticeClause } from '../../compile/rule-kinds/sentence.ts';
-import { becomes } from '../../language/wording/isolated.ts';
+import { becomes, isolated } from '../../language/wording/isolated.ts';
 import { sentences } from '../../language/wording/prose.ts';
 import type { SentenceWords } from '../../language/wording/words.ts';
 import type { Writing } from '../../language/types/writing.ts';
@@ -26,7 +26,7 @@ export function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceW
       .map((x) => x.name)
       .join(', ');
   say('name', a.name, b.name);
-  if (a.purpose !== b.purpose) phrases.push('purpose reworded; no record changes');
+  if (a.purpose !== b.purpose) phrases.push(`purpose reworded, no record changes: ${isolated(b.purpose || 'none')}`);
   if (a.on !== b.on) phrases.push(b.on ? 'switched on' : 'switched off');
   say('acts', momentsText(a.moments, a.kind), momentsText(b.moments, b.kind));
   say('acts', entriesText(a.entryPoints, type), entriesText(b.entryPoints, type));
