@@ -41,6 +41,7 @@ export default defineConfig({
           name: 'web',
           // State classes are compiled as the browser has them.
           environment: at('./web/test-environment.mjs'),
+          setupFiles: [at('./web/test-timers.ts')],
           include: ['web/{src,bundling}/**/*.test.ts'],
           exclude: ['**/*.db.test.ts'],
           ...shared,

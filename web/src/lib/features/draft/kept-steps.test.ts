@@ -1,5 +1,5 @@
 /** Steps of undo that outlive a reload. */
-import { describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { Draft } from './draft.svelte.ts';
 import { keepStepsIn, type KeptSteps } from './kept-steps.ts';
 import { ruleBody, ruleRef } from './test-rule.ts';
@@ -28,6 +28,10 @@ const open = (steps: KeptSteps, name = 'first') =>
 const nameIn = (draft: Draft) => (draft.part(ref)?.body as { name: string }).name;
 const rename = (draft: Draft, name: string) =>
   draft.edit(ref, [{ op: 'replace', path: '/name', value: name }], `call it ${name}`);
+
+// What is edited is never sent: there is no server.
+beforeEach(() => vi.useFakeTimers());
+afterEach(() => vi.useRealTimers());
 
 describe('a draft that is opened again', () => {
   it('takes back and does again what was done before', () => {
