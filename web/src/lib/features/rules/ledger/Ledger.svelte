@@ -57,12 +57,14 @@
   const { elsewhere } = $derived(byField);
   type Row = (typeof rows)[number];
   const text = $derived(filter.trim().toLowerCase());
-  /** One mark a kind, which names all rules of it. */
-  const byKind = (writers: Row['writers']): readonly (readonly [kind: string, names: readonly string[]])[] =>
-    [...new Set(writers.map((w) => w.rule.kind))].map((kind) => [
+  /** A mark for each rule; of many one a kind, which names all of it. */
+  function marksOf(writers: Row['writers']): readonly { readonly kind: string; readonly names: readonly string[] }[] {
+    if (writers.length <= 3) return writers.map(({ rule }) => ({ kind: rule.kind, names: [rule.name] }));
+    return [...new Set(writers.map((w) => w.rule.kind))].map((kind) => ({
       kind,
-      writers.flatMap((w) => (w.rule.kind === kind ? [w.rule.name] : [])),
-    ]);
+      names: writers.flatMap((w) => (w.rule.kind === kind ? [w.rule.name] : [])),
+    }));
+  }
   const matches = (w: Row['writers'][number]) =>
     [w.rule.name, w.rule.purpose, w.rule.condition ?? '', JSON.stringify(w.rule.outcome)].some((t) =>
       t.toLowerCase().includes(text),
@@ -173,7 +175,7 @@
           >
           <span class="text-[11.5px] text-faint">{fieldTypeOf(f).name}</span>
           <span class="flex min-w-[15px] gap-1 text-held">
-            {#each byKind(writers) as [kind, names] (kind)}<KindMark
+            {#each marksOf(writers) as { kind, names }, nth (nth)}<KindMark
                 {kind}
                 label="written by {names.join(', ')}"
               />{/each}
