@@ -1,4 +1,5 @@
 /** A whole rulebook in sentences, for review and audit: as blocks that a page draws, and as Markdown. */
+import { partOfFinding } from '../analysis/accepted.ts';
 import { counted } from '../language/wording/prose.ts';
 import { sentenceWords, type SentenceWords } from '../language/wording/words.ts';
 import type { CompiledRule, Program, TypeProgram } from '../compile/compiled.ts';
@@ -48,7 +49,7 @@ export function rulebookText(program: Program): TextBlock[] {
   if (accepted.length > 0)
     blocks.push(heading(2, 'Findings that were accepted', 'accepted'), {
       block: 'lines',
-      lines: accepted.map((a) => [a.finding, a.reason]),
+      lines: accepted.map((a) => [partOfFinding(a.finding, rulebook), a.reason]),
     });
   return blocks;
 }

@@ -80,8 +80,8 @@ describe('a change in words', () => {
     ['of the zone', { ...book, zone: 'UTC' }, ['time zone Europe/Lisbon → UTC']],
     [
       'of accepted findings',
-      { ...book, accepted: [{ finding: 'x', reason: 'y' }] },
-      ['accepted findings with x: reason y'],
+      { ...book, accepted: [{ finding: `no-purpose rule:${rule.key}`, reason: 'y' }] },
+      ['accepted findings with Title of a deal: reason y'],
     ],
     ['of a linked field', withField('deal', 'customer', () => undefined), ['lookup of Deals: a customer']],
     ['of a field with options', withField('deal', 'kind', () => undefined), ['picklist of Deals: Install, Plan']],
@@ -105,6 +105,11 @@ describe('a change in words', () => {
         'row removed, Norway: Table region North, Table currency NOK',
         'Table region of Portugal South → blank',
       ],
+    ],
+    [
+      'of the key of a row',
+      withTable({ rows: [rows[0]!, { ...rows[1]!, country: 'Chile', currency: 'CLP' }, rows[2]!] }),
+      ['row Spain → Chile', 'Table currency of Chile EUR → CLP'],
     ],
     [
       'of the order of rows beside others',

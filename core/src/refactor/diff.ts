@@ -15,6 +15,7 @@ import { rulebookWords, type SentenceWords } from '../language/wording/words.ts'
 import { plainWriting, type Writing } from '../language/types/writing.ts';
 import { ruleSentence } from '../compile/rule-kinds/sentence.ts';
 import { inOneGo } from '../values/steps.ts';
+import { partOfFinding } from '../analysis/accepted.ts';
 import { partsById, samePart } from './change-count.ts';
 import { fieldPhrases, fieldSummary } from './changes/fields.ts';
 import { memberLines, memberPhrases } from './changes/members.ts';
@@ -120,8 +121,14 @@ const typeIn = ({ rulebook }: Describing, key: string): RecordType | undefined =
 
 const phrasesOf = {
   settings: byMembers<Partial<Rulebook>>('settings', (body, { rulebook }) => {
-    const { userRecordType: type } = body;
-    return type === undefined ? body : { ...body, userRecordType: nameIn(rulebook.recordTypes, type) };
+    const { userRecordType: type, accepted } = body;
+    return {
+      ...body,
+      ...(type === undefined ? {} : { userRecordType: nameIn(rulebook.recordTypes, type) }),
+      ...(accepted && {
+        accepted: accepted.map((a) => ({ key: a.finding, name: partOfFinding(a.finding, rulebook), reason: a.reason })),
+      }),
+    };
   }),
   'record type': byMembers<RecordType>('record type', (body, told, key) => {
     const fields = typeIn(told, key)?.fields ?? [];

@@ -12,7 +12,7 @@ type Members = Readonly<Record<string, unknown>>;
 const isMembers = (v: unknown): v is Members => typeof v === 'object' && v !== null && !Array.isArray(v);
 
 /** What tells one thing of a list from the others. */
-const identities = ['key', 'name', 'finding'] as const;
+const identities = ['key', 'name'] as const;
 const identityOf = (v: Members): string | undefined =>
   identities.map((i) => v[i]).find((id): id is string => typeof id === 'string');
 const calledOf = (v: Members): string => (typeof v['name'] === 'string' ? v['name'] : identityOf(v)!);

@@ -16,19 +16,43 @@ export function* tablePhrases(a: MappingTable, b: MappingTable, writing: Writing
   const { rows: __, ...newFrame } = b;
   const [phrases, changed]: [string[], string[]] = [memberPhrases('table', oldFrame, newFrame, writing), []];
   const [before, after] = [yield* rowsByKey(a.rows, b.keys, writing), yield* rowsByKey(b.rows, b.keys, writing)];
+  const former = yield* formerKeys(a, b, before, after);
   let nth = 0;
   for (const [key, row] of after) {
     if (++nth % rowsInStep === 0) yield;
-    const was = before.get(key);
+    const was = before.get(former.get(key) ?? key);
     if (!was) phrases.push(`row added, ${rowText(key, row, b, writing)}`);
     else if (was !== row && !sameJson(was, row)) changed.push(...cellPhrases(key, was, row, b, writing));
+    if (former.has(key)) phrases.push(`row ${becomes(former.get(key)!, key)}`);
   }
+  const rekeyed = new Set(former.values());
   for (const [key, row] of before) {
     if (++nth % rowsInStep === 0) yield;
-    if (!after.has(key)) phrases.push(`row removed, ${rowText(key, row, a, writing)}`);
+    if (!after.has(key) && !rekeyed.has(key)) phrases.push(`row removed, ${rowText(key, row, a, writing)}`);
   }
   const isReordered = phrases.length + changed.length === 0 || !(yield* sameOrder(before, after));
   return [...phrases, ...changed, ...(isReordered ? ['order of the rows'] : [])];
+}
+
+type Rows = ReadonlyMap<string, Row>;
+
+/**
+ * Keys that rows had before, by those they have now. Where there are as many rows, one with a new key in the place of one
+ * that is gone is that row, if something that it gives is the same.
+ */
+function* formerKeys(a: MappingTable, b: MappingTable, before: Rows, after: Rows) {
+  const found = new Map<string, string>();
+  if (a.rows.length !== b.rows.length) return found;
+  const keys = [...before.keys()];
+  let at = 0;
+  for (const [key, row] of after) {
+    const stood = keys[at++]!;
+    if (at % rowsInStep === 0) yield;
+    if (before.has(key) || after.has(stood)) continue;
+    const was = before.get(stood)!;
+    if (b.outputs.some((c) => (row[c.key] ?? null) !== null && sameJson(was[c.key], row[c.key]))) found.set(key, stood);
+  }
+  return found;
 }
 
 /** What a table that comes or goes gives by what; of one that comes, each row. */
@@ -47,7 +71,7 @@ export function* tableLines(table: MappingTable, comes: boolean, writing: Writin
 }
 
 /** Whether the keys that two maps share stand in the same order in both. */
-function* sameOrder(a: ReadonlyMap<string, Row>, b: ReadonlyMap<string, Row>): Generator<void, boolean> {
+function* sameOrder(a: Rows, b: Rows): Generator<void, boolean> {
   const others = b.keys();
   let nth = 0;
   for (const key of a.keys()) {
@@ -76,11 +100,7 @@ const cellPhrases = (key: string, was: Row, row: Row, { outputs }: MappingTable,
     );
 
 /** Rows by what their key cells say; of several that say the same, the second is `Spain (2nd)`. */
-function* rowsByKey(
-  rows: MappingTable['rows'],
-  keys: MappingTable['keys'],
-  writing: Writing,
-): Generator<void, ReadonlyMap<string, Row>> {
+function* rowsByKey(rows: MappingTable['rows'], keys: MappingTable['keys'], writing: Writing): Generator<void, Rows> {
   const [found, count] = [new Map<string, Row>(), new Map<string, number>()];
   for (const [i, row] of rows.entries()) {
     if (i % rowsInStep === rowsInStep - 1) yield;
