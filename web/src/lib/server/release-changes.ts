@@ -4,10 +4,10 @@ import { diffInSteps, type PartChange } from '@rigid-rule/core/refactor';
 import { phrasesAtOnce, type Against, type Change, type ChangesPart } from '../features/release/changes.ts';
 import { writingOf } from '../writing.ts';
 import { lastEditors } from './db/draft.ts';
-import { liveReleaseNumber, loadRelease, readSnapshot } from './db/releases.ts';
+import { digestOfRelease, liveReleaseNumber, loadRelease, readSnapshot } from './db/releases.ts';
 import { inSteps } from './in-steps.ts';
 import { fingerprint } from './snapshot.ts';
-import type { Live } from './rulebook.ts';
+import { releaseDigest, type Live } from './rulebook.ts';
 
 export interface ReleaseChanges {
   /** SHA-256 of the state that came later. */
@@ -21,31 +21,35 @@ export interface ReleaseChanges {
 
 const kept = 2;
 /** By the two that are compared. The oldest entry makes room. */
-const known = new Map<string, Promise<readonly PartChange[]>>();
+const known = new Map<string, Promise<ReleaseChanges>>();
 
-function changesOf(of: string, before: Rulebook, after: Rulebook): Promise<readonly PartChange[]> {
+/** `of`: names the two; `both`: gives them, the earlier first, where it is not known what comes of them. */
+function changesBetween(
+  of: string,
+  digest: string,
+  both: () => Promise<readonly [before: Rulebook, after: Rulebook]>,
+): Promise<ReleaseChanges> {
   const found = known.get(of);
   if (found) return found;
-  const changes = inSteps(diffInSteps(before, after, writingOf(after)));
+  const changes = both().then(async ([before, after]) =>
+    given(await inSteps(diffInSteps(before, after, writingOf(after))), after, digest),
+  );
   known.set(of, changes);
   changes.catch(() => known.delete(of));
   if (known.size > kept) known.delete(known.keys().next().value!);
   return changes;
 }
 
-async function changesBetween(of: string, before: Rulebook, after: Rulebook, digest: string): Promise<ReleaseChanges> {
-  const changes = await changesOf(of, before, after);
-  return {
-    fingerprint: digest,
-    count: changes.length,
-    part(from, most) {
-      const told = changes.slice(from, from + most).map(asTold);
-      const shown = new Set(told.flatMap((c) => (c.before && c.after ? (c.recordType ?? []) : [])));
-      return { changes: told, recordTypes: after.recordTypes.filter((t) => shown.has(t.key)) };
-    },
-    phrases: (change, from, most) => changes[change]?.phrases.slice(from, from + most),
-  };
-}
+const given = (changes: readonly PartChange[], { recordTypes }: Rulebook, digest: string): ReleaseChanges => ({
+  fingerprint: digest,
+  count: changes.length,
+  part(from, most) {
+    const told = changes.slice(from, from + most).map(asTold);
+    const shown = new Set(told.flatMap((c) => (c.before && c.after ? (c.recordType ?? []) : [])));
+    return { changes: told, recordTypes: recordTypes.filter((t) => shown.has(t.key)) };
+  },
+  phrases: (change, from, most) => changes[change]?.phrases.slice(from, from + most),
+});
 
 /** A part of what the draft changes, with who edited each last. */
 export async function withEditors(part: ChangesPart): Promise<ChangesPart> {
@@ -57,7 +61,8 @@ export async function withEditors(part: ChangesPart): Promise<ChangesPart> {
 /** What the draft changes about what is live. */
 export async function releaseChanges(rulebook: Rulebook, { release, program }: Live): Promise<ReleaseChanges> {
   const digest = await fingerprint(rulebook);
-  return changesBetween(`${release ?? 'nothing'} ${digest}`, program.rulebook, rulebook, digest);
+  const former = release === null ? 'without rules' : releaseDigest(release)!;
+  return changesBetween(`${former} ${digest}`, digest, () => Promise.resolve([program.rulebook, rulebook]));
 }
 
 /**
@@ -66,12 +71,16 @@ export async function releaseChanges(rulebook: Rulebook, { release, program }: L
  */
 export async function changesOfRelease(number: number, against: Against): Promise<ReleaseChanges | undefined> {
   const other = against === 'live' ? await liveReleaseNumber() : number - 1;
-  const [after, before] = await Promise.all([loadRelease(number), other ? loadRelease(other) : undefined]);
-  if (!after) return undefined;
-  const of = `${before?.sha256 ?? 'nothing'} ${after.sha256}`;
-  const is = await readSnapshot(after);
-  return changesBetween(of, before ? await readSnapshot(before) : withoutParts(is), is, after.sha256);
+  const [digest, former] = await Promise.all([digestOfRelease(number), other ? digestOfRelease(other) : undefined]);
+  if (digest === undefined) return undefined;
+  return changesBetween(`${former ?? 'nothing'} ${digest}`, digest, async () => {
+    const after = await rulebookOf(number);
+    return [former === undefined ? withoutParts(after) : await rulebookOf(other!), after];
+  });
 }
+
+/** Of a release that there is. */
+const rulebookOf = async (number: number): Promise<Rulebook> => readSnapshot((await loadRelease(number))!);
 
 /** What the first release was compared with. */
 const withoutParts = (rulebook: Rulebook): Rulebook => ({

@@ -36,6 +36,8 @@ import type { WayIn } from './entry-points/way-in.ts';
 import { aToken } from './testing/a-token.ts';
 import { csvResponse } from './csv-response.ts';
 import { recordLines } from './record-csv.ts';
+import type { Against } from '../features/release/changes.ts';
+import { changesOfRelease } from './release-changes.ts';
 import { putBack, releaseDraft } from './release.ts';
 import { currentDraft } from './rulebook.ts';
 import { anAuthor, author } from './testing/an-author.ts';
@@ -372,6 +374,8 @@ describe('a release', () => {
     await put(sound);
   });
 
+  const sizeRule = 'size-class-from-employee-count';
+
   it('with an error in it is refused, naming it', async () => {
     await put(draft);
     const result = await releaseDraft('x', await fingerprintOf(draft), userId);
@@ -414,6 +418,22 @@ describe('a release', () => {
   it('of a draft that nobody read is refused', async () => {
     expect(await releaseDraft('x', 'f'.repeat(64), userId)).toHaveProperty('problem');
   });
+  it('says what it changed about the one before, and what putting it back would change', async () => {
+    await releaseDraft('two', fingerprint, userId);
+    const about = async (number: number, against: Against) => {
+      const changes = await changesOfRelease(number, against);
+      return changes && changes.part(0, 2000).changes.map((c) => `${c.what} ${c.part.key}`);
+    };
+    const boundary = (await changesOfRelease(2, 'before'))!.part(0, 2000).changes.find((c) => c.part.key === sizeRule)!;
+    expect(boundary.phrases).toEqual(['boundary 200 → 250, where Large begins']);
+    expect([boundary.before?.key, boundary.after?.key]).toEqual([sizeRule, sizeRule]);
+    expect((await changesOfRelease(1, 'live'))!.phrases(0, 0, 9)).toEqual(['boundary 250 → 200, where Large begins']);
+    expect(await about(2, 'live')).toEqual([]);
+    expect(new Set((await about(1, 'before'))!.map((line) => line.split(' ')[0]))).toEqual(new Set(['added']));
+    expect(await about(3, 'before')).toBeUndefined();
+    expect((await changesOfRelease(2, 'before'))!.phrases(4000, 0, 9)).toBeUndefined();
+  });
+
   it('is put back without touching the snapshots', async () => {
     await releaseDraft('two', fingerprint, userId);
     expect(await putBack(1, 'why', userId)).toEqual({ number: 1 });
