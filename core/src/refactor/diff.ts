@@ -19,7 +19,7 @@ import { partOfFinding } from '../analysis/accepted.ts';
 import { partsById, samePart } from './change-count.ts';
 import { fieldPhrases, fieldSummary } from './changes/fields.ts';
 import { memberLines, memberPhrases } from './changes/members.ts';
-import { rulePhrases, typePhrase } from './changes/rules.ts';
+import { placePhrase, rulePhrases, typePhrase } from './changes/rules.ts';
 import { tableLines, tablePhrases } from './changes/tables.ts';
 import { testLines, testPhrases } from './changes/tests.ts';
 
@@ -162,6 +162,7 @@ const phrasesOf = {
       return [
         ...typePhrase(before, after, told.rulebook),
         ...(type ? rulePhrases(before, after, type, told.words(type), told.writing) : []),
+        ...placePhrase(before, after, told.rulebook),
       ];
     },
     whole(rule, _, told) {

@@ -48,8 +48,16 @@ export function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceW
     say('what it does', done(a), done(b));
   }
   if (phrases.length > 0 || a.recordType !== b.recordType) return phrases;
-  const others = memberPhrases('rule', { ...a, position: 0 }, { ...b, position: 0 }, writing);
-  return others.length > 0 ? others : ['order'];
+  return memberPhrases('rule', { ...a, position: 0 }, { ...b, position: 0 }, writing);
+}
+
+/** Where a rule stands among those of its record type, if that is another place than before. */
+export function placePhrase(a: Rule, b: Rule, { rules }: Rulebook): string[] {
+  if (a.position === b.position) return [];
+  const before = rules
+    .filter((r) => r.recordType === b.recordType && r.position < b.position)
+    .reduce<Rule | undefined>((last, r) => (last && last.position >= r.position ? last : r), undefined);
+  return [before ? `order: placed after ${before.name}` : 'order: placed first'];
 }
 
 /** What is sent, where to whom and under which subject stays. */
