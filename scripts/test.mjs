@@ -75,11 +75,11 @@ async function unit() {
 }
 
 let starting;
-const theCluster = () => (starting ??= startCluster(join(dataDir, 'test'), { throwAway: true }));
+const theCluster = () =>
+  (starting ??= startCluster(join(dataDir, 'test'), { throwAway: true }).then((c) => (cluster = c)));
 
 async function withDatabase(name) {
-  cluster = await theCluster();
-  await ensureDatabase(cluster, name);
+  await ensureDatabase(await theCluster(), name);
   return cluster.url(name);
 }
 
@@ -97,8 +97,7 @@ async function database() {
 let beginning;
 const begin = () =>
   (beginning ??= build({ core: core === undefined }).then(async () => {
-    cluster = await theCluster();
-    await fillTemplate(cluster);
+    await fillTemplate(await theCluster());
   }));
 
 async function playwright(extra) {

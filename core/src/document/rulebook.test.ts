@@ -81,6 +81,7 @@ describe('a change is told whole, in names', () => {
   it('a new rule: what it does, when, who wins, where it does not act', () => {
     expect(phrases(dealBook([]), dealBook([{ ...rule, entryPoints: ['form:full', 'api'] }]))).toEqual([
       'When Stage is Won, Cost becomes 750. Locked. Only through full form and API.',
+      'purpose: tried here',
     ]);
   });
 

@@ -387,6 +387,13 @@ describe('whatever is otherwise in a part is told with what it is now', () => {
     expect(leaves.length).toBeGreaterThan(300);
   });
 
+  const changedLeaf = (body: unknown, at: string): unknown => {
+    const was = at
+      .split('/')
+      .slice(1)
+      .reduce((v, name) => (v as Record<string, unknown>)[name], body);
+    return typeof was === 'number' ? 4711 : typeof was === 'boolean' ? !was : 'Zebra';
+  };
   const missed = (id: string, at: string): string | undefined => {
     const part = toParts(rich).find((p) => partId(p) === id)!;
     const was = at
@@ -403,6 +410,25 @@ describe('whatever is otherwise in a part is told with what it is now', () => {
 
   it('leaf by leaf', () => {
     expect(leaves.flatMap(([id, at]) => missed(id, at) ?? [])).toEqual([]);
+  });
+
+  it('and all of it is told of a part that comes', () => {
+    const parts = toParts(rich);
+    const linesOf = (id: string, body: unknown) => {
+      const after = fromParts(parts.map((p) => (partId(p) === id ? { ...p, body } : p)));
+      const before = fromParts(parts.filter((p) => partId(p) !== id && !p.key.startsWith(`${id.split(':')[1]!}.`)));
+      return diffRulebooks(before, after)
+        .find((c) => partId(c.part) === id)!
+        .phrases.join('; ');
+    };
+    const silent = leaves.flatMap(([id, at]) => {
+      const { body } = parts.find((p) => partId(p) === id)!;
+      // Its name heads it, its place is seen; of what a rule does its sentence tells what matters.
+      if (id.startsWith('settings:') || /^\/(name|position|winner|repeat|outcome\/.*)$/.test(at)) return [];
+      const other = applyPatch(body, [{ op: 'replace', path: at, value: changedLeaf(body, at) }]).value;
+      return linesOf(id, body) === linesOf(id, other) ? [`${id}${at}`] : [];
+    });
+    expect(silent).toEqual([]);
   });
 
   it('and a part that comes or goes says what it does', () => {

@@ -17,9 +17,9 @@ import { ruleSentence } from '../compile/rule-kinds/sentence.ts';
 import { inOneGo } from '../values/steps.ts';
 import { partOfFinding } from '../analysis/accepted.ts';
 import { partsById, samePart } from './change-count.ts';
-import { fieldPhrases, fieldSummary } from './changes/fields.ts';
+import { fieldLines, fieldPhrases } from './changes/fields.ts';
 import { memberLines, memberPhrases } from './changes/members.ts';
-import { placePhrase, rulePhrases, typePhrase } from './changes/rules.ts';
+import { placePhrase, ruleLines, rulePhrases, typePhrase } from './changes/rules.ts';
 import { tableLines, tablePhrases } from './changes/tables.ts';
 import { testLines, testPhrases } from './changes/tests.ts';
 
@@ -154,7 +154,7 @@ const phrasesOf = {
   }),
   field: {
     changed: (before, after, { key }, { rulebook, writing }) => fieldPhrases(before, after, key, rulebook, writing),
-    whole: (field, { key }, { rulebook }) => [fieldSummary(field, key, rulebook)],
+    whole: (field, { key }, { rulebook, writing }) => fieldLines(field, key, rulebook, writing),
   } satisfies Phrases<Field>,
   rule: {
     changed(before, after, _, told) {
@@ -167,7 +167,7 @@ const phrasesOf = {
     },
     whole(rule, _, told) {
       const type = typeIn(told, rule.recordType);
-      return type ? [ruleSentence(rule, type, told.words(type))] : [];
+      return type ? [ruleSentence(rule, type, told.words(type)), ...ruleLines(rule)] : ruleLines(rule);
     },
   } satisfies Phrases<Rule>,
   table: {

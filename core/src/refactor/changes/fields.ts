@@ -7,10 +7,10 @@ import { fieldTypeOf, isFieldType } from '../../language/field-types/index.ts';
 import { becomes } from '../../language/wording/isolated.ts';
 import { writtenLoose } from '../../language/wording/written.ts';
 import type { Writing } from '../../language/types/writing.ts';
-import { memberPhrases } from './members.ts';
+import { memberLines, memberPhrases, memberText } from './members.ts';
 
 /** `Picklist of Customers: Low, High`: what a field that comes or goes holds, and of which records. */
-export function fieldSummary(field: Field, key: string, { recordTypes }: Rulebook): string {
+function fieldSummary(field: Field, key: string, { recordTypes }: Rulebook): string {
   const type = recordTypes.find((t) => key.startsWith(`${t.key}.`));
   const linked = recordTypes.find((t) => t.key === field.recordType)?.name;
   const options = field.options?.map((o) => o.name) ?? [];
@@ -83,3 +83,10 @@ function optionPhrases(before: Option | undefined, after: Option, writing: Writi
     ? memberPhrases('field', { options: [{ ...before, name: after.name }] }, { options: [after] }, writing)
     : [];
 }
+
+/** What a field that comes or goes is: what it holds, its limits and demands, and what options say beside their names. */
+export const fieldLines = (field: Field, key: string, rulebook: Rulebook, writing: Writing): string[] => [
+  fieldSummary(field, key, rulebook),
+  ...memberLines('field', field, ['key', 'name', 'type', 'options', 'recordType'], writing),
+  ...(field.options ?? []).filter((o) => Object.keys(o).length > 2).map((o) => `option ${memberText(o, writing)}`),
+];

@@ -37,11 +37,8 @@ export function memberText(v: unknown, writing: Writing): string {
 /** `Home country: type text`: what a thing is called and what else it says. */
 function thingText(v: Members, writing: Writing): string {
   const called = identityOf(v) === undefined ? undefined : calledOf(v);
-  const rest = Object.entries(v).filter(
-    ([name, value]) => value !== undefined && (called === undefined || !['key', 'name'].includes(name)),
-  );
-  const says = rest
-    .filter(([, value]) => value !== called)
+  const says = Object.entries(v)
+    .filter(([name, value]) => value !== undefined && (called === undefined || !['key', 'name'].includes(name)))
     .map(([name, value]) => `${name} ${memberText(value, writing)}`)
     .join(', ');
   return [called, says].filter(Boolean).join(': ') || 'none';
@@ -87,10 +84,8 @@ function* differentThings(
   for (const [id, thing] of old) if (!now.has(id)) yield `${at.place} without ${calledOf(thing)}`;
   const kept = [...now.keys()].filter((id) => old.has(id));
   if ([...old.keys()].filter((id) => now.has(id)).join('\0') !== kept.join('\0')) yield `order of ${at.place}`;
-  for (const id of kept) {
-    const thing = now.get(id)!;
-    yield* differencesAt(into(at, String([...now.keys()].indexOf(id)), calledOf(thing)), old.get(id), thing);
-  }
+  for (const [i, [id, thing]] of [...now].entries())
+    if (old.has(id)) yield* differencesAt(into(at, String(i), calledOf(thing)), old.get(id), thing);
 }
 
 /** Each member that differs, however deep, in a phrase of its own: `decimals none → 0`, `match of Country of columns ...`. */

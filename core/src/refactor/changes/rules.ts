@@ -8,6 +8,7 @@ import { sentences } from '../../language/wording/prose.ts';
 import type { SentenceWords } from '../../language/wording/words.ts';
 import type { Writing } from '../../language/types/writing.ts';
 import { memberPhrases } from './members.ts';
+import { numbering } from './numbering.ts';
 
 export function typePhrase(a: Rule, b: Rule, { recordTypes }: Rulebook): string[] {
   return a.recordType === b.recordType
@@ -37,19 +38,26 @@ export function rulePhrases(a: Rule, b: Rule, type: RecordType, words: SentenceW
     keys?.map((k) => nameOfField(type.fields, k)).join(', ') ?? 'what it reads';
   say('wakes on', fields(a.wakesOn), fields(b.wakesOn));
   say('kind', findRuleKind(a.kind)?.name ?? a.kind, findRuleKind(b.kind)?.name ?? b.kind);
-  const [told, tells] = [(a.notify ?? []).map(noticeClause), (b.notify ?? []).map(noticeClause)];
-  phrases.push(...tells.filter((n) => !told.includes(n)).map((n) => `now ${n}`));
-  phrases.push(...told.filter((n) => !tells.includes(n)).map((n) => `no longer ${n}`));
-  phrases.push(...textPhrases(a.notify ?? [], b.notify ?? []));
+  phrases.push(...noticePhrases(a.notify ?? [], b.notify ?? []));
   const kind = findRuleKind(b.kind);
-  if (a.kind === b.kind) phrases.push(...(kind?.differences(a.outcome, b.outcome, type, words) ?? []));
-  else {
+  if (a.kind === b.kind) {
+    const told = kind?.differences(a.outcome, b.outcome, type, words) ?? [];
+    // What its kind does not tell apart is told by its members.
+    phrases.push(
+      ...(told.length > 0 ? told : memberPhrases('rule', { outcome: a.outcome }, { outcome: b.outcome }, writing)),
+    );
+  } else {
     const done = (r: Rule): string => sentences(findRuleKind(r.kind)?.clauses(r.outcome, type, words) ?? []);
     say('what it does', done(a), done(b));
   }
-  if (phrases.length > 0 || a.recordType !== b.recordType) return phrases;
-  return memberPhrases('rule', { ...a, position: 0 }, { ...b, position: 0 }, writing);
+  return phrases;
 }
+
+/** What a rule that comes or goes says beside what it does. */
+export const ruleLines = ({ purpose, notify = [] }: Rule): string[] => [
+  ...(purpose ? [`purpose: ${isolated(purpose)}`] : []),
+  ...notify.flatMap(({ subject, body }) => (body ? [`text of “${subject}”: ${isolated(body)}`] : [])),
+];
 
 /** Where a rule stands among those of its record type, if that is another place than before. */
 export function placePhrase(a: Rule, b: Rule, { rules }: Rulebook): string[] {
@@ -60,11 +68,28 @@ export function placePhrase(a: Rule, b: Rule, { rules }: Rulebook): string[] {
   return [before ? `order: placed after ${before.name}` : 'order: placed first'];
 }
 
-/** What is sent, where to whom and under which subject stays. */
-const textPhrases = (before: readonly Notice[], after: readonly Notice[]): string[] =>
-  after.flatMap((notice) => {
-    const was = before.find((n) => noticeClause(n) === noticeClause(notice));
-    return was && was.body !== notice.body
-      ? [`text of “${notice.subject}” ${becomes(was.body || 'none', notice.body || 'none')}`]
-      : [];
-  });
+/** Notices by what they say of themselves; of several that say the same, each later one with its number. */
+function noticesByClause(notices: readonly Notice[]): ReadonlyMap<string, Notice> {
+  const nthOf = numbering();
+  return new Map(
+    notices.map((notice) => {
+      const clause = noticeClause(notice);
+      const nth = nthOf(clause);
+      return [nth === 1 ? clause : `${clause}, number ${nth}`, notice];
+    }),
+  );
+}
+
+function noticePhrases(before: readonly Notice[], after: readonly Notice[]): string[] {
+  const [was, is] = [noticesByClause(before), noticesByClause(after)];
+  return [
+    ...[...is.keys()].filter((clause) => !was.has(clause)).map((clause) => `now ${clause}`),
+    ...[...was.keys()].filter((clause) => !is.has(clause)).map((clause) => `no longer ${clause}`),
+    ...[...is].flatMap(([clause, { subject, body }]) => {
+      const former = was.get(clause)?.body;
+      return former === undefined || former === body
+        ? []
+        : [`text of “${subject}” ${becomes(former || 'none', body || 'none')}`];
+    }),
+  ];
+}

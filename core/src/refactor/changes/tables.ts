@@ -5,7 +5,8 @@ import { cellText } from '../../compile/mapping/cells.ts';
 import { becomes, isolated } from '../../language/wording/isolated.ts';
 import { counted, enumerate } from '../../language/wording/prose.ts';
 import type { Writing } from '../../language/types/writing.ts';
-import { memberPhrases } from './members.ts';
+import { memberLines, memberPhrases } from './members.ts';
+import { numbering } from './numbering.ts';
 
 /** Rows that are told between two pauses: a table may have hundreds of thousands. */
 const rowsInStep = 500;
@@ -30,8 +31,8 @@ export function* tablePhrases(a: MappingTable, b: MappingTable, writing: Writing
     if (++nth % rowsInStep === 0) yield;
     if (!after.has(key) && !rekeyed.has(key)) phrases.push(`row removed, ${rowText(key, row, a, writing)}`);
   }
-  const isReordered = phrases.length + changed.length === 0 || !(yield* sameOrder(before, after));
-  return [...phrases, ...changed, ...(isReordered ? ['order of the rows'] : [])];
+  const told = [...phrases, ...changed, ...((yield* sameOrder(before, after)) ? [] : ['order of the rows'])];
+  return told.length > 0 ? told : ['how cells are written; what they say is the same'];
 }
 
 type Rows = ReadonlyMap<string, Row>;
@@ -60,6 +61,10 @@ export function* tableLines(table: MappingTable, comes: boolean, writing: Writin
   const names = (list: MappingTable['keys']): string => enumerate(list.map((c) => c.name)) || 'nothing';
   const lines = [
     `${names(table.outputs)} by ${names(table.keys)}, hit policy ${table.hitPolicy}; ${counted(table.rows.length, 'row')}`,
+    ...(table.purpose ? [`purpose: ${isolated(table.purpose)}`] : []),
+    ...[...table.keys, ...table.outputs].flatMap((c) =>
+      memberLines('table', c, ['key', 'name'], writing).map((l) => `${c.name}, ${l}`),
+    ),
   ];
   let nth = 0;
   if (comes)
@@ -101,12 +106,11 @@ const cellPhrases = (key: string, was: Row, row: Row, { outputs }: MappingTable,
 
 /** Rows by what their key cells say; of several that say the same, the second is `Spain (2nd)`. */
 function* rowsByKey(rows: MappingTable['rows'], keys: MappingTable['keys'], writing: Writing): Generator<void, Rows> {
-  const [found, count] = [new Map<string, Row>(), new Map<string, number>()];
+  const [found, nthOf] = [new Map<string, Row>(), numbering()];
   for (const [i, row] of rows.entries()) {
     if (i % rowsInStep === rowsInStep - 1) yield;
     const said = keys.map((c) => cellText(row[c.key], writing)).join(', ');
-    const nth = (count.get(said) ?? 0) + 1;
-    count.set(said, nth);
+    const nth = nthOf(said);
     found.set(nth === 1 ? said : `${said} (${ordinal(nth)})`, row);
   }
   return found;

@@ -9,6 +9,7 @@ import type { Writing } from '../../language/types/writing.ts';
 import { fieldTypeOf, isFieldType } from '../../language/field-types/index.ts';
 import type { Value } from '../../values/value.ts';
 import { memberText } from './members.ts';
+import { numbering } from './numbering.ts';
 
 /** `sent`, `Amount`, `1`: what something is about, its name, and what the test says of it. */
 type Line = readonly [about: string, name: string, text: string];
@@ -75,11 +76,10 @@ function caseLines({ family, recordType }: RuleTest, told: Told): Line[] {
   const { sent, expected, rows } = family.cases;
   const type = typeOf(told, recordType);
   const text = (key: string, v: Stored | undefined): string => valueText(type, key, v, told);
-  const met = new Map<string, number>();
+  const nthOf = numbering();
   return rows.flatMap((row) => {
     const given = sent.map((key, i) => `${fieldName(type, key)} ${isolated(text(key, row[i]))}`).join(', ');
-    const nth = (met.get(given) ?? 0) + 1;
-    met.set(given, nth);
+    const nth = nthOf(given);
     // What is sent twice may be expected to come to two things.
     const about = `with ${given || 'nothing sent'}${nth === 1 ? '' : `, time ${nth}`}, expected`;
     return expected.map((key, i): Line => [about, fieldName(type, key), text(key, row[sent.length + i])]);
@@ -116,7 +116,11 @@ function linesOf(test: RuleTest, told: Told): readonly Line[] {
     ['written by', 'email', test.user?.email ?? ''],
     ['written by', 'role', test.user?.role ?? ''],
     ['written by', 'contact', test.user?.contact ?? ''],
-    ...(test.accepted ?? []).map((s): Line => ['accepted', nameIn(rules, s.rule), s.text ?? s.verdict]),
+    ...(test.accepted ?? []).map((s): Line => [
+      'accepted',
+      nameIn(rules, s.rule),
+      [s.verdict, s.text].filter(Boolean).join(', '),
+    ]),
   ];
   return lines.filter(([, , text]) => text !== '');
 }

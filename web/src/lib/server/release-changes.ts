@@ -4,7 +4,7 @@ import { diffInSteps, type PartChange } from '@rigid-rule/core/refactor';
 import { phrasesAtOnce, type Against, type Change, type ChangesPart } from '../features/release/changes.ts';
 import { writingOf } from '../writing.ts';
 import { lastEditors } from './db/draft.ts';
-import { digestOfRelease, liveReleaseNumber, loadRelease, readSnapshot } from './db/releases.ts';
+import { digestOfRelease, liveReleaseNumber, loadRelease, readSnapshot, releaseBefore } from './db/releases.ts';
 import { inSteps } from './in-steps.ts';
 import { fingerprint } from './snapshot.ts';
 import { releaseDigest, type Live } from './rulebook.ts';
@@ -66,11 +66,11 @@ export async function releaseChanges(rulebook: Rulebook, { release, program }: L
 }
 
 /**
- * What a release changed about the one before it, or would change about the one that is live. Undefined where there is no
+ * What a release changed about the one that was live before it, or would change about the one that is live. Undefined where there is no
  * such release.
  */
 export async function changesOfRelease(number: number, against: Against): Promise<ReleaseChanges | undefined> {
-  const other = against === 'live' ? await liveReleaseNumber() : number - 1;
+  const other = await (against === 'live' ? liveReleaseNumber() : releaseBefore(number));
   const [digest, former] = await Promise.all([digestOfRelease(number), other ? digestOfRelease(other) : undefined]);
   if (digest === undefined) return undefined;
   return changesBetween(`${former ?? 'nothing'} ${digest}`, digest, async () => {

@@ -431,6 +431,13 @@ describe('a release', () => {
     expect(await about(2, 'live')).toEqual([]);
     expect(new Set((await about(1, 'before'))!.map((line) => line.split(' ')[0]))).toEqual(new Set(['added']));
     expect(await about(3, 'before')).toBeUndefined();
+    // What it changed is what its releaser read: about what was live then, not the number before.
+    await putBack(1, 'why', userId);
+    await put({ ...sound, name: 'Third' });
+    expect(await releaseDraft('three', await fingerprintOf({ ...sound, name: 'Third' }), userId)).toEqual({
+      number: 3,
+    });
+    expect(await about(3, 'before')).toEqual(expect.arrayContaining([`changed ${sizeRule}`]));
     expect((await changesOfRelease(2, 'before'))!.phrases(4000, 0, 9)).toBeUndefined();
   });
 

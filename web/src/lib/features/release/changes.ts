@@ -21,7 +21,7 @@ export interface ChangesPart {
   readonly recordTypes: readonly RecordType[];
 }
 
-/** What a release is compared with: the one before it, or the one that is live. */
+/** What a release is compared with: the one that was live before it, or the one that is live. */
 export type Against = 'before' | 'live';
 export const againsts: readonly Against[] = ['before', 'live'];
 

@@ -52,6 +52,16 @@ async function readLive(on: Queryable): Promise<number | undefined> {
   return rows[0]!.release ?? undefined;
 }
 
+/** What was live when a release first went live; undefined where nothing was. */
+export async function releaseBefore(number: number): Promise<number | undefined> {
+  const { rows } = await db().query<{ release: number }>(
+    `select release from activations where id < (select min(id) from activations where release = $1)
+      order by id desc limit 1`,
+    [number],
+  );
+  return rows[0]?.release;
+}
+
 /** The bytes of a release are not those that were released: nothing acts by them. */
 export class CorruptReleaseError extends Error {
   constructor(number: number) {

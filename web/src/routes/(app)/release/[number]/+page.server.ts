@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { authorise } from '$lib/server/auth/guard.ts';
 import { may } from '$lib/server/auth/roles.ts';
-import { listActivations, listReleases } from '$lib/server/db/releases.ts';
+import { listActivations, listReleases, releaseBefore } from '$lib/server/db/releases.ts';
 import { putBackAsked } from '$lib/server/put-back.ts';
 import { changesOfRelease } from '$lib/server/release-changes.ts';
 import { againsts, changesAtOnce } from '$lib/features/release/changes.ts';
@@ -24,6 +24,8 @@ export const load: PageServerLoad = async ({ locals, params, url }) => {
     live,
     activations,
     against,
+    /** What it is compared with. */
+    other: (against === 'live' ? live : await releaseBefore(release.number)) ?? null,
     count: changes.count,
     beginning: changes.part(0, changesAtOnce),
     mayRelease: may(user.role, 'release'),

@@ -8,10 +8,8 @@
 
   const { data, form } = $props();
   const offers = useOffers();
-  const { release, live, against } = $derived(data);
+  const { release, live, against, other } = $derived(data);
   const isLive = $derived(release.number === live);
-  /** What it is compared with. */
-  const other = $derived(against === 'live' ? live : release.number > 1 ? release.number - 1 : null);
   const moment = $derived(ownMoments({ dateStyle: 'long', timeStyle: 'short' }));
   const head = $derived.by(() => {
     if (against === 'live') return `Putting it back: ${counted(data.count, 'change')} to release ${live}`;
