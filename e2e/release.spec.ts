@@ -134,7 +134,7 @@ test('of very many changes the beginning is told at once, the rest when it is as
   await expect(soils).not.toContainText('Plot 300: Soil Soil 300.');
   const more = soils.getByRole('button', { name: /more lines of Soils$/ });
   await more.click();
-  await expect(soils).toContainText('Plot 207: Soil Soil 207.');
+  await expect(soils).toContainText('Plot 206: Soil Soil 206.');
   await more.click();
   await expect(soils).toContainText('Plot 300: Soil Soil 300.');
   await expect(more).toHaveCount(0);

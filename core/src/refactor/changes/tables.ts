@@ -5,7 +5,7 @@ import { cellText } from '../../compile/mapping/cells.ts';
 import { becomes, isolated } from '../../language/wording/isolated.ts';
 import { counted, enumerate } from '../../language/wording/prose.ts';
 import type { Writing } from '../../language/types/writing.ts';
-import { memberLines, memberPhrases } from './members.ts';
+import { memberPhrases, memberText } from './members.ts';
 import { numbering } from './numbering.ts';
 
 /** Rows that are told between two pauses: a table may have hundreds of thousands. */
@@ -62,9 +62,7 @@ export function* tableLines(table: MappingTable, comes: boolean, writing: Writin
   const lines = [
     `${names(table.outputs)} by ${names(table.keys)}, hit policy ${table.hitPolicy}; ${counted(table.rows.length, 'row')}`,
     ...(table.purpose ? [`purpose: ${isolated(table.purpose)}`] : []),
-    ...[...table.keys, ...table.outputs].flatMap((c) =>
-      memberLines('table', c, ['key', 'name'], writing).map((l) => `${c.name}, ${l}`),
-    ),
+    `columns ${[...table.keys, ...table.outputs].map((c) => memberText(c, writing)).join('; ')}`,
   ];
   let nth = 0;
   if (comes)
